@@ -1,0 +1,160 @@
+import { z } from 'zod';
+import type { EventFact, Facts, Value } from './facts.ts';
+import { addPeriod, zoneOf, type Unit } from '../time/index.ts';
+
+export const operators = ['is', 'is not', 'contains', 'over', 'under', 'is set', 'is not set'] as const;
+export type Operator = (typeof operators)[number];
+
+/** A test of one named value: an attribute of the person or a field of an event's payload. */
+export const fieldTestSchema = z.object({
+  field: z.string().min(1, 'Choose a field.').max(120),
+  op: z.enum(operators),
+  value: z.union([z.string(), z.number(), z.boolean()]).optional(),
+});
+export type FieldTest = z.infer<typeof fieldTestSchema>;
+
+/** From when an event counts: the entry, the decided moment of a step, a period back from now, or ever. */
+export const sinceSchema = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('entry') }),
+  z.object({ kind: z.literal('step'), step: z.string() }),
+  z.object({ kind: z.literal('period'), amount: z.int().min(1).max(999), unit: z.enum(['hours', 'days', 'weeks']) }),
+  z.object({ kind: z.literal('ever') }),
+]);
+export type Since = z.infer<typeof sinceSchema>;
+
+export const atomSchema = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('attribute'), test: fieldTestSchema }),
+  z.object({ kind: z.literal('tag'), tag: z.string().min(1, 'Choose a tag.'), has: z.boolean() }),
+  z.object({ kind: z.literal('list'), list: z.string().min(1, 'Choose a list.'), on: z.boolean() }),
+  z.object({
+    kind: z.literal('event'),
+    event: z.string().min(1, 'Choose an event.'),
+    done: z.boolean(),
+    since: sinceSchema,
+    where: z.array(fieldTestSchema).max(10),
+  }),
+  z.object({ kind: z.literal('email'), step: z.string().min(1, 'Choose an email.'), what: z.enum(['opened', 'clicked']), did: z.boolean() }),
+]);
+export type Atom = z.infer<typeof atomSchema>;
+
+export type Condition =
+  | Atom
+  | { kind: 'all'; of: Condition[] }
+  | { kind: 'any'; of: Condition[] }
+  | { kind: 'not'; of: Condition };
+
+/** Conditions nest at most this deep. */
+const MAX_DEPTH = 6;
+
+const tree = (depth: number): z.ZodType<Condition> =>
+  depth === 0
+    ? atomSchema
+    : z.union([
+        atomSchema,
+        z.object({ kind: z.literal('all'), of: z.array(z.lazy(() => tree(depth - 1))).max(20) }),
+        z.object({ kind: z.literal('any'), of: z.array(z.lazy(() => tree(depth - 1))).max(20) }),
+        z.object({ kind: z.literal('not'), of: z.lazy(() => tree(depth - 1)) }),
+      ]);
+export const conditionSchema: z.ZodType<Condition> = tree(MAX_DEPTH);
+
+/** What a condition is asked about: the facts, the moment of asking, and where the visit stands. */
+export interface Asking {
+  facts: Facts;
+  /** Epoch ms. */
+  now: number;
+  enteredAt: number;
+  /** Decided moments of the visit's steps, epoch ms by step id. */
+  stepTimes: Readonly<Record<string, number>>;
+}
+
+/** Reads a possibly nested field of a payload by its dotted path, own properties only. */
+export function readPath(source: unknown, path: string): unknown {
+  let value = source;
+  for (const key of path.split('.')) {
+    if (value === null || typeof value !== 'object' || !Object.hasOwn(value, key)) return undefined;
+    value = (value as Record<string, unknown>)[key];
+  }
+  return value;
+}
+
+const isEmpty = (v: unknown) => v === undefined || v === null || v === '' || (Array.isArray(v) && v.length === 0);
+const same = (a: unknown, b: unknown) => String(a).toLowerCase() === String(b).toLowerCase();
+
+/** Text compares without case; "over" and "under" only numbers; a missing value is never equal, over or under. */
+export function testField(test: FieldTest, actual: Value | unknown): boolean {
+  switch (test.op) {
+    case 'is set':
+      return !isEmpty(actual);
+    case 'is not set':
+      return isEmpty(actual);
+    case 'is':
+      return !isEmpty(actual) && (Array.isArray(actual) ? actual.some((v) => same(v, test.value)) : same(actual, test.value));
+    case 'is not':
+      return !testField({ ...test, op: 'is' }, actual);
+    case 'contains':
+      return !isEmpty(actual) && String(actual).toLowerCase().includes(String(test.value ?? '').toLowerCase());
+    case 'over':
+      return !isEmpty(actual) && Number(actual) > Number(test.value);
+    case 'under':
+      return !isEmpty(actual) && Number(actual) < Number(test.value);
+  }
+}
+
+/** Instant (epoch ms) from which an event counts, or -Infinity for ever. A step not yet passed counts from entry. */
+export function sinceInstant(since: Since, asking: Asking): number {
+  switch (since.kind) {
+    case 'ever':
+      return -Infinity;
+    case 'entry':
+      return asking.enteredAt;
+    case 'step':
+      return asking.stepTimes[since.step] ?? asking.enteredAt;
+    case 'period':
+      return addPeriod(zoneOf(asking.facts.person.zone), asking.now, -since.amount, since.unit as Unit);
+  }
+}
+
+/** The first event that an event atom asks about, or undefined. Events after `now` have not happened yet. */
+export function matchingEvent(atom: Extract<Atom, { kind: 'event' }>, asking: Asking): EventFact | undefined {
+  const from = sinceInstant(atom.since, asking);
+  return asking.facts.events.find(
+    (e) =>
+      e.name === atom.event &&
+      e.at >= from &&
+      e.at <= asking.now &&
+      atom.where.every((t) => testField(t, readPath(e.payload, t.field))),
+  );
+}
+
+/** Answers a condition for one person. Unknown fields count as missing; nothing throws. */
+export function evaluate(condition: Condition, asking: Asking): boolean {
+  const { person, emails } = asking.facts;
+  switch (condition.kind) {
+    case 'all':
+      return condition.of.every((c) => evaluate(c, asking));
+    case 'any':
+      return condition.of.some((c) => evaluate(c, asking));
+    case 'not':
+      return !evaluate(condition.of, asking);
+    case 'attribute':
+      return testField(condition.test, readPath(person.attributes, condition.test.field));
+    case 'tag':
+      return person.tags.includes(condition.tag) === condition.has;
+    case 'list':
+      return (person.lists[condition.list] === 'confirmed') === condition.on;
+    case 'event':
+      return (matchingEvent(condition, asking) !== undefined) === condition.done;
+    case 'email': {
+      const email = emails[condition.step];
+      const at = condition.what === 'clicked' ? email?.clickedAt : (email?.openedAt ?? email?.clickedAt);
+      return (at !== undefined && at !== null && at <= asking.now) === condition.did;
+    }
+  }
+}
+
+/** All atoms of a condition, in reading order. */
+export function atomsOf(condition: Condition): Atom[] {
+  if (condition.kind === 'all' || condition.kind === 'any') return condition.of.flatMap(atomsOf);
+  if (condition.kind === 'not') return atomsOf(condition.of);
+  return [condition];
+}

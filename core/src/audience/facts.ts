@@ -1,0 +1,43 @@
+/** Value of an attribute or of a payload field. Dates are ISO 8601 text; lists hold text. */
+export type Value = string | number | boolean | readonly string[] | null;
+
+export type MailStatus = 'ok' | 'unsubscribed' | 'bounced' | 'complained';
+export type MembershipState = 'pending' | 'confirmed' | 'left';
+
+export interface PersonFacts {
+  id: string;
+  email: string;
+  mailStatus: MailStatus;
+  /** IANA zone; `zoneAssumed` when it is the workspace's and not the person's own. */
+  zone: string;
+  zoneAssumed: boolean;
+  attributes: Readonly<Record<string, Value>>;
+  tags: readonly string[];
+  /** List id to the state of membership. */
+  lists: Readonly<Record<string, MembershipState>>;
+}
+
+export interface EventFact {
+  name: string;
+  /** When it happened, epoch ms. */
+  at: number;
+  payload: Readonly<Record<string, unknown>>;
+}
+
+/** What became of one email of the visit's own sequence. Instants are epoch ms. */
+export interface EmailFact {
+  sentAt: number;
+  openedAt: number | null;
+  clickedAt: number | null;
+}
+
+/**
+ * All that a decision about one person can look at. `needs(version)` says which events must be here; the server
+ * loads them, a rehearsal makes them up.
+ */
+export interface Facts {
+  person: PersonFacts;
+  events: readonly EventFact[];
+  /** By step id of this sequence. */
+  emails: Readonly<Record<string, EmailFact>>;
+}

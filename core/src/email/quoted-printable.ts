@@ -1,0 +1,61 @@
+import { pieceText, type Addresses, type Piece, type Program, type Values } from './program.ts';
+
+/** RFC 2045, 6.7 (5): an encoded line holds at most 76 characters, the soft break's "=" included. */
+const LINE = 75;
+const SURROGATE = /\p{Surrogate}/gu;
+
+function encodeChar(char: string, code: number): string {
+  if (code === 61) return '=3D';
+  if ((code > 32 && code < 127) || code === 32 || code === 9) return char;
+  return code < 128 ? `=${code.toString(16).toUpperCase().padStart(2, '0')}` : encodeURIComponent(char).replaceAll('%', '=');
+}
+
+function encodeLine(line: string): string {
+  let out = '';
+  let width = 0;
+  const chars = [...line];
+  chars.forEach((char, i) => {
+    let unit = encodeChar(char, char.codePointAt(0) as number);
+    // White space at a line's end must be encoded (RFC 2045, 6.7 (3)); a leading dot would meet SMTP's dot stuffing.
+    if (i === chars.length - 1 && (char === ' ' || char === '\t')) unit = char === ' ' ? '=20' : '=09';
+    if (width + unit.length > LINE) {
+      out += '=\r\n';
+      width = 0;
+    }
+    if (width === 0 && unit === '.') unit = '=2E';
+    out += unit;
+    width += unit.length;
+  });
+  return out;
+}
+
+/** Quoted-printable (RFC 2045) of UTF-8 text, with CRLF line ends, as a string of ASCII. */
+export function quotedPrintable(text: string): string {
+  return text
+    .replace(SURROGATE, '\uFFFD')
+    .split(/\r\n|\r|\n/)
+    .map(encodeLine)
+    .join('\r\n');
+}
+
+/** Both parts of a program with their still runs encoded once; moving nodes stay as they are. */
+export interface EncodedProgram {
+  html: Piece[];
+  text: Piece[];
+}
+
+export function encodeProgram(program: Program): EncodedProgram {
+  const encode = (pieces: readonly Piece[]) => pieces.map((p) => (typeof p === 'string' ? quotedPrintable(p) : p));
+  return { html: encode(program.html), text: encode(program.text) };
+}
+
+/** Fills encoded pieces: every join is a soft line break, so that each piece begins a line of its own. */
+export function fillEncoded(pieces: readonly Piece[], values: Values, addresses: Addresses): string {
+  let out = '';
+  for (let i = 0; i < pieces.length; i++) {
+    const piece = pieces[i] as Piece;
+    if (i > 0) out += '=\r\n';
+    out += typeof piece === 'string' ? piece : quotedPrintable(pieceText(piece, values, addresses));
+  }
+  return out;
+}

@@ -1,0 +1,204 @@
+import { evaluate, matchingEvent, type Asking, type Condition, type Facts } from '../audience/index.ts';
+import { addPeriod, HOUR, nextInWindow, zoneOf } from '../time/index.ts';
+import type { EmailStep, Sequence, Step, WaitStep } from './schema.ts';
+import type { TraceEntry } from './trace.ts';
+import { indexSteps, nextStep, type Visited } from './tree.ts';
+
+/** One person's passage through one sequence. Instants are epoch ms. */
+export interface Visit {
+  id: string;
+  sequence: string;
+  version: number;
+  /** Step where the visit stands, or null when it has ended. */
+  step: string | null;
+  status: 'active' | 'done';
+  enteredAt: number;
+  arrivedAt: number;
+  dueAt: number;
+  /** True while an email is held for its window: the wait for it has been reckoned. */
+  held: boolean;
+  /** Decided moments of steps passed, by step id. */
+  stepTimes: Record<string, number>;
+  /** Payload of the event that started it. */
+  entry: Record<string, unknown>;
+}
+
+/** What the world must do. The key (visit, step, kind) makes each happen once. */
+export type Effect =
+  | { kind: 'send'; step: string; dueAt: number }
+  | { kind: 'tag'; step: string; tag: string; add: boolean };
+
+export interface Advanced {
+  visit: Visit;
+  effects: Effect[];
+  trace: TraceEntry[];
+}
+
+/** A version made ready for many calls of `advance`. */
+export interface Runnable {
+  sequence: Sequence;
+  steps: Map<string, Visited>;
+}
+
+export function prepare(sequence: Sequence): Runnable {
+  return { sequence, steps: indexSteps(sequence) };
+}
+
+/** More than this late, and the moment itself counts again rather than the one that was planned. */
+const LATE = HOUR;
+
+/** Why a person may not be mailed by this sequence, or null when they may. */
+export function mailBar(sequence: Sequence, facts: Facts): 'bounced' | 'complained' | 'unsubscribed' | 'left-list' | null {
+  const { mailStatus, lists } = facts.person;
+  if (mailStatus === 'bounced') return 'bounced';
+  if (sequence.list === null) return null;
+  if (mailStatus !== 'ok') return mailStatus;
+  return lists[sequence.list] === 'confirmed' ? null : 'left-list';
+}
+
+interface Walk {
+  visit: Visit;
+  now: number;
+  effects: Effect[];
+  trace: TraceEntry[];
+  asking: Asking;
+  facts: Facts;
+  run: Runnable;
+}
+
+/** Either the visit stops here until `dueAt`, or goes on to the next step. */
+type Outcome = { stop: number } | { next: Step | null };
+
+function doEmail(w: Walk, step: EmailStep, on: Step | null): Outcome {
+  const { visit, now } = w;
+  const zone = zoneOf(w.facts.person.zone);
+  if (step.window && !visit.held) {
+    const opens = nextInWindow(zone, step.window, now);
+    if (opens > now) {
+      visit.held = true;
+      w.trace.push({ at: now, step: step.id, code: 'email-held', data: { until: opens, zone: zone.name, assumed: w.facts.person.zoneAssumed } });
+      return { stop: opens };
+    }
+  }
+  w.effects.push({ kind: 'send', step: step.id, dueAt: now });
+  w.trace.push({ at: now, step: step.id, code: 'email-sent', data: {} });
+  if (step.thenTag) w.effects.push({ kind: 'tag', step: step.id, tag: step.thenTag, add: true });
+  visit.stepTimes[step.id] = now;
+  return { next: on };
+}
+
+function doWait(w: Walk, step: WaitStep, on: Step | null): Outcome {
+  const until = addPeriod(zoneOf(w.facts.person.zone), w.visit.arrivedAt, step.amount, step.unit);
+  if (until > w.now) {
+    w.trace.push({ at: w.now, step: step.id, code: 'wait-begun', data: { until, amount: step.amount, unit: step.unit, zone: w.facts.person.zone, assumed: w.facts.person.zoneAssumed } });
+    return { stop: until };
+  }
+  return { next: on };
+}
+
+function whyArm(condition: Condition, asking: Asking): Record<string, string | number | boolean> {
+  if (condition.kind !== 'event') return {};
+  const event = matchingEvent(condition, asking);
+  return event ? { event: event.name, at: event.at } : {};
+}
+
+function doStep(w: Walk, visited: Visited): Outcome {
+  const { step } = visited;
+  const on = nextStep(visited);
+  if (!step.on) {
+    w.trace.push({ at: w.now, step: step.id, code: 'step-off', data: {} });
+    return { next: on };
+  }
+  switch (step.kind) {
+    case 'email':
+      return doEmail(w, step, on);
+    case 'wait':
+      return doWait(w, step, on);
+    case 'action':
+      w.effects.push({ kind: 'tag', step: step.id, tag: step.action.tag, add: step.action.type === 'add-tag' });
+      w.trace.push({ at: w.now, step: step.id, code: step.action.type === 'add-tag' ? 'tag-added' : 'tag-removed', data: { tag: step.action.tag } });
+      return { next: on };
+    case 'leave':
+      w.trace.push({ at: w.now, step: step.id, code: 'left-by-step', data: {} });
+      return { next: null };
+    case 'branch': {
+      const index = step.arms.findIndex((a) => a.condition === null || evaluate(a.condition, w.asking));
+      const arm = step.arms[index];
+      // The fact behind the answer: of the arm taken, or, on "otherwise", of the first arm that was not.
+      const condition = arm?.condition ?? step.arms[0]?.condition;
+      w.trace.push({
+        at: w.now,
+        step: step.id,
+        code: arm?.condition ? 'branch-taken' : 'branch-otherwise',
+        data: { arm: arm?.id ?? '', ...(condition ? whyArm(condition, w.asking) : {}) },
+      });
+      return { next: arm?.steps[0] ?? on };
+    }
+  }
+}
+
+function finish(visit: Visit): void {
+  visit.step = null;
+  visit.status = 'done';
+  visit.dueAt = 0;
+}
+
+/** An end that may come wherever the person stands: the goal reached, or mail no longer allowed. */
+function earlyEnd(w: Walk): TraceEntry | null {
+  const { goal } = w.run.sequence;
+  // Only what happened after entry counts, the entry event itself not.
+  if (goal && evaluate(goal, { ...w.asking, enteredAt: w.visit.enteredAt + 1 }))
+    return { at: w.now, step: w.visit.step, code: 'goal-reached', data: whyArm(goal, { ...w.asking, enteredAt: w.visit.enteredAt + 1 }) };
+  const bar = mailBar(w.run.sequence, w.facts);
+  return bar ? { at: w.now, step: w.visit.step, code: 'mail-stopped', data: { why: bar } } : null;
+}
+
+/**
+ * Moves one visit on as far as it goes at one instant: pure, and the only place where anything is decided. The server,
+ * a rehearsal and a forecast all call it.
+ *
+ * `clock` is the present (epoch ms). The visit's own due time counts as now, so that lag never drifts a schedule; more
+ * than an hour late, the clock does, and windows are asked again. `woken` says that a fact, not the due time, brought
+ * it here: then nothing but an early end is looked at.
+ */
+export function advance(before: Visit, run: Runnable, facts: Facts, clock: number): Advanced {
+  const visit: Visit = { ...before, stepTimes: { ...before.stepTimes } };
+  const woken = clock < visit.dueAt;
+  const late = !woken && clock - visit.dueAt > LATE;
+  const now = woken || late ? clock : visit.dueAt;
+  if (late) visit.held = false;
+  const asking: Asking = { facts, now, enteredAt: visit.enteredAt, stepTimes: visit.stepTimes };
+  const w: Walk = { visit, now, effects: [], trace: [], asking, facts, run };
+
+  const end = earlyEnd(w);
+  if (end) {
+    w.trace.push(end);
+    finish(visit);
+  }
+  while (!woken && visit.step !== null) {
+    const visited = run.steps.get(visit.step);
+    const outcome = visited ? doStep(w, visited) : { next: null };
+    if ('stop' in outcome) {
+      visit.dueAt = outcome.stop;
+      break;
+    }
+    visit.held = false;
+    visit.arrivedAt = now;
+    if (outcome.next) {
+      visit.step = outcome.next.id;
+      continue;
+    }
+    if (visited?.step.kind !== 'leave') w.trace.push({ at: now, step: visit.step, code: 'reached-end', data: {} });
+    finish(visit);
+  }
+  return { visit, effects: w.effects, trace: w.trace };
+}
+
+/** A new visit, standing before the first step and due at once. */
+export function enter(id: string, sequence: string, version: number, run: Runnable, at: number, entry: Record<string, unknown>): Visit {
+  const first = run.sequence.steps[0];
+  return {
+    id, sequence, version, step: first?.id ?? null, status: first ? 'active' : 'done',
+    enteredAt: at, arrivedAt: at, dueAt: at, held: false, stepTimes: {}, entry,
+  }; // prettier-ignore
+}

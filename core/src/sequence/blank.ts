@@ -1,0 +1,41 @@
+import { blockKinds } from '../email/index.ts';
+import type { EmailStep, Sequence, Step, StepKind } from './schema.ts';
+
+/** A new email step with a text, a button and the footer, ready to be written in. */
+export function blankEmail(newId: () => string, name = 'New email'): EmailStep {
+  return {
+    id: newId(), kind: 'email', on: true, note: '', name, window: null, thenTag: '',
+    email: {
+      sender: '', subject: '', preview: '',
+      blocks: [blockKinds.text.blank(newId()), blockKinds.button.blank(newId()), blockKinds.footer.blank(newId())],
+    },
+  }; // prettier-ignore
+}
+
+/** A new step of a kind, with ids from `newId`. */
+export function blankStep(kind: StepKind, newId: () => string): Step {
+  const common = { id: newId(), on: true, note: '' };
+  switch (kind) {
+    case 'email':
+      return blankEmail(newId);
+    case 'wait':
+      return { ...common, kind: 'wait', amount: 1, unit: 'days' };
+    case 'action':
+      return { ...common, kind: 'action', action: { type: 'add-tag', tag: '' } };
+    case 'leave':
+      return { ...common, kind: 'leave' };
+    case 'branch':
+      return {
+        ...common, kind: 'branch', name: '',
+        arms: [
+          { id: newId(), condition: { kind: 'event', event: '', done: true, since: { kind: 'entry' }, where: [] }, steps: [] },
+          { id: newId(), condition: null, steps: [] },
+        ],
+      }; // prettier-ignore
+  }
+}
+
+/** A new sequence without steps. */
+export function blankSequence(name: string, list: string | null): Sequence {
+  return { name, trigger: { kind: 'list', list: list ?? '' }, reentry: 'once', list, goal: null, steps: [] };
+}

@@ -1,0 +1,222 @@
+import { z } from 'zod';
+import { blockSchema, type Block } from '../email/index.ts';
+import { sequenceSchema, stepSchema, type Sequence, type Step } from './schema.ts';
+import { findStep, withInner } from './tree.ts';
+
+const placeSchema = z.object({ arm: z.string().nullable(), index: z.int().min(0) });
+
+/** An edit of a draft: small, invertible, plain data. Undo, history and conflicts all come from these. */
+export const commandSchema = z.discriminatedUnion('type', [
+  z.object({ type: z.literal('set'), field: z.enum(['name', 'trigger', 'reentry', 'list', 'goal']), value: z.unknown() }),
+  z.object({ type: z.literal('step.insert'), place: placeSchema, step: stepSchema }),
+  z.object({ type: z.literal('step.remove'), step: z.string() }),
+  z.object({ type: z.literal('step.move'), step: z.string(), place: placeSchema }),
+  z.object({ type: z.literal('step.set'), step: z.string(), field: z.string(), value: z.unknown() }),
+  z.object({ type: z.literal('arm.set'), arm: z.string(), condition: z.unknown() }),
+  z.object({ type: z.literal('email.set'), step: z.string(), field: z.enum(['sender', 'subject', 'preview']), value: z.string() }),
+  z.object({ type: z.literal('block.insert'), step: z.string(), index: z.int().min(0), block: blockSchema }),
+  z.object({ type: z.literal('block.remove'), step: z.string(), block: z.string() }),
+  z.object({ type: z.literal('block.move'), step: z.string(), block: z.string(), index: z.int().min(0) }),
+  z.object({ type: z.literal('block.set'), step: z.string(), block: z.string(), field: z.string(), value: z.unknown() }),
+]);
+export type Command = z.infer<typeof commandSchema>;
+
+/** A command that does not fit the draft: the step or block is gone, or the value is not allowed there. */
+export class CommandError extends Error {
+  readonly field: string;
+  constructor(field: string, message: string) {
+    super(message);
+    this.field = field;
+  }
+}
+
+export interface Applied {
+  doc: Sequence;
+  /** Takes the change back. */
+  inverse: Command;
+}
+
+function listOf(doc: Sequence, arm: string | null): Step[] {
+  if (arm === null) return doc.steps;
+  const found = arms(doc).find((a) => a.id === arm);
+  if (!found) throw new CommandError('arm', 'That arm is no longer in the sequence.');
+  return found.steps;
+}
+
+const arms = (doc: Sequence) => doc.steps.flatMap(withInner).flatMap((s) => (s.kind === 'branch' ? s.arms : []));
+
+function mustFind(doc: Sequence, id: string) {
+  const found = findStep(doc, id);
+  if (!found) throw new CommandError('step', 'That step is no longer in the sequence.');
+  return found;
+}
+
+function emailOf(doc: Sequence, id: string) {
+  const { step } = mustFind(doc, id);
+  if (step.kind !== 'email') throw new CommandError('step', 'That step is not an email.');
+  return step.email;
+}
+
+function blockIndex(blocks: readonly Block[], id: string): number {
+  const index = blocks.findIndex((b) => b.id === id);
+  if (index < 0) throw new CommandError('block', 'That block is no longer in the email.');
+  return index;
+}
+
+const clamp = (index: number, length: number) => Math.min(index, length);
+
+/** Sets one existing field of an object, checked against the schema of the whole. */
+function setField<T extends object>(target: T, field: string, value: unknown, schema: z.ZodType): unknown {
+  if (field === 'id' || field === 'kind' || !Object.hasOwn(target, field)) throw new CommandError(field, `“${field}” is nothing that can be set here.`);
+  const old = (target as Record<string, unknown>)[field];
+  const parsed = schema.safeParse({ ...target, [field]: value });
+  if (!parsed.success) throw new CommandError(field, parsed.error.issues[0]?.message ?? 'That value is not allowed here.');
+  (target as Record<string, unknown>)[field] = (parsed.data as Record<string, unknown>)[field];
+  return old;
+}
+
+/** Applies to a document of its own and answers the inverse. */
+function change(doc: Sequence, c: Command): Command {
+  switch (c.type) {
+    case 'set':
+      return { ...c, value: setField(doc, c.field, c.value, sequenceSchema) };
+    case 'step.insert': {
+      const known = new Set(doc.steps.flatMap(withInner).map((s) => s.id));
+      if (withInner(c.step).some((s) => known.has(s.id))) throw new CommandError('step', 'That step is already in the sequence.');
+      const list = listOf(doc, c.place.arm);
+      list.splice(clamp(c.place.index, list.length), 0, structuredCloneJson(c.step));
+      return { type: 'step.remove', step: c.step.id };
+    }
+    case 'step.remove': {
+      const { step, place } = mustFind(doc, c.step);
+      listOf(doc, place.arm).splice(place.index, 1);
+      return { type: 'step.insert', place, step };
+    }
+    case 'step.move': {
+      const { step, place } = mustFind(doc, c.step);
+      if (c.place.arm !== null && withInner(step).some((s) => s.kind === 'branch' && s.arms.some((a) => a.id === c.place.arm)))
+        throw new CommandError('place', 'A branch cannot be moved into its own arm.');
+      const target = listOf(doc, c.place.arm);
+      listOf(doc, place.arm).splice(place.index, 1);
+      target.splice(clamp(c.place.index, target.length), 0, step);
+      return { type: 'step.move', step: step.id, place };
+    }
+    case 'step.set':
+      return { ...c, value: setField(mustFind(doc, c.step).step, c.field, c.value, stepSchema) };
+    case 'arm.set': {
+      const arm = arms(doc).find((a) => a.id === c.arm);
+      if (!arm) throw new CommandError('arm', 'That arm is no longer in the sequence.');
+      const old = arm.condition;
+      setField(arm, 'condition', c.condition, armSchema);
+      return { ...c, condition: old };
+    }
+    case 'email.set': {
+      const email = emailOf(doc, c.step);
+      const old = email[c.field];
+      email[c.field] = c.value;
+      return { ...c, value: old };
+    }
+    case 'block.insert': {
+      const { blocks } = emailOf(doc, c.step);
+      if (blocks.some((b) => b.id === c.block.id)) throw new CommandError('block', 'That block is already in the email.');
+      blocks.splice(clamp(c.index, blocks.length), 0, structuredCloneJson(c.block));
+      return { type: 'block.remove', step: c.step, block: c.block.id };
+    }
+    case 'block.remove': {
+      const { blocks } = emailOf(doc, c.step);
+      const index = blockIndex(blocks, c.block);
+      const [block] = blocks.splice(index, 1);
+      return { type: 'block.insert', step: c.step, index, block: block as Block };
+    }
+    case 'block.move': {
+      const { blocks } = emailOf(doc, c.step);
+      const index = blockIndex(blocks, c.block);
+      const [block] = blocks.splice(index, 1);
+      blocks.splice(clamp(c.index, blocks.length), 0, block as Block);
+      return { ...c, index };
+    }
+    case 'block.set': {
+      const { blocks } = emailOf(doc, c.step);
+      const block = blocks[blockIndex(blocks, c.block)] as Block;
+      return { ...c, value: setField(block, c.field, c.value, blockSchema) };
+    }
+  }
+}
+
+const armSchema = z.object({ id: z.string(), condition: z.unknown(), steps: z.unknown() });
+
+const structuredCloneJson = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
+
+/** Applies a command to a document, which stays as it was. Throws CommandError when it does not fit. */
+export function applyCommand(doc: Sequence, command: Command): Applied {
+  const copy = structuredCloneJson(doc);
+  const inverse = structuredCloneJson(change(copy, command));
+  return { doc: copy, inverse };
+}
+
+/** Applies several in order. The inverses are in the order in which they take the changes back. */
+export function applyCommands(doc: Sequence, commands: readonly Command[]): { doc: Sequence; inverses: Command[] } {
+  const copy = structuredCloneJson(doc);
+  const inverses = commands.map((c) => structuredCloneJson(change(copy, structuredCloneJson(c)))).reverse();
+  return { doc: copy, inverses };
+}
+
+/**
+ * What a command touches: two edits made at once conflict when they share a target. A text block is one unit; a move
+ * or a removal of a step conflicts with any other edit of that step.
+ */
+export function targetOf(command: Command): { unit: string; part: string } {
+  switch (command.type) {
+    case 'set':
+      return { unit: `sequence.${command.field}`, part: '*' };
+    case 'step.insert':
+      return { unit: `step.${command.step.id}`, part: '*' };
+    case 'step.remove':
+    case 'step.move':
+      return { unit: `step.${command.step}`, part: '*' };
+    case 'step.set':
+      return { unit: `step.${command.step}`, part: command.field };
+    case 'arm.set':
+      return { unit: `arm.${command.arm}`, part: '*' };
+    case 'email.set':
+      return { unit: `step.${command.step}`, part: `email.${command.field}` };
+    case 'block.insert':
+      return { unit: `step.${command.step}`, part: `block.${command.block.id}` };
+    case 'block.remove':
+    case 'block.move':
+    case 'block.set':
+      return { unit: `step.${command.step}`, part: `block.${command.block}` };
+  }
+}
+
+export function conflicts(a: Command, b: Command): boolean {
+  const x = targetOf(a);
+  const y = targetOf(b);
+  return x.unit === y.unit && (x.part === y.part || x.part === '*' || y.part === '*');
+}
+
+/** One saved edit, as the log keeps it. */
+export interface LogEntry {
+  revision: number;
+  inverses: Command[];
+  commands: Command[];
+  /** Set on a save that takes back, or brings back, another. */
+  role: 'edit' | 'undo' | 'redo';
+}
+
+/** What can be undone and redone after these saves: each a list of commands to send, the next one last. */
+export function undoStacks(log: readonly LogEntry[]): { undo: Command[][]; redo: Command[][] } {
+  const undo: Command[][] = [];
+  let redo: Command[][] = [];
+  for (const entry of log) {
+    if (entry.role === 'undo') {
+      undo.pop();
+      redo.push(entry.inverses);
+    } else {
+      if (entry.role === 'redo') redo.pop();
+      else redo = [];
+      undo.push(entry.inverses);
+    }
+  }
+  return { undo, redo };
+}

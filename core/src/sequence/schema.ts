@@ -1,0 +1,97 @@
+import { z } from 'zod';
+import { conditionSchema, fieldTestSchema, type Condition } from '../audience/index.ts';
+import { emailSchema, type Email } from '../email/index.ts';
+import { windowSchema, type SendWindow } from '../time/index.ts';
+
+/** What starts a sequence for a person. */
+export const triggerSchema = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('list'), list: z.string() }),
+  z.object({ kind: z.literal('event'), event: z.string(), where: z.array(fieldTestSchema).max(10) }),
+]);
+export type Trigger = z.infer<typeof triggerSchema>;
+
+export const actionSchema = z.object({ type: z.enum(['add-tag', 'remove-tag']), tag: z.string().max(60) });
+export type Action = z.infer<typeof actionSchema>;
+
+export interface Common {
+  id: string;
+  on: boolean;
+  note: string;
+}
+export interface EmailStep extends Common {
+  kind: 'email';
+  /** Internal name, apart from the subject. */
+  name: string;
+  window: SendWindow | null;
+  /** Tag added once the email is decided, or ''. */
+  thenTag: string;
+  email: Email;
+}
+export interface WaitStep extends Common {
+  kind: 'wait';
+  amount: number;
+  unit: 'minutes' | 'hours' | 'days' | 'weeks';
+}
+export interface Arm {
+  id: string;
+  /** Absent on the arm taken when no other is true. */
+  condition: Condition | null;
+  steps: Step[];
+}
+export interface BranchStep extends Common {
+  kind: 'branch';
+  name: string;
+  /** First true arm wins; the last has no condition: "otherwise". */
+  arms: Arm[];
+}
+export interface ActionStep extends Common {
+  kind: 'action';
+  action: Action;
+}
+export interface LeaveStep extends Common {
+  kind: 'leave';
+}
+export type Step = EmailStep | WaitStep | BranchStep | ActionStep | LeaveStep;
+export type StepKind = Step['kind'];
+
+const common = { id: z.string().min(1).max(60), on: z.boolean(), note: z.string().max(2000) };
+
+export const stepSchema: z.ZodType<Step> = z.lazy(() =>
+  z.discriminatedUnion('kind', [
+    z.object({ ...common, kind: z.literal('email'), name: z.string().max(120), window: windowSchema.nullable(), thenTag: z.string().max(60), email: emailSchema }),
+    z.object({ ...common, kind: z.literal('wait'), amount: z.int().min(0, 'A wait is 0 or more.').max(999, 'A wait is 999 at most: use a larger unit.'), unit: z.enum(['minutes', 'hours', 'days', 'weeks']) }),
+    z.object({
+      ...common,
+      kind: z.literal('branch'),
+      name: z.string().max(120),
+      arms: z
+        .array(z.object({ id: z.string().min(1), condition: conditionSchema.nullable(), steps: z.array(stepSchema).max(200) }))
+        .min(2)
+        .max(12),
+    }),
+    z.object({ ...common, kind: z.literal('action'), action: actionSchema }),
+    z.object({ ...common, kind: z.literal('leave') }),
+  ]),
+);
+
+/** A sequence as it is drafted and as it runs. Plain data. */
+export interface Sequence {
+  name: string;
+  trigger: Trigger;
+  /** Once ever, or again after leaving. */
+  reentry: 'once' | 'after-leaving';
+  /** The list that it mails under, or null for service mail. */
+  list: string | null;
+  /** What was hoped for: whoever does it leaves at once. */
+  goal: Condition | null;
+  steps: Step[];
+}
+
+export const sequenceSchema: z.ZodType<Sequence> = z.object({
+  name: z.string().trim().min(1, 'Give the sequence a name.').max(120),
+  trigger: triggerSchema,
+  reentry: z.enum(['once', 'after-leaving']),
+  list: z.string().nullable(),
+  goal: conditionSchema.nullable(),
+  steps: z.array(stepSchema).max(200),
+});

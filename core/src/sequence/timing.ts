@@ -1,0 +1,40 @@
+import { DAY, roughLength } from '../time/index.ts';
+import type { Sequence, Step } from './schema.ts';
+
+/** Elapsed time at which a step is reached, shortest and longest way, ms since entry. */
+export interface Reach {
+  from: number;
+  to: number;
+}
+
+/** Days as the ruler says them: "Day 0", "Day 3 to 6". */
+export function dayWords(reach: Reach): string {
+  const from = Math.floor(reach.from / DAY);
+  const to = Math.floor(reach.to / DAY);
+  return from === to ? `Day ${from}` : `Day ${from} to ${to}`;
+}
+
+/**
+ * When each step is reached by elapsed time alone, windows left out; null for a step that nobody can reach. Arms of
+ * different length give a range after they come back together.
+ */
+export function reaches(sequence: Pick<Sequence, 'steps'>): Map<string, Reach | null> {
+  const out = new Map<string, Reach | null>();
+  const list = (steps: readonly Step[], start: Reach | null): Reach | null => {
+    let at = start;
+    for (const step of steps) {
+      out.set(step.id, at);
+      if (step.kind === 'branch') {
+        const ends = step.arms.map((a) => list(a.steps, step.on ? at : null)).filter((r) => r !== null);
+        if (step.on) at = ends.length === 0 ? null : { from: Math.min(...ends.map((r) => r.from)), to: Math.max(...ends.map((r) => r.to)) };
+      } else if (step.on && step.kind === 'leave') at = null;
+      else if (step.on && step.kind === 'wait' && at) {
+        const length = roughLength(step.amount, step.unit);
+        at = { from: at.from + length, to: at.to + length };
+      }
+    }
+    return at;
+  };
+  list(sequence.steps, { from: 0, to: 0 });
+  return out;
+}

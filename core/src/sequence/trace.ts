@@ -1,0 +1,63 @@
+import { dateWords, momentWords, periodWords, placeWords, zoneOf } from '../time/index.ts';
+import type { Names } from '../audience/index.ts';
+
+export const traceCodes = [
+  'entered', 'email-sent', 'email-held', 'email-cancelled', 'email-bounced', 'email-failed', 'wait-begun', 'branch-taken', 'branch-otherwise',
+  'tag-added', 'tag-removed', 'step-off', 'goal-reached', 'mail-stopped', 'left-by-step', 'reached-end',
+] as const; // prettier-ignore
+export type TraceCode = (typeof traceCodes)[number];
+
+/** What was decided and why, as data. `at` is epoch ms. */
+export interface TraceEntry {
+  at: number;
+  step: string | null;
+  code: TraceCode;
+  data: Record<string, string | number | boolean>;
+}
+
+/** Words that a sentence needs from around the entry. */
+export interface TraceNames extends Names {
+  /** The condition of an arm, or of a branch's first arm, as a sentence. */
+  arm: (id: string) => string;
+  /** Zone in which moments are told. */
+  zone: string;
+}
+
+type Sentence = (entry: TraceEntry, names: TraceNames) => string;
+
+const place = (e: TraceEntry) => `${placeWords(String(e.data.zone))}${e.data.assumed ? ' (assumed: no time zone is known)' : ''}`;
+const until = (e: TraceEntry, n: TraceNames) => momentWords(zoneOf(String(e.data.zone ?? n.zone)), Number(e.data.until));
+const step = (e: TraceEntry, n: TraceNames) => (e.step ? `“${n.step(e.step)}”` : 'this step');
+const fact = (e: TraceEntry, n: TraceNames) =>
+  e.data.event ? `: “${n.event(String(e.data.event))}” on ${dateWords(zoneOf(n.zone), Number(e.data.at))}` : '';
+
+const bars: Record<string, string> = {
+  bounced: 'the address bounced, so nothing more is sent to it',
+  complained: 'they reported an email as unwanted, so only service mail is sent',
+  unsubscribed: 'they unsubscribed, so only service mail is sent',
+  'left-list': 'they are not on the list that this sequence mails under',
+};
+
+const sentences: Record<TraceCode, Sentence> = {
+  entered: (e, n) => `Joined the sequence${e.data.list ? `: confirmed “${n.list(String(e.data.list))}”` : e.data.event ? `: “${n.event(String(e.data.event))}” happened` : ''}.`,
+  'email-sent': (e, n) => `${step(e, n)} went out: the step was reached and its window was open.`,
+  'email-held': (e, n) => `${step(e, n)} is held until ${until(e, n)} in ${place(e)}: its window was closed.`,
+  'email-cancelled': (e, n) => `${step(e, n)} was not sent: ${bars[String(e.data.why)] ?? 'the sequence had ended for them before it went out'}.`,
+  'email-bounced': (e, n) => `${step(e, n)} bounced: the receiving server answered “${e.data.answer}”. No more mail is sent to this address.`,
+  'email-failed': (e, n) => `${step(e, n)} was given up after ${e.data.attempts} tries: the last answer was “${e.data.answer}”.`,
+  'wait-begun': (e, n) => `Waits ${periodWords(Number(e.data.amount), String(e.data.unit))}, until ${until(e, n)} in ${place(e)}.`,
+  'branch-taken': (e, n) => `Took the arm “${n.arm(String(e.data.arm))}”${fact(e, n)}.`,
+  'branch-otherwise': (e, n) => `Took “otherwise” at ${step(e, n)}: none of the conditions held.`,
+  'tag-added': (e) => `The tag “${e.data.tag}” was added.`,
+  'tag-removed': (e) => `The tag “${e.data.tag}” was removed.`,
+  'step-off': (e, n) => `${step(e, n)} was passed over: it is switched off.`,
+  'goal-reached': (e, n) => `Left at once: the goal was reached${fact(e, n)}.`,
+  'mail-stopped': (e) => `Left the sequence: ${bars[String(e.data.why)] ?? 'mail is no longer allowed'}.`,
+  'left-by-step': () => 'Left here: the sequence ends on this arm.',
+  'reached-end': () => 'Reached the end of the sequence.',
+};
+
+/** The sentence of a trace entry: the fact, its date and the rule. */
+export function traceSentence(entry: TraceEntry, names: TraceNames): string {
+  return sentences[entry.code](entry, names);
+}

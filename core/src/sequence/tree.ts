@@ -1,0 +1,67 @@
+import type { EmailStep, Sequence, Step } from './schema.ts';
+
+/** Where a step stands: in the list of the sequence itself (`arm` null) or of an arm, at an index. */
+export interface Place {
+  arm: string | null;
+  index: number;
+}
+
+export interface Visited {
+  step: Step;
+  place: Place;
+  /** Steps of the list that holds it. */
+  siblings: readonly Step[];
+  /** The branch whose arm holds it, if any. */
+  parent: Visited | null;
+}
+
+/** Every step in reading order: a branch before its arms, arms in order. */
+export function walk(sequence: Pick<Sequence, 'steps'>): Visited[] {
+  const out: Visited[] = [];
+  const list = (steps: readonly Step[], arm: string | null, parent: Visited | null) => {
+    steps.forEach((step, index) => {
+      const visited: Visited = { step, place: { arm, index }, siblings: steps, parent };
+      out.push(visited);
+      if (step.kind === 'branch') for (const a of step.arms) list(a.steps, a.id, visited);
+    });
+  };
+  list(sequence.steps, null, null);
+  return out;
+}
+
+export function findStep(sequence: Pick<Sequence, 'steps'>, id: string): Visited | undefined {
+  return walk(sequence).find((v) => v.step.id === id);
+}
+
+export function emailSteps(sequence: Pick<Sequence, 'steps'>): EmailStep[] {
+  return walk(sequence).flatMap((v) => (v.step.kind === 'email' ? [v.step] : []));
+}
+
+/** The step after this one for somebody who has done it: the next of its list, else what follows the branch around it. */
+export function nextStep(visited: Visited): Step | null {
+  for (let v: Visited | null = visited; v; v = v.parent) {
+    const next = v.siblings[v.place.index + 1];
+    if (next) return next;
+  }
+  return null;
+}
+
+/** A way to look up steps by id many times over one version. */
+export function indexSteps(sequence: Pick<Sequence, 'steps'>): Map<string, Visited> {
+  return new Map(walk(sequence).map((v) => [v.step.id, v]));
+}
+
+/** The steps inside and including one, in reading order. */
+export function withInner(step: Step): Step[] {
+  return walk({ steps: [step] }).map((v) => v.step);
+}
+
+/** A step copied with new ids throughout. `newId` gives a fresh id at each call. */
+export function copyStep(step: Step, newId: () => string): Step {
+  const id = newId();
+  if (step.kind === 'branch')
+    return { ...step, id, arms: step.arms.map((a) => ({ ...a, id: newId(), steps: a.steps.map((s) => copyStep(s, newId)) })) };
+  if (step.kind === 'email')
+    return { ...step, id, email: { ...step.email, blocks: step.email.blocks.map((b) => ({ ...b, id: newId() })) } };
+  return { ...step, id };
+}

@@ -1,0 +1,48 @@
+import { randomBytes } from 'node:crypto';
+import { sql } from 'drizzle-orm';
+import { firstRow } from '../db/rows.ts';
+import type { Executor } from '../db/connect.ts';
+
+interface ClockRow {
+  practice: boolean;
+  offset_ms: number;
+  standing_at: number | null;
+}
+
+const read = (db: Executor) => firstRow<ClockRow>(db, sql`select practice, offset_ms, standing_at from installation where id = 1`);
+
+/** Present of the business clock, epoch ms: visits, deadlines and Date headers go by it. Leases and sessions never do. */
+export async function businessNow(db: Executor): Promise<number> {
+  const row = await read(db);
+  if (!row?.practice) return Date.now();
+  return row.standing_at ?? Date.now() + row.offset_ms;
+}
+
+export async function clockState(db: Executor): Promise<{ practice: boolean; now: number; standing: boolean }> {
+  const row = await read(db);
+  return { practice: row?.practice ?? false, now: await businessNow(db), standing: row?.standing_at != null };
+}
+
+/** Stands the practice clock still at a moment. */
+export async function standAt(db: Executor, now: number): Promise<void> {
+  await db.execute(sql`update installation set standing_at = ${now}, offset_ms = ${now - Date.now()} where id = 1 and practice`);
+}
+
+/** Lets the practice clock run on from a moment. */
+export async function runFrom(db: Executor, now: number): Promise<void> {
+  await db.execute(sql`update installation set standing_at = null, offset_ms = ${now - Date.now()} where id = 1 and practice`);
+}
+
+/** Makes the installation's row once. With `practiceFrom`, the clock is a practice clock standing at that moment. */
+export async function ensureInstallation(db: Executor, practiceFrom: number | null): Promise<void> {
+  await db.execute(sql`
+    insert into installation (id, practice, offset_ms, standing_at, secret)
+    values (1, ${practiceFrom !== null}, 0, ${practiceFrom}, ${randomBytes(32).toString('hex')})
+    on conflict do nothing`);
+}
+
+export async function installationSecret(db: Executor): Promise<string> {
+  const row = await firstRow<{ secret: string }>(db, sql`select secret from installation where id = 1`);
+  if (!row) throw new Error('The installation has not been set up: run the migration first.');
+  return row.secret;
+}

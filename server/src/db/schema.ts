@@ -1,0 +1,240 @@
+import { sql } from 'drizzle-orm';
+import { bigint, boolean, customType, index, integer, jsonb, pgTable, primaryKey, text, unique, uuid } from 'drizzle-orm/pg-core';
+import type { EventFact, HouseStyle, LogEntry, MembershipState, Program, Sequence, TraceEntry, Value, Values } from '@ascenso/core';
+
+// Instants are epoch ms in bigint columns. workspace_id comes first in every key; ids are UUIDv7 made outside.
+const ms = (name: string) => bigint(name, { mode: 'number' });
+const bytea = customType<{ data: Buffer }>({ dataType: () => 'bytea' });
+const ws = () => uuid('workspace_id').notNull();
+
+export const workspaces = pgTable('workspaces', {
+  id: uuid('id').primaryKey(),
+  name: text('name').notNull(),
+  zone: text('zone').notNull(),
+  currency: text('currency').notNull(),
+  style: jsonb('style').$type<HouseStyle>().notNull(),
+});
+
+export const users = pgTable('users', {
+  id: uuid('id').primaryKey(),
+  email: text('email').notNull().unique(),
+  name: text('name').notNull(),
+  passwordHash: text('password_hash').notNull(),
+});
+
+export const members = pgTable(
+  'members',
+  { workspaceId: ws(), userId: uuid('user_id').notNull(), role: text('role').$type<'owner' | 'editor' | 'reviewer'>().notNull() },
+  (t) => [primaryKey({ columns: [t.workspaceId, t.userId] })],
+);
+
+/** Web sessions. The cookie's token is kept as its SHA-256 only. Times here are the system clock's. */
+export const webSessions = pgTable('web_sessions', {
+  tokenHash: text('token_hash').primaryKey(),
+  userId: uuid('user_id').notNull(),
+  workspaceId: ws(),
+  expiresAt: ms('expires_at').notNull(),
+});
+
+export const apiKeys = pgTable(
+  'api_keys',
+  { workspaceId: ws(), id: uuid('id').notNull(), name: text('name').notNull(), hint: text('hint').notNull(), hash: text('hash').notNull().unique(), createdAt: ms('created_at').notNull() },
+  (t) => [primaryKey({ columns: [t.workspaceId, t.id] })],
+);
+
+export const senders = pgTable(
+  'senders',
+  { workspaceId: ws(), id: uuid('id').notNull(), name: text('name').notNull(), email: text('email').notNull(), isDefault: boolean('is_default').notNull(), untouched: boolean('untouched').notNull(), fields: jsonb('fields').$type<Record<string, string>>().notNull() },
+  (t) => [primaryKey({ columns: [t.workspaceId, t.id] })],
+);
+
+export const attributes = pgTable(
+  'attributes',
+  { workspaceId: ws(), key: text('key').notNull(), label: text('label').notNull(), type: text('type').$type<'text' | 'number' | 'date' | 'yes-no' | 'list'>().notNull(), position: integer('position').notNull() },
+  (t) => [primaryKey({ columns: [t.workspaceId, t.key] })],
+);
+
+export const lists = pgTable(
+  'lists',
+  { workspaceId: ws(), id: uuid('id').notNull(), name: text('name').notNull() },
+  (t) => [primaryKey({ columns: [t.workspaceId, t.id] })],
+);
+
+export const people = pgTable(
+  'people',
+  {
+    workspaceId: ws(),
+    id: uuid('id').notNull(),
+    /** Stored in lower case. */
+    email: text('email').notNull(),
+    attributes: jsonb('attributes').$type<Record<string, Value>>().notNull(),
+    tags: text('tags').array().notNull().default(sql`'{}'`),
+    zone: text('zone'),
+    mailStatus: text('mail_status').$type<'ok' | 'unsubscribed' | 'bounced' | 'complained'>().notNull().default('ok'),
+    createdAt: ms('created_at').notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.workspaceId, t.id] }), unique('people_email').on(t.workspaceId, t.email), index('people_created').on(t.workspaceId, t.createdAt)],
+);
+
+export const memberships = pgTable(
+  'memberships',
+  { workspaceId: ws(), personId: uuid('person_id').notNull(), listId: uuid('list_id').notNull(), state: text('state').$type<MembershipState>().notNull(), at: ms('at').notNull() },
+  (t) => [primaryKey({ columns: [t.workspaceId, t.personId, t.listId] }), index('memberships_list').on(t.workspaceId, t.listId, t.state)],
+);
+
+export const eventKinds = pgTable(
+  'event_kinds',
+  {
+    workspaceId: ws(),
+    name: text('name').notNull(),
+    label: text('label').notNull(),
+    fields: jsonb('fields').$type<{ name: string; type: 'text' | 'number' | 'date' | 'yes-no' | 'list' }[]>().notNull(),
+    sample: jsonb('sample').$type<Record<string, unknown>>().notNull(),
+    learned: boolean('learned').notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.workspaceId, t.name] })],
+);
+
+/** Partitioned by month of occurred_at (see the migration); "same event twice" is kept apart in event_ids. */
+export const events = pgTable(
+  'events',
+  { workspaceId: ws(), personId: uuid('person_id').notNull(), id: uuid('id').notNull(), name: text('name').notNull(), occurredAt: ms('occurred_at').notNull(), payload: jsonb('payload').$type<EventFact['payload']>().notNull() },
+  (t) => [primaryKey({ columns: [t.workspaceId, t.personId, t.occurredAt, t.id] }), index('events_name').on(t.workspaceId, t.personId, t.name, t.occurredAt)],
+);
+
+export const eventIds = pgTable(
+  'event_ids',
+  { workspaceId: ws(), source: text('source').notNull(), id: text('id').notNull(), bodyHash: text('body_hash').notNull() },
+  (t) => [primaryKey({ columns: [t.workspaceId, t.source, t.id] })],
+);
+
+export const sequences = pgTable(
+  'sequences',
+  {
+    workspaceId: ws(),
+    id: uuid('id').notNull(),
+    name: text('name').notNull(),
+    status: text('status').$type<'draft' | 'live' | 'paused' | 'archived'>().notNull(),
+    liveVersion: integer('live_version'),
+    createdAt: ms('created_at').notNull(),
+    revision: integer('revision').notNull(),
+    publishedRevision: integer('published_revision'),
+    draft: jsonb('draft').$type<Sequence>().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.workspaceId, t.id] })],
+);
+
+export const draftLog = pgTable(
+  'draft_log',
+  { workspaceId: ws(), sequenceId: uuid('sequence_id').notNull(), revision: integer('revision').notNull(), userId: uuid('user_id').notNull(), at: ms('at').notNull(), role: text('role').$type<LogEntry['role']>().notNull(), commands: jsonb('commands').$type<LogEntry['commands']>().notNull(), inverses: jsonb('inverses').$type<LogEntry['inverses']>().notNull() },
+  (t) => [primaryKey({ columns: [t.workspaceId, t.sequenceId, t.revision] })],
+);
+
+export const versions = pgTable(
+  'versions',
+  { workspaceId: ws(), sequenceId: uuid('sequence_id').notNull(), number: integer('number').notNull(), doc: jsonb('doc').$type<Sequence>().notNull(), /** Content hash of the program by email step id. */ programs: jsonb('programs').$type<Record<string, string>>().notNull(), publishedAt: ms('published_at').notNull(), publishedBy: uuid('published_by') },
+  (t) => [primaryKey({ columns: [t.workspaceId, t.sequenceId, t.number] })],
+);
+
+export const programs = pgTable(
+  'programs',
+  { workspaceId: ws(), hash: text('hash').notNull(), program: jsonb('program').$type<Program>().notNull(), sender: jsonb('sender').$type<{ name: string; email: string; fields: Record<string, string> }>().notNull() },
+  (t) => [primaryKey({ columns: [t.workspaceId, t.hash] })],
+);
+
+export const visits = pgTable(
+  'visits',
+  {
+    workspaceId: ws(),
+    id: uuid('id').notNull(),
+    sequenceId: uuid('sequence_id').notNull(),
+    version: integer('version').notNull(),
+    personId: uuid('person_id').notNull(),
+    causeId: text('cause_id').notNull(),
+    status: text('status').$type<'active' | 'done'>().notNull(),
+    step: text('step'),
+    enteredAt: ms('entered_at').notNull(),
+    arrivedAt: ms('arrived_at').notNull(),
+    dueAt: ms('due_at').notNull(),
+    /** When the loop looks at it next: its due time, or earlier when a fact has woken it. */
+    nextDueAt: ms('next_due_at').notNull(),
+    held: boolean('held').notNull(),
+    stepTimes: jsonb('step_times').$type<Record<string, number>>().notNull(),
+    entry: jsonb('entry').$type<Record<string, unknown>>().notNull(),
+  },
+  (t) => [
+    primaryKey({ columns: [t.workspaceId, t.id] }),
+    unique('visits_cause').on(t.workspaceId, t.sequenceId, t.personId, t.causeId),
+    index('visits_person').on(t.workspaceId, t.personId),
+    index('visits_here').on(t.workspaceId, t.sequenceId, t.step).where(sql`status = 'active'`),
+    index('visits_due').on(t.nextDueAt, t.id).where(sql`status = 'active'`),
+  ],
+);
+
+export const sends = pgTable(
+  'sends',
+  {
+    workspaceId: ws(),
+    id: uuid('id').notNull(),
+    /** Null for a test send. */
+    visitId: uuid('visit_id'),
+    sequenceId: uuid('sequence_id').notNull(),
+    version: integer('version').notNull(),
+    step: text('step').notNull(),
+    personId: uuid('person_id').notNull(),
+    programHash: text('program_hash').notNull(),
+    status: text('status').$type<'queued' | 'leased' | 'sent' | 'cancelled' | 'bounced' | 'failed'>().notNull(),
+    dueAt: ms('due_at').notNull(),
+    /** Next try on the business clock. */
+    nextAt: ms('next_at').notNull(),
+    attempts: integer('attempts').notNull().default(0),
+    /** End of the lease on the system clock. */
+    leaseUntil: ms('lease_until'),
+    to: text('to'),
+    values: jsonb('values').$type<Values>(),
+    sentAt: ms('sent_at'),
+    answer: text('answer'),
+    openedAt: ms('opened_at'),
+    clickedAt: ms('clicked_at'),
+    leftAt: ms('left_at'),
+  },
+  (t) => [
+    primaryKey({ columns: [t.workspaceId, t.id] }),
+    unique('sends_once').on(t.workspaceId, t.visitId, t.step),
+    index('sends_due').on(t.nextAt, t.id).where(sql`status in ('queued', 'leased')`),
+    index('sends_numbers').on(t.workspaceId, t.sequenceId, t.step),
+    index('sends_person').on(t.workspaceId, t.personId),
+    index('sends_visit').on(t.workspaceId, t.visitId),
+  ],
+);
+
+/** Openings, clicks and downloads as they came, each with the link. */
+export const readings = pgTable(
+  'readings',
+  { workspaceId: ws(), sendId: uuid('send_id').notNull(), id: uuid('id').notNull(), kind: text('kind').$type<'open' | 'click'>().notNull(), link: integer('link'), at: ms('at').notNull(), prefetched: boolean('prefetched').notNull() },
+  (t) => [primaryKey({ columns: [t.workspaceId, t.sendId, t.id] })],
+);
+
+export const traces = pgTable(
+  'traces',
+  { workspaceId: ws(), personId: uuid('person_id').notNull(), id: uuid('id').notNull(), visitId: uuid('visit_id').notNull(), sequenceId: uuid('sequence_id').notNull(), version: integer('version').notNull(), at: ms('at').notNull(), step: text('step'), code: text('code').$type<TraceEntry['code']>().notNull(), data: jsonb('data').$type<TraceEntry['data']>().notNull() },
+  (t) => [primaryKey({ columns: [t.workspaceId, t.personId, t.at, t.id] })],
+);
+
+export const files = pgTable(
+  'files',
+  { workspaceId: ws(), id: uuid('id').notNull(), name: text('name').notNull(), mime: text('mime').notNull(), size: integer('size').notNull(), sha256: text('sha256').notNull(), width: integer('width'), height: integer('height'), content: bytea('content').notNull(), createdAt: ms('created_at').notNull() },
+  (t) => [primaryKey({ columns: [t.workspaceId, t.id] }), unique('files_id').on(t.id), unique('files_content').on(t.workspaceId, t.sha256, t.name)],
+);
+
+/**
+ * One row about this installation. The business clock is the system clock plus the offset; standing still, it is
+ * `standing_at`. The secret signs the addresses in emails.
+ */
+export const installation = pgTable('installation', {
+  id: integer('id').primaryKey(),
+  practice: boolean('practice').notNull(),
+  offset: ms('offset_ms').notNull(),
+  standingAt: ms('standing_at'),
+  secret: text('secret').notNull(),
+});

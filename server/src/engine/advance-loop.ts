@@ -1,0 +1,139 @@
+import { sql } from 'drizzle-orm';
+import { advance, type Advanced, type Visit } from '@ascenso/core';
+import { newId } from '../app/ids.ts';
+import type { Connection, Tx } from '../db/connect.ts';
+import { batch, rows } from '../db/rows.ts';
+import { loadFacts } from './facts.ts';
+import { loadVersion, type LoadedVersion } from './versions.ts';
+
+/** Visits advanced in one transaction: measured to be where the cost per visit levels out. */
+export const ADVANCE_BATCH = 500;
+
+interface ClaimedRow {
+  workspace_id: string;
+  id: string;
+  sequence_id: string;
+  version: number;
+  person_id: string;
+  step: string | null;
+  status: 'active';
+  entered_at: number;
+  arrived_at: number;
+  due_at: number;
+  held: boolean;
+  step_times: Record<string, number>;
+  entry: Record<string, unknown>;
+}
+
+interface Moved {
+  row: ClaimedRow;
+  version: LoadedVersion;
+  result: Advanced;
+}
+
+const toVisit = (r: ClaimedRow): Visit => ({
+  id: r.id, sequence: r.sequence_id, version: r.version, step: r.step, status: r.status, enteredAt: r.entered_at,
+  arrivedAt: r.arrived_at, dueAt: r.due_at, held: r.held, stepTimes: r.step_times, entry: r.entry,
+}); // prettier-ignore
+
+/**
+ * Claims one batch of due visits, advances them and writes visits, outbox, effects and trace, all in one transaction.
+ * Any number of processes may run it against one database. Answers how many it moved.
+ */
+export async function advanceRound(connection: Connection, now: number, size = ADVANCE_BATCH): Promise<number> {
+  return connection.db.transaction(async (tx) => {
+    const claimed = await rows<ClaimedRow>(
+      tx,
+      sql`select v.workspace_id, v.id, v.sequence_id, v.version, v.person_id, v.step, v.status, v.entered_at, v.arrived_at, v.due_at, v.held, v.step_times, v.entry
+          from visits v
+          where v.status = 'active' and v.next_due_at <= ${now}
+            and exists (select 1 from sequences s where s.workspace_id = v.workspace_id and s.id = v.sequence_id and s.status <> 'paused')
+          order by v.next_due_at, v.id limit ${size} for update of v skip locked`,
+    );
+    if (claimed.length === 0) return 0;
+    const moved = await moveAll(tx, claimed, now);
+    await writeMoved(tx, moved);
+    return claimed.length;
+  });
+}
+
+async function moveAll(tx: Tx, claimed: readonly ClaimedRow[], now: number): Promise<Moved[]> {
+  const versions = new Map<string, LoadedVersion>();
+  for (const r of claimed) {
+    const key = `${r.sequence_id}/${r.version}`;
+    if (!versions.has(key)) versions.set(key, await loadVersion(tx, r.workspace_id, r.sequence_id, r.version));
+  }
+  const versionOf = (r: ClaimedRow) => versions.get(`${r.sequence_id}/${r.version}`) as LoadedVersion;
+  const facts = await loadFacts(
+    tx,
+    claimed.map((r) => ({ workspace_id: r.workspace_id, visit_id: r.id, person_id: r.person_id, ...versionOf(r).needs })),
+  );
+  return claimed.map((row) => {
+    const version = versionOf(row);
+    const known = facts.get(row.id);
+    const visit = toVisit(row);
+    // The person was deleted: the visit ends without a word.
+    if (!known) return { row, version, result: { visit: { ...visit, status: 'done', step: null, dueAt: 0 }, effects: [], trace: [] } };
+    return { row, version, result: advance(visit, version.run, known, now) };
+  });
+}
+
+async function writeMoved(tx: Tx, moved: readonly Moved[]): Promise<void> {
+  const visitRows = moved.map(({ row, result: { visit } }) => ({
+    w: row.workspace_id, id: visit.id, status: visit.status, step: visit.step, arrived: visit.arrivedAt, due: visit.dueAt,
+    held: visit.held, times: visit.stepTimes,
+  })); // prettier-ignore
+  const sendRows = moved.flatMap(({ row, version, result }) =>
+    result.effects.flatMap((e) =>
+      e.kind === 'send'
+        ? [{ w: row.workspace_id, id: newId(), visit: row.id, seq: row.sequence_id, version: row.version, step: e.step, person: row.person_id, hash: version.programs[e.step], due: e.dueAt }]
+        : [],
+    ),
+  );
+  await tx.execute(sql`
+    with u as (
+      update visits v set status = n.status, step = n.step, arrived_at = n.arrived, due_at = n.due, next_due_at = n.due, held = n.held, step_times = n.times
+      from jsonb_to_recordset(${batch(visitRows)}) as n(w uuid, id uuid, status text, step text, arrived bigint, due bigint, held boolean, times jsonb)
+      where v.workspace_id = n.w and v.id = n.id)
+    insert into sends (workspace_id, id, visit_id, sequence_id, version, step, person_id, program_hash, status, due_at, next_at)
+    select n.w, n.id, n.visit, n.seq, n.version, n.step, n.person, n.hash, 'queued', n.due, n.due
+    from jsonb_to_recordset(${batch(sendRows)}) as n(w uuid, id uuid, visit uuid, seq uuid, version int, step text, person uuid, hash text, due bigint)
+    on conflict do nothing`);
+  await writeTags(tx, moved);
+  await cancelEnded(tx, moved);
+  const traceRows = moved.flatMap(({ row, result }) =>
+    result.trace.map((t) => ({ w: row.workspace_id, person: row.person_id, id: newId(), visit: row.id, seq: row.sequence_id, version: row.version, ...t })),
+  );
+  if (traceRows.length > 0)
+    await tx.execute(sql`
+      insert into traces (workspace_id, person_id, id, visit_id, sequence_id, version, at, step, code, data)
+      select n.w, n.person, n.id, n.visit, n.seq, n.version, n.at, n.step, n.code, n.data
+      from jsonb_to_recordset(${batch(traceRows)}) as n(w uuid, person uuid, id uuid, visit uuid, seq uuid, version int, at bigint, step text, code text, data jsonb)`);
+}
+
+async function writeTags(tx: Tx, moved: readonly Moved[]): Promise<void> {
+  const tags = moved.flatMap(({ row, result }) =>
+    result.effects.flatMap((e) => (e.kind === 'tag' ? [{ w: row.workspace_id, person: row.person_id, tag: e.tag, add: e.add }] : [])),
+  );
+  for (const add of [true, false]) {
+    const some = tags.filter((t) => t.add === add);
+    if (some.length === 0) continue;
+    const change = add
+      ? sql`(select array_agg(distinct t) from unnest(p.tags || n.tags) t)`
+      : sql`(select coalesce(array_agg(t), '{}') from unnest(p.tags) t where t <> all (n.tags))`;
+    await tx.execute(sql`
+      update people p set tags = ${change}
+      from (select w, person, array_agg(tag) as tags from jsonb_to_recordset(${batch(some)}) as k(w uuid, person uuid, tag text) group by w, person) n
+      where p.workspace_id = n.w and p.id = n.person`);
+  }
+}
+
+/** A goal or a stop also takes back what is queued and not yet under way. */
+async function cancelEnded(tx: Tx, moved: readonly Moved[]): Promise<void> {
+  const ended = moved.filter(({ result }) => result.trace.some((t) => t.code === 'goal-reached' || t.code === 'mail-stopped'));
+  if (ended.length === 0) return;
+  await tx.execute(sql`
+    update sends s set status = 'cancelled'
+    from jsonb_to_recordset(${batch(ended.map(({ row }) => ({ w: row.workspace_id, visit: row.id })))}) as n(w uuid, visit uuid)
+    where s.workspace_id = n.w and s.visit_id = n.visit and s.status = 'queued'`);
+}

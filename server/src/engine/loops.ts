@@ -1,0 +1,31 @@
+import { businessNow } from '../app/clock.ts';
+import type { Connection } from '../db/connect.ts';
+import { advanceRound } from './advance-loop.ts';
+import { sendRound, type SendSettings } from './send-loop.ts';
+
+const IDLE_MS = 250;
+
+/** Runs both loops until told to stop. A failed round is told and tried again: the database holds all state. */
+export function startLoops(connection: Connection, settings: SendSettings, onError: (error: unknown) => void): () => Promise<void> {
+  let stopped = false;
+  const pause = () => new Promise((resolve) => setTimeout(resolve, IDLE_MS));
+  const run = async (round: (now: number) => Promise<number>) => {
+    while (!stopped) {
+      try {
+        if ((await round(await businessNow(connection.db))) === 0) await pause();
+      } catch (error) {
+        if (stopped) return;
+        onError(error);
+        await pause();
+      }
+    }
+  };
+  const both = Promise.all([
+    run((now) => advanceRound(connection, now)),
+    run((now) => sendRound(connection, settings, now)),
+  ]);
+  return async () => {
+    stopped = true;
+    await both;
+  };
+}

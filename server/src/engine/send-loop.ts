@@ -1,0 +1,177 @@
+import { sql } from 'drizzle-orm';
+import { mailBar, valuesFor, type Addresses, type Facts, type MergeContext, type Sequence, type Values } from '@ascenso/core';
+import { newId } from '../app/ids.ts';
+import type { Connection, Tx } from '../db/connect.ts';
+import { batch, rows } from '../db/rows.ts';
+import { buildMessage } from '../mail/mime.ts';
+import { signSend } from '../mail/token.ts';
+import type { Delivery, SmtpTransport } from '../mail/transport.ts';
+import { loadFacts } from './facts.ts';
+import { loadProgram, loadVersion, type LoadedProgram } from './versions.ts';
+
+/** Messages leased at once: at most this many are handed over twice when a process is killed. */
+export const SEND_BATCH = 50;
+const LEASE_MS = 60_000;
+const MINUTE = 60_000;
+/** Waits between tries, ms on the business clock; after the last the send is given up. */
+const BACKOFF = [5 * MINUTE, 30 * MINUTE, 2 * 60 * MINUTE, 8 * 60 * MINUTE, 24 * 60 * MINUTE];
+
+export interface SendSettings {
+  transport: SmtpTransport;
+  /** Public base address, without a slash at the end. */
+  base: string;
+  secret: string;
+  /** Parallel SMTP conversations. */
+  parallel: number;
+  /** Taken out only by the test that proves it is needed. */
+  lease?: boolean;
+}
+
+export interface LeasedRow {
+  workspace_id: string;
+  id: string;
+  visit_id: string | null;
+  sequence_id: string;
+  version: number;
+  step: string;
+  person_id: string;
+  program_hash: string;
+  due_at: number;
+  attempts: number;
+  to: string | null;
+  values: Values | null;
+  entry: Record<string, unknown> | null;
+  list_name: string | null;
+  list_id: string | null;
+}
+
+/** What fills the merge fields of one send. */
+export function mergeContext(facts: Facts, entry: Record<string, unknown> | null, sender: LoadedProgram['sender']): MergeContext {
+  return {
+    subscriber: { ...facts.person.attributes, email: facts.person.email },
+    event: entry ?? {},
+    sender: { name: sender.name, email: sender.email, ...sender.fields },
+  };
+}
+
+/** The addresses that an email of one send carries. */
+export function addressesFor(base: string, token: string): Addresses {
+  return { base, unsubscribe: `${base}/u/${token}`, open: `${base}/o/${token}.gif`, link: (n) => `${base}/c/${token}/${n}` };
+}
+
+async function lease(tx: Tx, now: number, size: number, keep: boolean): Promise<LeasedRow[]> {
+  const system = Date.now();
+  return rows<LeasedRow>(
+    tx,
+    sql`with due as (
+          select s.workspace_id, s.id from sends s
+          where s.status in ('queued', 'leased') and s.next_at <= ${now} and (s.lease_until is null or s.lease_until < ${system})
+            and not exists (select 1 from visits v where v.workspace_id = s.workspace_id and v.id = s.visit_id and v.status = 'active' and v.next_due_at <= ${now})
+            and not exists (select 1 from sequences q where q.workspace_id = s.workspace_id and q.id = s.sequence_id and q.status = 'paused' and s.visit_id is not null)
+          order by s.next_at, s.id limit ${size} for update of s skip locked)
+        update sends s set status = ${keep ? 'leased' : 'queued'}, lease_until = ${keep ? system + LEASE_MS : null}::bigint, attempts = s.attempts + 1
+        from due
+        left join sends d on d.workspace_id = due.workspace_id and d.id = due.id
+        left join visits v on v.workspace_id = d.workspace_id and v.id = d.visit_id
+        left join versions n on n.workspace_id = d.workspace_id and n.sequence_id = d.sequence_id and n.number = d.version
+        left join lists l on l.workspace_id = d.workspace_id and l.id::text = n.doc->>'list'
+        where s.workspace_id = due.workspace_id and s.id = due.id
+        returning s.workspace_id, s.id, s.visit_id, s.sequence_id, s.version, s.step, s.person_id, s.program_hash, s.due_at, s.attempts, s."to", s.values, v.entry, l.name as list_name, l.id as list_id`,
+  );
+}
+
+interface Ready {
+  row: LeasedRow;
+  program: LoadedProgram;
+  to: string;
+  values: Values;
+}
+
+/** Fills each leased send once and keeps the values with it; cancels those that may no longer go out. */
+async function makeReady(tx: Tx, leased: readonly LeasedRow[], now: number): Promise<Ready[]> {
+  const facts = await loadFacts(tx, leased.map((r) => ({ workspace_id: r.workspace_id, visit_id: r.id, person_id: r.person_id, events: [], emails: false })));
+  const ready: Ready[] = [];
+  const cancelled: { row: LeasedRow; why: string }[] = [];
+  for (const row of leased) {
+    const known = facts.get(row.id);
+    const sequence: Sequence | null = row.visit_id ? (await loadVersion(tx, row.workspace_id, row.sequence_id, row.version)).run.sequence : null;
+    const why = known ? (sequence ? mailBar(sequence, known) : null) : 'deleted';
+    const program = await loadProgram(tx, row.workspace_id, row.program_hash);
+    if (why || !known) cancelled.push({ row, why: why ?? 'deleted' });
+    else ready.push({ row, program, to: row.to ?? known.person.email, values: row.values ?? valuesFor(program.program, mergeContext(known, row.entry, program.sender)) });
+  }
+  const fresh = ready.filter((r) => r.row.values === null).map((r) => ({ w: r.row.workspace_id, id: r.row.id, to: r.to, vals: r.values }));
+  if (fresh.length > 0)
+    await tx.execute(sql`update sends s set "to" = n."to", values = n.vals from jsonb_to_recordset(${batch(fresh)}) as n(w uuid, id uuid, "to" text, vals jsonb) where s.workspace_id = n.w and s.id = n.id`);
+  for (const { row, why } of cancelled) await settle(tx, row, { status: 'cancelled', code: 'email-cancelled', data: { why } }, now);
+  return ready;
+}
+
+interface Settled {
+  status: 'sent' | 'cancelled' | 'bounced' | 'failed' | 'queued';
+  answer?: string;
+  nextAt?: number;
+  code?: 'email-cancelled' | 'email-bounced' | 'email-failed';
+  data?: Record<string, string | number>;
+}
+
+/** Writes what became of a send, and tells it in the person's story where it is news. */
+async function settle(tx: Tx, row: LeasedRow, s: Settled, now: number): Promise<void> {
+  await tx.execute(
+    sql`update sends set status = ${s.status}, lease_until = null, answer = ${s.answer ?? null}, sent_at = ${s.status === 'sent' ? now : null}::bigint, next_at = coalesce(${s.nextAt ?? null}::bigint, next_at)
+        where workspace_id = ${row.workspace_id} and id = ${row.id} and status in ('leased', 'queued')`,
+  );
+  if (s.code && row.visit_id)
+    await tx.execute(
+      sql`insert into traces (workspace_id, person_id, id, visit_id, sequence_id, version, at, step, code, data)
+          values (${row.workspace_id}, ${row.person_id}, ${newId()}, ${row.visit_id}, ${row.sequence_id}, ${row.version}, ${now}, ${row.step}, ${s.code}, ${JSON.stringify(s.data ?? {})}::jsonb)`,
+    );
+}
+
+async function record(connection: Connection, row: LeasedRow, delivery: Delivery, now: number): Promise<void> {
+  await connection.db.transaction(async (tx) => {
+    if (delivery.kind === 'accepted') return settle(tx, row, { status: 'sent', answer: delivery.answer }, now);
+    if (delivery.kind === 'refused') {
+      await settle(tx, row, { status: 'bounced', answer: delivery.answer, code: 'email-bounced', data: { answer: delivery.answer } }, now);
+      await tx.execute(sql`update people set mail_status = 'bounced' where workspace_id = ${row.workspace_id} and id = ${row.person_id} and mail_status <> 'complained'`);
+      await tx.execute(sql`update visits set next_due_at = least(next_due_at, ${now}) where workspace_id = ${row.workspace_id} and person_id = ${row.person_id} and status = 'active'`);
+      return;
+    }
+    const wait = BACKOFF[row.attempts - 1];
+    if (wait === undefined)
+      return settle(tx, row, { status: 'failed', answer: delivery.answer, code: 'email-failed', data: { attempts: row.attempts, answer: delivery.answer } }, now);
+    return settle(tx, row, { status: 'queued', answer: delivery.answer, nextAt: now + wait }, now);
+  });
+}
+
+/** The finished message of a send that has its values. */
+export function messageOf(row: Pick<LeasedRow, 'workspace_id' | 'id' | 'due_at' | 'list_id' | 'list_name'>, program: LoadedProgram, to: string, values: Values, settings: Pick<SendSettings, 'base' | 'secret'>): string {
+  const token = signSend(settings.secret, { workspaceId: row.workspace_id, sendId: row.id });
+  const domain = program.sender.email.split('@')[1] ?? 'localhost';
+  return buildMessage({
+    sendId: row.id, program: program.program, encoded: program.encoded, values, addresses: addressesFor(settings.base, token),
+    from: program.sender, to: { name: '', email: to }, date: row.due_at,
+    list: row.list_id ? { id: `${row.list_id}.${domain}`, name: row.list_name ?? '' } : null,
+  }); // prettier-ignore
+}
+
+/**
+ * Leases one batch of due sends, commits (the point of no return), hands each message over and records each answer as
+ * it comes. Never holds a transaction while speaking SMTP. Answers how many it took.
+ */
+export async function sendRound(connection: Connection, settings: SendSettings, now: number, size = SEND_BATCH): Promise<number> {
+  const { taken, ready } = await connection.db.transaction(async (tx) => {
+    const leased = await lease(tx, now, size, settings.lease !== false);
+    return { taken: leased.length, ready: leased.length > 0 ? await makeReady(tx, leased, now) : [] };
+  });
+  const waiting = [...ready];
+  const converse = async () => {
+    for (let next = waiting.shift(); next; next = waiting.shift()) {
+      const { row, program, to, values } = next;
+      const delivery = await settings.transport.deliver(program.sender.email, to, messageOf(row, program, to, values, settings));
+      await record(connection, row, delivery, now);
+    }
+  };
+  await Promise.all(Array.from({ length: settings.parallel }, converse));
+  return taken;
+}

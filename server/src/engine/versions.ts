@@ -1,0 +1,59 @@
+import { sql } from 'drizzle-orm';
+import { encodeProgram, needs, prepare, type EncodedProgram, type Needs, type Program, type Runnable, type Sequence } from '@ascenso/core';
+import type { Executor } from '../db/connect.ts';
+import { firstRow } from '../db/rows.ts';
+
+/** A published version made ready to run. */
+export interface LoadedVersion {
+  run: Runnable;
+  needs: Needs;
+  programs: Record<string, string>;
+}
+
+export interface LoadedProgram {
+  program: Program;
+  encoded: EncodedProgram;
+  sender: { name: string; email: string; fields: Record<string, string> };
+}
+
+/** Versions and programs never change once published, so they are kept in memory, the oldest dropped first. */
+class Kept<T> {
+  readonly #map = new Map<string, T>();
+  readonly #max: number;
+  constructor(max: number) {
+    this.#max = max;
+  }
+  async get(key: string, load: () => Promise<T>): Promise<T> {
+    const known = this.#map.get(key);
+    if (known !== undefined) return known;
+    const value = await load();
+    this.#map.set(key, value);
+    if (this.#map.size > this.#max) this.#map.delete(this.#map.keys().next().value as string);
+    return value;
+  }
+}
+
+const versions = new Kept<LoadedVersion>(500);
+const programs = new Kept<LoadedProgram>(2000);
+
+export function loadVersion(db: Executor, workspaceId: string, sequenceId: string, number: number): Promise<LoadedVersion> {
+  return versions.get(`${workspaceId}/${sequenceId}/${number}`, async () => {
+    const row = await firstRow<{ doc: Sequence; programs: Record<string, string> }>(
+      db,
+      sql`select doc, programs from versions where workspace_id = ${workspaceId} and sequence_id = ${sequenceId} and number = ${number}`,
+    );
+    if (!row) throw new Error(`Version ${number} of sequence ${sequenceId} is missing.`);
+    return { run: prepare(row.doc), needs: needs(row.doc), programs: row.programs };
+  });
+}
+
+export function loadProgram(db: Executor, workspaceId: string, hash: string): Promise<LoadedProgram> {
+  return programs.get(`${workspaceId}/${hash}`, async () => {
+    const row = await firstRow<Omit<LoadedProgram, 'encoded'>>(
+      db,
+      sql`select program, sender from programs where workspace_id = ${workspaceId} and hash = ${hash}`,
+    );
+    if (!row) throw new Error(`Program ${hash} is missing.`);
+    return { ...row, encoded: encodeProgram(row.program) };
+  });
+}
