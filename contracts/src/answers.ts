@@ -1,0 +1,184 @@
+import type { Finding, FindingPlace, HouseStyle, LogEntry, MailStatus, MembershipState, Program, Sequence, StepCounts, Trigger, Value } from '@ascenso/core';
+
+export type { Finding, FindingPlace };
+
+/** Every error answer. `field` names the part of the request that is wrong. */
+export interface ErrorAnswer {
+  error: { code: string; message: string; field?: string };
+}
+
+export interface Me {
+  user: { id: string; name: string; email: string; role: 'owner' | 'editor' | 'reviewer' };
+  workspace: { id: string; name: string; zone: string; currency: string };
+}
+
+export interface RhythmMark {
+  step: string;
+  name: string;
+  /** Elapsed ms since entry, by the shortest way. */
+  at: number;
+  sent: number;
+  opened: number;
+  clicked: number;
+}
+export type SequenceStatus = 'draft' | 'live' | 'paused' | 'archived';
+export interface SequenceRow {
+  id: string;
+  name: string;
+  status: SequenceStatus;
+  liveVersion: number | null;
+  unpublished: boolean;
+  trigger: Trigger;
+  emails: number;
+  inside: number;
+  sent: number;
+  opened: number;
+  clicked: number;
+  rhythm: RhythmMark[];
+  createdAt: number;
+}
+export interface SequencesAnswer {
+  sequences: SequenceRow[];
+  today: { sent: number; toCome: number };
+}
+
+export interface SequenceAnswer {
+  id: string;
+  status: SequenceStatus;
+  liveVersion: number | null;
+  revision: number;
+  publishedRevision: number | null;
+  draft: Sequence;
+  log: LogEntry[];
+}
+export interface SaveAnswer {
+  revision: number;
+  draft: Sequence;
+  inverses: LogEntry['inverses'];
+}
+export interface ChecksAnswer {
+  findings: Finding[];
+}
+export interface NumbersAnswer {
+  joined: number;
+  inside: number;
+  finished: number;
+  steps: Record<string, StepCounts>;
+  /** People by branch arm taken, arm id to count. */
+  arms: Record<string, number>;
+  /** People waiting, by step id. */
+  waiting: Record<string, number>;
+}
+
+export interface PersonRow {
+  id: string;
+  email: string;
+  attributes: Record<string, Value>;
+  tags: string[];
+  zone: string | null;
+  mailStatus: MailStatus;
+  createdAt: number;
+}
+export interface PeopleAnswer {
+  people: PersonRow[];
+  total: number;
+}
+export interface StoryEntry {
+  at: number;
+  kind: 'trace' | 'event' | 'open' | 'click' | 'test';
+  /** The sentence. */
+  text: string;
+  sequence: { id: string; name: string } | null;
+  /** A send whose message can be looked at as it was sent. */
+  send: string | null;
+}
+export interface PersonAnswer {
+  person: PersonRow;
+  lists: { id: string; name: string; state: MembershipState }[];
+  inside: { sequence: string; name: string; step: string; due: number }[];
+  story: StoryEntry[];
+}
+export interface PersonEvent {
+  id: string;
+  name: string;
+  at: number;
+  payload: Record<string, unknown>;
+}
+export interface SentEmail {
+  subject: string;
+  html: string;
+  text: string;
+  at: number | null;
+  to: string;
+}
+
+export interface ListRow {
+  id: string;
+  name: string;
+  confirmed: number;
+}
+export interface EventKindRow {
+  name: string;
+  label: string;
+  fields: { name: string; type: 'text' | 'number' | 'date' | 'yes-no' | 'list' }[];
+  sample: Record<string, unknown>;
+  learned: boolean;
+}
+export interface AttributeRow {
+  key: string;
+  label: string;
+  type: 'text' | 'number' | 'date' | 'yes-no' | 'list';
+}
+export interface SenderRow {
+  id: string;
+  name: string;
+  email: string;
+  isDefault: boolean;
+  untouched: boolean;
+  fields: Record<string, string>;
+}
+export interface FileRow {
+  id: string;
+  name: string;
+  mime: string;
+  size: number;
+  width: number | null;
+  height: number | null;
+  downloads: number;
+}
+export interface KeyRow {
+  id: string;
+  name: string;
+  hint: string;
+  createdAt: number;
+}
+/** What the composer and the plan need to know beside the draft. */
+export interface Surroundings {
+  style: HouseStyle;
+  lists: ListRow[];
+  kinds: EventKindRow[];
+  attributes: AttributeRow[];
+  senders: SenderRow[];
+  files: FileRow[];
+  tags: string[];
+}
+export interface ClockAnswer {
+  practice: boolean;
+  now: number;
+  standing: boolean;
+  moving: boolean;
+}
+export interface MailRow {
+  id: number;
+  to: string;
+  from: string;
+  subject: string;
+  at: number;
+}
+export interface MailAnswer extends MailRow {
+  html: string | null;
+  text: string | null;
+  source: string;
+  unsubscribe: string | null;
+}
+export type { Program };

@@ -1,0 +1,3 @@
+export * from './requests.ts';
+export * from './answers.ts';
+export { intakeDocument } from './openapi.ts';

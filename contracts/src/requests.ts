@@ -1,0 +1,71 @@
+import { z } from 'zod';
+import { commandSchema, isZone } from '@ascenso/core';
+
+const email = z.email('Write an email address such as marta@foldwell.example.').max(254).transform((e) => e.toLowerCase());
+const zone = z.string().refine(isZone, 'Use an IANA time zone such as Europe/Lisbon.');
+/** Values of attributes: text, number, yes/no, list of text, or null to clear. */
+const attributeValues = z.record(z.string().max(60), z.union([z.string().max(2000), z.number(), z.boolean(), z.array(z.string().max(200)).max(100), z.null()]));
+
+export const signInRequest = z.strictObject({ email, password: z.string().min(1, 'Type your password.').max(200) });
+export const newSequenceRequest = z.strictObject({ name: z.string().trim().min(1, 'Give the sequence a name.').max(120) });
+export const saveRequest = z.strictObject({
+  /** Revision that the edits were made on. */
+  base: z.int().min(0),
+  commands: z.array(commandSchema).min(1).max(200),
+  role: z.enum(['edit', 'undo', 'redo']),
+});
+export const publishRequest = z.strictObject({ revision: z.int() });
+export const statusRequest = z.strictObject({ status: z.enum(['live', 'paused']) });
+export const testSendRequest = z.strictObject({
+  to: email,
+  person: z.uuid('Choose a person to read it as.'),
+  /** The event that fills event fields, or null. */
+  event: z.uuid().nullable(),
+});
+export const personRequest = z.strictObject({
+  email,
+  attributes: attributeValues.default({}),
+  zone: zone.nullable().default(null),
+  lists: z.array(z.uuid()).max(50).default([]),
+});
+export const personChange = z.strictObject({ attributes: attributeValues.optional(), zone: zone.nullable().optional(), addTag: z.string().trim().min(1).max(60).optional(), removeTag: z.string().optional() });
+export const membershipRequest = z.strictObject({ list: z.uuid('Choose a list.'), state: z.enum(['confirmed', 'left']) });
+export const listRequest = z.strictObject({ name: z.string().trim().min(1, 'Give the list a name.').max(80) });
+const fieldType = z.enum(['text', 'number', 'date', 'yes-no', 'list']);
+export const eventKindRequest = z.strictObject({
+  name: z.string().regex(/^[a-z][a-z0-9._-]{1,59}$/, 'Use small letters, digits, dots and dashes, such as order.placed.'),
+  label: z.string().trim().min(1, 'Say how it is called on the screen.').max(80),
+  fields: z.array(z.strictObject({ name: z.string().regex(/^[a-z][a-z0-9_]{0,59}$/i, 'Use letters, digits and _.'), type: fieldType })).max(50),
+  sample: z.record(z.string(), z.unknown()).default({}),
+});
+export const senderRequest = z.strictObject({ name: z.string().trim().min(1, 'Say who it comes from.').max(80), email, fields: z.record(z.string(), z.string().max(300)).default({}) });
+export const styleRequest = z.strictObject({ brand: z.string().max(80), postalAddress: z.string().trim().min(1, 'Write the postal address.').max(300), accent: z.string().regex(/^#[0-9a-f]{6}$/i, 'Write a colour such as #6b3a22.') });
+export const keyRequest = z.strictObject({ name: z.string().trim().min(1, 'Give the key a name.').max(80) });
+export const aheadRequest = z.strictObject({ by: z.enum(['hour', 'day', 'week']) });
+
+/** A person as the intake takes them: by address, with what is known. Unknown attributes are an error. */
+export const subscriberRequest = z
+  .strictObject({
+    email,
+    attributes: attributeValues.default({}).meta({ description: 'Values by attribute key. Only attributes that exist.' }),
+    zone: zone.optional().meta({ description: 'IANA time zone', example: 'Europe/Lisbon' }),
+    lists: z.array(z.string().max(80)).max(50).default([]).meta({ description: 'Names or ids of lists that the person has confirmed.' }),
+  })
+  .meta({ id: 'Subscriber' });
+
+/** CloudEvents 1.0 in JSON. `subject` is the person's email address; `data` the payload. */
+export const cloudEvent = z
+  .looseObject({
+    specversion: z.literal('1.0', 'specversion must be "1.0".'),
+    id: z.string().min(1, 'id is missing: give every event an id of its own.').max(200),
+    source: z.string().min(1, 'source is missing: say where the event comes from.').max(300),
+    type: z.string().regex(/^[a-z][a-z0-9._-]{1,59}$/, 'type is the name of the event, such as order.placed.'),
+    subject: email.meta({ description: "The person's email address." }),
+    time: z.iso.datetime({ offset: true, error: 'time is a date and time of RFC 3339, such as 2026-03-06T12:00:00Z.' }).optional(),
+    datacontenttype: z.string().optional(),
+    data: z.record(z.string(), z.unknown(), 'data is a JSON object.').default({}),
+  })
+  .meta({ id: 'CloudEvent' });
+export type CloudEvent = z.infer<typeof cloudEvent>;
+/** At most this many events in one batch. */
+export const MAX_BATCH = 1000;

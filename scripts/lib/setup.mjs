@@ -1,0 +1,75 @@
+import { createHash } from 'node:crypto';
+import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import path from 'node:path';
+import { has, isRoot, root, run, say } from './run.mjs';
+
+export const stateDir = path.join(root, '.ascenso');
+
+const read = (file) => (existsSync(file) ? readFileSync(file, 'utf8') : '');
+
+/** Installs the packages of the lock file, once per lock file. */
+export async function ensurePackages() {
+  const lock = createHash('sha256').update(read(path.join(root, 'package-lock.json'))).digest('hex');
+  const mark = path.join(root, 'node_modules/.ascenso-lock');
+  if (read(mark) === lock) return;
+  say('Installing packages from the registry …');
+  await run('npm', ['ci', '--no-audit', '--no-fund']);
+  writeFileSync(mark, lock);
+}
+
+/** Newest change under some paths, as a number. */
+function newest(paths) {
+  let time = 0;
+  const look = (p) => {
+    const s = statSync(p);
+    if (!s.isDirectory()) time = Math.max(time, s.mtimeMs);
+    else for (const name of readdirSync(p)) if (!/^(dist|node_modules|test|\.)/.test(name)) look(path.join(p, name));
+  };
+  paths.map((p) => path.join(root, p)).filter(existsSync).forEach(look);
+  return time;
+}
+
+async function buildIf(output, inputs, what, build) {
+  const file = path.join(root, output);
+  if (existsSync(file) && statSync(file).mtimeMs >= newest([...inputs, 'package-lock.json'])) return;
+  say(what);
+  await build();
+}
+
+const vite = (folder) => run('npx', ['vite', 'build', '--logLevel', 'warn'], { cwd: path.join(root, folder) });
+
+/** The slim mjml bundle: everything that compiles an email needs it. */
+export const ensureMjml = () => buildIf('mjml-slim/dist/index.js', ['mjml-slim'], 'Building the email compiler …', () => run('node', ['mjml-slim/build.mjs']));
+
+/** Everything that npm start and the browser tests serve. */
+export async function ensureBuilt() {
+  await ensureMjml();
+  await buildIf('server/dist/web.js', ['core', 'contracts', 'server', 'mjml-slim/dist'], 'Building the server …', () => vite('server'));
+  await buildIf('standins/dist/mailbox.js', ['standins'], 'Building the simulated outside world …', () => vite('standins'));
+  await buildIf('web/dist/index.html', ['core', 'contracts', 'web', 'mjml-slim/dist'], 'Building the web application …', () => vite('web'));
+}
+
+/** Installs Debian packages, as root or by sudo; with neither, says what to install. */
+export async function aptInstall(packages, why) {
+  const sudo = isRoot ? [] : has('sudo') ? ['sudo', '-n'] : null;
+  const advice = `${why} Install it with: apt-get install ${packages.join(' ')}`;
+  if (!sudo || !has('apt-get')) throw new Error(advice);
+  say(`Installing ${packages.join(', ')} from Debian …`);
+  const apt = (...args) => {
+    const [command, ...rest] = [...sudo, 'apt-get', '-o', 'DPkg::Lock::Timeout=300', ...args];
+    return run(command, rest, { env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' } });
+  };
+  try {
+    await apt('update');
+    await apt('install', '-y', '--no-install-recommends', ...packages);
+  } catch (error) {
+    throw new Error(`${advice}\n${error.message}`);
+  }
+}
+
+/** Debian's chromium and a font with emoji, for the browser tests and the pictures. */
+export async function ensureChromium() {
+  if (!existsSync('/usr/bin/chromium')) await aptInstall(['chromium', 'fonts-noto-color-emoji', 'fonts-liberation'], 'The browser tests need chromium.');
+}
+
+mkdirSync(stateDir, { recursive: true });

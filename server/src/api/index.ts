@@ -1,0 +1,47 @@
+import express, { Router } from 'express';
+import { rateLimit } from 'express-rate-limit';
+import { signInRequest } from '@ascenso/contracts';
+import type { AppContext } from '../app/context.ts';
+import { UserError } from '../app/errors.ts';
+import { parseOrThrow, route } from '../app/routes.ts';
+import { signIn, signOut } from '../app/sessions.ts';
+import { libraryRouter } from './library.ts';
+import { outsideRouter } from './outside.ts';
+import { peopleRouter } from './people.ts';
+import { sequencesRouter } from './sequences.ts';
+
+/** The web application's door: a session cookie, one router per resource. */
+export function apiRouter(ctx: AppContext): Router {
+  const router = Router();
+  const { db } = ctx.connection;
+  router.use((_req, res, next) => {
+    res.set('Cache-Control', 'no-store');
+    next();
+  });
+  router.use(express.json({ limit: '1mb' }));
+  const limit = rateLimit({
+    windowMs: 15 * 60_000,
+    limit: 20,
+    skipSuccessfulRequests: true,
+    standardHeaders: 'draft-8',
+    legacyHeaders: false,
+    handler: () => {
+      throw new UserError(429, 'too-many', 'Too many tries. Wait a quarter of an hour, then try again.');
+    },
+  });
+  router.post('/session', limit, async (req, res) => {
+    const { email, password } = parseOrThrow(signInRequest, req.body);
+    await signIn(db, res, email, password);
+    res.json({});
+  });
+  router.delete('/session', async (req, res) => {
+    await signOut(db, req, res);
+    res.json({});
+  });
+  route(router, ctx, 'get', '/session', {}, ({ me }) => Promise.resolve(me));
+  router.use(sequencesRouter(ctx), peopleRouter(ctx), libraryRouter(ctx), outsideRouter(ctx));
+  router.use(() => {
+    throw new UserError(404, 'not-found', 'There is nothing under that address.');
+  });
+  return router;
+}

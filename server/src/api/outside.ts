@@ -1,0 +1,43 @@
+import { Router } from 'express';
+import { aheadRequest } from '@ascenso/contracts';
+import { addDays, HOUR, zoneOf } from '@ascenso/core';
+import { clockState } from '../app/clock.ts';
+import type { AppContext } from '../app/context.ts';
+import { UserError } from '../app/errors.ts';
+import { route } from '../app/routes.ts';
+import { moveClock } from '../engine/mover.ts';
+
+/** The practice clock, and a window on the simulated mailbox. */
+export function outsideRouter(ctx: AppContext): Router {
+  const router = Router();
+  const { connection } = ctx;
+  let moving = false;
+
+  route(router, ctx, 'get', '/outside/clock', {}, async () => ({ ...(await clockState(connection.db)), moving }));
+
+  route(router, ctx, 'post', '/outside/clock/ahead', { body: aheadRequest, role: 'owner' }, async ({ body, me }) => {
+    const state = await clockState(connection.db);
+    const zone = zoneOf(me.workspace.zone);
+    const target = body.by === 'hour' ? state.now + HOUR : addDays(zone, state.now, body.by === 'day' ? 1 : 7);
+    if (moving) throw new UserError(409, 'moving', 'The clock is already being moved. Wait until it has arrived.');
+    moving = true;
+    moveClock(connection, ctx.sending, target, ctx.crowd)
+      .catch((error: unknown) => ctx.log.error({ error: String(error) }, 'moving the clock failed'))
+      .finally(() => {
+        moving = false;
+      });
+    return { target };
+  });
+
+  const mailbox = async (path: string): Promise<unknown> => {
+    if (!ctx.mailboxUrl) throw new UserError(404, 'no-mailbox', 'There is no simulated mailbox here.');
+    const answer = await fetch(`${ctx.mailboxUrl}${path}`);
+    if (!answer.ok) throw new UserError(404, 'not-found', 'There is no such message.');
+    return answer.json();
+  };
+  route(router, ctx, 'get', '/outside/mailbox', {}, ({ query }) =>
+    mailbox(`/messages?${new URLSearchParams({ q: query.q ?? '', limit: String(Math.min(200, Number(query.limit) || 50)) })}`),
+  );
+  route(router, ctx, 'get', '/outside/mailbox/:number', {}, ({ params }) => mailbox(`/messages/${Number(params.number) || 0}`));
+  return router;
+}

@@ -1,0 +1,84 @@
+import { Router } from 'express';
+import { sql } from 'drizzle-orm';
+import { membershipRequest, personChange, personRequest } from '@ascenso/contracts';
+import { fillProgram, type Program, type Values } from '@ascenso/core';
+import { businessNow } from '../app/clock.ts';
+import type { AppContext } from '../app/context.ts';
+import { invalid, notFound, UserError } from '../app/errors.ts';
+import { newId } from '../app/ids.ts';
+import { route } from '../app/routes.ts';
+import { listPeople, personStory, recentEvents } from '../db/people.ts';
+import { firstRow } from '../db/rows.ts';
+import { addressesFor } from '../engine/send-loop.ts';
+import { checkAttributes, setMembership } from '../intake/store.ts';
+
+export function peopleRouter(ctx: AppContext): Router {
+  const router = Router();
+  const { db } = ctx.connection;
+
+  const mustExist = async (ws: string, id: string) => {
+    if (!(await firstRow(db, sql`select 1 from people where workspace_id = ${ws} and id = ${id}`))) throw notFound('person');
+  };
+  const mustBeList = async (ws: string, id: string) => {
+    if (!(await firstRow(db, sql`select 1 from lists where workspace_id = ${ws} and id = ${id}`))) throw invalid('list', 'There is no such list.');
+  };
+
+  route(router, ctx, 'get', '/people', {}, ({ ws, query }) =>
+    listPeople(db, ws, { search: query.q ?? '', offset: Math.max(0, Number(query.offset) || 0), limit: Math.min(200, Math.max(1, Number(query.limit) || 50)) }),
+  );
+
+  route(router, ctx, 'post', '/people', { body: personRequest }, async ({ ws, body }) => {
+    await checkAttributes(db, ws, body.attributes);
+    for (const list of body.lists) await mustBeList(ws, list);
+    const now = await businessNow(db);
+    const id = newId();
+    await db.transaction(async (tx) => {
+      const made = await firstRow(
+        tx,
+        sql`insert into people (workspace_id, id, email, attributes, zone, created_at) values (${ws}, ${id}, ${body.email}, ${JSON.stringify(body.attributes)}::jsonb, ${body.zone}, ${now}) on conflict do nothing returning id`,
+      );
+      if (!made) throw new UserError(409, 'exists', 'There is already a person with this address.', 'email');
+      for (const list of body.lists) await setMembership(tx, ws, id, list, 'confirmed', now);
+    });
+    return { id };
+  });
+
+  route(router, ctx, 'get', '/people/:id', {}, ({ ws, params, me }) => personStory(db, ws, params.id as string, me.workspace.zone));
+
+  route(router, ctx, 'patch', '/people/:id', { body: personChange }, async ({ ws, params, body }) => {
+    await mustExist(ws, params.id as string);
+    if (body.attributes) {
+      await checkAttributes(db, ws, body.attributes);
+      await db.execute(sql`update people set attributes = jsonb_strip_nulls(attributes || ${JSON.stringify(body.attributes)}::jsonb) where workspace_id = ${ws} and id = ${params.id}`);
+    }
+    if (body.zone !== undefined) await db.execute(sql`update people set zone = ${body.zone} where workspace_id = ${ws} and id = ${params.id}`);
+    if (body.addTag) await db.execute(sql`update people set tags = (select array_agg(distinct t) from unnest(tags || ${body.addTag}::text) t) where workspace_id = ${ws} and id = ${params.id}`);
+    if (body.removeTag) await db.execute(sql`update people set tags = array_remove(tags, ${body.removeTag}) where workspace_id = ${ws} and id = ${params.id}`);
+    return {};
+  });
+
+  route(router, ctx, 'post', '/people/:id/lists', { body: membershipRequest }, async ({ ws, params, body }) => {
+    await mustExist(ws, params.id as string);
+    await mustBeList(ws, body.list);
+    const now = await businessNow(db);
+    await db.transaction((tx) => setMembership(tx, ws, params.id as string, body.list, body.state, now));
+    return {};
+  });
+
+  route(router, ctx, 'get', '/people/:id/events', {}, async ({ ws, params }) => {
+    await mustExist(ws, params.id as string);
+    return { events: await recentEvents(db, ws, params.id as string) };
+  });
+
+  route(router, ctx, 'get', '/sends/:id', {}, async ({ ws, params }) => {
+    const row = await firstRow<{ values: Values | null; to: string; sent_at: number | null; program: Program }>(
+      db,
+      sql`select s."values", s."to", s.sent_at, p.program from sends s join programs p on p.workspace_id = s.workspace_id and p.hash = s.program_hash where s.workspace_id = ${ws} and s.id = ${params.id}`,
+    );
+    if (!row?.values) throw notFound('email');
+    // As it was sent, but with nothing that would count as an opening or a click.
+    const filled = fillProgram(row.program, row.values, { ...addressesFor('', 'shown'), base: '', open: 'data:,', unsubscribe: '#', link: (_n, target) => target });
+    return { ...filled, to: row.to, at: row.sent_at };
+  });
+  return router;
+}

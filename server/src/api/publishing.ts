@@ -1,0 +1,81 @@
+import { sql } from 'drizzle-orm';
+import { compileEmail, emailSteps, plainStyle, runChecks, type CheckContext, type Finding, type HouseStyle, type Program, type Sequence } from '@ascenso/core';
+import type { Surroundings } from '@ascenso/contracts';
+import { UserError } from '../app/errors.ts';
+import { sha256 } from '../app/sessions.ts';
+import type { Executor, Tx } from '../db/connect.ts';
+import { firstRow } from '../db/rows.ts';
+import { loadSurroundings } from '../db/surroundings.ts';
+
+export type ProgramSender = { name: string; email: string; fields: Record<string, string> };
+
+const SENDER_FIELDS = ['name', 'email', 'phone', 'page'];
+const SUBSCRIBER_FIELDS = ['email'];
+
+/** Fields that an email of this sequence can be filled from. */
+export function fieldsFor(sequence: Sequence, around: Surroundings): CheckContext['fields'] {
+  const { trigger } = sequence;
+  const kind = trigger.kind === 'event' ? around.kinds.find((k) => k.name === trigger.event) : undefined;
+  return {
+    subscriber: [...SUBSCRIBER_FIELDS, ...around.attributes.map((a) => a.key)],
+    event: kind?.fields.map((f) => f.name) ?? [],
+    sender: SENDER_FIELDS,
+  };
+}
+
+/** Every finding about a draft, and its compiled emails by step. */
+export async function checkDraft(sequence: Sequence, around: Surroundings): Promise<{ findings: Finding[]; programs: Record<string, Program> }> {
+  const style: HouseStyle = { ...plainStyle, ...around.style };
+  const programs: Record<string, Program> = {};
+  for (const step of emailSteps(sequence)) programs[step.id] = await compileEmail(step.email, style);
+  const findings = runChecks(sequence, {
+    style,
+    fields: fieldsFor(sequence, around),
+    senders: around.senders,
+    files: around.files.map((f) => f.id),
+    bytes: Object.fromEntries(Object.entries(programs).map(([id, p]) => [id, p.bytes])),
+  });
+  return { findings, programs };
+}
+
+/** The sender of an email, as the version keeps it. */
+export function senderOf(id: string, around: Surroundings): ProgramSender {
+  const sender = around.senders.find((s) => s.id === id) ?? around.senders.find((s) => s.isDefault);
+  if (!sender) throw new UserError(422, 'no-sender', 'There is no sender. Add one under Library.', 'sender');
+  return { name: sender.name, email: sender.email, fields: sender.fields };
+}
+
+/** Keeps a program by its content hash and answers the hash. */
+export async function keepProgram(tx: Executor, ws: string, program: Program, sender: ProgramSender): Promise<string> {
+  const hash = sha256(JSON.stringify([program, sender]));
+  await tx.execute(
+    sql`insert into programs (workspace_id, hash, program, sender) values (${ws}, ${hash}, ${JSON.stringify(program)}::jsonb, ${JSON.stringify(sender)}::jsonb) on conflict do nothing`,
+  );
+  return hash;
+}
+
+/**
+ * Makes the next version from the draft and lets it run. Errors found by the checks refuse it. People inside finish
+ * on the version they entered with.
+ */
+export async function publish(tx: Tx, ws: string, id: string, revision: number, userId: string | null, now: number): Promise<number> {
+  const s = await firstRow<{ draft: Sequence; revision: number; live_version: number | null; status: string }>(
+    tx,
+    sql`select draft, revision, live_version, status from sequences where workspace_id = ${ws} and id = ${id} for update`,
+  );
+  if (!s) throw new UserError(404, 'not-found', 'There is no such sequence.');
+  if (s.revision !== revision) throw new UserError(409, 'changed', 'The draft changed while you were looking at it. Look at the changes, then publish again.');
+  const around = await loadSurroundings(tx, ws);
+  const { findings, programs } = await checkDraft(s.draft, around);
+  const errors = findings.filter((f) => f.level === 'error');
+  if (errors.length > 0) throw new UserError(422, 'checks', `${errors.length === 1 ? 'One thing has' : `${errors.length} things have`} to be fixed before publishing: ${errors[0]?.message}`);
+  const hashes: Record<string, string> = {};
+  for (const step of emailSteps(s.draft)) hashes[step.id] = await keepProgram(tx, ws, programs[step.id] as Program, senderOf(step.email.sender, around));
+  const number = ((await firstRow<{ n: number }>(tx, sql`select coalesce(max(number), 0) + 1 as n from versions where workspace_id = ${ws} and sequence_id = ${id}`))?.n ?? 1) as number;
+  await tx.execute(
+    sql`insert into versions (workspace_id, sequence_id, number, doc, programs, published_at, published_by)
+        values (${ws}, ${id}, ${number}, ${JSON.stringify(s.draft)}::jsonb, ${JSON.stringify(hashes)}::jsonb, ${now}, ${userId})`,
+  );
+  await tx.execute(sql`update sequences set status = 'live', live_version = ${number}, published_revision = ${revision} where workspace_id = ${ws} and id = ${id}`);
+  return number;
+}

@@ -1,0 +1,53 @@
+import path from 'node:path';
+import { pino } from 'pino';
+import { connect, type Connection } from '../db/connect.ts';
+import type { SendSettings } from '../engine/send-loop.ts';
+import { SmtpTransport } from '../mail/transport.ts';
+import { installationSecret } from './clock.ts';
+
+/** Settings from the environment. Every process of the application reads the same ones. */
+export interface Config {
+  databaseUrl: string;
+  host: string;
+  port: number;
+  base: string;
+  smtpUrl: string;
+  mailboxUrl: string | null;
+  crowdUrl: string | null;
+  pages: string | null;
+  migrations: string;
+}
+
+function need(name: string): string {
+  const value = process.env[name];
+  if (!value) throw new Error(`${name} is not set. Start with "npm start", which sets it, or give it yourself.`);
+  return value;
+}
+
+export function readConfig(): Config {
+  const port = Number(process.env.PORT ?? 4310);
+  return {
+    databaseUrl: need('DATABASE_URL'),
+    host: '127.0.0.1',
+    port,
+    base: process.env.PUBLIC_BASE ?? `http://127.0.0.1:${port}`,
+    smtpUrl: process.env.SMTP_URL ?? 'smtp://127.0.0.1:2525',
+    mailboxUrl: process.env.MAILBOX_URL ?? null,
+    crowdUrl: process.env.CROWD_URL ?? null,
+    pages: process.env.PAGES ? path.resolve(process.env.PAGES) : null,
+    migrations: process.env.MIGRATIONS ?? path.resolve('server/drizzle'),
+  };
+}
+
+export const log = pino({ level: process.env.LOG_LEVEL ?? 'warn' });
+
+export async function openSending(config: Config, connection: Connection): Promise<SendSettings> {
+  return { transport: new SmtpTransport(config.smtpUrl), base: config.base, secret: await installationSecret(connection.db), parallel: 4 };
+}
+
+export const openConnection = (config: Config): Connection => connect(config.databaseUrl);
+
+/** Ends a process in order on Ctrl C and on kill. */
+export function onStop(stop: () => Promise<void>): void {
+  for (const signal of ['SIGTERM', 'SIGINT'] as const) process.once(signal, () => void stop().then(() => process.exit(0)));
+}

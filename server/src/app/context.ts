@@ -1,0 +1,14 @@
+import type { Logger } from 'pino';
+import type { Connection } from '../db/connect.ts';
+import type { Crowd } from '../engine/mover.ts';
+import type { SendSettings } from '../engine/send-loop.ts';
+
+/** What every router is made with. */
+export interface AppContext {
+  connection: Connection;
+  sending: SendSettings;
+  /** The mailbox stand-in's HTTP door, or null where there is none. */
+  mailboxUrl: string | null;
+  crowd: Crowd | null;
+  log: Logger;
+}

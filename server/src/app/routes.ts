@@ -1,0 +1,67 @@
+import type { Request, RequestHandler, Response, Router } from 'express';
+import type { z } from 'zod';
+import type { Me } from '@ascenso/contracts';
+import type { AppContext } from './context.ts';
+import { UserError } from './errors.ts';
+import { whoAsks } from './sessions.ts';
+
+type Method = 'get' | 'post' | 'patch' | 'put' | 'delete';
+
+/** What a handler is called with once the session, the role and the body have been checked. */
+export interface Call<B> {
+  me: Me;
+  /** Workspace of the session: the first key of every query. */
+  ws: string;
+  params: Record<string, string>;
+  query: Record<string, string>;
+  body: B;
+  req: Request;
+  res: Response;
+}
+
+export interface RouteInfo {
+  method: Method;
+  path: string;
+}
+
+/** Every route made with `route`, so that a test can walk them all. */
+export const routeTable: RouteInfo[] = [];
+
+/** The first issue of a failed parse as the error that names field and fix. */
+export function parseOrThrow<T>(schema: z.ZodType<T>, value: unknown): T {
+  const parsed = schema.safeParse(value);
+  if (parsed.success) return parsed.data;
+  const issue = parsed.error.issues[0];
+  const unknown = issue?.code === 'unrecognized_keys' ? issue.keys[0] : undefined;
+  const field = [...(issue?.path ?? []), ...(unknown ? [unknown] : [])].join('.');
+  const message = unknown ? `There is no field “${unknown}” here: take it out or correct its name.` : (issue?.message ?? 'That is not allowed here.');
+  throw new UserError(422, 'invalid', field ? `${field}: ${message}` : message, field || undefined);
+}
+
+const RANK = { reviewer: 0, editor: 1, owner: 2 };
+
+/** Registers a route of the web application: session needed, role checked for changes, body parsed by its schema. */
+export function route<B = undefined>(
+  router: Router,
+  ctx: AppContext,
+  method: Method,
+  path: string,
+  options: { body?: z.ZodType<B>; role?: Me['user']['role'] },
+  handler: (call: Call<B>) => Promise<unknown>,
+): void {
+  routeTable.push({ method, path });
+  const needed = options.role ?? (method === 'get' ? 'reviewer' : 'editor');
+  const run: RequestHandler = async (req, res) => {
+    const me = await whoAsks(ctx.connection.db, req);
+    if (!me) throw new UserError(401, 'signed-out', 'You are signed out. Sign in to go on.');
+    if (RANK[me.user.role] < RANK[needed]) throw new UserError(403, 'not-allowed', `Your role is ${me.user.role}: ask an ${needed} to do this.`);
+    const params = Object.fromEntries(Object.entries(req.params).map(([k, v]) => [k, String(v)]));
+    for (const [name, value] of Object.entries(params))
+      if (/id$/i.test(name) && !/^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/i.test(value)) throw new UserError(404, 'not-found', 'There is nothing under that address.');
+    const query = Object.fromEntries(Object.entries(req.query).map(([k, v]) => [k, String(v)]));
+    const body = (options.body ? parseOrThrow(options.body, req.body) : undefined) as B;
+    const answer = await handler({ me, ws: me.workspace.id, params, query, body, req, res });
+    if (!res.headersSent) res.json(answer ?? {});
+  };
+  router[method](path, run);
+}

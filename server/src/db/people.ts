@@ -1,0 +1,117 @@
+import { sql, type SQL } from 'drizzle-orm';
+import type { PeopleAnswer, PersonAnswer, PersonEvent, PersonRow, StoryEntry } from '@ascenso/contracts';
+import { armWords, indexSteps, stepWords, traceSentence, walk, type Sequence, type TraceEntry, type TraceNames } from '@ascenso/core';
+import { notFound } from '../app/errors.ts';
+import type { Executor } from './connect.ts';
+import { firstRow, rows } from './rows.ts';
+
+const COLUMNS = sql`id, email, attributes, tags, zone, mail_status as "mailStatus", created_at as "createdAt"`;
+
+export interface PeopleQuery {
+  search: string;
+  offset: number;
+  limit: number;
+}
+
+/** A page of people, newest first. `search` looks at address and names. */
+export async function listPeople(db: Executor, ws: string, q: PeopleQuery): Promise<PeopleAnswer> {
+  const like = `%${q.search.toLowerCase().replace(/[\\%_]/g, '\\$&')}%`;
+  const where: SQL = q.search
+    ? sql`workspace_id = ${ws} and (email like ${like} or lower(coalesce(attributes->>'first_name', '') || ' ' || coalesce(attributes->>'last_name', '')) like ${like})`
+    : sql`workspace_id = ${ws}`;
+  const people = await rows<PersonRow>(db, sql`select ${COLUMNS} from people where ${where} order by created_at desc, id limit ${q.limit} offset ${q.offset}`);
+  const total = await firstRow<{ n: number }>(db, sql`select count(*) as n from people where ${where}`);
+  return { people, total: total?.n ?? 0 };
+}
+
+export async function recentEvents(db: Executor, ws: string, personId: string): Promise<PersonEvent[]> {
+  return rows<PersonEvent>(
+    db,
+    sql`select id, name, occurred_at as at, payload from events where workspace_id = ${ws} and person_id = ${personId} order by occurred_at desc, id desc limit 50`,
+  );
+}
+
+interface TraceRow extends TraceEntry {
+  sequence_id: string;
+  visit_id: string;
+  version: number;
+  send: string | null;
+}
+
+/** Names for the sentences of one version. */
+export function namesFor(doc: Sequence | undefined, labels: { lists: Map<string, string>; events: Map<string, string> }, zone: string): TraceNames {
+  const steps = doc ? indexSteps(doc) : new Map();
+  const names: TraceNames = {
+    zone,
+    list: (id) => labels.lists.get(id) ?? 'a list that was deleted',
+    event: (name) => labels.events.get(name) ?? name,
+    step: (id) => {
+      const found = steps.get(id);
+      return found ? stepWords(found.step, names) : 'a step that was deleted';
+    },
+    arm: (id) => {
+      const arm = doc ? walk(doc).flatMap((v) => (v.step.kind === 'branch' ? v.step.arms : [])).find((a) => a.id === id) : undefined;
+      return arm ? armWords(arm, names) : 'an arm that was deleted';
+    },
+  };
+  return names;
+}
+
+/** One person with the whole story, newest first, in words. */
+export async function personStory(db: Executor, ws: string, id: string, zone: string): Promise<PersonAnswer> {
+  const person = await firstRow<PersonRow>(db, sql`select ${COLUMNS} from people where workspace_id = ${ws} and id = ${id}`);
+  if (!person) throw notFound('person');
+  const lists = await rows<PersonAnswer['lists'][number]>(
+    db,
+    sql`select l.id, l.name, m.state from memberships m join lists l on l.workspace_id = m.workspace_id and l.id = m.list_id where m.workspace_id = ${ws} and m.person_id = ${id} order by l.name`,
+  );
+  const kinds = await rows<{ name: string; label: string }>(db, sql`select name, label from event_kinds where workspace_id = ${ws}`);
+  const allLists = await rows<{ id: string; name: string }>(db, sql`select id, name from lists where workspace_id = ${ws}`);
+  const labels = { lists: new Map(allLists.map((l) => [l.id, l.name])), events: new Map(kinds.map((k) => [k.name, k.label])) };
+  const docs = await rows<{ sequence_id: string; number: number; doc: Sequence }>(
+    db,
+    sql`select v.sequence_id, v.number, v.doc from versions v
+        where v.workspace_id = ${ws} and (v.sequence_id, v.number) in (select sequence_id, version from visits where workspace_id = ${ws} and person_id = ${id})`,
+  );
+  const docOf = (seq: string, version: number) => docs.find((d) => d.sequence_id === seq && d.number === version)?.doc;
+  const traces = await rows<TraceRow>(
+    db,
+    sql`select t.at, t.step, t.code, t.data, t.sequence_id, t.visit_id, t.version,
+          (select s.id from sends s where t.code = 'email-sent' and s.workspace_id = t.workspace_id and s.visit_id = t.visit_id and s.step = t.step and s."values" is not null) as send
+        from traces t where t.workspace_id = ${ws} and t.person_id = ${id} order by t.at desc, t.id desc limit 500`,
+  );
+  const story: (StoryEntry & { order: number })[] = traces.map((t, i) => {
+    const doc = docOf(t.sequence_id, t.version);
+    return { at: t.at, kind: 'trace', text: traceSentence(t, namesFor(doc, labels, zone)), sequence: { id: t.sequence_id, name: doc?.name ?? '' }, send: t.send, order: i };
+  });
+  for (const e of await recentEvents(db, ws, id)) story.push({ at: e.at, kind: 'event', text: eventWords(e, labels.events), sequence: null, send: null, order: -1 });
+  const readings = await rows<{ at: number; kind: 'open' | 'click'; step: string; sequence_id: string; version: number; label: string | null; test: boolean }>(
+    db,
+    sql`select r.at, r.kind, s.step, s.sequence_id, s.version, p.program->'links'->r.link->>'label' as label, s.visit_id is null as test
+        from sends s join readings r on r.workspace_id = s.workspace_id and r.send_id = s.id
+        join programs p on p.workspace_id = s.workspace_id and p.hash = s.program_hash
+        where s.workspace_id = ${ws} and s.person_id = ${id} and not r.prefetched and s.visit_id is not null order by r.at desc limit 200`,
+  );
+  for (const r of readings) {
+    const doc = docOf(r.sequence_id, r.version);
+    const email = namesFor(doc, labels, zone).step(r.step);
+    story.push({ at: r.at, kind: r.kind, text: r.kind === 'open' ? `Opened “${email}”.` : `Clicked “${r.label ?? 'a link'}” in “${email}”.`, sequence: { id: r.sequence_id, name: doc?.name ?? '' }, send: null, order: -1 });
+  }
+  story.sort((a, b) => b.at - a.at || a.order - b.order);
+  const visits = await rows<{ sequence_id: string; version: number; step: string; due_at: number }>(
+    db,
+    sql`select sequence_id, version, step, due_at from visits where workspace_id = ${ws} and person_id = ${id} and status = 'active'`,
+  );
+  const inside = visits.map((v) => {
+    const doc = docOf(v.sequence_id, v.version);
+    return { sequence: v.sequence_id, name: doc?.name ?? '', step: namesFor(doc, labels, zone).step(v.step), due: v.due_at };
+  });
+  return { person, lists, inside, story: story.map(({ order: _, ...s }) => s) };
+}
+
+function eventWords(e: PersonEvent, labels: Map<string, string>): string {
+  if (e.name === 'file.downloaded') return `Downloaded “${String(e.payload.name ?? 'a file')}”.`;
+  if (e.name === 'unsubscribed') return 'Unsubscribed: all but service mail has stopped.';
+  const total = typeof e.payload.total === 'number' ? `, total ${e.payload.total}` : '';
+  return `${labels.get(e.name) ?? e.name}${total}.`;
+}

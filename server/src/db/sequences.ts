@@ -1,0 +1,112 @@
+import { sql } from 'drizzle-orm';
+import type { NumbersAnswer, SequenceAnswer, SequenceRow } from '@ascenso/contracts';
+import { emailSteps, reaches, type LogEntry, type Sequence, type StepCounts } from '@ascenso/core';
+import { notFound } from '../app/errors.ts';
+import type { Executor } from './connect.ts';
+import { firstRow, rows } from './rows.ts';
+
+interface Row {
+  id: string;
+  name: string;
+  status: SequenceRow['status'];
+  live_version: number | null;
+  revision: number;
+  published_revision: number | null;
+  draft: Sequence;
+  created_at: number;
+  inside: number;
+}
+
+/** The columns that count people at a step: every figure is people (sends), never clicks. */
+const COUNTS = sql`
+  count(*) filter (where s.status in ('sent', 'bounced')) as sent,
+  count(*) filter (where s.status = 'sent') as delivered,
+  count(*) filter (where s.opened_at is not null) as opened,
+  count(*) filter (where s.clicked_at is not null) as clicked,
+  count(*) filter (where s.left_at is not null) as "left",
+  count(*) filter (where s.status = 'bounced') as bounced,
+  count(*) filter (where s.status in ('queued', 'leased')) as queued`;
+
+interface CountRow extends Omit<StepCounts, 'here'> {
+  sequence_id: string;
+  step: string;
+  queued: number;
+}
+
+const countSends = (db: Executor, ws: string, sequenceId: string | null) =>
+  rows<CountRow>(
+    db,
+    sql`select s.sequence_id, s.step, ${COUNTS} from sends s
+        where s.workspace_id = ${ws} and s.visit_id is not null and (${sequenceId}::uuid is null or s.sequence_id = ${sequenceId}::uuid)
+        group by s.sequence_id, s.step`,
+  );
+
+/** All sequences with their rhythm and counts. */
+export async function listSequences(db: Executor, ws: string): Promise<SequenceRow[]> {
+  const found = await rows<Row>(
+    db,
+    sql`select s.*, (select count(*) from visits v where v.workspace_id = s.workspace_id and v.sequence_id = s.id and v.status = 'active') as inside
+        from sequences s where s.workspace_id = ${ws} order by s.status = 'draft', s.created_at`,
+  );
+  const counts = await countSends(db, ws, null);
+  return found.map((s) => {
+    const reach = reaches(s.draft);
+    const rhythm = emailSteps(s.draft).flatMap((step) => {
+      const at = reach.get(step.id);
+      const c = counts.find((k) => k.sequence_id === s.id && k.step === step.id);
+      return at && step.on ? [{ step: step.id, name: step.name, at: at.from, sent: c?.sent ?? 0, opened: c?.opened ?? 0, clicked: c?.clicked ?? 0 }] : [];
+    });
+    const own = counts.filter((c) => c.sequence_id === s.id);
+    const sum = (key: 'sent' | 'opened' | 'clicked') => own.reduce((n, c) => n + c[key], 0);
+    return {
+      id: s.id, name: s.name, status: s.status, liveVersion: s.live_version, unpublished: s.revision !== s.published_revision,
+      trigger: s.draft.trigger, emails: emailSteps(s.draft).length, inside: s.inside, sent: sum('sent'), opened: sum('opened'), clicked: sum('clicked'),
+      rhythm, createdAt: s.created_at,
+    }; // prettier-ignore
+  });
+}
+
+/** Emails sent since the workspace's midnight, and those queued or held to go out before the next one. */
+export async function goingOutToday(db: Executor, ws: string, dayStart: number, dayEnd: number): Promise<{ sent: number; toCome: number }> {
+  const row = await firstRow<{ sent: number; queued: number; held: number }>(
+    db,
+    sql`select (select count(*) from sends where workspace_id = ${ws} and visit_id is not null and status = 'sent' and due_at >= ${dayStart}) as sent,
+               (select count(*) from sends where workspace_id = ${ws} and visit_id is not null and status in ('queued', 'leased')) as queued,
+               (select count(*) from visits where workspace_id = ${ws} and status = 'active' and held and due_at < ${dayEnd}) as held`,
+  );
+  return { sent: row?.sent ?? 0, toCome: (row?.queued ?? 0) + (row?.held ?? 0) };
+}
+
+export async function getSequence(db: Executor, ws: string, id: string): Promise<SequenceAnswer> {
+  const s = await firstRow<Row>(db, sql`select * from sequences where workspace_id = ${ws} and id = ${id}`);
+  if (!s) throw notFound('sequence');
+  const log = await rows<LogEntry>(
+    db,
+    sql`select revision, role, commands, inverses from (select * from draft_log where workspace_id = ${ws} and sequence_id = ${id} order by revision desc limit 100) l order by revision`,
+  );
+  return { id: s.id, status: s.status, liveVersion: s.live_version, revision: s.revision, publishedRevision: s.published_revision, draft: s.draft, log };
+}
+
+/** The climb of one sequence, and who stands where. */
+export async function sequenceNumbers(db: Executor, ws: string, id: string): Promise<NumbersAnswer> {
+  const totals = await firstRow<{ joined: number; inside: number }>(
+    db,
+    sql`select count(*) as joined, count(*) filter (where status = 'active') as inside from visits where workspace_id = ${ws} and sequence_id = ${id}`,
+  );
+  const counts = await countSends(db, ws, id);
+  const standing = await rows<{ step: string; n: number }>(
+    db,
+    sql`select step, count(*) as n from visits where workspace_id = ${ws} and sequence_id = ${id} and status = 'active' group by step`,
+  );
+  const arms = await rows<{ arm: string; n: number }>(
+    db,
+    sql`select data->>'arm' as arm, count(distinct visit_id) as n from traces where workspace_id = ${ws} and sequence_id = ${id} and code in ('branch-taken', 'branch-otherwise') group by 1`,
+  );
+  const waiting = Object.fromEntries(standing.map((r) => [r.step, r.n]));
+  const steps = Object.fromEntries(
+    counts.map(({ step, queued, sequence_id: _, ...c }) => [step, { ...c, here: queued + (waiting[step] ?? 0) }]),
+  );
+  const joined = totals?.joined ?? 0;
+  const inside = totals?.inside ?? 0;
+  return { joined, inside, finished: joined - inside, steps, arms: Object.fromEntries(arms.map((a) => [a.arm, a.n])), waiting };
+}

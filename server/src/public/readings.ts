@@ -1,0 +1,70 @@
+import { sql } from 'drizzle-orm';
+import { newId } from '../app/ids.ts';
+import type { Db, Executor } from '../db/connect.ts';
+import { firstRow } from '../db/rows.ts';
+import { wakeVisits } from '../engine/entering.ts';
+import { storeInternalEvent } from '../intake/store.ts';
+import type { SendKey } from '../mail/token.ts';
+
+async function addReading(db: Executor, key: SendKey, kind: 'open' | 'click', link: number | null, at: number, prefetched: boolean): Promise<void> {
+  await db.execute(
+    sql`insert into readings (workspace_id, send_id, id, kind, link, at, prefetched) values (${key.workspaceId}, ${key.sendId}, ${newId()}, ${kind}, ${link}, ${at}, ${prefetched})`,
+  );
+}
+
+/** An opening. Prefetched ones are kept and flagged, but do not count as opened. */
+export async function recordOpen(db: Executor, key: SendKey, at: number, prefetched: boolean): Promise<void> {
+  const send = await firstRow(
+    db,
+    prefetched
+      ? sql`select id from sends where workspace_id = ${key.workspaceId} and id = ${key.sendId}`
+      : sql`update sends set opened_at = coalesce(opened_at, ${at}) where workspace_id = ${key.workspaceId} and id = ${key.sendId} returning id`,
+  );
+  if (send) await addReading(db, key, 'open', null, at, prefetched);
+}
+
+/** Target of a link as it was sent: '' for a link without one, null when there is no such link. */
+export async function targetOf(db: Executor, key: SendKey, link: number): Promise<string | null> {
+  if (!Number.isInteger(link) || link < 0) return null;
+  const row = await firstRow<{ target: string | null }>(
+    db,
+    sql`select "values"->'targets'->>${link}::int as target from sends where workspace_id = ${key.workspaceId} and id = ${key.sendId}`,
+  );
+  return row?.target ?? null;
+}
+
+/** A click counts as an open. A click on a hosted file also tells the person's story that it was downloaded. */
+export async function recordClick(db: Db, key: SendKey, link: number, target: string, at: number, prefetched: boolean): Promise<void> {
+  await db.transaction(async (tx) => {
+    if (!prefetched) {
+      const send = await firstRow<{ person_id: string; visit_id: string | null }>(
+        tx,
+        sql`update sends set opened_at = coalesce(opened_at, ${at}), clicked_at = coalesce(clicked_at, ${at})
+            where workspace_id = ${key.workspaceId} and id = ${key.sendId} returning person_id, visit_id`,
+      );
+      if (send?.visit_id && target.startsWith('file:')) {
+        const file = await firstRow<{ name: string }>(tx, sql`select name from files where workspace_id = ${key.workspaceId} and id::text = ${target.slice(5)}`);
+        await storeInternalEvent(tx, key.workspaceId, send.person_id, 'file.downloaded', { file: target.slice(5), name: file?.name ?? '' }, at);
+      }
+    }
+    await addReading(tx, key, 'click', link, at, prefetched);
+  });
+}
+
+/** Stops all but service mail, at once: whoever is inside a sequence leaves it before its next email. */
+export async function unsubscribe(db: Db, key: SendKey, at: number): Promise<void> {
+  await db.transaction(async (tx) => {
+    const send = await firstRow<{ person_id: string }>(
+      tx,
+      sql`update sends set left_at = coalesce(left_at, ${at}) where workspace_id = ${key.workspaceId} and id = ${key.sendId} and visit_id is not null returning person_id`,
+    );
+    if (!send) return;
+    const changed = await firstRow(
+      tx,
+      sql`update people set mail_status = 'unsubscribed' where workspace_id = ${key.workspaceId} and id = ${send.person_id} and mail_status = 'ok' returning id`,
+    );
+    if (!changed) return;
+    await storeInternalEvent(tx, key.workspaceId, send.person_id, 'unsubscribed', {}, at);
+    await wakeVisits(tx, key.workspaceId, send.person_id, at);
+  });
+}

@@ -1,0 +1,149 @@
+import { randomUUID } from 'node:crypto';
+import { mkdtempSync, rmSync } from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
+import { sql } from 'drizzle-orm';
+import pg from 'pg';
+import { pino } from 'pino';
+import { afterAll, beforeAll } from 'vitest';
+import { blankEmail, paragraphs, type Sequence, type Step } from '@ascenso/core';
+import { startMailbox, type Mailbox } from '../../../standins/src/mailbox/mailbox.ts';
+import { bootstrap, makeWorkspace } from '../../src/bootstrap.ts';
+import { publish } from '../../src/api/publishing.ts';
+import { makeKey } from '../../src/api/library.ts';
+import { installationSecret, standAt } from '../../src/app/clock.ts';
+import { newId } from '../../src/app/ids.ts';
+import { createServer } from '../../src/app/server.ts';
+import { connect, type Connection } from '../../src/db/connect.ts';
+import { firstRow, rows } from '../../src/db/rows.ts';
+import { moveClock, type Crowd } from '../../src/engine/mover.ts';
+import type { SendSettings } from '../../src/engine/send-loop.ts';
+import { SmtpTransport } from '../../src/mail/transport.ts';
+
+/** Friday 6 March 2026, 12:00 in Lisbon. */
+export const FRIDAY_NOON = Date.UTC(2026, 2, 6, 12);
+export const migrations = path.resolve(import.meta.dirname, '../../drizzle');
+export const owner = { email: 'ines@foldwell.example', name: 'Inês Rocha', password: 'fold-along-the-grain', role: 'owner' as const };
+
+/** A server, a database of its own and a mailbox, with the practice clock standing still. */
+export class World {
+  connection!: Connection;
+  mailbox!: Mailbox;
+  sending!: SendSettings;
+  databaseUrl!: string;
+  ws!: string;
+  list!: string;
+  key!: string;
+  app!: ReturnType<typeof createServer>;
+  #folder!: string;
+
+  async open(): Promise<void> {
+    const base = process.env.TEST_DATABASE_URL;
+    if (!base) throw new Error('TEST_DATABASE_URL is not set: run the tests with "npm test".');
+    const name = `test_${randomUUID().replaceAll('-', '').slice(0, 16)}`;
+    const admin = new pg.Client(base);
+    await admin.connect();
+    await admin.query(`create database ${name}`);
+    await admin.end();
+    const url = new URL(base);
+    url.pathname = `/${name}`;
+    this.databaseUrl = url.href;
+    this.connection = connect(this.databaseUrl);
+    this.ws = (await bootstrap(this.connection, migrations, { ...workspace, practiceFrom: FRIDAY_NOON })).workspaceId;
+    this.#folder = mkdtempSync(path.join(os.tmpdir(), 'ascenso-mailbox-'));
+    this.mailbox = await startMailbox({ folder: this.#folder, smtpPort: 0, httpPort: 0 });
+    const secret = await installationSecret(this.connection.db);
+    this.sending = { transport: new SmtpTransport(`smtp://127.0.0.1:${this.mailbox.smtpPort}`), base: 'http://ascenso.test', secret, parallel: 2 };
+    this.app = createServer({ connection: this.connection, sending: this.sending, mailboxUrl: `http://127.0.0.1:${this.mailbox.httpPort}`, crowd: null, log: pino({ level: 'silent' }) }, null);
+    this.list = await this.addList(this.ws, 'Workshop letters');
+    this.key = (await makeKey(this.connection.db, this.ws, 'Shop', FRIDAY_NOON)).key;
+    await this.connection.db.execute(sql`update workspaces set style = style || '{"postalAddress":"Foldwell Bindery, Rua das Gáveas 12, Lisbon"}'`);
+  }
+
+  async close(): Promise<void> {
+    this.sending.transport.close();
+    await this.mailbox.close();
+    await this.connection.close();
+    rmSync(this.#folder, { recursive: true, force: true });
+  }
+
+  async addList(ws: string, name: string): Promise<string> {
+    const id = newId();
+    await this.connection.db.execute(sql`insert into lists (workspace_id, id, name) values (${ws}, ${id}, ${name})`);
+    return id;
+  }
+
+  /** Another workspace in the same installation. */
+  otherWorkspace(): Promise<string> {
+    return makeWorkspace(this.connection, { ...workspace, workspace: { ...workspace.workspace, name: 'Elsewhere Press' }, users: [{ ...owner, email: 'ada@elsewhere.example' }] });
+  }
+
+  /** Publishes a sequence and answers its id. */
+  async live(sequence: Partial<Sequence> & { steps: Step[] }): Promise<string> {
+    const id = newId();
+    const draft: Sequence = { name: 'Welcome', trigger: { kind: 'list', list: this.list }, reentry: 'once', list: this.list, goal: null, ...sequence };
+    const { db } = this.connection;
+    await db.execute(sql`insert into sequences (workspace_id, id, name, status, created_at, revision, draft) values (${this.ws}, ${id}, ${draft.name}, 'draft', 0, 0, ${JSON.stringify(draft)}::jsonb)`);
+    await db.transaction((tx) => publish(tx, this.ws, id, 0, null, FRIDAY_NOON));
+    return id;
+  }
+
+  ahead(to: number, crowd: Crowd | null = null): Promise<void> {
+    return moveClock(this.connection, this.sending, to, crowd);
+  }
+
+  stand(at: number): Promise<void> {
+    return standAt(this.connection.db, at);
+  }
+
+  /** Messages in the mailbox: who, what, when. */
+  mail(): { to: string; subject: string; at: number }[] {
+    return this.mailbox.store.summaries.map(({ to, subject, at }) => ({ to, subject, at }));
+  }
+
+  person(email: string) {
+    return firstRow<{ id: string; mail_status: string; tags: string[] }>(this.connection.db, sql`select id, mail_status, tags from people where workspace_id = ${this.ws} and email = ${email}`);
+  }
+
+  trace(email: string) {
+    return rows<{ code: string; at: number; data: Record<string, unknown> }>(
+      this.connection.db,
+      sql`select t.code, t.at, t.data from traces t join people p on p.workspace_id = t.workspace_id and p.id = t.person_id where p.email = ${email} order by t.at, t.id`,
+    );
+  }
+}
+
+const workspace = {
+  workspace: { name: 'Foldwell Bindery', zone: 'Europe/Lisbon', currency: 'EUR' },
+  users: [owner],
+  attributes: [
+    { key: 'first_name', label: 'First name', type: 'text' },
+    { key: 'orders', label: 'Orders', type: 'number' },
+  ],
+  sender: { name: 'Inês at Foldwell', email: 'ines@foldwell.example' },
+};
+
+let counter = 0;
+export const testId = () => `s${++counter}`;
+
+/** An email step with a subject and one button. */
+export function emailStep(name: string, extra: { subject?: string; address?: string; id?: string } = {}): Step & { kind: 'email' } {
+  const step = blankEmail(testId, name);
+  step.id = extra.id ?? step.id;
+  step.email.subject = extra.subject ?? name;
+  for (const b of step.email.blocks) {
+    if (b.kind === 'text') b.doc = paragraphs(['Hello ', { path: 'subscriber.first_name', fallback: 'reader', filters: [] }, ',']);
+    if (b.kind === 'button') Object.assign(b, { label: 'See the kits', address: extra.address ?? 'https://foldwell.example/kits' });
+  }
+  return step;
+}
+
+export const waitStep = (amount: number, unit: 'minutes' | 'hours' | 'days' | 'weeks' = 'days'): Step => ({ id: testId(), on: true, note: '', kind: 'wait', amount, unit });
+
+/** A world for one test file. */
+export function useWorld(): World {
+  const world = new World();
+  beforeAll(() => world.open());
+  afterAll(() => world.close());
+  return world;
+}

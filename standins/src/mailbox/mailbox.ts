@@ -1,0 +1,106 @@
+import { createServer, type Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import PostalMime from 'postal-mime';
+import { SMTPServer } from 'smtp-server';
+import { MessageStore, type Summary } from './store.ts';
+
+export interface Mailbox {
+  smtpPort: number;
+  httpPort: number;
+  store: MessageStore;
+  close: () => Promise<void>;
+}
+
+/** Reads one header of a message, unfolded. */
+export function headerOf(source: string, name: string): string {
+  const head = source.slice(0, source.indexOf('\r\n\r\n') + 2);
+  const match = new RegExp(`^${name}:[ \\t]*((?:.|\\r\\n[ \\t])*?)\\r\\n(?![ \\t])`, 'im').exec(head);
+  return (match?.[1] ?? '').replace(/\r\n[ \t]/g, ' ').trim();
+}
+
+/**
+ * The simulated mail world: takes everything by SMTP, keeps it, and shows it over HTTP. Addresses at gone.example do
+ * not exist (550); those at busy.example are busy at the first try (451).
+ */
+export async function startMailbox(options: { folder: string; smtpPort: number; httpPort: number }): Promise<Mailbox> {
+  const store = new MessageStore(options.folder);
+  const tried = new Set<string>();
+  const smtp = new SMTPServer({
+    authOptional: true,
+    disabledCommands: ['AUTH', 'STARTTLS'],
+    disableReverseLookup: true,
+    hideSize: true,
+    onRcptTo: (address, _session, callback) => {
+      const domain = address.address.split('@')[1]?.toLowerCase();
+      if (domain === 'gone.example') return callback(Object.assign(new Error('5.1.1 No such mailbox here'), { responseCode: 550 }));
+      if (domain === 'busy.example' && !tried.has(address.address)) {
+        tried.add(address.address);
+        return callback(Object.assign(new Error('4.2.1 Mailbox busy, try again later'), { responseCode: 451 }));
+      }
+      callback();
+    },
+    onData: (stream, session, callback) => {
+      const chunks: Buffer[] = [];
+      stream.on('data', (chunk: Buffer) => chunks.push(chunk));
+      stream.on('end', () => {
+        const source = Buffer.concat(chunks);
+        const text = source.toString('latin1');
+        const to = session.envelope.rcptTo[0]?.address ?? '';
+        store.add(source, { to, from: headerOf(text, 'From'), subject: headerOf(text, 'Subject'), at: Date.parse(headerOf(text, 'Date')), messageId: headerOf(text, 'Message-ID') });
+        callback();
+      });
+    },
+  });
+  smtp.on('error', () => undefined);
+  await new Promise<void>((resolve) => smtp.listen(options.smtpPort, '127.0.0.1', resolve));
+  const http = createServer((req, res) => {
+    answer(store, new URL(req.url ?? '/', 'http://mailbox'))
+      .then((body) => {
+        res.writeHead(body === null ? 404 : 200, { 'Content-Type': 'application/json' });
+        res.end(JSON.stringify(body ?? { error: 'not found' }));
+      })
+      .catch(() => res.writeHead(500).end());
+  });
+  await new Promise<void>((resolve) => http.listen(options.httpPort, '127.0.0.1', resolve));
+  return {
+    smtpPort: (smtp.server.address() as AddressInfo).port,
+    httpPort: (http.address() as AddressInfo).port,
+    store,
+    close: async () => {
+      await Promise.all([closeHttp(http), new Promise<void>((resolve) => smtp.close(resolve))]);
+      store.close();
+    },
+  };
+}
+
+const closeHttp = (server: Server) =>
+  new Promise<void>((resolve) => {
+    server.close(() => resolve());
+    server.closeAllConnections();
+  });
+
+async function readable(store: MessageStore, s: Summary) {
+  const mail = await PostalMime.parse(store.source(s));
+  return { id: s.id, to: s.to, from: mail.from?.name || mail.from?.address || s.from, subject: mail.subject ?? '', at: s.at, mail };
+}
+
+/** `/messages?q=&limit=` newest first, `/messages?after=N` raw ones in order, `/messages/N` one in full. */
+async function answer(store: MessageStore, url: URL): Promise<unknown> {
+  const one = /^\/messages\/(\d+)$/.exec(url.pathname);
+  if (one) {
+    const summary = store.summaries[Number(one[1]) - 1];
+    if (!summary) return null;
+    const { mail, ...row } = await readable(store, summary);
+    const unsubscribe = /<([^>]+)>/.exec(mail.headers.find((h) => h.key === 'list-unsubscribe')?.value ?? '')?.[1] ?? null;
+    return { ...row, html: mail.html ?? null, text: mail.text ?? null, source: store.source(summary).toString('utf8'), unsubscribe };
+  }
+  if (url.pathname !== '/messages') return null;
+  const after = url.searchParams.get('after');
+  if (after !== null)
+    return { messages: store.summaries.slice(Number(after), Number(after) + 200).map((s) => ({ id: s.id, to: s.to, at: s.at, source: store.source(s).toString('utf8') })) };
+  const q = (url.searchParams.get('q') ?? '').toLowerCase();
+  const found = q ? store.summaries.filter((s) => s.to.toLowerCase().includes(q)) : store.summaries;
+  const last = found.slice(-Number(url.searchParams.get('limit') ?? 50)).reverse();
+  const messages = await Promise.all(last.map((s) => readable(store, s)));
+  return { total: found.length, messages: messages.map(({ mail: _, ...row }) => row) };
+}

@@ -1,0 +1,9 @@
+import { startMailbox } from './mailbox.ts';
+
+const mailbox = await startMailbox({
+  folder: process.env.MAILBOX_FOLDER ?? '.ascenso/mailbox',
+  smtpPort: Number(process.env.MAILBOX_SMTP_PORT ?? 0),
+  httpPort: Number(process.env.MAILBOX_HTTP_PORT ?? 0),
+});
+console.log(JSON.stringify({ ready: true, smtpPort: mailbox.smtpPort, httpPort: mailbox.httpPort }));
+for (const signal of ['SIGTERM', 'SIGINT'] as const) process.on(signal, () => void mailbox.close().then(() => process.exit(0)));
