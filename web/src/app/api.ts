@@ -1,0 +1,76 @@
+import { createApi, type BaseQueryFn } from '@reduxjs/toolkit/query/react';
+import type {
+  ClockAnswer, ErrorAnswer, KeyRow, MailAnswer, MailRow, Me, NumbersAnswer, PeopleAnswer, PersonAnswer, PersonEvent, SentEmail, SequenceAnswer, SequencesAnswer, Surroundings, ChecksAnswer,
+} from '@ascenso/contracts';
+
+export interface Failure {
+  status: number;
+  message: string;
+  field: string | undefined;
+  code: string;
+}
+
+interface Request {
+  url: string;
+  method?: string;
+  body?: unknown;
+}
+
+/** Calls the server; a failure is its own sentence, ready to show. */
+export async function call<T>({ url, method = 'GET', body }: Request): Promise<{ data: T } | { error: Failure }> {
+  try {
+    const form = body instanceof FormData;
+    const answer = await fetch(`/api${url}`, {
+      method,
+      ...(body === undefined ? {} : form ? { body } : { body: JSON.stringify(body), headers: { 'Content-Type': 'application/json' } }),
+    });
+    const data: unknown = await answer.json();
+    if (answer.ok) return { data: data as T };
+    const { error } = data as ErrorAnswer;
+    return { error: { status: answer.status, message: error.message, field: error.field, code: error.code } };
+  } catch {
+    return { error: { status: 0, message: 'The server cannot be reached. Check that Ascenso is running, then try again.', field: undefined, code: 'offline' } };
+  }
+}
+
+const baseQuery: BaseQueryFn<Request | string, unknown, Failure> = (request) => call(typeof request === 'string' ? { url: request } : request);
+
+export const api = createApi({
+  baseQuery,
+  tagTypes: ['me', 'sequences', 'draft', 'checks', 'people', 'around', 'keys', 'clock', 'mail', 'numbers'],
+  endpoints: (b) => ({
+    me: b.query<Me, void>({ query: () => '/session', providesTags: ['me'] }),
+    signIn: b.mutation<object, { email: string; password: string }>({ query: (body) => ({ url: '/session', method: 'POST', body }), invalidatesTags: (_r, error) => (error ? [] : ['me']) }),
+    sequences: b.query<SequencesAnswer, void>({ query: () => '/sequences', providesTags: ['sequences'] }),
+    addSequence: b.mutation<{ id: string }, { name: string }>({ query: (body) => ({ url: '/sequences', method: 'POST', body }), invalidatesTags: ['sequences'] }),
+    sequence: b.query<SequenceAnswer, string>({ query: (id) => `/sequences/${id}`, providesTags: ['draft'] }),
+    checks: b.query<ChecksAnswer, { id: string; revision: number }>({ query: ({ id }) => `/sequences/${id}/checks`, providesTags: ['checks'] }),
+    numbers: b.query<NumbersAnswer, string>({ query: (id) => `/sequences/${id}/numbers`, providesTags: ['numbers'] }),
+    publish: b.mutation<{ version: number }, { id: string; revision: number }>({ query: ({ id, revision }) => ({ url: `/sequences/${id}/publish`, method: 'POST', body: { revision } }), invalidatesTags: ['sequences', 'draft'] }),
+    setStatus: b.mutation<object, { id: string; status: 'live' | 'paused' }>({ query: ({ id, status }) => ({ url: `/sequences/${id}/status`, method: 'POST', body: { status } }), invalidatesTags: ['sequences', 'draft'] }),
+    testSend: b.mutation<object, { id: string; step: string; to: string; person: string; event: string | null }>({ query: ({ id, step, ...body }) => ({ url: `/sequences/${id}/steps/${step}/test`, method: 'POST', body }), invalidatesTags: ['mail'] }),
+    people: b.query<PeopleAnswer, { q: string; offset: number; limit: number }>({ query: (q) => `/people?${new URLSearchParams({ q: q.q, offset: String(q.offset), limit: String(q.limit) })}`, providesTags: ['people'] }),
+    person: b.query<PersonAnswer, string>({ query: (id) => `/people/${id}`, providesTags: ['people'] }),
+    personEvents: b.query<{ events: PersonEvent[] }, string>({ query: (id) => `/people/${id}/events`, providesTags: ['people'] }),
+    addPerson: b.mutation<{ id: string }, object>({ query: (body) => ({ url: '/people', method: 'POST', body }), invalidatesTags: ['people', 'around', 'numbers', 'sequences'] }),
+    changePerson: b.mutation<object, { id: string; change: object }>({ query: ({ id, change }) => ({ url: `/people/${id}`, method: 'PATCH', body: change }), invalidatesTags: ['people', 'around'] }),
+    setMembership: b.mutation<object, { id: string; list: string; state: 'confirmed' | 'left' }>({ query: ({ id, ...body }) => ({ url: `/people/${id}/lists`, method: 'POST', body }), invalidatesTags: ['people', 'around'] }),
+    sentEmail: b.query<SentEmail, string>({ query: (id) => `/sends/${id}` }),
+    around: b.query<Surroundings, void>({ query: () => '/surroundings', providesTags: ['around'] }),
+    change: b.mutation<{ id?: string; key?: string }, Request>({ query: (request) => request, invalidatesTags: ['around', 'keys', 'checks'] }),
+    keys: b.query<{ keys: KeyRow[] }, void>({ query: () => '/keys', providesTags: ['keys'] }),
+    clock: b.query<ClockAnswer, void>({ query: () => '/outside/clock', providesTags: ['clock'] }),
+    ahead: b.mutation<{ target: number }, { by: 'hour' | 'day' | 'week' }>({ query: (body) => ({ url: '/outside/clock/ahead', method: 'POST', body }), invalidatesTags: ['clock'] }),
+    mailbox: b.query<{ total: number; messages: MailRow[] }, string>({ query: (q) => `/outside/mailbox?${new URLSearchParams({ q })}`, providesTags: ['mail'] }),
+    message: b.query<MailAnswer, number>({ query: (id) => `/outside/mailbox/${id}` }),
+  }),
+}); // prettier-ignore
+
+export const {
+  useMeQuery, useSignInMutation, useSequencesQuery, useAddSequenceMutation, useSequenceQuery, useChecksQuery, useNumbersQuery, usePublishMutation,
+  useSetStatusMutation, useTestSendMutation, usePeopleQuery, usePersonQuery, usePersonEventsQuery, useAddPersonMutation, useChangePersonMutation,
+  useSetMembershipMutation, useSentEmailQuery, useAroundQuery, useChangeMutation, useKeysQuery, useClockQuery, useAheadMutation, useMailboxQuery, useMessageQuery,
+} = api; // prettier-ignore
+
+/** The sentence of a failure. */
+export const sentence = (error: unknown): string => (error as Failure | undefined)?.message ?? 'Something went wrong. Try again.';

@@ -1,0 +1,72 @@
+import { Clock } from 'lucide-react';
+import { useEffect } from 'react';
+import { Navigate, NavLink, Outlet, useLocation } from 'react-router';
+import { momentWords, zoneOf } from '@ascenso/core';
+import { api, useClockQuery, useMeQuery } from './api.ts';
+import { useAct } from './store.ts';
+import { ActionMenu } from '../ui/index.tsx';
+
+const places = [
+  { to: '/sequences', name: 'Sequences' },
+  { to: '/library', name: 'Library' },
+  { to: '/people', name: 'People' },
+];
+
+export function Mark() {
+  return (
+    <svg viewBox="0 0 24 24" className="size-6" aria-hidden="true">
+      <path d="M2 20h5v-5h5v-5h5V5h5" fill="none" stroke="#e8895f" strokeWidth="2.6" />
+    </svg>
+  );
+}
+
+/** The clock in the top bar; on the practice clock it leads to the simulated world. */
+function TopClock({ zone }: { zone: string }) {
+  const { data, refetch } = useClockQuery(undefined, { pollingInterval: 20_000 });
+  const moving = data?.moving ?? false;
+  useEffect(() => {
+    if (!moving) return;
+    const timer = setInterval(() => void refetch(), 700);
+    return () => clearInterval(timer);
+  }, [moving, refetch]);
+  if (!data?.practice) return null;
+  return (
+    <NavLink to="/outside" className="flex items-center gap-1.5 rounded-control px-2 py-1.5 text-[13px] text-[#f0cdbb] hover:bg-white/10">
+      <Clock size={15} aria-hidden="true" />
+      {moving ? 'Moving ahead: ' : 'Practice clock · '}
+      {momentWords(zoneOf(zone), data.now)}
+    </NavLink>
+  );
+}
+
+export function Shell() {
+  const { data: me, isLoading } = useMeQuery();
+  const dispatch = useAct();
+  const { pathname } = useLocation();
+  if (isLoading) return <p className="p-8 text-ink-2">One moment …</p>;
+  if (!me) return <Navigate to="/sign-in" state={{ from: pathname }} replace />;
+  const signOut = async () => {
+    await fetch('/api/session', { method: 'DELETE' });
+    dispatch(api.util.resetApiState());
+    window.location.assign('/sign-in');
+  };
+  const initials = me.user.name.split(' ').map((w) => w[0]).slice(0, 2).join(''); // prettier-ignore
+  return (
+    <div className="flex h-screen min-h-0 flex-col">
+      <header className="flex h-12 shrink-0 items-center gap-2 bg-spruce-deep px-4 text-white">
+        <NavLink to="/sequences" className="mr-3 flex items-center gap-2 font-head text-[17px] font-bold"><Mark />Ascenso</NavLink>
+        <nav aria-label="Main" className="flex items-center gap-1">
+          {places.map((p) => (
+            <NavLink key={p.to} to={p.to} className={({ isActive }) => `rounded-control px-3 py-1.5 ${isActive ? 'bg-white/15 font-semibold' : 'hover:bg-white/10'}`}>{p.name}</NavLink>
+          ))}
+        </nav>
+        <span className="flex-1" />
+        <TopClock zone={me.workspace.zone} />
+        <ActionMenu name={`${me.user.name}, ${me.workspace.name}`} className="flex size-7 items-center justify-center rounded-full bg-[#e9b48f] text-[11px] font-bold text-ink" entries={[{ label: 'Sign out', act: () => void signOut() }]}>
+          {initials}
+        </ActionMenu>
+      </header>
+      <main className="flex min-h-0 flex-1 flex-col overflow-auto"><Outlet /></main>
+    </div>
+  ); // prettier-ignore
+}

@@ -1,0 +1,181 @@
+import { Extension, type Editor, type JSONContent } from '@tiptap/core';
+import { NodeSelection } from '@tiptap/pm/state';
+import { EditorContent, useEditor, useEditorState } from '@tiptap/react';
+import { StarterKit } from '@tiptap/starter-kit';
+import { Bold, Braces, Italic, Link2, List, ListOrdered } from 'lucide-react';
+import { useEffect, useRef, useState, type ReactNode } from 'react';
+import { richTextSchema, type RichText } from '@ascenso/core';
+import { Button, Dialog, IconButton, inputClass, TextField } from '../ui/index.tsx';
+import { docToTemplate, FieldNode, templateToDoc } from './field-node.ts';
+import { FieldPicker } from './field-picker.tsx';
+import { fieldLabel } from './template-text.tsx';
+
+const TYPING_MS = 500;
+
+/** Calls `save` a moment after the last change, and at once when it is told to. */
+function useSettling<T>(save: (value: T) => void) {
+  const pending = useRef<{ value: T; timer: ReturnType<typeof setTimeout> } | null>(null);
+  const latest = useRef(save);
+  latest.current = save;
+  const flush = () => {
+    if (!pending.current) return;
+    clearTimeout(pending.current.timer);
+    const { value } = pending.current;
+    pending.current = null;
+    latest.current(value);
+  };
+  useEffect(() => flush, []);
+  const change = (value: T) => {
+    if (pending.current) clearTimeout(pending.current.timer);
+    pending.current = { value, timer: setTimeout(flush, TYPING_MS) };
+  };
+  return { change, flush };
+}
+
+const plainKit = StarterKit.configure({ heading: false, code: false, codeBlock: false, blockquote: false, horizontalRule: false, strike: false, underline: false, link: { openOnClick: false, autolink: false } });
+const lineKit = StarterKit.configure({ heading: false, code: false, codeBlock: false, blockquote: false, horizontalRule: false, strike: false, underline: false, link: false, bold: false, italic: false, bulletList: false, orderedList: false, listItem: false, listKeymap: false, hardBreak: false });
+const OneLine = Extension.create({ name: 'oneLine', addKeyboardShortcuts: () => ({ Enter: () => true, 'Shift-Enter': () => true }) });
+
+/** Settings of the field that is selected in an editor: its fallback. */
+function FieldSettings({ editor }: { editor: Editor }) {
+  const field = useEditorState({
+    editor,
+    selector: ({ editor: e }) => (e.state.selection instanceof NodeSelection && e.state.selection.node.type.name === 'field' ? (e.state.selection.node.attrs as { path: string; fallback: string | null }) : null),
+  });
+  const [text, setText] = useState('');
+  useEffect(() => setText(field?.fallback ?? ''), [field?.fallback, field?.path]);
+  if (!field) return null;
+  const save = () => text !== (field.fallback ?? '') && editor.commands.updateAttributes('field', { fallback: text === '' ? null : text });
+  return (
+    <span className="mt-1 flex items-center gap-2 rounded-control border border-line bg-sheet px-2 py-1 font-sans text-[13px] text-ink">
+      <b className="text-slate">{fieldLabel(field.path)}</b> if there is none:
+      <input aria-label={`Fallback for ${fieldLabel(field.path)}`} value={text} placeholder="nothing" onChange={(e) => setText(e.target.value)} onBlur={save} onKeyDown={(e) => e.key === 'Enter' && save()} className={`${inputClass} !w-32 !min-h-7 !py-0.5`} />
+    </span>
+  ); // prettier-ignore
+}
+
+/** Opens the field picker when `{{` is typed. */
+function typedBraces(editor: Editor): boolean {
+  const { $from } = editor.state.selection;
+  if (!$from.parent.textBetween(0, $from.parentOffset, undefined, ' ').endsWith('{{')) return false;
+  editor.commands.deleteRange({ from: $from.pos - 2, to: $from.pos });
+  return true;
+}
+
+const fallbackFor = (path: string) => (path === 'subscriber.first_name' ? 'reader' : null);
+
+function useFieldPicking() {
+  const [picking, setPicking] = useState<Editor | null>(null);
+  const picker = (
+    <FieldPicker open={picking !== null} onClose={() => setPicking(null)} onPick={(path) => {
+      picking?.chain().focus().insertContent([{ type: 'field', attrs: { path, fallback: fallbackFor(path), filters: [] } }]).run();
+      setPicking(null);
+    }} />
+  ); // prettier-ignore
+  return { pick: setPicking, picker };
+}
+
+/** A line of text with merge fields: a subject, a label, an address. */
+export function LineEditor({ label, value, save, placeholder, note, id }: { label: string; value: string; save: (v: string) => void; placeholder?: string; note?: ReactNode; id?: string }) {
+  const { change, flush } = useSettling(save);
+  const { pick, picker } = useFieldPicking();
+  const own = useRef(value);
+  const editor = useEditor({
+    extensions: [lineKit, FieldNode, OneLine],
+    content: templateToDoc(value),
+    editorProps: { attributes: { 'aria-label': label, role: 'textbox', ...(id ? { id } : {}) } },
+    onUpdate: ({ editor: e }) => {
+      if (typedBraces(e)) return pick(e);
+      own.current = docToTemplate(e.getJSON() as never);
+      change(own.current);
+    },
+    onBlur: flush,
+  });
+  useEffect(() => {
+    if (value !== own.current) {
+      own.current = value;
+      editor.commands.setContent(templateToDoc(value), { emitUpdate: false });
+    }
+  }, [value, editor]);
+  const empty = useEditorState({ editor, selector: ({ editor: e }) => e.isEmpty });
+  return (
+    <div className="min-w-0 flex-1">
+      <p className="mb-1 flex justify-between text-[12px] text-ink-2"><span>{label}</span>{note}</p>
+      <div className="one-line flex items-center gap-1 rounded-control border border-line bg-sheet pl-2.5 focus-within:outline-2 focus-within:outline-spruce">
+        <div className="relative min-w-0 flex-1 overflow-x-auto py-1.5">
+          {empty && placeholder && <span aria-hidden="true" className="pointer-events-none absolute text-ink-2">{placeholder}</span>}
+          <EditorContent editor={editor} />
+        </div>
+        <IconButton name={`Merge field in ${label.toLowerCase()}`} onClick={() => pick(editor)}><Braces size={14} /></IconButton>
+      </div>
+      <FieldSettings editor={editor} />
+      {picker}
+    </div>
+  ); // prettier-ignore
+}
+
+function LinkDialog({ editor, open, onClose }: { editor: Editor; open: boolean; onClose: () => void }) {
+  const [href, setHref] = useState('');
+  useEffect(() => {
+    if (open) setHref(String(editor.getAttributes('link').href ?? ''));
+  }, [open, editor]);
+  const apply = () => {
+    const chain = editor.chain().focus().extendMarkRange('link');
+    (href.trim() ? chain.setLink({ href: href.trim() }) : chain.unsetLink()).run();
+    onClose();
+  };
+  return (
+    <Dialog open={open} onClose={onClose} title="Link">
+      <form className="flex flex-col gap-3" onSubmit={(e) => { e.preventDefault(); apply(); }}>
+        <TextField label="Address" placeholder="https://foldwell.example/kits" value={href} onChange={(e) => setHref(e.target.value)} />
+        <div className="flex justify-end"><Button tone="main" type="submit">{href.trim() ? 'Set the link' : 'Take the link out'}</Button></div>
+      </form>
+    </Dialog>
+  ); // prettier-ignore
+}
+
+/** The text of a block: paragraphs, lists, bold, italic, links and merge fields. */
+export function RichEditor({ label, doc, save }: { label: string; doc: RichText; save: (doc: RichText) => void }) {
+  const { change, flush } = useSettling(save);
+  const { pick, picker } = useFieldPicking();
+  const [linking, setLinking] = useState(false);
+  const own = useRef(JSON.stringify(doc));
+  const editor = useEditor({
+    extensions: [plainKit, FieldNode],
+    content: doc as JSONContent,
+    editorProps: { attributes: { 'aria-label': label, role: 'textbox', 'aria-multiline': 'true' } },
+    onUpdate: ({ editor: e }) => {
+      if (typedBraces(e)) return pick(e);
+      const parsed = richTextSchema.safeParse(e.getJSON());
+      if (!parsed.success) return;
+      own.current = JSON.stringify(parsed.data);
+      change(parsed.data);
+    },
+    onBlur: flush,
+  });
+  useEffect(() => {
+    const incoming = JSON.stringify(doc);
+    if (incoming !== own.current) {
+      own.current = incoming;
+      editor.commands.setContent(doc as JSONContent, { emitUpdate: false });
+    }
+  }, [doc, editor]);
+  const state = useEditorState({ editor, selector: ({ editor: e }) => ({ bold: e.isActive('bold'), italic: e.isActive('italic'), link: e.isActive('link'), bullets: e.isActive('bulletList'), numbers: e.isActive('orderedList') }) });
+  const tool = (name: string, on: boolean, act: () => void, icon: ReactNode) => <IconButton name={name} aria-pressed={on} className={on ? 'bg-spruce-tint !text-spruce-deep' : ''} onMouseDown={(e) => e.preventDefault()} onClick={act}>{icon}</IconButton>;
+  return (
+    <div className="group/rich">
+      <div className="absolute -top-9 right-0 z-10 hidden items-center gap-0.5 rounded-control border border-line bg-sheet p-0.5 font-sans group-focus-within/rich:flex">
+        {tool('Bold', state.bold, () => editor.chain().focus().toggleBold().run(), <Bold size={14} />)}
+        {tool('Italic', state.italic, () => editor.chain().focus().toggleItalic().run(), <Italic size={14} />)}
+        {tool('Link', state.link, () => setLinking(true), <Link2 size={14} />)}
+        {tool('Bulleted list', state.bullets, () => editor.chain().focus().toggleBulletList().run(), <List size={14} />)}
+        {tool('Numbered list', state.numbers, () => editor.chain().focus().toggleOrderedList().run(), <ListOrdered size={14} />)}
+        {tool('Merge field', false, () => pick(editor), <Braces size={14} />)}
+      </div>
+      <EditorContent editor={editor} />
+      <FieldSettings editor={editor} />
+      {picker}
+      <LinkDialog editor={editor} open={linking} onClose={() => setLinking(false)} />
+    </div>
+  ); // prettier-ignore
+}

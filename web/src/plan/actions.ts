@@ -1,0 +1,78 @@
+import { toast } from 'sonner';
+import { blankStep, copyStep, findStep, stepWords, walk, plainNames, type Place, type Sequence, type StepKind } from '@ascenso/core';
+import { edit, undo } from '../app/draft.ts';
+import type { AppDispatch, RootState } from '../app/store.ts';
+import { newId } from '../ui/names.ts';
+
+type Thunk<T> = (dispatch: AppDispatch, getState: () => RootState) => T;
+const docOf = (state: RootState): Sequence | null => state.draft.doc;
+
+/** Puts a new step at a place and answers its id. */
+export const insertStep =
+  (kind: StepKind, place: Place): Thunk<string> =>
+  (dispatch) => {
+    const step = blankStep(kind, newId);
+    dispatch(edit([{ type: 'step.insert', place, step }]));
+    return step.id;
+  };
+
+export const removeStep =
+  (id: string): Thunk<void> =>
+  (dispatch, getState) => {
+    const doc = docOf(getState());
+    const found = doc && findStep(doc, id);
+    if (!found) return;
+    if (dispatch(edit([{ type: 'step.remove', step: id }])))
+      toast(`Deleted “${stepWords(found.step, plainNames)}”.`, { action: { label: 'Undo', onClick: () => dispatch(undo()) } });
+  };
+
+/** A copy right after the step; answers the copy's id. */
+export const duplicateStep =
+  (id: string): Thunk<string | null> =>
+  (dispatch, getState) => {
+    const doc = docOf(getState());
+    const found = doc && findStep(doc, id);
+    if (!found) return null;
+    const step = copyStep(found.step, newId);
+    dispatch(edit([{ type: 'step.insert', place: { arm: found.place.arm, index: found.place.index + 1 }, step }]));
+    return step.id;
+  };
+
+/** Moves a step up or down in its list; at an end, out of its arm, or into the neighbouring branch. */
+export const moveStep =
+  (id: string, by: -1 | 1): Thunk<void> =>
+  (dispatch, getState) => {
+    const doc = docOf(getState());
+    const found = doc && findStep(doc, id);
+    if (!found) return;
+    const { place, siblings, parent } = found;
+    const neighbour = siblings[place.index + by];
+    let target: Place;
+    if (neighbour?.kind === 'branch' && found.step.kind !== 'branch') {
+      const arm = neighbour.arms[0];
+      if (!arm) return;
+      target = { arm: arm.id, index: by === 1 ? 0 : arm.steps.length };
+    } else if (neighbour) target = { arm: place.arm, index: place.index + by };
+    else if (parent) target = { arm: parent.place.arm, index: parent.place.index + (by === 1 ? 1 : 0) };
+    else return;
+    dispatch(edit([{ type: 'step.move', step: id, place: target }]));
+  };
+
+/** Moves a step from one arm of a branch to the next. */
+export const moveAcross =
+  (id: string, by: -1 | 1): Thunk<void> =>
+  (dispatch, getState) => {
+    const doc = docOf(getState());
+    const found = doc && findStep(doc, id);
+    if (!found || found.parent?.step.kind !== 'branch') return;
+    const { arms } = found.parent.step;
+    const arm = arms[arms.findIndex((a) => a.id === found.place.arm) + by];
+    if (arm) dispatch(edit([{ type: 'step.move', step: id, place: { arm: arm.id, index: Math.min(found.place.index, arm.steps.length) } }]));
+  };
+
+/** The step before or after one in reading order. */
+export function neighbour(doc: Sequence, id: string | null, by: -1 | 1): string | null {
+  const all = walk(doc).map((v) => v.step.id);
+  if (id === null) return all[0] ?? null;
+  return all[all.indexOf(id) + by] ?? id;
+}

@@ -1,0 +1,120 @@
+import { Mail } from 'lucide-react';
+import { useEffect, useState } from 'react';
+import { dayWords, findStep, previewTemplate, rateWords, reaches, stepWords, type EmailStep, type Names, type Step } from '@ascenso/core';
+import { useAroundQuery, useNumbersQuery } from '../app/api.ts';
+import { edit } from '../app/draft.ts';
+import { useAct, useApp } from '../app/store.ts';
+import { TemplateText } from '../composer/template-text.tsx';
+import { Button, inputClass, number, TextField } from '../ui/index.tsx';
+import { BranchPanel } from './branch-panel.tsx';
+import { TriggerPanel } from './trigger-panel.tsx';
+import { WindowParts } from './window-parts.tsx';
+
+/** A text that saves itself when it is left or after a moment without typing. */
+export function SavedText({ label, value, save, area = false, placeholder }: { label: string; value: string; save: (v: string) => void; area?: boolean; placeholder?: string }) {
+  const [text, setText] = useState(value);
+  useEffect(() => setText(value), [value]);
+  const commit = () => text !== value && save(text);
+  const common = { 'aria-label': label, value: text, placeholder, onBlur: commit, className: inputClass };
+  return area ? <textarea rows={3} {...common} onChange={(e) => setText(e.target.value)} /> : <input {...common} onChange={(e) => setText(e.target.value)} onKeyDown={(e) => e.key === 'Enter' && commit()} />;
+}
+
+function EmailPanel({ id, step, open }: { id: string; step: EmailStep; open: (id: string) => void }) {
+  const { data: around } = useAroundQuery();
+  const { data: numbers } = useNumbersQuery(id);
+  const dispatch = useAct();
+  const set = (field: string, value: unknown) => dispatch(edit([{ type: 'step.set', step: step.id, field, value }]));
+  const sender = around?.senders.find((s) => s.id === step.email.sender) ?? around?.senders.find((s) => s.isDefault);
+  const n = numbers?.steps[step.id];
+  return (
+    <>
+      <div className="rounded-sheet border border-line bg-paper-2 p-3">
+        <p className="mb-2 text-[12px] text-ink-2">How it lands on a phone</p>
+        <div className="flex gap-2.5">
+          <span aria-hidden="true" className="flex size-8 shrink-0 items-center justify-center rounded-full bg-spruce-tint font-bold text-spruce-deep">{sender?.name[0] ?? '?'}</span>
+          <div className="min-w-0">
+            <p className="truncate font-semibold">{sender?.name ?? 'No sender'}</p>
+            <p className="truncate"><TemplateText source={step.email.subject} empty="No subject yet" /></p>
+            <p className="truncate text-ink-2"><TemplateText source={previewTemplate(step.email)} empty="No preview text" /></p>
+          </div>
+        </div>
+      </div>
+      <Button tone="main" onClick={() => open(step.id)}><Mail size={15} aria-hidden="true" />Open in composer</Button>
+      <TextFieldSaved label="Internal name" value={step.name} save={(v) => set('name', v)} />
+      <section>
+        <h3 className="mb-1.5 font-sans font-semibold">What this step does</h3>
+        <p className="text-[15px] leading-8">Goes out <b className="font-semibold">straight away</b>, <WindowParts window={step.window} save={(w) => set('window', w)} /> in the reader’s zone, to <b className="font-semibold">everyone who gets here</b>; then adds the tag <span className="inline-block w-36 align-middle"><SavedText label="Tag added afterwards" value={step.thenTag} placeholder="no tag" save={(v) => set('thenTag', v.trim())} /></span></p>
+      </section>
+      <section>
+        <h3 className="mb-1.5 flex justify-between font-sans font-semibold">So far <span className="font-normal text-ink-2">all versions</span></h3>
+        {n && n.sent > 0 ? (
+          <dl className="grid grid-cols-3 gap-2">
+            {[[rateWords(n.opened, n.sent), `opened, of ${number(n.sent)}`], [rateWords(n.clicked, n.sent), `clicked, of ${number(n.sent)}`], [number(n.left), 'left the list']].map(([v, t]) => <div key={t}><dd className="font-head text-[18px] font-bold">{v}</dd><dt className="text-[12px] text-ink-2">{t}</dt></div>)}
+          </dl>
+        ) : <p className="text-ink-2">Not sent to anybody yet.</p>}
+      </section>
+    </>
+  ); // prettier-ignore
+}
+
+function TextFieldSaved({ label, value, save }: { label: string; value: string; save: (v: string) => void }) {
+  const [text, setText] = useState(value);
+  useEffect(() => setText(value), [value]);
+  return <TextField label={label} value={text} onChange={(e) => setText(e.target.value)} onBlur={() => text !== value && save(text)} />;
+}
+
+function WaitPanel({ step }: { step: Extract<Step, { kind: 'wait' }> }) {
+  const dispatch = useAct();
+  const set = (field: string, value: unknown) => dispatch(edit([{ type: 'step.set', step: step.id, field, value }]));
+  return (
+    <p className="text-[15px] leading-9">
+      Waits <input aria-label="How long" type="number" min={0} max={999} value={step.amount} onChange={(e) => e.target.value !== '' && set('amount', Number(e.target.value))} className={`${inputClass} inline-block !w-20`} />{' '}
+      <select aria-label="Unit" value={step.unit} onChange={(e) => set('unit', e.target.value)} className={`${inputClass} inline-block !w-28`}>
+        {['minutes', 'hours', 'days', 'weeks'].map((u) => <option key={u}>{u}</option>)}
+      </select>{' '}
+      after getting here. {step.unit === 'days' || step.unit === 'weeks' ? 'The time of day stays the same in the reader’s zone.' : 'Counted exactly, whatever the clocks do.'}
+    </p>
+  ); // prettier-ignore
+}
+
+function ActionPanel({ step }: { step: Extract<Step, { kind: 'action' }> }) {
+  const dispatch = useAct();
+  const set = (part: object) => dispatch(edit([{ type: 'step.set', step: step.id, field: 'action', value: { ...step.action, ...part } }]));
+  return (
+    <p className="text-[15px] leading-9">
+      <select aria-label="What it does" value={step.action.type} onChange={(e) => set({ type: e.target.value })} className={`${inputClass} inline-block !w-32`}><option value="add-tag">Adds</option><option value="remove-tag">Removes</option></select> the tag{' '}
+      <span className="inline-block w-44 align-middle"><SavedText label="Tag" value={step.action.tag} placeholder="kit-owner" save={(v) => set({ tag: v.trim() })} /></span>
+    </p>
+  ); // prettier-ignore
+}
+
+export function Inspector({ id, selected, names, open }: { id: string; selected: string | null; names: Names; open: (id: string) => void }) {
+  const doc = useApp((s) => s.draft.doc);
+  const dispatch = useAct();
+  if (!doc) return null;
+  const step = selected && selected !== 'trigger' ? findStep(doc, selected)?.step : undefined;
+  const at = step ? reaches(doc).get(step.id) : null;
+  const title = step ? stepWords(step, names) : 'How it starts';
+  const kind = step ? { email: 'Email', wait: 'Wait', branch: 'Branch', action: 'Action', leave: 'Leave' }[step.kind] : 'Trigger';
+  return (
+    <aside id="inspector" aria-label="Settings" className="flex w-[330px] shrink-0 flex-col gap-4 overflow-y-auto border-l border-line bg-sheet p-4">
+      <div>
+        <p className="text-[12px] text-ink-2">{kind}{at ? ` · ${dayWords(at)}` : ''}</p>
+        <h2 className="text-[17px] leading-snug font-bold">{title}</h2>
+      </div>
+      {!step && <TriggerPanel />}
+      {step?.kind === 'email' && <EmailPanel key={step.id} id={id} step={step} open={open} />}
+      {step?.kind === 'wait' && <WaitPanel step={step} />}
+      {step?.kind === 'action' && <ActionPanel step={step} />}
+      {step?.kind === 'branch' && <BranchPanel step={step} />}
+      {step?.kind === 'leave' && <p className="text-ink-2">Whoever gets here leaves the sequence. What comes after the branch is not for them.</p>}
+      {step && (
+        <section>
+          <h3 className="mb-1.5 font-sans font-semibold">Note</h3>
+          <SavedText label="Private note" area value={step.note} placeholder="Only for you and your team" save={(note) => dispatch(edit([{ type: 'step.set', step: step.id, field: 'note', value: note }]))} />
+        </section>
+      )}
+    </aside>
+  ); // prettier-ignore
+}
+

@@ -1,0 +1,116 @@
+import { dayWords, reaches, type BranchStep, type Sequence, type Step } from '@ascenso/core';
+
+/** Sizes of the plan, px. */
+export const CARD = { width: 330, email: 108, wait: 32, branch: 36, action: 38, leave: 34, arm: 30 };
+const GAP = 26;
+const LANE = 24;
+const TOP = 56;
+
+export interface Box {
+  id: string;
+  step: Step;
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+  /** Where a step put after this one goes. */
+  after: { arm: string | null; index: number };
+}
+/** The label at the head of an arm. */
+export interface ArmBox {
+  id: string;
+  branch: BranchStep;
+  x: number;
+  y: number;
+  width: number;
+  place: { arm: string; index: number };
+}
+export interface Wire {
+  id: string;
+  path: string;
+}
+export interface DayMark {
+  y: number;
+  text: string;
+}
+export interface PlanLayout {
+  boxes: Box[];
+  arms: ArmBox[];
+  wires: Wire[];
+  days: DayMark[];
+  width: number;
+  height: number;
+}
+
+const heightOf = (step: Step) => CARD[step.kind];
+
+function widthOf(steps: readonly Step[]): number {
+  return Math.max(CARD.width, ...steps.map((s) => (s.kind === 'branch' ? s.arms.reduce((w, a) => w + widthOf(a.steps) + LANE, -LANE) : 0)));
+}
+
+/** True when nobody comes out at the end of a list of steps. */
+function ends(steps: readonly Step[]): boolean {
+  return steps.some((s) => s.on && (s.kind === 'leave' || (s.kind === 'branch' && s.arms.every((a) => ends(a.steps)))));
+}
+
+/**
+ * Lays out a plan: time runs down, arms are lanes side by side. Each list keeps to the left edge of its lane, so that
+ * the eye can follow one line; boxes have fixed sizes, so nothing has to be measured.
+ */
+export function layoutPlan(sequence: Pick<Sequence, 'steps'>): PlanLayout {
+  const out: PlanLayout = { boxes: [], arms: [], wires: [], days: [], width: widthOf(sequence.steps), height: 0 };
+  const middle = (x: number) => x + CARD.width / 2;
+  const wire = (id: string, path: string) => out.wires.push({ id, path });
+
+  const list = (steps: readonly Step[], arm: string | null, x: number, top: number, from: number): number => {
+    let y = top;
+    let lineFrom = from;
+    steps.forEach((step, index) => {
+      wire(`to-${step.id}`, `M${middle(x)} ${lineFrom}V${y}`);
+      const height = heightOf(step);
+      const width = step.kind === 'branch' ? widthOf([step]) : CARD.width;
+      out.boxes.push({ id: step.id, step, x, y, width, height, after: { arm, index: index + 1 } });
+      y += height;
+      lineFrom = y;
+      if (step.kind === 'branch') {
+        const bottoms: { x: number; y: number; open: boolean }[] = [];
+        let lane = x;
+        for (const a of step.arms) {
+          const head = y + 16;
+          wire(`arm-${a.id}`, `M${middle(lane)} ${y}V${head}`);
+          out.arms.push({ id: a.id, branch: step, x: lane, y: head, width: CARD.width, place: { arm: a.id, index: 0 } });
+          const bottom = list(a.steps, a.id, lane, head + CARD.arm + GAP, head + CARD.arm);
+          bottoms.push({ x: lane, y: bottom, open: !ends(a.steps) });
+          lane += widthOf(a.steps) + LANE;
+        }
+        const end = Math.max(...bottoms.map((b) => b.y)) + 18;
+        for (const b of bottoms) {
+          if (!b.open) continue;
+          const bend = b.x === x ? `V${end}` : `V${end - 8}q0 8 -8 8H${middle(x)}`;
+          wire(`join-${step.id}-${b.x}`, `M${middle(b.x)} ${b.y}${bend}`);
+        }
+        y = end;
+        lineFrom = end;
+      }
+      y += GAP;
+    });
+    return lineFrom;
+  };
+  const bottom = list(sequence.steps, null, 0, TOP, TOP - 22);
+  out.height = bottom + 60;
+  out.days = dayMarks(sequence, out.boxes);
+  return out;
+}
+
+/** A mark where an email of the leftmost lane begins a day that the ruler has not named yet. */
+function dayMarks(sequence: Pick<Sequence, 'steps'>, boxes: readonly Box[]): DayMark[] {
+  const reach = reaches(sequence);
+  const marks: DayMark[] = [];
+  for (const box of [...boxes].sort((a, b) => a.y - b.y)) {
+    const at = reach.get(box.id);
+    if (box.x > 0 || !at || box.step.kind === 'wait' || box.step.kind === 'action') continue;
+    const text = dayWords(at);
+    if (marks.at(-1)?.text !== text) marks.push({ y: box.y + 12, text });
+  }
+  return marks;
+}

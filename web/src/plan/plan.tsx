@@ -1,0 +1,215 @@
+import { Clock3, CornerDownRight, GitFork, Hourglass, LogOut, Mail, MoreHorizontal, Plus, Tag, UserPlus } from 'lucide-react';
+import { useEffect, useMemo, useRef, type KeyboardEvent } from 'react';
+import { useNavigate, useParams, useSearchParams } from 'react-router';
+import type { NumbersAnswer } from '@ascenso/contracts';
+import { armWords, branchWords, findStep, previewTemplate, rateWords, reaches, stepWords, dayWords, triggerWords, windowWords, type EmailStep, type Names, type Place, type StepKind } from '@ascenso/core';
+import { useNumbersQuery } from '../app/api.ts';
+import { edit } from '../app/draft.ts';
+import { useAct, useApp } from '../app/store.ts';
+import { TemplateText } from '../composer/template-text.tsx';
+import { ActionMenu, Button, number, type MenuEntry } from '../ui/index.tsx';
+import { useNames } from '../ui/names.ts';
+import { duplicateStep, insertStep, moveAcross, moveStep, neighbour, removeStep } from './actions.ts';
+import { Inspector } from './inspector.tsx';
+import { layoutPlan, type Box } from './layout.ts';
+
+const LEFT = 112;
+const kinds: { kind: StepKind; label: string; keys: string; icon: typeof Mail }[] = [
+  { kind: 'email', label: 'Email', keys: 'E', icon: Mail },
+  { kind: 'wait', label: 'Wait', keys: 'W', icon: Hourglass },
+  { kind: 'branch', label: 'Branch', keys: 'B', icon: GitFork },
+  { kind: 'action', label: 'Action: add or remove a tag', keys: 'A', icon: Tag },
+  { kind: 'leave', label: 'Leave', keys: 'L', icon: LogOut },
+];
+
+function Inserter({ name, at, insert }: { name: string; at: Place; insert: (kind: StepKind, at: Place) => void }) {
+  const entries: MenuEntry[] = kinds.map(({ kind, label, keys, icon: Icon }) => ({ label, keys, icon: <Icon size={15} aria-hidden="true" />, act: () => insert(kind, at) }));
+  return (
+    <ActionMenu name={name} entries={entries} className="flex size-6 items-center justify-center rounded-full border border-line bg-sheet text-ink-2 hover:border-spruce hover:text-spruce">
+      <Plus size={13} aria-hidden="true" />
+    </ActionMenu>
+  );
+}
+
+function EmailCard({ step, day, numbers }: { step: EmailStep; day: string; numbers: NumbersAnswer | undefined }) {
+  const n = numbers?.steps[step.id];
+  return (
+    <>
+      <p className="flex items-center gap-1.5 text-[12px] text-ink-2"><Mail size={13} aria-hidden="true" />{step.name || 'Email'}<span>· {day}</span>{!step.on && <b className="text-ochre-text">· switched off</b>}{step.window && <Clock3 size={12} aria-label={windowWords(step.window)} />}</p>
+      <p className="truncate text-[15px] font-semibold"><TemplateText source={step.email.subject} empty="No subject yet" /></p>
+      <p className="truncate text-[13px] text-ink-2"><TemplateText source={previewTemplate(step.email)} empty="No text yet" /></p>
+      <p className="mt-1.5 flex gap-4 border-t border-dashed border-line pt-1.5 text-[12px] text-ink-2 tabular-nums">
+        {n && n.sent + n.here > 0 ? (
+          <>
+            <span><b className="text-ink">{number(n.sent)}</b> sent</span>
+            <span><b className="text-ink">{rateWords(n.clicked, n.sent)}</b> clicked</span>
+            <span><b className="text-ink">{rateWords(n.opened, n.sent)}</b> opened</span>
+            {n.here > 0 && <span className="ml-auto"><b className="text-ink">{number(n.here)}</b> here</span>}
+          </>
+        ) : 'Nobody has got this far yet'}
+      </p>
+    </>
+  ); // prettier-ignore
+}
+
+interface StepBoxProps {
+  box: Box;
+  day: string;
+  names: Names;
+  numbers: NumbersAnswer | undefined;
+  selected: boolean;
+  select: () => void;
+  entries: MenuEntry[];
+}
+
+function StepBox({ box, day, names, numbers, selected, select, entries }: StepBoxProps) {
+  const { step } = box;
+  const style = { left: LEFT + box.x, top: box.y, width: box.width, height: box.height };
+  const ring = selected ? 'ring-2 ring-spruce' : '';
+  const off = step.on ? '' : 'opacity-60';
+  const menu = <ActionMenu name={`More about ${stepWords(step, names)}`} entries={entries} className="flex size-6 items-center justify-center rounded-control text-ink-2 hover:bg-paper"><MoreHorizontal size={15} aria-hidden="true" /></ActionMenu>;
+  const face = 'flex-1 min-w-0 text-left h-full';
+  const pick = { type: 'button' as const, onClick: select, 'aria-pressed': selected, 'data-step': step.id };
+  if (step.kind === 'email')
+    return (
+      <div style={style} className={`absolute rounded-sheet border bg-sheet ${selected ? 'border-spruce' : 'border-line'} ${ring} ${off}`}>
+        <button {...pick} className="block size-full px-3 py-2 text-left"><EmailCard step={step} day={day} numbers={numbers} /></button>
+        <span className="absolute top-1.5 right-2">{menu}</span>
+      </div>
+    );
+  if (step.kind === 'branch')
+    return (
+      <div style={style} className={`absolute flex items-center gap-2 rounded-control border border-[#dcc8d9] bg-plum-tint px-3 ${ring} ${off}`}>
+        <GitFork size={16} className="rotate-180 text-plum" aria-hidden="true" />
+        <button {...pick} className={`${face} truncate font-semibold text-plum`}>{branchWords(step, names)}?</button>
+        {menu}
+      </div>
+    );
+  const waiting = step.kind === 'wait' ? (numbers?.waiting[step.id] ?? 0) : 0;
+  const icon = step.kind === 'wait' ? <Hourglass size={13} aria-hidden="true" /> : step.kind === 'action' ? <Tag size={14} aria-hidden="true" /> : <CornerDownRight size={14} aria-hidden="true" />;
+  return (
+    <div style={style} className="pointer-events-none absolute flex items-center justify-center">
+      <div className={`pointer-events-auto flex h-full max-w-full items-center gap-1 rounded-full border bg-sheet pr-1 pl-3 text-[13px] ${step.kind === 'wait' ? 'border-dashed border-[#c9c2b2] text-ink-2' : 'border-line'} ${ring} ${off}`}>
+        <button {...pick} className="flex min-w-0 items-center gap-1.5 truncate">{icon}{stepWords(step, names)}{waiting > 0 && <span className="text-[12px]">· {number(waiting)} waiting</span>}{!step.on && ' · off'}</button>
+        {menu}
+      </div>
+    </div>
+  ); // prettier-ignore
+}
+
+export function PlanView() {
+  const id = useParams().id as string;
+  const doc = useApp((s) => s.draft.doc);
+  const dispatch = useAct();
+  const navigate = useNavigate();
+  const names = useNames(doc);
+  const { data: numbers } = useNumbersQuery(id, { refetchOnMountOrArgChange: true });
+  const [params, setParams] = useSearchParams();
+  const selected = params.get('select');
+  const canvas = useRef<HTMLDivElement>(null);
+  const layout = useMemo(() => (doc ? layoutPlan(doc) : null), [doc]);
+  const reach = useMemo(() => (doc ? reaches(doc) : null), [doc]);
+
+  const select = (step: string | null) => setParams(step ? { select: step } : {}, { replace: true });
+  useEffect(() => {
+    if (selected) canvas.current?.querySelector(`[data-step="${CSS.escape(selected)}"]`)?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
+  }, [selected]);
+  if (!doc || !layout || !reach) return null;
+
+  const focusStep = (step: string) => requestAnimationFrame(() => canvas.current?.querySelector<HTMLElement>(`[data-step="${CSS.escape(step)}"]`)?.focus());
+  const insert = (kind: StepKind, at: Place) => {
+    const added = dispatch(insertStep(kind, at));
+    select(added);
+    focusStep(added);
+  };
+  const open = (step: string) => {
+    if (findStep(doc, step)?.step.kind === 'email') void navigate(`/sequences/${id}/emails/${step}`);
+    else document.getElementById('inspector')?.querySelector<HTMLElement>('input, select, button')?.focus();
+  };
+  const onKey = (e: KeyboardEvent) => {
+    if ((e.target as HTMLElement).closest('input, select, textarea, [role=menu]')) return;
+    const found = selected ? findStep(doc, selected) : undefined;
+    const after: Place = found ? { arm: found.place.arm, index: found.place.index + 1 } : { arm: null, index: doc.steps.length };
+    const key = e.key.toLowerCase();
+    const moving = { arrowup: -1, arrowdown: 1, arrowleft: -1, arrowright: 1 }[key] as -1 | 1 | undefined;
+    const kind = e.ctrlKey || e.metaKey || e.altKey ? undefined : kinds.find((k) => k.keys.toLowerCase() === key)?.kind;
+    if (kind) insert(kind, after);
+    else if (moving && e.altKey && selected) dispatch(key === 'arrowup' || key === 'arrowdown' ? moveStep(selected, moving) : moveAcross(selected, moving));
+    else if (moving && (key === 'arrowup' || key === 'arrowdown')) {
+      const to = neighbour(doc, selected === 'trigger' ? null : selected, moving);
+      if (to) {
+        select(to);
+        focusStep(to);
+      }
+    } else if ((key === 'delete' || key === 'backspace') && selected) dispatch(removeStep(selected));
+    else if (key === 'd' && (e.ctrlKey || e.metaKey) && selected) {
+      const copy = dispatch(duplicateStep(selected));
+      if (copy) select(copy);
+    } else if (key === 'enter' && selected && (e.target as HTMLElement).dataset.step === selected) open(selected);
+    else return;
+    e.preventDefault();
+  };
+  const entriesFor = (box: Box): MenuEntry[] => [
+    ...(box.step.kind === 'email' ? [{ label: 'Open in composer', keys: 'Enter', act: () => open(box.id) }] : []),
+    { label: 'Duplicate', keys: 'Ctrl D', act: () => select(dispatch(duplicateStep(box.id))) },
+    { label: 'Move up', keys: 'Alt ↑', act: () => dispatch(moveStep(box.id, -1)) },
+    { label: 'Move down', keys: 'Alt ↓', act: () => dispatch(moveStep(box.id, 1)) },
+    ...(box.after.arm ? [{ label: 'Move to the next arm', keys: 'Alt →', act: () => dispatch(moveAcross(box.id, 1)) }] : []),
+    { label: box.step.on ? 'Switch off' : 'Switch on', act: () => dispatch(edit([{ type: 'step.set', step: box.id, field: 'on', value: !box.step.on }])) },
+    { label: 'Delete', keys: 'Del', danger: true, act: () => dispatch(removeStep(box.id)) },
+  ];
+  const day = (step: string) => {
+    const at = reach.get(step);
+    return at ? dayWords(at) : 'never';
+  };
+  return (
+    <div className="flex min-h-0 flex-1">
+      <div ref={canvas} className="relative min-w-0 flex-1 overflow-auto" onKeyDown={onKey} role="group" aria-label="Plan">
+        <div className="relative" style={{ width: LEFT + layout.width + 60, height: layout.height + 60 }}>
+          <svg className="pointer-events-none absolute inset-0 size-full" aria-hidden="true">
+            <line x1={84} x2={84} y1={0} y2="100%" className="stroke-line" />
+            {layout.days.map((d) => <circle key={d.y} cx={84} cy={d.y} r={5} className="fill-paper stroke-spruce" strokeWidth={2} />)}
+            <g transform={`translate(${LEFT} 0)`} fill="none" strokeWidth={2} stroke="#c8c0cb">{layout.wires.map((w) => <path key={w.id} d={w.path} />)}</g>
+          </svg>
+          {layout.days.map((d) => <p key={d.y} className="absolute left-2 w-16 text-right font-head text-[14px] leading-tight font-bold" style={{ top: d.y - 9 }}>{d.text}</p>)}
+          <button type="button" data-step="trigger" onClick={() => select('trigger')} aria-pressed={selected === 'trigger'} style={{ left: LEFT, top: 10 }}
+            className={`absolute flex h-7 max-w-[330px] items-center gap-1.5 truncate rounded-control bg-dawn-tint px-2.5 font-semibold text-dawn-text ${selected === 'trigger' ? 'ring-2 ring-dawn' : ''}`}>
+            <UserPlus size={14} aria-hidden="true" />{triggerWords(doc.trigger, names)}
+          </button>
+          {doc.steps.length === 0 && (
+            <div className="absolute flex w-[330px] flex-col items-start gap-3 rounded-sheet border border-dashed border-[#c9c2b2] p-4" style={{ left: LEFT, top: 60 }}>
+              <p className="text-ink-2">The first email goes out as soon as somebody starts.</p>
+              <Button tone="main" onClick={() => insert('email', { arm: null, index: 0 })}><Plus size={15} aria-hidden="true" />Add the first email</Button>
+            </div>
+          )}
+          {layout.boxes.map((box) => (
+            <StepBox key={box.id} box={box} day={day(box.id)} names={names} numbers={numbers} selected={selected === box.id} select={() => select(box.id)} entries={entriesFor(box)} />
+          ))}
+          {layout.boxes.filter((b) => b.step.kind !== 'branch').map((b) => (
+            <span key={`after-${b.id}`} className="absolute" style={{ left: LEFT + b.x + 153, top: b.y + b.height + 1 }}><Inserter name={`Insert after ${stepWords(b.step, names)}`} at={b.after} insert={insert} /></span>
+          ))}
+          {layout.boxes.filter((b) => b.step.kind === 'branch').map((b) => {
+            const end = layout.wires.find((w) => w.id.startsWith(`join-${b.id}`));
+            const y = Math.max(...(layout.wires.filter((w) => w.id.startsWith(`join-${b.id}`)).map((w) => Number(/V(\d+)/.exec(w.path)?.[1] ?? 0))), 0);
+            return end ? <span key={`after-${b.id}`} className="absolute" style={{ left: LEFT + b.x + 153, top: y + 6 }}><Inserter name={`Insert after ${stepWords(b.step, names)}`} at={b.after} insert={insert} /></span> : null;
+          })}
+          {layout.arms.map((a) => {
+            const arm = a.branch.arms.find((k) => k.id === a.id);
+            if (!arm) return null;
+            const taken = numbers?.arms[a.id] ?? 0;
+            const all = a.branch.arms.reduce((n, k) => n + (numbers?.arms[k.id] ?? 0), 0);
+            const words = arm.condition ? (a.branch.name || a.branch.arms.length === 2 ? 'Yes' : armWords(arm, names)) : 'Otherwise';
+            return (
+              <div key={a.id} className="absolute flex flex-col items-center" style={{ left: LEFT + a.x, top: a.y, width: a.width }}>
+                <span className={`rounded-control px-2.5 py-0.5 text-[13px] font-semibold ${arm.condition ? 'bg-spruce-tint text-spruce-deep' : 'bg-slate-tint text-slate'}`}>{words}{all > 0 && ` · ${number(taken)} (${rateWords(taken, all)})`}</span>
+                <span className="mt-1"><Inserter name={`Insert at the start of ${words}`} at={a.place} insert={insert} /></span>
+              </div>
+            );
+          })}
+        </div>
+      </div>
+      <Inspector id={id} selected={selected} names={names} open={open} />
+    </div>
+  ); // prettier-ignore
+}
+

@@ -1,0 +1,166 @@
+import { ListChecks, Pause, Play, Redo2, Undo2 } from 'lucide-react';
+import { useEffect, useRef, useState } from 'react';
+import { NavLink, Outlet, useNavigate, useParams } from 'react-router';
+import { toast } from 'sonner';
+import type { Finding } from '@ascenso/contracts';
+import { sentence, useChecksQuery, usePublishMutation, useSequenceQuery, useSetStatusMutation } from '../app/api.ts';
+import { edit, open, redo, settled, undo } from '../app/draft.ts';
+import { useAct, useApp } from '../app/store.ts';
+import { StatusChip } from '../sequences/sequences.tsx';
+import { Button, Chip, Dialog, Empty, IconButton } from '../ui/index.tsx';
+
+/** Opens a draft in the store for as long as a screen shows it. Answers a sentence when that fails. */
+export function useDraft(id: string): { ready: boolean; problem: string | null } {
+  const dispatch = useAct();
+  const loaded = useApp((s) => s.draft.id === id);
+  const [problem, setProblem] = useState<string | null>(null);
+  useEffect(() => {
+    setProblem(null);
+    void dispatch(open(id)).then((answer) => {
+      if (answer.error) setProblem(sentence(answer.error));
+    });
+  }, [dispatch, id]);
+  return { ready: loaded, problem };
+}
+
+/** Undo and redo by the keys everywhere that a draft is edited; Ctrl S says that nothing has to be saved. */
+export function useDraftKeys() {
+  const dispatch = useAct();
+  useEffect(() => {
+    const onKey = (e: KeyboardEvent) => {
+      if (!(e.ctrlKey || e.metaKey)) return;
+      const key = e.key.toLowerCase();
+      if (key === 's') {
+        e.preventDefault();
+        toast('Already saved: everything is, as you type.');
+      }
+      if (key !== 'z' || (e.target as HTMLElement).closest('input, textarea, [contenteditable=true]')) return;
+      e.preventDefault();
+      dispatch(e.shiftKey ? redo() : undo());
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, [dispatch]);
+}
+
+export function SavedNote() {
+  const { unsaved, failed } = useApp((s) => s.draft);
+  return <span role="status" className="text-[12px] text-ink-2">{failed ? 'Not saved' : unsaved > 0 ? 'Saving …' : 'Saved'}</span>;
+}
+
+export function UndoButtons() {
+  const dispatch = useAct();
+  const { undo: back, redo: forth } = useApp((s) => s.draft);
+  return (
+    <>
+      <IconButton name="Undo (Ctrl Z)" disabled={back.length === 0} onClick={() => dispatch(undo())}><Undo2 size={16} /></IconButton>
+      <IconButton name="Redo (Ctrl Shift Z)" disabled={forth.length === 0} onClick={() => dispatch(redo())}><Redo2 size={16} /></IconButton>
+    </>
+  ); // prettier-ignore
+}
+
+/** Findings about the draft on the screen, renewed once edits have come to rest. */
+export function useFindings(id: string): Finding[] | undefined {
+  const { revision, unsaved, id: loaded } = useApp((s) => s.draft);
+  const { data } = useChecksQuery({ id, revision }, { skip: loaded !== id || unsaved > 0, refetchOnMountOrArgChange: true });
+  return data?.findings;
+}
+
+/** Where a finding is mended: the step in the plan, or the email in the composer. */
+export function placeOf(id: string, f: Finding): string {
+  const { step, block, part } = f.place;
+  if (!step) return `/sequences/${id}${part === 'trigger' ? '?select=trigger' : ''}`;
+  if (block || part) return `/sequences/${id}/emails/${step}${block ? `?block=${block}` : `?part=${part}`}`;
+  return `/sequences/${id}?select=${step}`;
+}
+
+export function FindingList({ id, findings, onJump }: { id: string; findings: Finding[]; onJump: () => void }) {
+  const navigate = useNavigate();
+  if (findings.length === 0) return <p className="text-ink-2">All checks passed: nothing to fix.</p>;
+  return (
+    <ul className="flex flex-col divide-y divide-line">
+      {findings.map((f, i) => (
+        <li key={`${f.check}-${i}`} className="flex items-start gap-3 py-2.5">
+          <Chip tone={f.level === 'error' ? 'error' : 'fix'}>{f.level === 'error' ? 'Fix first' : 'Look at'}</Chip>
+          <div className="flex-1"><p className="font-semibold">{f.message}</p><p className="text-ink-2">{f.fix}</p></div>
+          <Button onClick={() => { onJump(); void navigate(placeOf(id, f)); }}>Go there</Button>
+        </li>
+      ))}
+    </ul>
+  ); // prettier-ignore
+}
+
+function Publish({ id, next, findings, open: isOpen, onClose }: { id: string; next: number; findings: Finding[]; open: boolean; onClose: () => void }) {
+  const [publish, { isLoading }] = usePublishMutation();
+  const dispatch = useAct();
+  const errors = findings.filter((f) => f.level === 'error');
+  const go = async () => {
+    const answer = await publish({ id, revision: await dispatch(settled()) });
+    if (answer.error) return toast.error(sentence(answer.error));
+    onClose();
+    toast.success(`Version ${answer.data.version} is live. Whoever starts it from now on gets it.`);
+  };
+  const warnings = findings.length - errors.length;
+  return (
+    <Dialog open={isOpen} onClose={onClose} title={errors.length ? 'Not ready to publish' : `Publish version ${next}`} wide>
+      <FindingList id={id} findings={findings} onJump={onClose} />
+      <div className="mt-4 flex items-center justify-between gap-4">
+        <p className="text-ink-2">{errors.length ? 'Publishing waits until everything marked “Fix first” is mended.' : next > 1 ? 'People who are inside finish on the version they started with.' : 'Nobody is inside yet. People enter from the moment you publish.'}</p>
+        {errors.length === 0 && <Button tone="main" disabled={isLoading} onClick={() => void go()}>{warnings ? `Publish all the same` : `Publish version ${next}`}</Button>}
+      </div>
+    </Dialog>
+  ); // prettier-ignore
+}
+
+function Title({ name }: { name: string }) {
+  const dispatch = useAct();
+  const [text, setText] = useState(name);
+  const input = useRef<HTMLInputElement>(null);
+  useEffect(() => setText(name), [name]);
+  const save = () => (text.trim() && text !== name ? dispatch(edit([{ type: 'set', field: 'name', value: text.trim() }])) : setText(name));
+  return (
+    <input ref={input} aria-label="Name of the sequence" value={text} onChange={(e) => setText(e.target.value)} onBlur={save} onKeyDown={(e) => e.key === 'Enter' && input.current?.blur()}
+      size={Math.max(8, text.length)} className="min-w-0 rounded-control border border-transparent bg-transparent px-1 font-head text-[18px] font-bold hover:border-line" />
+  ); // prettier-ignore
+}
+
+export function SequenceScreen() {
+  const id = useParams().id as string;
+  const { ready, problem } = useDraft(id);
+  useDraftKeys();
+  const { data: about } = useSequenceQuery(id, { refetchOnMountOrArgChange: true });
+  const doc = useApp((s) => s.draft.doc);
+  const revision = useApp((s) => s.draft.revision);
+  const findings = useFindings(id);
+  const [dialog, setDialog] = useState<'checks' | 'publish' | null>(null);
+  const [setStatus] = useSetStatusMutation();
+  if (problem) return <Empty text={problem} />;
+  if (!ready || !doc || !about) return <p className="p-8 text-ink-2">Opening the sequence …</p>;
+  const next = (about.liveVersion ?? 0) + 1;
+  const unpublished = about.publishedRevision !== revision;
+  const tab = ({ isActive }: { isActive: boolean }) => `px-3 py-1.5 font-semibold first:rounded-l-control last:rounded-r-control ${isActive ? 'bg-spruce-tint text-spruce-deep' : 'text-ink-2 hover:bg-paper-2'}`;
+  return (
+    <>
+      <div className="flex shrink-0 flex-wrap items-center gap-2 border-b border-line bg-paper px-5 py-2.5">
+        <NavLink to="/sequences" className="text-ink-2 hover:underline">Sequences /</NavLink>
+        <h1 className="contents"><Title name={doc.name} /></h1>
+        <StatusChip status={about.status} version={about.liveVersion} />
+        {about.liveVersion !== null && unpublished && <Chip tone="fix">Edits not published</Chip>}
+        <SavedNote />
+        <span className="flex-1" />
+        <UndoButtons />
+        <nav aria-label="Views" className="flex rounded-control border border-line bg-sheet">
+          <NavLink to={`/sequences/${id}`} end className={tab}>Plan</NavLink>
+          <NavLink to={`/sequences/${id}/numbers`} className={tab}>Numbers</NavLink>
+        </nav>
+        <Button tone={findings?.length ? 'fix' : 'plain'} onClick={() => setDialog('checks')}><ListChecks size={16} aria-hidden="true" />{findings === undefined ? 'Checking …' : findings.length ? `${findings.length} to fix` : 'Checks passed'}</Button>
+        {about.status === 'live' && <Button onClick={() => void setStatus({ id, status: 'paused' })}><Pause size={15} aria-hidden="true" />Pause</Button>}
+        {about.status === 'paused' && <Button onClick={() => void setStatus({ id, status: 'live' })}><Play size={15} aria-hidden="true" />Resume</Button>}
+        <Button tone="main" disabled={!unpublished && about.liveVersion !== null} onClick={() => setDialog('publish')}>{unpublished || about.liveVersion === null ? `Publish version ${next}` : 'Published'}</Button>
+      </div>
+      <Outlet />
+      <Dialog open={dialog === 'checks'} onClose={() => setDialog(null)} title="Checks" wide><FindingList id={id} findings={findings ?? []} onJump={() => setDialog(null)} /></Dialog>
+      <Publish id={id} next={next} findings={findings ?? []} open={dialog === 'publish'} onClose={() => setDialog(null)} />
+    </>
+  ); // prettier-ignore
+}

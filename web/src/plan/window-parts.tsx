@@ -1,0 +1,36 @@
+import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
+import { minuteWords, windowWords, type SendWindow } from '@ascenso/core';
+import { Button, Select } from '../ui/index.tsx';
+
+const DAYS = [[1, 'Mon'], [2, 'Tue'], [3, 'Wed'], [4, 'Thu'], [5, 'Fri'], [6, 'Sat'], [0, 'Sun']] as const; // prettier-ignore
+const hours = (from: number, to: number) => Array.from({ length: (to - from) / 30 + 1 }, (_, i) => from + i * 30);
+
+/** The part of a step's sentence that says when it may go out, and what opens when it is clicked. */
+export function WindowParts({ window: value, save }: { window: SendWindow | null; save: (w: SendWindow | null) => void }) {
+  const w = value ?? { days: [0, 1, 2, 3, 4, 5, 6], from: 0, to: 1440 };
+  const set = (part: Partial<SendWindow>) => {
+    const next = { ...w, ...part };
+    if (next.days.length > 0 && next.from !== next.to) save(next.days.length === 7 && next.from === 0 && next.to === 1440 ? null : next);
+  };
+  return (
+    <Popover className="inline">
+      <PopoverButton className="border-b border-dotted border-spruce font-semibold text-spruce-deep">{windowWords(value)}</PopoverButton>
+      <PopoverPanel anchor="bottom end" className="z-50 flex w-72 flex-col gap-3 rounded-sheet border border-line bg-sheet p-4 shadow-sm [--anchor-gap:6px]">
+        <fieldset>
+          <legend className="mb-1.5 text-[12px] text-ink-2">Weekdays on which it may go out</legend>
+          <div className="flex gap-1">
+            {DAYS.map(([d, name]) => (
+              <button key={d} type="button" aria-pressed={w.days.includes(d)} onClick={() => set({ days: w.days.includes(d) ? w.days.filter((k) => k !== d) : [...w.days, d] })}
+                className={`h-7 flex-1 rounded-control border text-[12px] ${w.days.includes(d) ? 'border-spruce bg-spruce-tint font-semibold text-spruce-deep' : 'border-line text-ink-2'}`}>{name}</button>
+            ))}
+          </div>
+        </fieldset>
+        <div className="flex gap-3">
+          <Select label="From" value={w.from} onChange={(e) => set({ from: Number(e.target.value) })}>{hours(0, 1410).map((m) => <option key={m} value={m}>{minuteWords(m)}</option>)}</Select>
+          <Select label="Until" value={w.to} onChange={(e) => set({ to: Number(e.target.value) })}>{hours(30, 1440).map((m) => <option key={m} value={m}>{minuteWords(m)}</option>)}</Select>
+        </div>
+        <Button onClick={() => save(null)}>Any day, any hour</Button>
+      </PopoverPanel>
+    </Popover>
+  ); // prettier-ignore
+}

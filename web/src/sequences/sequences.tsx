@@ -1,0 +1,104 @@
+import { Plus } from 'lucide-react';
+import { useState, type FormEvent } from 'react';
+import { Link, useNavigate } from 'react-router';
+import type { SequenceRow } from '@ascenso/contracts';
+import { rateWords, triggerWords } from '@ascenso/core';
+import { sentence, useAddSequenceMutation, useSequencesQuery } from '../app/api.ts';
+import { Button, Chip, Dialog, Empty, number, Sheet, TextField } from '../ui/index.tsx';
+import { useNames } from '../ui/names.ts';
+import { Rhythm } from './rhythm.tsx';
+
+export function StatusChip({ status, version }: { status: SequenceRow['status']; version: number | null }) {
+  if (status === 'live') return <Chip tone="live">Live · version {version}</Chip>;
+  if (status === 'paused') return <Chip tone="fix">Paused · version {version}</Chip>;
+  return <Chip tone="draft">{status === 'archived' ? 'Archived' : 'Draft'}</Chip>;
+}
+
+function NewSequence({ open, onClose }: { open: boolean; onClose: () => void }) {
+  const [name, setName] = useState('');
+  const [add, { error, isLoading }] = useAddSequenceMutation();
+  const navigate = useNavigate();
+  const submit = async (e: FormEvent) => {
+    e.preventDefault();
+    const answer = await add({ name });
+    if (answer.data) await navigate(`/sequences/${answer.data.id}`);
+  };
+  return (
+    <Dialog open={open} onClose={onClose} title="New sequence">
+      <form onSubmit={(e) => void submit(e)} className="flex flex-col gap-4">
+        <TextField label="What is it called?" placeholder="Welcome and stitch guide" value={name} onChange={(e) => setName(e.target.value)} error={error ? sentence(error) : undefined} autoFocus />
+        <p className="text-ink-2">Nothing goes out until you publish it.</p>
+        <div className="flex justify-end"><Button tone="main" type="submit" disabled={isLoading}>Begin the plan</Button></div>
+      </form>
+    </Dialog>
+  ); // prettier-ignore
+}
+
+function Figure({ title, value, note, fix = false }: { title: string; value: string; note: string; fix?: boolean }) {
+  return (
+    <div className={`flex-1 rounded-sheet border px-4 py-3 ${fix ? 'border-[#e6d3a6] bg-ochre-tint' : 'border-line bg-sheet'}`}>
+      <p className="text-[13px] text-ink-2">{title}</p>
+      <p className="font-head text-[22px] leading-7 font-bold">{value}</p>
+      <p className="text-[13px] text-ink-2">{note}</p>
+    </div>
+  );
+}
+
+function Row({ s, words }: { s: SequenceRow; words: string }) {
+  return (
+    <tr className="border-t border-line hover:bg-paper-2">
+      <td className="py-3 pr-3 pl-4"><Link to={`/sequences/${s.id}`} className="font-semibold hover:underline">{s.name}</Link><p className="text-[13px] text-ink-2">{words}</p></td>
+      <td className="pr-3"><StatusChip status={s.status} version={s.liveVersion} /></td>
+      <td className="pr-3 pt-2"><Rhythm marks={s.rhythm} /></td>
+      <td className="pr-4 text-right tabular-nums">{s.liveVersion ? number(s.inside) : '–'}</td>
+      <td className="pr-4 text-right tabular-nums">{s.liveVersion ? number(s.sent) : '–'}</td>
+      <td className="pr-4 text-right tabular-nums">{rateWords(s.opened, s.sent)}</td>
+      <td className="pr-4 text-right tabular-nums">{rateWords(s.clicked, s.sent)}</td>
+      <td className="pr-4">{!s.liveVersion ? <span className="text-ink-2">never published</span> : s.unpublished ? <Chip tone="fix">Edits not published</Chip> : null}</td>
+    </tr>
+  ); // prettier-ignore
+}
+
+export function SequencesScreen() {
+  const { data, error } = useSequencesQuery(undefined, { refetchOnMountOrArgChange: true });
+  const [adding, setAdding] = useState(false);
+  const names = useNames(null);
+  if (error) return <Empty text={sentence(error)} />;
+  if (!data) return <p className="p-8 text-ink-2">Reading the sequences …</p>;
+  const { sequences, today } = data;
+  const live = sequences.filter((s) => s.status === 'live').length;
+  const inside = sequences.reduce((n, s) => n + s.inside, 0);
+  const sent = sequences.reduce((n, s) => n + s.sent, 0);
+  const clicked = sequences.reduce((n, s) => n + s.clicked, 0);
+  const unpublished = sequences.filter((s) => s.unpublished);
+  return (
+    <div className="flex flex-col gap-4 p-6">
+      <div className="flex items-baseline gap-3">
+        <h1 className="text-[24px] font-bold">Sequences</h1>
+        <p className="flex-1 text-ink-2">{live} live, {sequences.filter((s) => s.status === 'draft').length} draft · {number(inside)} people inside right now</p>
+        <Button tone="main" onClick={() => setAdding(true)}><Plus size={16} aria-hidden="true" />New sequence</Button>
+      </div>
+      <div className="flex gap-3">
+        <Figure title="Going out today" value={number(today.sent + today.toCome)} note={`${number(today.sent)} sent · ${number(today.toCome)} still to come`} />
+        <Figure title="Clicked, of all emails sent" value={rateWords(clicked, sent)} note={`${number(clicked)} of ${number(sent)}`} />
+        <Figure title="Needs a look" value={number(unpublished.length)} note={unpublished.length ? unpublished.map((s) => `${s.name}: ${s.liveVersion ? 'edits not published' : 'never published'}`).join(' · ') : 'Nothing waits for you'} fix={unpublished.length > 0} />
+      </div>
+      <Sheet className="overflow-x-auto">
+        {sequences.length === 0 ? (
+          <Empty text="A sequence sends a series of emails to each person who starts it, each at its own time."><Button tone="main" onClick={() => setAdding(true)}>Make the first one</Button></Empty>
+        ) : (
+          <table className="w-full min-w-[62rem]">
+            <thead className="bg-paper-2 text-left text-[12px] text-ink-2">
+              <tr>
+                <th className="py-2 pl-4 font-semibold">Sequence</th><th className="font-semibold">State</th><th className="font-semibold">Rhythm: opened and clicked, by day</th>
+                <th className="pr-4 text-right font-semibold">Inside</th><th className="pr-4 text-right font-semibold">Sent</th><th className="pr-4 text-right font-semibold">Opened</th><th className="pr-4 text-right font-semibold">Clicked</th><th className="font-semibold"><span className="sr-only">Notes</span></th>
+              </tr>
+            </thead>
+            <tbody>{sequences.map((s) => <Row key={s.id} s={s} words={triggerWords(s.trigger, names)} />)}</tbody>
+          </table>
+        )}
+      </Sheet>
+      <NewSequence open={adding} onClose={() => setAdding(false)} />
+    </div>
+  ); // prettier-ignore
+}
