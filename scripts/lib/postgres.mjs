@@ -75,3 +75,10 @@ export async function ensureDatabase(cluster, name) {
     if (!/already exists/.test(error.message)) throw error;
   });
 }
+
+/** Whether a commit waits for the disk. Takes hold in running connections too. */
+export async function setDurable(cluster, on) {
+  const sql = (text) => run(`${cluster.bin}/psql`, [cluster.url('postgres'), '-q', '-c', text]);
+  await sql(`alter system set synchronous_commit = ${on ? 'on' : 'off'}`);
+  await sql('select pg_reload_conf()');
+}

@@ -35,10 +35,10 @@ export async function migrateSchema(connection: Connection, folder: string, now:
   await ensurePartitions(connection.db, now);
 }
 
-/** Partitions of `events` from a year before `now` to three months after it; the rest goes to events_rest. */
+/** Partitions of `events` from a month before `now` to six months after it; the rest goes to events_rest. */
 export async function ensurePartitions(db: Executor, now: number): Promise<void> {
   const d = new Date(now);
-  for (let i = -12; i <= 3; i++) {
+  for (let i = -1; i <= 6; i++) {
     const from = Date.UTC(d.getUTCFullYear(), d.getUTCMonth() + i, 1);
     const to = Date.UTC(d.getUTCFullYear(), d.getUTCMonth() + i + 1, 1);
     const name = `events_${new Date(from).toISOString().slice(0, 7).replace('-', '_')}`;

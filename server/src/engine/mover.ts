@@ -28,15 +28,26 @@ async function nextDue(connection: Connection): Promise<number | null> {
   return row?.at ?? null;
 }
 
-/** Works until nothing is due at `now`, whoever does it: rounds of other processes count too. */
-async function settleAt(connection: Connection, settings: SendSettings, now: number): Promise<void> {
+/** Works until nothing is due at `now`, whoever does it. Answers how much was done here. */
+async function settleAt(connection: Connection, settings: SendSettings, now: number): Promise<number> {
+  let total = 0;
   for (;;) {
-    const done = (await advanceRound(connection, now)) + (await sendRound(connection, settings, now));
-    if (done > 0) continue;
     const due = await nextDue(connection);
-    if (due === null || due > now) return;
+    if (due === null || due > now) return total;
+    const done = (await advanceRound(connection, now)) + (await sendRound(connection, settings, now));
+    total += done;
     // Another process holds what is left: give it a moment on the system clock.
-    await new Promise((resolve) => setTimeout(resolve, 10));
+    if (done === 0) await new Promise((resolve) => setTimeout(resolve, 10));
+  }
+}
+
+/** One moment of a move: engine and people take turns until neither has anything left to do. Answers when the people act next. */
+async function stepAt(connection: Connection, settings: SendSettings, now: number, crowd: Crowd | null): Promise<number | null> {
+  await settleAt(connection, settings, now);
+  for (;;) {
+    if (!crowd) return null;
+    const { acted, nextAt } = await crowd.act(now);
+    if (acted === 0 || (await settleAt(connection, settings, now)) === 0) return nextAt;
   }
 }
 
@@ -52,19 +63,11 @@ export async function moveClock(connection: Connection, settings: SendSettings, 
     const { rows } = await client.query('select pg_try_advisory_lock($1) as got', [LOCK]);
     if (!rows[0]?.got) throw new UserError(409, 'moving', 'The clock is already being moved. Wait until it has arrived.');
     let now = await businessNow(connection.db);
-    let crowdNext: number | null = now;
     while (now <= target) {
       await standAt(connection.db, now);
       onStep(now);
-      for (;;) {
-        await settleAt(connection, settings, now);
-        if (!crowd) break;
-        const { acted, nextAt } = await crowd.act(now);
-        crowdNext = nextAt;
-        if (acted === 0) break;
-      }
-      const due = await nextDue(connection);
-      const next = Math.min(due ?? Infinity, crowd ? (crowdNext ?? Infinity) : Infinity);
+      const crowdNext = await stepAt(connection, settings, now, crowd);
+      const next = Math.min((await nextDue(connection)) ?? Infinity, crowdNext ?? Infinity);
       if (next > target) break;
       now = Math.max(next, now);
     }

@@ -83,7 +83,7 @@ export function layoutPlan(sequence: Pick<Sequence, 'steps'>): PlanLayout {
           bottoms.push({ x: lane, y: bottom, open: !ends(a.steps) });
           lane += widthOf(a.steps) + LANE;
         }
-        const end = Math.max(...bottoms.map((b) => b.y)) + 18;
+        const end = Math.max(...bottoms.map((b) => b.y)) + 36;
         for (const b of bottoms) {
           if (!b.open) continue;
           const bend = b.x === x ? `V${end}` : `V${end - 8}q0 8 -8 8H${middle(x)}`;

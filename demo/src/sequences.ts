@@ -1,0 +1,116 @@
+import { paragraphs, type Block, type EmailStep, type Field, type Sequence, type Step } from '@ascenso/core';
+
+/** Ids that the scenario's sequences refer to. */
+export interface DemoIds {
+  letters: string;
+  tomasz: string;
+  guide: string;
+  pictures: { cover: string; papers: string; kits: string };
+}
+
+let count = 0;
+const id = () => `demo-${++count}`;
+const common = () => ({ id: id(), on: true, note: '' });
+const first: Field = { path: 'subscriber.first_name', fallback: 'reader', filters: [] };
+
+type Line = string | (string | Field)[];
+const text = (...lines: Line[]): Block => ({ id: id(), kind: 'text', doc: paragraphs(...lines) });
+const heading = (words: string): Block => ({ id: id(), kind: 'heading', text: words, level: 1 });
+const button = (label: string, address: string): Block => ({ id: id(), kind: 'button', label, address });
+const image = (file: string, alt: string): Block => ({ id: id(), kind: 'image', file, alt, link: '', width: 536 });
+const divider = (): Block => ({ id: id(), kind: 'divider' });
+const footer = (reason: string): Block => ({ id: id(), kind: 'footer', reason });
+
+const letters = 'You asked for our workshop letters at foldwell.example.';
+
+function email(name: string, subject: string, preview: string, blocks: Block[], extra: Partial<EmailStep> = {}, sender = ''): EmailStep {
+  return { ...common(), kind: 'email', name, window: null, thenTag: '', email: { sender, subject, preview, blocks: [heading('Foldwell Bindery'), ...blocks] }, ...extra };
+}
+const wait = (amount: number, unit: 'hours' | 'days'): Step => ({ ...common(), kind: 'wait', amount, unit });
+const weekdays = { days: [1, 2, 3, 4, 5], from: 8 * 60, to: 18 * 60 };
+
+export function welcome(ids: DemoIds): Sequence {
+  const delivery = email(
+    'Guide delivery',
+    'Your stitch guide is here, {{ subscriber.first_name | default: "reader" }}',
+    'Five stitches, one page each, ready to print.',
+    [
+      text(['Hello ', first, ','], 'Here is the stitch guide you asked for: five stitches, one page each, drawn at the bench. Print it at full size and keep it beside the needle.'),
+      image(ids.pictures.cover, 'The cover of the stitch guide: a folded signature with five lines of thread'),
+      button('Get the stitch guide', `file:${ids.guide}`),
+      text('Tomorrow I will ask you which stitch you tried first. Hit reply, we read every one.'),
+      footer(letters),
+    ],
+    { thenTag: 'stitch-guide', note: 'Subject changed on 12 Feb: “here” instead of “attached”.' },
+  );
+  const firstStitch = email('First stitch', 'Which stitch did you try first?', 'Hit reply, we read every one.', [
+    text(['Hello ', first, ','], 'You have the guide. Which stitch did you try first? The pamphlet stitch forgives everything; the long stitch shows every hurry.', 'If the thread tangles, it is too long: an arm’s length is enough.'),
+    button('See it done slowly', 'https://foldwell.example/learn/pamphlet-stitch'),
+    footer(letters),
+  ], {}, ids.tomasz); // prettier-ignore
+  const reminder = email('Guide reminder', 'Still on the bench: your stitch guide', 'In case yesterday’s letter got buried.', [
+    text(['Hello ', first, ','], 'Yesterday’s letter may have got buried. Your guide is still here, one button away.'),
+    button('Get the stitch guide', `file:${ids.guide}`),
+    footer(letters),
+  ]); // prettier-ignore
+  const papers = email('Three papers', 'Three papers that fold without cracking', 'Grain first, weight second, colour last.', [
+    text(['Hello ', first, ','], 'Paper has a direction, like wood. Fold along the grain and it lies flat; fold across it and it cracks, however good it is.'),
+    image(ids.pictures.papers, 'Three stacks of paper in cream, sage and rose'),
+    text('These three have never let us down: cream at 120 grams, sage at 100, and a rose that takes a pencil well.'),
+    button('Feel the papers', 'https://foldwell.example/paper'),
+    footer(letters),
+  ], { window: weekdays }); // prettier-ignore
+  const kits = email('Which kit to start with', 'Which kit to start with, honestly', 'It is not the dearest one.', [
+    text(['Hello ', first, ','], 'People ask which kit to start with. The honest answer: the pamphlet kit, and only then the long stitch. The Coptic one can wait until your hands know the needle.'),
+    image(ids.pictures.kits, 'Three starter kits side by side'),
+    button('Compare the kits', 'https://foldwell.example/kits'),
+    divider(),
+    text('Whatever you choose, reply with a picture of the first book. We keep them all.'),
+    footer(letters),
+  ], { window: weekdays }); // prettier-ignore
+  return {
+    name: 'Welcome and stitch guide',
+    trigger: { kind: 'list', list: ids.letters },
+    reentry: 'once',
+    list: ids.letters,
+    goal: null,
+    steps: [
+      delivery,
+      wait(1, 'days'),
+      {
+        ...common(), kind: 'branch', name: 'Downloaded the guide',
+        arms: [
+          { id: id(), condition: { kind: 'event', event: 'file.downloaded', done: true, since: { kind: 'step', step: delivery.id }, where: [] }, steps: [firstStitch] },
+          { id: id(), condition: null, steps: [reminder] },
+        ],
+      },
+      wait(3, 'days'),
+      papers,
+      wait(5, 'days'),
+      kits,
+      { ...common(), kind: 'action', action: { type: 'add-tag', tag: 'welcomed' } },
+    ],
+  }; // prettier-ignore
+}
+
+export function leftAtCheckout(ids: DemoIds): Sequence {
+  const still = email('Still in the cart', 'Your cart is still open, {{ subscriber.first_name | default: "reader" }}', 'Nothing has been lost. It is all there.', [
+    text(['Hello ', first, ','], ['You were about to order for €', { path: 'event.total', fallback: '', filters: [] }, '. Nothing has been lost: the cart is as you left it.']),
+    button('Back to my cart', '{{ event.return_to }}'),
+    footer(letters),
+  ]); // prettier-ignore
+  const help = email('Anything unclear?', 'Anything unclear about your order?', 'Reply to this letter: a bookbinder answers.', [
+    text(['Hello ', first, ','], 'If something held you back, reply to this letter. A bookbinder answers, usually the same day.'),
+    button('Back to my cart', '{{ event.return_to }}'),
+    footer(letters),
+  ], {}, ids.tomasz); // prettier-ignore
+  const ordered = { kind: 'event' as const, event: 'order.placed', done: true, since: { kind: 'entry' as const }, where: [] };
+  return {
+    name: 'Left at checkout',
+    trigger: { kind: 'event', event: 'checkout.started', where: [{ field: 'total', op: 'over', value: 10 }] },
+    reentry: 'after-leaving',
+    list: ids.letters,
+    goal: ordered,
+    steps: [wait(1, 'hours'), still, wait(1, 'days'), help],
+  };
+}

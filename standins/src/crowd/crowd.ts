@@ -1,0 +1,206 @@
+import PostalMime from 'postal-mime';
+import { FIRST, KITS, LAST, ZONES } from './names.ts';
+import { hashOf, randomFrom } from './random.ts';
+
+const MINUTE = 60_000;
+const HOUR = 60 * MINUTE;
+const DAY = 24 * HOUR;
+/** The crowd acts on marks of this grid only, so that what lies between two marks goes in batches. */
+const GRID = 15 * MINUTE;
+
+type Act =
+  | { kind: 'join'; n: number }
+  | { kind: 'get'; url: string; email: string }
+  | { kind: 'leave'; url: string }
+  | { kind: 'event'; type: string; email: string; data: Record<string, unknown> };
+
+interface Planned {
+  at: number;
+  act: Act;
+}
+
+/** All that has to survive a restart. */
+export interface CrowdState {
+  seed: number;
+  people: number;
+  /** Epoch ms between which they join. */
+  from: number;
+  to: number;
+  seen: number;
+  counter: number;
+  agenda: Planned[];
+}
+
+export interface Doors {
+  /** The application's public base address. */
+  base: string;
+  mailbox: string;
+  key: string;
+}
+
+const onGrid = (at: number) => Math.ceil(at / GRID) * GRID;
+
+interface Persona {
+  email: string;
+  first: string | null;
+  last: string;
+  zone: string | null;
+  keen: number;
+}
+
+/** Person n of a seed: the same at every run. */
+export function persona(seed: number, n: number): Persona {
+  const r = randomFrom(hashOf(`${seed}/${n}`));
+  const first = FIRST[Math.floor(r() * FIRST.length)] as string;
+  const last = LAST[Math.floor(r() * LAST.length)] as string;
+  const gone = r() < 0.015;
+  const busy = r() < 0.01;
+  const domain = gone ? 'gone.example' : busy ? 'busy.example' : 'readers.example';
+  return {
+    email: `${first}.${last}.${n}@${domain}`.toLowerCase(),
+    first: r() < 0.9 ? first : null,
+    last,
+    zone: r() < 0.85 ? (ZONES[Math.floor(r() * ZONES.length)] as string) : null,
+    keen: r(),
+  };
+}
+
+/** A new crowd whose people join between two moments, more by day than by night. */
+export function newCrowd(options: { seed: number; people: number; from: number; to: number }): CrowdState {
+  const r = randomFrom(options.seed);
+  const agenda: Planned[] = [];
+  for (let n = 0; n < options.people; n++) {
+    let at = options.from + r() * (options.to - options.from);
+    const hour = (at % DAY) / HOUR;
+    if (hour < 7 && r() < 0.75) at += 9 * HOUR;
+    agenda.push({ at: onGrid(at), act: { kind: 'join', n } });
+    if (r() < 0.3) agenda.push({ at: onGrid(at + (1 + r() * 40) * DAY), act: checkout(persona(options.seed, n).email, r) });
+  }
+  return { ...options, seen: 0, counter: 0, agenda: agenda.sort((a, b) => a.at - b.at) };
+}
+
+function checkout(email: string, r: () => number): Act {
+  const lines = Array.from({ length: 1 + Math.floor(r() * 2.4) }, () => {
+    const kit = KITS[Math.floor(r() * KITS.length)] as (typeof KITS)[number];
+    return { ...kit, quantity: 1 + Math.floor(r() * 1.4) };
+  });
+  const total = lines.reduce((sum, l) => sum + l.price * l.quantity, 0);
+  const cart = Math.floor(r() * 1e9).toString(36);
+  return { kind: 'event', type: 'checkout.started', email, data: { lines, total, cart, return_to: `https://foldwell.example/cart/${cart}` } };
+}
+
+/** The simulated people. They know their mail and the public doors, and nothing else. */
+export class Crowd {
+  readonly state: CrowdState;
+  readonly #doors: Doors;
+
+  constructor(state: CrowdState, doors: Doors) {
+    this.state = state;
+    this.#doors = doors;
+  }
+
+  /** Reads new mail, does all that is planned up to `now`, and says when there is something to do again. */
+  async act(now: number): Promise<{ acted: number; nextAt: number | null }> {
+    await this.#readMail();
+    const { agenda } = this.state;
+    let due = 0;
+    while (due < agenda.length && (agenda[due] as Planned).at <= now) due++;
+    const todo = agenda.splice(0, due);
+    // Eight at a time: people do not wait for each other.
+    const work = async () => {
+      for (let next = todo.shift(); next; next = todo.shift()) await this.#do(next);
+    };
+    await Promise.all(Array.from({ length: 8 }, work));
+    return { acted: due, nextAt: agenda[0]?.at ?? null };
+  }
+
+  #plan(at: number, act: Act): void {
+    const { agenda } = this.state;
+    const when = onGrid(at);
+    let low = 0;
+    let high = agenda.length;
+    while (low < high) {
+      const mid = (low + high) >> 1;
+      if ((agenda[mid] as Planned).at <= when) low = mid + 1;
+      else high = mid;
+    }
+    agenda.splice(low, 0, { at: when, act });
+  }
+
+  async #readMail(): Promise<void> {
+    for (;;) {
+      const answer = await fetch(`${this.#doors.mailbox}/messages?after=${this.state.seen}`);
+      const { messages } = (await answer.json()) as { messages: { id: number; to: string; at: number; source: string }[] };
+      if (messages.length === 0) return;
+      for (const m of messages) {
+        this.state.seen = m.id;
+        await this.#receive(m);
+      }
+    }
+  }
+
+  /** Decides, once, what the reader of a message will do with it. */
+  async #receive(message: { id: number; to: string; at: number; source: string }): Promise<void> {
+    if (!message.to.endsWith('@readers.example') && !message.to.endsWith('@busy.example')) return;
+    const r = randomFrom(hashOf(`${this.state.seed}/${message.to}/${message.id}`));
+    const keen = randomFrom(hashOf(message.to))();
+    if (r() > 0.2 + keen * 0.45) return;
+    const mail = await PostalMime.parse(message.source);
+    const html = mail.html ?? '';
+    const opened = message.at + 5 * MINUTE + Math.pow(r(), 3) * 30 * HOUR;
+    const addresses = [...html.matchAll(/(?:src|href)="([^"]+)"/g)].map((m) => (m[1] as string).replaceAll('&amp;', '&'));
+    const pixel = addresses.find((a) => a.includes('/o/'));
+    const links = [...new Set(addresses.filter((a) => a.includes('/c/')))];
+    if (pixel) this.#plan(opened, { kind: 'get', url: pixel, email: message.to });
+    if (links.length > 0 && r() < 0.28 + keen * 0.35) {
+      const link = links[Math.floor(r() * links.length)] as string;
+      this.#plan(opened + 2 * MINUTE, { kind: 'get', url: link, email: message.to });
+      if (r() < 0.16) this.#plan(opened + HOUR, checkout(message.to, r));
+    }
+    const unsubscribe = addresses.find((a) => a.includes('/u/'));
+    if (unsubscribe && r() < 0.012) this.#plan(opened + 3 * MINUTE, { kind: 'leave', url: unsubscribe });
+  }
+
+  async #post(path: string, body: unknown, type = 'application/json'): Promise<void> {
+    const answer = await fetch(`${this.#doors.base}${path}`, { method: 'POST', headers: { 'Content-Type': type, Authorization: `Bearer ${this.#doors.key}` }, body: JSON.stringify(body) });
+    if (!answer.ok) throw new Error(`${path} answered ${answer.status}: ${await answer.text()}`);
+  }
+
+  async #event(email: string, type: string, data: Record<string, unknown>, at: number): Promise<void> {
+    const id = `${++this.state.counter}`;
+    await this.#post('/intake/events', { specversion: '1.0', id, source: 'https://foldwell.example/shop', type, subject: email, time: new Date(at).toISOString(), data }, 'application/cloudevents+json');
+  }
+
+  async #do({ at, act }: Planned): Promise<void> {
+    switch (act.kind) {
+      case 'join': {
+        const p = persona(this.state.seed, act.n);
+        const attributes = { last_name: p.last, ...(p.first ? { first_name: p.first } : {}), skill: p.keen > 0.7 ? 'some' : 'new' };
+        await this.#post('/intake/subscribers', { email: p.email, attributes, ...(p.zone ? { zone: p.zone } : {}), lists: ['Workshop letters'] });
+        return;
+      }
+      case 'get':
+        // Followed by hand: the shop's own pages are outside of this world.
+        await this.#follow(act.url);
+        return;
+      case 'leave':
+        await fetch(act.url, { method: 'POST', headers: { 'Content-Type': 'application/x-www-form-urlencoded' }, body: 'List-Unsubscribe=One-Click' });
+        return;
+      case 'event': {
+        await this.#event(act.email, act.type, act.data, at);
+        const r = randomFrom(hashOf(`${act.email}/${at}`));
+        if (act.type === 'checkout.started' && r() < 0.55) {
+          const { lines, total } = act.data;
+          this.#plan(at + 20 * MINUTE + r() * r() * 60 * HOUR, { kind: 'event', type: 'order.placed', email: act.email, data: { lines, total } });
+        }
+      }
+    }
+  }
+
+  async #follow(url: string): Promise<void> {
+    const answer = await fetch(url, { redirect: 'manual' });
+    await answer.arrayBuffer();
+    const to = answer.headers.get('location');
+    if (to?.startsWith('/')) await (await fetch(new URL(to, this.#doors.base))).arrayBuffer();
+  }
+}

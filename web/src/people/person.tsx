@@ -1,0 +1,101 @@
+import { Eye, Mail, MousePointerClick, Route, Zap } from 'lucide-react';
+import { useState, type ReactNode } from 'react';
+import { Link, useParams } from 'react-router';
+import { toast } from 'sonner';
+import type { StoryEntry } from '@ascenso/contracts';
+import { dateWords, momentWords, zoneOf, type Value } from '@ascenso/core';
+import { sentence, useAroundQuery, useChangePersonMutation, useMeQuery, usePersonQuery, useSentEmailQuery, useSetMembershipMutation } from '../app/api.ts';
+import { personName } from '../composer/reader.tsx';
+import { SavedText } from '../plan/inspector.tsx';
+import { Button, Chip, Dialog, EmailFrame, Empty, Sheet } from '../ui/index.tsx';
+import { MailChip } from './people.tsx';
+
+const icons: Record<StoryEntry['kind'], ReactNode> = {
+  trace: <Route size={14} />,
+  event: <Zap size={14} />,
+  open: <Eye size={14} />,
+  click: <MousePointerClick size={14} />,
+  test: <Mail size={14} />,
+};
+
+function SentDialog({ send, onClose }: { send: string | null; onClose: () => void }) {
+  const { data } = useSentEmailQuery(send ?? '', { skip: !send });
+  return (
+    <Dialog open={send !== null} onClose={onClose} title={data?.subject ?? 'As it was sent'} wide>
+      {data && <><p className="mb-2 text-ink-2">To {data.to}</p><EmailFrame title="The email as it was sent" html={data.html} className="h-[60vh] w-full rounded-control border border-line" /></>}
+    </Dialog>
+  ); // prettier-ignore
+}
+
+export function PersonScreen() {
+  const id = useParams().id as string;
+  const { data, error } = usePersonQuery(id, { refetchOnMountOrArgChange: true });
+  const { data: around } = useAroundQuery();
+  const { data: me } = useMeQuery();
+  const [change] = useChangePersonMutation();
+  const [setMembership] = useSetMembershipMutation();
+  const [send, setSend] = useState<string | null>(null);
+  if (error) return <Empty text={sentence(error)} />;
+  if (!data || !around || !me) return <p className="p-8 text-ink-2">Reading their story …</p>;
+  const { person, lists, inside, story } = data;
+  const zone = zoneOf(me.workspace.zone);
+  const save = async (part: object) => {
+    const answer = await change({ id, change: part });
+    if (answer.error) toast.error(sentence(answer.error));
+  };
+  const parse = (type: string, text: string): Value => (text === '' ? null : type === 'number' && !Number.isNaN(Number(text)) ? Number(text) : type === 'yes-no' ? text === 'yes' : text);
+  const show = (v: Value | undefined) => (typeof v === 'boolean' ? (v ? 'yes' : 'no') : v === null || v === undefined ? '' : String(v));
+  const days = new Map<string, StoryEntry[]>();
+  for (const e of story) days.set(dateWords(zone, e.at, true), [...(days.get(dateWords(zone, e.at, true)) ?? []), e]);
+  return (
+    <div className="flex min-h-0 flex-1 gap-5 overflow-auto p-6">
+      <div className="flex w-72 shrink-0 flex-col gap-4">
+        <div>
+          <Link to="/people" className="text-ink-2 hover:underline">People /</Link>
+          <h1 className="text-[22px] leading-tight font-bold">{personName(person)}</h1>
+          <p className="mb-2 text-ink-2">{person.email}</p>
+          <MailChip status={person.mailStatus} />
+        </div>
+        <Sheet className="flex flex-col gap-2.5 p-4">
+          <h2 className="font-sans font-semibold">Attributes</h2>
+          {around.attributes.map((a) => <div key={a.key}><p className="mb-0.5 text-[12px] text-ink-2">{a.label}</p><SavedText label={a.label} value={show(person.attributes[a.key])} placeholder="no value" save={(v) => void save({ attributes: { [a.key]: parse(a.type, v) } })} /></div>)}
+          <div><p className="mb-0.5 text-[12px] text-ink-2">Time zone</p><SavedText label="Time zone" value={person.zone ?? ''} placeholder="not known" save={(v) => void save({ zone: v || null })} /></div>
+        </Sheet>
+        <Sheet className="flex flex-col gap-2.5 p-4">
+          <h2 className="font-sans font-semibold">Lists and tags</h2>
+          {around.lists.map((l) => {
+            const on = lists.some((m) => m.id === l.id && m.state === 'confirmed');
+            return <div key={l.id} className="flex items-center justify-between gap-2"><span>{l.name}</span><Button tone={on ? 'quiet' : 'plain'} onClick={() => void setMembership({ id, list: l.id, state: on ? 'left' : 'confirmed' })}>{on ? 'Take off' : 'Confirm'}</Button></div>;
+          })}
+          <div className="flex flex-wrap gap-1">{person.tags.map((t) => <Chip key={t} tone="data">{t}</Chip>)}</div>
+          <SavedText label="Add a tag" value="" placeholder="Add a tag" save={(v) => v.trim() && void save({ addTag: v.trim() })} />
+        </Sheet>
+      </div>
+      <div className="flex min-w-0 flex-1 flex-col gap-4">
+        {inside.map((v) => (
+          <p key={v.sequence} className="rounded-sheet border border-line bg-spruce-tint px-4 py-2.5 text-spruce-deep">Inside <Link to={`/sequences/${v.sequence}`} className="font-semibold underline">{v.name}</Link>, at “{v.step}” until {momentWords(zone, v.due)}</p>
+        ))}
+        <Sheet className="p-5">
+          <h2 className="mb-3 text-[16px] font-bold">What happened, and why</h2>
+          {story.length === 0 && <p className="text-ink-2">Nothing yet.</p>}
+          {[...days].map(([day, entries]) => (
+            <section key={day} className="mb-4">
+              <h3 className="mb-1 font-sans text-[12px] font-semibold text-ink-2">{day}</h3>
+              <ol>
+                {entries.map((e, i) => (
+                  <li key={i} className="flex items-start gap-3 border-t border-line/60 py-1.5">
+                    <span className="w-11 shrink-0 text-ink-2 tabular-nums">{momentWords(zone, e.at).split(', ')[1]}</span>
+                    <span aria-hidden="true" className={`mt-0.5 ${e.kind === 'trace' ? 'text-spruce' : e.kind === 'event' ? 'text-dawn-text' : 'text-slate'}`}>{icons[e.kind]}</span>
+                    <span className="min-w-0 flex-1">{e.text}{e.sequence && <Link to={`/sequences/${e.sequence.id}`} className="ml-2 text-[12px] text-ink-2 hover:underline">{e.sequence.name}</Link>}</span>
+                    {e.send && <Button tone="quiet" className="!min-h-6 !py-0.5" onClick={() => setSend(e.send)}>As it was sent</Button>}
+                  </li>
+                ))}
+              </ol>
+            </section>
+          ))}
+        </Sheet>
+      </div>
+      <SentDialog send={send} onClose={() => setSend(null)} />
+    </div>
+  ); // prettier-ignore
+}
