@@ -7,8 +7,16 @@ import path from 'node:path';
 
 const here = path.dirname(fileURLToPath(import.meta.url));
 const EMPTY = new Set([
-  'htmlnano', 'juice', 'cssnano', 'cssnano-preset-lite', 'js-beautify', 'postcss',
-  'mjml-parser-xml', 'cheerio', 'fs', 'prettier',
+  'htmlnano',
+  'juice',
+  'cssnano',
+  'cssnano-preset-lite',
+  'js-beautify',
+  'postcss',
+  'mjml-parser-xml',
+  'cheerio',
+  'fs',
+  'prettier',
 ]);
 
 const slim = {
@@ -22,7 +30,9 @@ const slim = {
       if (name === 'detect-node') return { path: 'detect-node', namespace: 'no' };
       return undefined;
     });
-    b.onLoad({ filter: /.*/, namespace: 'empty' }, () => ({ contents: 'module.exports = {}; module.exports.default = {};' }));
+    b.onLoad({ filter: /.*/, namespace: 'empty' }, () => ({
+      contents: 'module.exports = {}; module.exports.default = {};',
+    }));
     b.onLoad({ filter: /.*/, namespace: 'no' }, () => ({ contents: 'module.exports = false;' }));
   },
 };

@@ -8,5 +8,8 @@ export default defineConfig({
   plugins: [react(), tailwindcss()],
   build: { chunkSizeWarningLimit: 1500 },
   worker: { format: 'es' },
-  server: { host: '127.0.0.1', proxy: Object.fromEntries(['/api', '/intake', '/f', '/o', '/c', '/u'].map((p) => [`${p}/`, server])) },
+  server: {
+    host: '127.0.0.1',
+    proxy: Object.fromEntries(['/api', '/intake', '/f', '/o', '/c', '/u'].map((p) => [`${p}/`, server])),
+  },
 });

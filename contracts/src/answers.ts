@@ -1,4 +1,16 @@
-import type { Finding, FindingPlace, HouseStyle, LogEntry, MailStatus, MembershipState, Program, Sequence, StepCounts, Trigger, Value } from '@ascenso/core';
+import type {
+  Finding,
+  FindingPlace,
+  HouseStyle,
+  LogEntry,
+  MailStatus,
+  MembershipState,
+  Program,
+  Sequence,
+  StepCounts,
+  Trigger,
+  Value,
+} from '@ascenso/core';
 
 export type { Finding, FindingPlace };
 

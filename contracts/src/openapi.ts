@@ -5,7 +5,9 @@ import { cloudEvent, MAX_BATCH, subscriberRequest } from './requests.ts';
 const errorBody = z
   .object({ error: z.object({ code: z.string(), message: z.string(), field: z.string().optional() }) })
   .meta({ id: 'Error', description: 'What is wrong, where, and what to do. Nothing was changed.' });
-const storedBody = z.object({ stored: z.int(), repeated: z.int() }).meta({ id: 'Stored', description: 'How many events were new, and how many had come before.' });
+const storedBody = z
+  .object({ stored: z.int(), repeated: z.int() })
+  .meta({ id: 'Stored', description: 'How many events were new, and how many had come before.' });
 
 const json = (schema: z.ZodType) => ({ 'application/json': { schema } });
 const failures = {
@@ -19,7 +21,11 @@ const failures = {
 export function intakeDocument(base: string): object {
   return createDocument({
     openapi: '3.1.0',
-    info: { title: 'Ascenso intake', version: '1', description: 'Events and subscribers come in here. Sending the same event twice counts once.' },
+    info: {
+      title: 'Ascenso intake',
+      version: '1',
+      description: 'Events and subscribers come in here. Sending the same event twice counts once.',
+    },
     servers: [{ url: base }],
     security: [{ key: [] }],
     components: { securitySchemes: { key: { type: 'http', scheme: 'bearer' } } },
@@ -40,7 +46,10 @@ export function intakeDocument(base: string): object {
         post: {
           summary: 'Adds a person, or updates the one with that address',
           requestBody: { content: json(subscriberRequest) },
-          responses: { '200': { description: 'Added or updated.', content: json(z.object({ id: z.uuid() })) }, ...failures },
+          responses: {
+            '200': { description: 'Added or updated.', content: json(z.object({ id: z.uuid() })) },
+            ...failures,
+          },
         },
       },
     },

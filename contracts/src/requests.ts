@@ -1,13 +1,21 @@
 import { z } from 'zod';
 import { commandSchema, isZone } from '@ascenso/core';
 
-const email = z.email('Write an email address such as marta@foldwell.example.').max(254).transform((e) => e.toLowerCase());
+const email = z
+  .email('Write an email address such as marta@foldwell.example.')
+  .max(254)
+  .transform((e) => e.toLowerCase());
 const zone = z.string().refine(isZone, 'Use an IANA time zone such as Europe/Lisbon.');
 /** Values of attributes: text, number, yes/no, list of text, or null to clear. */
-const attributeValues = z.record(z.string().max(60), z.union([z.string().max(2000), z.number(), z.boolean(), z.array(z.string().max(200)).max(100), z.null()]));
+const attributeValues = z.record(
+  z.string().max(60),
+  z.union([z.string().max(2000), z.number(), z.boolean(), z.array(z.string().max(200)).max(100), z.null()]),
+);
 
 export const signInRequest = z.strictObject({ email, password: z.string().min(1, 'Type your password.').max(200) });
-export const newSequenceRequest = z.strictObject({ name: z.string().trim().min(1, 'Give the sequence a name.').max(120) });
+export const newSequenceRequest = z.strictObject({
+  name: z.string().trim().min(1, 'Give the sequence a name.').max(120),
+});
 export const saveRequest = z.strictObject({
   /** Revision that the edits were made on. */
   base: z.int().min(0),
@@ -28,18 +36,43 @@ export const personRequest = z.strictObject({
   zone: zone.nullable().default(null),
   lists: z.array(z.uuid()).max(50).default([]),
 });
-export const personChange = z.strictObject({ attributes: attributeValues.optional(), zone: zone.nullable().optional(), addTag: z.string().trim().min(1).max(60).optional(), removeTag: z.string().optional() });
-export const membershipRequest = z.strictObject({ list: z.uuid('Choose a list.'), state: z.enum(['confirmed', 'left']) });
+export const personChange = z.strictObject({
+  attributes: attributeValues.optional(),
+  zone: zone.nullable().optional(),
+  addTag: z.string().trim().min(1).max(60).optional(),
+  removeTag: z.string().optional(),
+});
+export const membershipRequest = z.strictObject({
+  list: z.uuid('Choose a list.'),
+  state: z.enum(['confirmed', 'left']),
+});
 export const listRequest = z.strictObject({ name: z.string().trim().min(1, 'Give the list a name.').max(80) });
 const fieldType = z.enum(['text', 'number', 'date', 'yes-no', 'list']);
 export const eventKindRequest = z.strictObject({
-  name: z.string().regex(/^[a-z][a-z0-9._-]{1,59}$/, 'Use small letters, digits, dots and dashes, such as order.placed.'),
+  name: z
+    .string()
+    .regex(/^[a-z][a-z0-9._-]{1,59}$/, 'Use small letters, digits, dots and dashes, such as order.placed.'),
   label: z.string().trim().min(1, 'Say how it is called on the screen.').max(80),
-  fields: z.array(z.strictObject({ name: z.string().regex(/^[a-z][a-z0-9_]{0,59}$/i, 'Use letters, digits and _.'), type: fieldType })).max(50),
+  fields: z
+    .array(
+      z.strictObject({
+        name: z.string().regex(/^[a-z][a-z0-9_]{0,59}$/i, 'Use letters, digits and _.'),
+        type: fieldType,
+      }),
+    )
+    .max(50),
   sample: z.record(z.string(), z.unknown()).default({}),
 });
-export const senderRequest = z.strictObject({ name: z.string().trim().min(1, 'Say who it comes from.').max(80), email, fields: z.record(z.string(), z.string().max(300)).default({}) });
-export const styleRequest = z.strictObject({ brand: z.string().max(80), postalAddress: z.string().trim().min(1, 'Write the postal address.').max(300), accent: z.string().regex(/^#[0-9a-f]{6}$/i, 'Write a colour such as #6b3a22.') });
+export const senderRequest = z.strictObject({
+  name: z.string().trim().min(1, 'Say who it comes from.').max(80),
+  email,
+  fields: z.record(z.string(), z.string().max(300)).default({}),
+});
+export const styleRequest = z.strictObject({
+  brand: z.string().max(80),
+  postalAddress: z.string().trim().min(1, 'Write the postal address.').max(300),
+  accent: z.string().regex(/^#[0-9a-f]{6}$/i, 'Write a colour such as #6b3a22.'),
+});
 export const keyRequest = z.strictObject({ name: z.string().trim().min(1, 'Give the key a name.').max(80) });
 export const aheadRequest = z.strictObject({ by: z.enum(['hour', 'day', 'week']) });
 
@@ -47,9 +80,15 @@ export const aheadRequest = z.strictObject({ by: z.enum(['hour', 'day', 'week'])
 export const subscriberRequest = z
   .strictObject({
     email,
-    attributes: attributeValues.default({}).meta({ description: 'Values by attribute key. Only attributes that exist.' }),
+    attributes: attributeValues
+      .default({})
+      .meta({ description: 'Values by attribute key. Only attributes that exist.' }),
     zone: zone.optional().meta({ description: 'IANA time zone', example: 'Europe/Lisbon' }),
-    lists: z.array(z.string().max(80)).max(50).default([]).meta({ description: 'Names or ids of lists that the person has confirmed.' }),
+    lists: z
+      .array(z.string().max(80))
+      .max(50)
+      .default([])
+      .meta({ description: 'Names or ids of lists that the person has confirmed.' }),
   })
   .meta({ id: 'Subscriber' });
 
@@ -61,7 +100,9 @@ export const cloudEvent = z
     source: z.string().min(1, 'source is missing: say where the event comes from.').max(300),
     type: z.string().regex(/^[a-z][a-z0-9._-]{1,59}$/, 'type is the name of the event, such as order.placed.'),
     subject: email.meta({ description: "The person's email address." }),
-    time: z.iso.datetime({ offset: true, error: 'time is a date and time of RFC 3339, such as 2026-03-06T12:00:00Z.' }).optional(),
+    time: z.iso
+      .datetime({ offset: true, error: 'time is a date and time of RFC 3339, such as 2026-03-06T12:00:00Z.' })
+      .optional(),
     datacontenttype: z.string().optional(),
     data: z.record(z.string(), z.unknown(), 'data is a JSON object.').default({}),
   })

@@ -4,7 +4,12 @@ const DAY = 86_400_000;
 export const DEMO_NOW = Date.UTC(2026, 2, 6, 9, 12);
 export const HISTORY_DAYS = 120;
 
-export const owner = { email: 'ines@foldwell.example', name: 'Inês Rocha', password: 'fold-along-the-grain', role: 'owner' };
+export const owner = {
+  email: 'ines@foldwell.example',
+  name: 'Inês Rocha',
+  password: 'fold-along-the-grain',
+  role: 'owner',
+};
 
 /** What the demo's installation begins with, `days` before its present. */
 export const bootstrapFor = (days: number) => ({

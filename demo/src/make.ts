@@ -33,40 +33,96 @@ async function upload(name: string, content: Buffer): Promise<string> {
 async function publish(sequence: Sequence): Promise<void> {
   const { id } = await call<{ id: string }>('POST', '/sequences', { name: sequence.name });
   const commands: Command[] = [
-    ...(['trigger', 'reentry', 'list', 'goal'] as const).map((field) => ({ type: 'set' as const, field, value: sequence[field] })),
+    ...(['trigger', 'reentry', 'list', 'goal'] as const).map((field) => ({
+      type: 'set' as const,
+      field,
+      value: sequence[field],
+    })),
     ...sequence.steps.map((step, index) => ({ type: 'step.insert' as const, place: { arm: null, index }, step })),
   ];
-  const { revision } = await call<{ revision: number }>('POST', `/sequences/${id}/commands`, { base: 0, commands, role: 'edit' });
+  const { revision } = await call<{ revision: number }>('POST', `/sequences/${id}/commands`, {
+    base: 0,
+    commands,
+    role: 'edit',
+  });
   await call('POST', `/sequences/${id}/publish`, { revision });
 }
 
 await call('POST', '/session', { email: owner.email, password: owner.password });
 const lists = new Map<string, string>();
-for (const name of ['Workshop letters', 'Course', 'Paper club']) lists.set(name, (await call<{ id: string }>('POST', '/lists', { name })).id);
-await call('PUT', '/style', { brand: 'Foldwell Bindery', postalAddress: 'Foldwell Bindery, Rua das Gáveas 12, 1200-206 Lisboa', accent: '#6b3a22' });
+for (const name of ['Workshop letters', 'Course', 'Paper club'])
+  lists.set(name, (await call<{ id: string }>('POST', '/lists', { name })).id);
+await call('PUT', '/style', {
+  brand: 'Foldwell Bindery',
+  postalAddress: 'Foldwell Bindery, Rua das Gáveas 12, 1200-206 Lisboa',
+  accent: '#6b3a22',
+});
 const { senders } = await call<{ senders: { id: string; name: string; email: string }[] }>('GET', '/surroundings');
-for (const s of senders) await call('PUT', `/senders/${s.id}`, { name: s.name, email: s.email, fields: { phone: '+351 210 000 000', page: 'https://foldwell.example/ines' } });
-const tomasz = (await call<{ id: string }>('POST', '/senders', { name: 'Tomasz at Foldwell', email: 'tomasz@foldwell.example', fields: { phone: '+351 210 000 001', page: 'https://foldwell.example/tomasz' } })).id;
+for (const s of senders)
+  await call('PUT', `/senders/${s.id}`, {
+    name: s.name,
+    email: s.email,
+    fields: { phone: '+351 210 000 000', page: 'https://foldwell.example/ines' },
+  });
+const tomasz = (
+  await call<{ id: string }>('POST', '/senders', {
+    name: 'Tomasz at Foldwell',
+    email: 'tomasz@foldwell.example',
+    fields: { phone: '+351 210 000 001', page: 'https://foldwell.example/tomasz' },
+  })
+).id;
 const cart = [{ sku: 'kit-long-stitch', title: 'Long-stitch kit', price: 26, quantity: 1 }];
-const lineFields = [{ name: 'lines', type: 'list' }, { name: 'total', type: 'number' }];
-await call('PUT', '/event-kinds', { name: 'checkout.started', label: 'Checkout started', fields: [...lineFields, { name: 'return_to', type: 'text' }], sample: { lines: cart, total: 26, return_to: 'https://foldwell.example/cart/sample' } });
-await call('PUT', '/event-kinds', { name: 'order.placed', label: 'Order placed', fields: lineFields, sample: { lines: cart, total: 26 } });
+const lineFields = [
+  { name: 'lines', type: 'list' },
+  { name: 'total', type: 'number' },
+];
+await call('PUT', '/event-kinds', {
+  name: 'checkout.started',
+  label: 'Checkout started',
+  fields: [...lineFields, { name: 'return_to', type: 'text' }],
+  sample: { lines: cart, total: 26, return_to: 'https://foldwell.example/cart/sample' },
+});
+await call('PUT', '/event-kinds', {
+  name: 'order.placed',
+  label: 'Order placed',
+  fields: lineFields,
+  sample: { lines: cart, total: 26 },
+});
 
-const pictures = { cover: await upload('stitch-guide-cover.png', cover()), papers: await upload('three-papers.png', papers()), kits: await upload('starter-kits.png', kits()) };
-const ids = { letters: lists.get('Workshop letters') as string, tomasz, guide: await upload('Five stitches.pdf', await guide()), pictures };
+const pictures = {
+  cover: await upload('stitch-guide-cover.png', cover()),
+  papers: await upload('three-papers.png', papers()),
+  kits: await upload('starter-kits.png', kits()),
+};
+const ids = {
+  letters: lists.get('Workshop letters') as string,
+  tomasz,
+  guide: await upload('Five stitches.pdf', await guide()),
+  pictures,
+};
 await publish(welcome(ids));
 await publish(leftAtCheckout(ids));
 
 const { key } = await call<{ key: string }>('POST', '/keys', { name: 'Shop and sign-up form' });
 const from = DEMO_NOW - days * DAY;
-const begun = await fetch(`${process.env.CROWD_URL}/begin`, { method: 'POST', body: JSON.stringify({ seed: 1906, people, from, to: DEMO_NOW + 14 * DAY, doors: { base, mailbox: process.env.MAILBOX_URL, key } }) });
+const begun = await fetch(`${process.env.CROWD_URL}/begin`, {
+  method: 'POST',
+  body: JSON.stringify({
+    seed: 1906,
+    people,
+    from,
+    to: DEMO_NOW + 14 * DAY,
+    doors: { base, mailbox: process.env.MAILBOX_URL, key },
+  }),
+});
 if (!begun.ok) throw new Error('The simulated people did not begin.');
 
 const weeks = Math.floor(days / 7);
-for (let day = 0; day < days; ) {
+for (let day = 0; day < days;) {
   const by = days - day >= 7 ? 'week' : 'day';
   await call('POST', '/outside/clock/ahead', { by });
-  while ((await call<{ moving: boolean }>('GET', '/outside/clock')).moving) await new Promise((resolve) => setTimeout(resolve, 300));
+  while ((await call<{ moving: boolean }>('GET', '/outside/clock')).moving)
+    await new Promise((resolve) => setTimeout(resolve, 300));
   day += by === 'week' ? 7 : 1;
   if (by === 'week') console.log(JSON.stringify({ progress: `week ${day / 7} of ${weeks}` }));
 }

@@ -79,11 +79,23 @@ export async function guide(): Promise<Buffer> {
   const font = await pdf.embedFont(StandardFonts.TimesRoman);
   pdf.setCreationDate(new Date(0));
   pdf.setModificationDate(new Date(0));
-  for (const [i, name] of ['Pamphlet stitch', 'Long stitch', 'Kettle stitch', 'Coptic stitch', 'Japanese stab stitch'].entries()) {
+  for (const [i, name] of [
+    'Pamphlet stitch',
+    'Long stitch',
+    'Kettle stitch',
+    'Coptic stitch',
+    'Japanese stab stitch',
+  ].entries()) {
     const page = pdf.addPage([420, 595]);
     page.drawText(name, { x: 48, y: 520, size: 26, font, color: rgb(0.42, 0.23, 0.13) });
     page.drawText(`Foldwell Bindery, stitch ${i + 1} of 5`, { x: 48, y: 496, size: 11, font });
-    for (let k = 0; k < 7; k++) page.drawLine({ start: { x: 80, y: 430 - k * 50 }, end: { x: 340, y: 430 - k * 50 + (k % 2) * i * 6 }, thickness: 1.5, color: rgb(0.42, 0.23, 0.13) });
+    for (let k = 0; k < 7; k++)
+      page.drawLine({
+        start: { x: 80, y: 430 - k * 50 },
+        end: { x: 340, y: 430 - k * 50 + (k % 2) * i * 6 },
+        thickness: 1.5,
+        color: rgb(0.42, 0.23, 0.13),
+      });
   }
   return Buffer.from(await pdf.save());
 }

@@ -23,8 +23,23 @@ const footer = (reason: string): Block => ({ id: id(), kind: 'footer', reason })
 
 const letters = 'You asked for our workshop letters at foldwell.example.';
 
-function email(name: string, subject: string, preview: string, blocks: Block[], extra: Partial<EmailStep> = {}, sender = ''): EmailStep {
-  return { ...common(), kind: 'email', name, window: null, thenTag: '', email: { sender, subject, preview, blocks: [heading('Foldwell Bindery'), ...blocks] }, ...extra };
+function email(
+  name: string,
+  subject: string,
+  preview: string,
+  blocks: Block[],
+  extra: Partial<EmailStep> = {},
+  sender = '',
+): EmailStep {
+  return {
+    ...common(),
+    kind: 'email',
+    name,
+    window: null,
+    thenTag: '',
+    email: { sender, subject, preview, blocks: [heading('Foldwell Bindery'), ...blocks] },
+    ...extra,
+  };
 }
 const wait = (amount: number, unit: 'hours' | 'days'): Step => ({ ...common(), kind: 'wait', amount, unit });
 const weekdays = { days: [1, 2, 3, 4, 5], from: 8 * 60, to: 18 * 60 };
@@ -35,7 +50,10 @@ export function welcome(ids: DemoIds): Sequence {
     'Your stitch guide is here, {{ subscriber.first_name | default: "reader" }}',
     'Five stitches, one page each, ready to print.',
     [
-      text(['Hello ', first, ','], 'Here is the stitch guide you asked for: five stitches, one page each, drawn at the bench. Print it at full size and keep it beside the needle.'),
+      text(
+        ['Hello ', first, ','],
+        'Here is the stitch guide you asked for: five stitches, one page each, drawn at the bench. Print it at full size and keep it beside the needle.',
+      ),
       image(ids.pictures.cover, 'The cover of the stitch guide: a folded signature with five lines of thread'),
       button('Get the stitch guide', `file:${ids.guide}`),
       text('Tomorrow I will ask you which stitch you tried first. Hit reply, we read every one.'),
@@ -104,7 +122,13 @@ export function leftAtCheckout(ids: DemoIds): Sequence {
     button('Back to my cart', '{{ event.return_to }}'),
     footer(letters),
   ], {}, ids.tomasz); // prettier-ignore
-  const ordered = { kind: 'event' as const, event: 'order.placed', done: true, since: { kind: 'entry' as const }, where: [] };
+  const ordered = {
+    kind: 'event' as const,
+    event: 'order.placed',
+    done: true,
+    since: { kind: 'entry' as const },
+    where: [],
+  };
   return {
     name: 'Left at checkout',
     trigger: { kind: 'event', event: 'checkout.started', where: [{ field: 'total', op: 'over', value: 10 }] },

@@ -14,9 +14,14 @@ export const stopAll = () => Promise.all([...running].map((stop) => stop()));
  * Starts a whole installation: PostgreSQL (unless DATABASE_URL names one), mailbox, crowd, web process and engine. Its
  * data lie under a name and are made with the demo the first time. `report` is called with what is going on.
  */
-export async function startApp(name, { fresh = false, days = 120, people = 2000, engines = 1, report = () => {}, databaseUrl, fast = false } = {}) {
+export async function startApp(
+  name,
+  { fresh = false, days = 120, people = 2000, engines = 1, report = () => {}, databaseUrl, fast = false } = {},
+) {
   const folder = path.join(stateDir, name);
-  if (fresh) for (const part of ['mailbox', 'crowd', 'ports.json', 'ready']) rmSync(path.join(folder, part), { recursive: true, force: true });
+  if (fresh)
+    for (const part of ['mailbox', 'crowd', 'ports.json', 'ready'])
+      rmSync(path.join(folder, part), { recursive: true, force: true });
   mkdirSync(folder, { recursive: true });
   const ready = path.join(folder, 'ready');
   const half = !existsSync(ready);
@@ -40,21 +45,49 @@ export async function startApp(name, { fresh = false, days = 120, people = 2000,
     }
     // The port is part of every address in every email that was sent: chosen once and kept.
     const portsFile = path.join(folder, 'ports.json');
-    const ports = existsSync(portsFile) ? JSON.parse(readFileSync(portsFile, 'utf8')) : { web: await freePort(), smtp: await freePort(), mailbox: await freePort(), crowd: await freePort() };
+    const ports = existsSync(portsFile)
+      ? JSON.parse(readFileSync(portsFile, 'utf8'))
+      : { web: await freePort(), smtp: await freePort(), mailbox: await freePort(), crowd: await freePort() };
     writeFileSync(portsFile, JSON.stringify(ports));
-    if (half) for (const part of ['mailbox', 'crowd']) rmSync(path.join(folder, part), { recursive: true, force: true });
+    if (half)
+      for (const part of ['mailbox', 'crowd']) rmSync(path.join(folder, part), { recursive: true, force: true });
     const base = `http://127.0.0.1:${ports.web}`;
     const env = {
-      ...process.env, NODE_ENV: 'production', DATABASE_URL: url, PORT: String(ports.web), PUBLIC_BASE: base, PAGES: path.join(root, 'web/dist'), MIGRATIONS: path.join(root, 'server/drizzle'),
-      SMTP_URL: `smtp://127.0.0.1:${ports.smtp}`, MAILBOX_URL: `http://127.0.0.1:${ports.mailbox}`, MAILBOX_SMTP_PORT: String(ports.smtp), MAILBOX_HTTP_PORT: String(ports.mailbox), MAILBOX_FOLDER: path.join(folder, 'mailbox'),
-      CROWD_URL: `http://127.0.0.1:${ports.crowd}`, CROWD_PORT: String(ports.crowd), CROWD_FOLDER: path.join(folder, 'crowd'), DEMO_DAYS: String(days), DEMO_PEOPLE: String(people),
+      ...process.env,
+      NODE_ENV: 'production',
+      DATABASE_URL: url,
+      PORT: String(ports.web),
+      PUBLIC_BASE: base,
+      PAGES: path.join(root, 'web/dist'),
+      MIGRATIONS: path.join(root, 'server/drizzle'),
+      SMTP_URL: `smtp://127.0.0.1:${ports.smtp}`,
+      MAILBOX_URL: `http://127.0.0.1:${ports.mailbox}`,
+      MAILBOX_SMTP_PORT: String(ports.smtp),
+      MAILBOX_HTTP_PORT: String(ports.mailbox),
+      MAILBOX_FOLDER: path.join(folder, 'mailbox'),
+      CROWD_URL: `http://127.0.0.1:${ports.crowd}`,
+      CROWD_PORT: String(ports.crowd),
+      CROWD_FOLDER: path.join(folder, 'crowd'),
+      DEMO_DAYS: String(days),
+      DEMO_PEOPLE: String(people),
     };
     const bootstrapFile = path.join(folder, 'bootstrap.json');
-    const made = await run('node', [...tsx, '-e', `import('./demo/src/bootstrap.ts').then((d) => console.log(JSON.stringify(d.bootstrapFor(${days}))))`]);
+    const made = await run('node', [
+      ...tsx,
+      '-e',
+      `import('./demo/src/bootstrap.ts').then((d) => console.log(JSON.stringify(d.bootstrapFor(${days}))))`,
+    ]);
     writeFileSync(bootstrapFile, made);
-    const answer = JSON.parse(await run('node', ['server/dist/bootstrap.js'], { env: { ...env, BOOTSTRAP_FILE: bootstrapFile } }));
+    const answer = JSON.parse(
+      await run('node', ['server/dist/bootstrap.js'], { env: { ...env, BOOTSTRAP_FILE: bootstrapFile } }),
+    );
     const begin = (what, file) => {
-      const process_ = launch(what, 'node', [...(globalThis.process.env.PROF ? ['--cpu-prof', '--cpu-prof-dir=/tmp/prof'] : []), file], { env });
+      const process_ = launch(
+        what,
+        'node',
+        [...(globalThis.process.env.PROF ? ['--cpu-prof', '--cpu-prof-dir=/tmp/prof'] : []), file],
+        { env },
+      );
       stops.push(process_.stop);
       return process_;
     };
@@ -68,9 +101,10 @@ export async function startApp(name, { fresh = false, days = 120, people = 2000,
       await durable(false);
       const demo = launch('demo', 'node', [...tsx, 'demo/src/make.ts'], { env });
       demo.ready.catch(() => undefined);
-     
+
       demo.child.stdout.on('data', (d) => {
-        for (const line of String(d).split('\n')) if (line.startsWith('{"progress"')) report(`  ${JSON.parse(line).progress}`);
+        for (const line of String(d).split('\n'))
+          if (line.startsWith('{"progress"')) report(`  ${JSON.parse(line).progress}`);
       });
       stops.push(demo.stop);
       const code = await new Promise((resolve) => demo.child.on('exit', resolve));

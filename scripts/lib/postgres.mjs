@@ -25,7 +25,8 @@ function binaries() {
 }
 
 // PostgreSQL refuses to run as root: then Debian's postgres user runs it.
-const asServer = (command, args) => (isRoot ? ['runuser', ['-u', 'postgres', '--', command, ...args]] : [command, args]);
+const asServer = (command, args) =>
+  isRoot ? ['runuser', ['-u', 'postgres', '--', command, ...args]] : [command, args];
 const runServer = (command, args) => run(...asServer(command, args), { cwd: '/' });
 
 /**
@@ -39,9 +40,14 @@ export async function startPostgres(name, { fresh = false, fast = false } = {}) 
   mkdirSync(home, { recursive: true });
   const where = path.join(home, 'where');
   // As root, the project's folder may be closed to the postgres user: its data then has a folder of its own.
-  const data = existsSync(where) ? readFileSync(where, 'utf8') : isRoot ? path.join('/var/lib/postgresql', `ascenso-${name}-${process.pid}-${Date.now()}`) : path.join(home, 'data');
+  const data = existsSync(where)
+    ? readFileSync(where, 'utf8')
+    : isRoot
+      ? path.join('/var/lib/postgresql', `ascenso-${name}-${process.pid}-${Date.now()}`)
+      : path.join(home, 'data');
   const stop = async () => {
-    if (existsSync(path.join(data, 'postmaster.pid'))) await runServer(`${bin}/pg_ctl`, ['-D', data, '-m', 'fast', '-w', 'stop']).catch(() => undefined);
+    if (existsSync(path.join(data, 'postmaster.pid')))
+      await runServer(`${bin}/pg_ctl`, ['-D', data, '-m', 'fast', '-w', 'stop']).catch(() => undefined);
   };
   if (fresh) {
     await stop();
@@ -62,11 +68,47 @@ export async function startPostgres(name, { fresh = false, fast = false } = {}) 
   if (running) port = Number(readFileSync(path.join(data, 'postmaster.pid'), 'utf8').split('\n')[3]);
   else {
     port = await freePort();
-    const settings = ['-c', `port=${port}`, '-c', 'listen_addresses=127.0.0.1', '-c', `unix_socket_directories=${os.tmpdir()}`, '-c', 'shared_buffers=256MB', '-c', 'max_wal_size=2GB', '-c', 'jit=off', '-c', 'max_connections=100', ...(fast ? ['-c', 'fsync=off', '-c', 'synchronous_commit=off', '-c', 'full_page_writes=off'] : [])];
-    await runServer(`${bin}/pg_ctl`, ['-D', data, '-w', '-t', '60', '-l', path.join(data, 'server.log'), '-o', settings.join(' '), 'start']);
+    const settings = [
+      '-c',
+      `port=${port}`,
+      '-c',
+      'listen_addresses=127.0.0.1',
+      '-c',
+      `unix_socket_directories=${os.tmpdir()}`,
+      '-c',
+      'shared_buffers=256MB',
+      '-c',
+      'max_wal_size=2GB',
+      '-c',
+      'jit=off',
+      '-c',
+      'max_connections=100',
+      ...(fast ? ['-c', 'fsync=off', '-c', 'synchronous_commit=off', '-c', 'full_page_writes=off'] : []),
+    ];
+    await runServer(`${bin}/pg_ctl`, [
+      '-D',
+      data,
+      '-w',
+      '-t',
+      '60',
+      '-l',
+      path.join(data, 'server.log'),
+      '-o',
+      settings.join(' '),
+      'start',
+    ]);
   }
   const url = (database) => `postgres://ascenso@127.0.0.1:${port}/${database}`;
-  return { url, bin, stop, remove: async () => { await stop(); rmSync(data, { recursive: true, force: true }); rmSync(home, { recursive: true, force: true }); } };
+  return {
+    url,
+    bin,
+    stop,
+    remove: async () => {
+      await stop();
+      rmSync(data, { recursive: true, force: true });
+      rmSync(home, { recursive: true, force: true });
+    },
+  };
 }
 
 /** Makes a database in a cluster unless it is there. */

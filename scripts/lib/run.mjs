@@ -17,7 +17,11 @@ export function run(command, args, options = {}) {
     child.stdout?.on('data', (d) => (output += d));
     child.stderr?.on('data', (d) => (output += d));
     child.on('error', reject);
-    child.on('close', (code) => (code === 0 ? resolve(output) : reject(new Error(`${command} ${args.join(' ')} failed (${code}).\n${output.slice(-4000)}`))));
+    child.on('close', (code) =>
+      code === 0
+        ? resolve(output)
+        : reject(new Error(`${command} ${args.join(' ')} failed (${code}).\n${output.slice(-4000)}`)),
+    );
   });
 }
 

@@ -9,7 +9,9 @@ const read = (file) => (existsSync(file) ? readFileSync(file, 'utf8') : '');
 
 /** Installs the packages of the lock file, once per lock file. */
 export async function ensurePackages() {
-  const lock = createHash('sha256').update(read(path.join(root, 'package-lock.json'))).digest('hex');
+  const lock = createHash('sha256')
+    .update(read(path.join(root, 'package-lock.json')))
+    .digest('hex');
   const mark = path.join(root, 'node_modules/.ascenso-lock');
   if (read(mark) === lock) return;
   say('Installing packages from the registry …');
@@ -25,7 +27,10 @@ function newest(paths) {
     if (!s.isDirectory()) time = Math.max(time, s.mtimeMs);
     else for (const name of readdirSync(p)) if (!/^(dist|node_modules|test|\.)/.test(name)) look(path.join(p, name));
   };
-  paths.map((p) => path.join(root, p)).filter(existsSync).forEach(look);
+  paths
+    .map((p) => path.join(root, p))
+    .filter(existsSync)
+    .forEach(look);
   return time;
 }
 
@@ -39,14 +44,26 @@ async function buildIf(output, inputs, what, build) {
 const vite = (folder) => run('npx', ['vite', 'build', '--logLevel', 'warn'], { cwd: path.join(root, folder) });
 
 /** The slim mjml bundle: everything that compiles an email needs it. */
-export const ensureMjml = () => buildIf('mjml-slim/dist/index.js', ['mjml-slim'], 'Building the email compiler …', () => run('node', ['mjml-slim/build.mjs']));
+export const ensureMjml = () =>
+  buildIf('mjml-slim/dist/index.js', ['mjml-slim'], 'Building the email compiler …', () =>
+    run('node', ['mjml-slim/build.mjs']),
+  );
 
 /** Everything that npm start and the browser tests serve. */
 export async function ensureBuilt() {
   await ensureMjml();
-  await buildIf('server/dist/web.js', ['core', 'contracts', 'server', 'mjml-slim/dist'], 'Building the server …', () => vite('server'));
-  await buildIf('standins/dist/mailbox.js', ['standins'], 'Building the simulated outside world …', () => vite('standins'));
-  await buildIf('web/dist/index.html', ['core', 'contracts', 'web', 'mjml-slim/dist'], 'Building the web application …', () => vite('web'));
+  await buildIf('server/dist/web.js', ['core', 'contracts', 'server', 'mjml-slim/dist'], 'Building the server …', () =>
+    vite('server'),
+  );
+  await buildIf('standins/dist/mailbox.js', ['standins'], 'Building the simulated outside world …', () =>
+    vite('standins'),
+  );
+  await buildIf(
+    'web/dist/index.html',
+    ['core', 'contracts', 'web', 'mjml-slim/dist'],
+    'Building the web application …',
+    () => vite('web'),
+  );
 }
 
 /** Installs Debian packages, as root or by sudo; with neither, says what to install. */
@@ -69,7 +86,8 @@ export async function aptInstall(packages, why) {
 
 /** Debian's chromium and a font with emoji, for the browser tests and the pictures. */
 export async function ensureChromium() {
-  if (!existsSync('/usr/bin/chromium')) await aptInstall(['chromium', 'fonts-noto-color-emoji', 'fonts-liberation'], 'The browser tests need chromium.');
+  if (!existsSync('/usr/bin/chromium'))
+    await aptInstall(['chromium', 'fonts-noto-color-emoji', 'fonts-liberation'], 'The browser tests need chromium.');
 }
 
 mkdirSync(stateDir, { recursive: true });

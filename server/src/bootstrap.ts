@@ -19,7 +19,11 @@ export interface Bootstrap {
 }
 
 /** Brings the schema up to date and, in an empty database, makes the workspace and its users. Answers whether it was new. */
-export async function bootstrap(connection: Connection, migrations: string, what: Bootstrap): Promise<{ fresh: boolean; workspaceId: string }> {
+export async function bootstrap(
+  connection: Connection,
+  migrations: string,
+  what: Bootstrap,
+): Promise<{ fresh: boolean; workspaceId: string }> {
   await migrateSchema(connection, migrations, what.practiceFrom ?? Date.now());
   const { db } = connection;
   const known = await firstRow<{ id: string }>(db, sql`select id from workspaces limit 1`);
@@ -33,14 +37,23 @@ export async function makeWorkspace({ db }: Connection, what: Omit<Bootstrap, 'p
   const ws = newId();
   const { workspace, sender } = what;
   await db.transaction(async (tx) => {
-    await tx.execute(sql`insert into workspaces (id, name, zone, currency, style) values (${ws}, ${workspace.name}, ${workspace.zone}, ${workspace.currency}, ${JSON.stringify({ ...plainStyle, brand: workspace.name })}::jsonb)`);
+    await tx.execute(
+      sql`insert into workspaces (id, name, zone, currency, style) values (${ws}, ${workspace.name}, ${workspace.zone}, ${workspace.currency}, ${JSON.stringify({ ...plainStyle, brand: workspace.name })}::jsonb)`,
+    );
     for (const u of what.users) {
       const id = newId();
-      await tx.execute(sql`insert into users (id, email, name, password_hash) values (${id}, ${u.email}, ${u.name}, ${await hashPassword(u.password)})`);
+      await tx.execute(
+        sql`insert into users (id, email, name, password_hash) values (${id}, ${u.email}, ${u.name}, ${await hashPassword(u.password)})`,
+      );
       await tx.execute(sql`insert into members (workspace_id, user_id, role) values (${ws}, ${id}, ${u.role})`);
     }
-    for (const [i, a] of what.attributes.entries()) await tx.execute(sql`insert into attributes (workspace_id, key, label, type, position) values (${ws}, ${a.key}, ${a.label}, ${a.type}, ${i})`);
-    await tx.execute(sql`insert into senders (workspace_id, id, name, email, is_default, untouched, fields) values (${ws}, ${newId()}, ${sender.name}, ${sender.email}, true, true, '{}')`);
+    for (const [i, a] of what.attributes.entries())
+      await tx.execute(
+        sql`insert into attributes (workspace_id, key, label, type, position) values (${ws}, ${a.key}, ${a.label}, ${a.type}, ${i})`,
+      );
+    await tx.execute(
+      sql`insert into senders (workspace_id, id, name, email, is_default, untouched, fields) values (${ws}, ${newId()}, ${sender.name}, ${sender.email}, true, true, '{}')`,
+    );
     await tx.execute(
       sql`insert into event_kinds (workspace_id, name, label, fields, sample, learned)
           values (${ws}, 'file.downloaded', 'Downloaded a file', '[{"name":"name","type":"text"},{"name":"file","type":"text"}]', '{"name":"guide.pdf"}', false),
@@ -53,7 +66,11 @@ export async function makeWorkspace({ db }: Connection, what: Omit<Bootstrap, 'p
 if (process.env.BOOTSTRAP_FILE) {
   const config = readConfig();
   const connection = openConnection(config);
-  const result = await bootstrap(connection, config.migrations, JSON.parse(readFileSync(process.env.BOOTSTRAP_FILE, 'utf8')) as Bootstrap);
+  const result = await bootstrap(
+    connection,
+    config.migrations,
+    JSON.parse(readFileSync(process.env.BOOTSTRAP_FILE, 'utf8')) as Bootstrap,
+  );
   console.log(JSON.stringify(result));
   await connection.close();
 }

@@ -5,7 +5,9 @@ import { startLoops } from './engine/loops.ts';
 const config = readConfig();
 const connection = openConnection(config);
 const sending = await openSending(config, connection);
-const stop = startLoops(connection, sending, (error) => log.error({ error: String((error as Error).cause ?? error) }, 'a round failed and will be tried again'));
+const stop = startLoops(connection, sending, (error) =>
+  log.error({ error: String((error as Error).cause ?? error) }, 'a round failed and will be tried again'),
+);
 console.log(JSON.stringify({ ready: true }));
 onStop(async () => {
   await stop();

@@ -8,7 +8,9 @@ const connection = openConnection(config);
 const sending = await openSending(config, connection);
 const crowd = config.crowdUrl ? httpCrowd(config.crowdUrl) : null;
 const app = createServer({ connection, sending, mailboxUrl: config.mailboxUrl, crowd, log }, config.pages);
-const server = app.listen(config.port, config.host, () => console.log(JSON.stringify({ ready: true, base: config.base })));
+const server = app.listen(config.port, config.host, () =>
+  console.log(JSON.stringify({ ready: true, base: config.base })),
+);
 onStop(async () => {
   server.closeAllConnections();
   await new Promise((resolve) => server.close(resolve));

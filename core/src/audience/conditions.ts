@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import type { EventFact, Facts, Value } from './facts.ts';
+import type { EventFact, Facts } from './facts.ts';
 import { addPeriod, zoneOf, type Unit } from '../time/index.ts';
 
 export const operators = ['is', 'is not', 'contains', 'over', 'under', 'is set', 'is not set'] as const;
@@ -33,15 +33,17 @@ export const atomSchema = z.discriminatedUnion('kind', [
     since: sinceSchema,
     where: z.array(fieldTestSchema).max(10),
   }),
-  z.object({ kind: z.literal('email'), step: z.string().min(1, 'Choose an email.'), what: z.enum(['opened', 'clicked']), did: z.boolean() }),
+  z.object({
+    kind: z.literal('email'),
+    step: z.string().min(1, 'Choose an email.'),
+    what: z.enum(['opened', 'clicked']),
+    did: z.boolean(),
+  }),
 ]);
 export type Atom = z.infer<typeof atomSchema>;
 
 export type Condition =
-  | Atom
-  | { kind: 'all'; of: Condition[] }
-  | { kind: 'any'; of: Condition[] }
-  | { kind: 'not'; of: Condition };
+  Atom | { kind: 'all'; of: Condition[] } | { kind: 'any'; of: Condition[] } | { kind: 'not'; of: Condition };
 
 /** Conditions nest at most this deep. */
 const MAX_DEPTH = 6;
@@ -81,18 +83,25 @@ const isEmpty = (v: unknown) => v === undefined || v === null || v === '' || (Ar
 const same = (a: unknown, b: unknown) => String(a).toLowerCase() === String(b).toLowerCase();
 
 /** Text compares without case; "over" and "under" only numbers; a missing value is never equal, over or under. */
-export function testField(test: FieldTest, actual: Value | unknown): boolean {
+export function testField(test: FieldTest, actual: unknown): boolean {
   switch (test.op) {
     case 'is set':
       return !isEmpty(actual);
     case 'is not set':
       return isEmpty(actual);
     case 'is':
-      return !isEmpty(actual) && (Array.isArray(actual) ? actual.some((v) => same(v, test.value)) : same(actual, test.value));
+      return (
+        !isEmpty(actual) && (Array.isArray(actual) ? actual.some((v) => same(v, test.value)) : same(actual, test.value))
+      );
     case 'is not':
       return !testField({ ...test, op: 'is' }, actual);
     case 'contains':
-      return !isEmpty(actual) && String(actual).toLowerCase().includes(String(test.value ?? '').toLowerCase());
+      return (
+        !isEmpty(actual) &&
+        String(actual)
+          .toLowerCase()
+          .includes(String(test.value ?? '').toLowerCase())
+      );
     case 'over':
       return !isEmpty(actual) && Number(actual) > Number(test.value);
     case 'under':
@@ -110,7 +119,7 @@ export function sinceInstant(since: Since, asking: Asking): number {
     case 'step':
       return asking.stepTimes[since.step] ?? asking.enteredAt;
     case 'period':
-      return addPeriod(zoneOf(asking.facts.person.zone), asking.now, -since.amount, since.unit as Unit);
+      return addPeriod(zoneOf(asking.facts.person.zone), asking.now, -since.amount, since.unit);
   }
 }
 

@@ -13,8 +13,11 @@ export const plainNames: Names = { list: (id) => id, event: (n) => n, step: (id)
 const label = (field: string) => field.replaceAll('_', ' ').replaceAll('.', ' ');
 
 export function describeTest(test: FieldTest): string {
-  const value = test.value === undefined ? '…' : typeof test.value === 'string' ? `“${test.value}”` : String(test.value);
-  return test.op === 'is set' || test.op === 'is not set' ? `${label(test.field)} ${test.op}` : `${label(test.field)} ${test.op} ${value}`;
+  const value =
+    test.value === undefined ? '…' : typeof test.value === 'string' ? `“${test.value}”` : String(test.value);
+  return test.op === 'is set' || test.op === 'is not set'
+    ? `${label(test.field)} ${test.op}`
+    : `${label(test.field)} ${test.op} ${value}`;
 }
 
 export function describeSince(since: Since, names: Names): string {
@@ -54,7 +57,9 @@ export function describe(condition: Condition, names: Names = plainNames): strin
     case 'any': {
       if (condition.of.length === 0) return condition.kind === 'all' ? 'everyone' : 'nobody';
       const word = condition.kind === 'all' ? ' and ' : ' or ';
-      return condition.of.map((c) => (c.kind === 'all' || c.kind === 'any' ? `(${describe(c, names)})` : describe(c, names))).join(word);
+      return condition.of
+        .map((c) => (c.kind === 'all' || c.kind === 'any' ? `(${describe(c, names)})` : describe(c, names)))
+        .join(word);
     }
     case 'not':
       return `not (${describe(condition.of, names)})`;

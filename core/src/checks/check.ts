@@ -37,4 +37,8 @@ export interface Check {
   run: (sequence: Sequence, context: CheckContext) => Finding[];
 }
 
-export const at = (step: string | null, block: string | null = null, part: string | null = null): FindingPlace => ({ step, block, part });
+export const at = (step: string | null, block: string | null = null, part: string | null = null): FindingPlace => ({
+  step,
+  block,
+  part,
+});

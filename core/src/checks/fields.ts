@@ -7,7 +7,13 @@ export const unknownField: Check = {
   run: (sequence, { fields }) =>
     liveEmails(sequence).flatMap((step) => [
       ...templatesOf(step).flatMap(({ source, place }) =>
-        readTemplate(source).faults.map((f) => ({ check: 'unknown-field', level: 'error' as const, place, message: f.message, fix: 'Pick the field from the list instead.' })),
+        readTemplate(source).faults.map((f) => ({
+          check: 'unknown-field',
+          level: 'error' as const,
+          place,
+          message: f.message,
+          fix: 'Pick the field from the list instead.',
+        })),
       ),
       ...fieldsOf(step).flatMap(({ field, place }) => {
         const [group = '', ...rest] = field.path.split('.');
@@ -17,7 +23,15 @@ export const unknownField: Check = {
           group === 'event' && fields.event.length === 0
             ? `“${field.path}” comes from an event, but what starts this sequence brings none.`
             : `There is no field “${field.path}”.`;
-        return [{ check: 'unknown-field', level: 'error' as const, place, message, fix: 'Pick a field that exists, or take it out.' }];
+        return [
+          {
+            check: 'unknown-field',
+            level: 'error' as const,
+            place,
+            message,
+            fix: 'Pick a field that exists, or take it out.',
+          },
+        ];
       }),
     ]),
 };

@@ -6,9 +6,17 @@ export const noUnsubscribe: Check = {
   run: (sequence, { style }) =>
     liveEmails(sequence).flatMap((step) => {
       const footer = step.email.blocks.find((b) => b.kind === 'footer');
-      const base = { check: 'no-unsubscribe', level: 'error' as const, place: at(step.id, footer?.id ?? null, 'footer') };
-      if (!footer) return [{ ...base, message: `“${step.name}” has no footer, so no unsubscribe link.`, fix: 'Add the footer block.' }];
-      if (style.postalAddress.trim() === '') return [{ ...base, message: 'The postal address is empty.', fix: 'Fill it in under Library, House style.' }];
+      const base = {
+        check: 'no-unsubscribe',
+        level: 'error' as const,
+        place: at(step.id, footer?.id ?? null, 'footer'),
+      };
+      if (!footer)
+        return [
+          { ...base, message: `“${step.name}” has no footer, so no unsubscribe link.`, fix: 'Add the footer block.' },
+        ];
+      if (style.postalAddress.trim() === '')
+        return [{ ...base, message: 'The postal address is empty.', fix: 'Fill it in under Library, House style.' }];
       return [];
     }),
 };

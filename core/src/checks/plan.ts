@@ -11,17 +11,28 @@ export const askedTooSoon: Check = {
     const reach = reaches(sequence);
     return walk(sequence).flatMap(({ step }) => {
       if (step.kind !== 'branch' || !step.on) return [];
-      const asked = step.arms.flatMap((a) => (a.condition ? atomsOf(a.condition) : [])).flatMap((atom) => {
-        if (atom.kind === 'email') return [atom.step];
-        return atom.kind === 'event' && atom.since.kind === 'step' ? [atom.since.step] : [];
-      });
+      const asked = step.arms
+        .flatMap((a) => (a.condition ? atomsOf(a.condition) : []))
+        .flatMap((atom) => {
+          if (atom.kind === 'email') return [atom.step];
+          return atom.kind === 'event' && atom.since.kind === 'step' ? [atom.since.step] : [];
+        });
       const here = reach.get(step.id);
       const tooSoon = asked.find((id) => {
         const there = reach.get(id);
         return here && there && here.from - there.from < MINUTE;
       });
       return tooSoon
-        ? [{ check: 'asked-too-soon', level: 'error' as const, place: at(step.id), message: 'This branch asks about an email in the same minute in which it goes out: nobody can have opened it yet.', fix: 'Put a wait before the branch.' }]
+        ? [
+            {
+              check: 'asked-too-soon',
+              level: 'error' as const,
+              place: at(step.id),
+              message:
+                'This branch asks about an email in the same minute in which it goes out: nobody can have opened it yet.',
+              fix: 'Put a wait before the branch.',
+            },
+          ]
         : [];
     });
   },
@@ -33,8 +44,22 @@ export const neverReached: Check = {
     const reach = reaches(sequence);
     return walk(sequence).flatMap(({ step, parent }) => {
       // An arm inside an unreachable branch is told once, at the branch.
-      if (!step.on || reach.get(step.id) !== null || (parent && reach.get(parent.step.id) === null) || (parent && !parent.step.on)) return [];
-      return [{ check: 'never-reached', level: 'warning' as const, place: at(step.id), message: `Nobody can reach “${stepWords(step, plainNames)}”: everyone has left before it.`, fix: 'Move it above the step that leaves, or take it out.' }];
+      if (
+        !step.on ||
+        reach.get(step.id) !== null ||
+        (parent && reach.get(parent.step.id) === null) ||
+        (parent && !parent.step.on)
+      )
+        return [];
+      return [
+        {
+          check: 'never-reached',
+          level: 'warning' as const,
+          place: at(step.id),
+          message: `Nobody can reach “${stepWords(step, plainNames)}”: everyone has left before it.`,
+          fix: 'Move it above the step that leaves, or take it out.',
+        },
+      ];
     });
   },
 };
@@ -46,16 +71,48 @@ export const unfinished: Check = {
     const out = [];
     const { trigger } = sequence;
     if ((trigger.kind === 'list' && !trigger.list) || (trigger.kind === 'event' && !trigger.event))
-      out.push({ check: 'unfinished', level: 'error' as const, place: at(null, null, 'trigger'), message: 'Nothing starts this sequence.', fix: 'Choose a list or an event at the top of the plan.' });
+      out.push({
+        check: 'unfinished',
+        level: 'error' as const,
+        place: at(null, null, 'trigger'),
+        message: 'Nothing starts this sequence.',
+        fix: 'Choose a list or an event at the top of the plan.',
+      });
     if (!walk(sequence).some(({ step }) => step.kind === 'email' && step.on))
-      out.push({ check: 'unfinished', level: 'error' as const, place: at(null), message: 'No email would go out.', fix: 'Add an email to the plan.' });
+      out.push({
+        check: 'unfinished',
+        level: 'error' as const,
+        place: at(null),
+        message: 'No email would go out.',
+        fix: 'Add an email to the plan.',
+      });
     for (const { step } of walk(sequence)) {
       if (!step.on) continue;
       if (step.kind === 'action' && step.action.tag.trim() === '')
-        out.push({ check: 'unfinished', level: 'error' as const, place: at(step.id), message: 'This action has no tag.', fix: 'Name the tag it adds.' });
+        out.push({
+          check: 'unfinished',
+          level: 'error' as const,
+          place: at(step.id),
+          message: 'This action has no tag.',
+          fix: 'Name the tag it adds.',
+        });
       const atoms = step.kind === 'branch' ? step.arms.flatMap((a) => (a.condition ? atomsOf(a.condition) : [])) : [];
-      if (atoms.some((a) => (a.kind === 'event' && !a.event) || (a.kind === 'email' && !a.step) || (a.kind === 'tag' && !a.tag) || (a.kind === 'list' && !a.list)))
-        out.push({ check: 'unfinished', level: 'error' as const, place: at(step.id), message: 'This branch does not say yet what it asks.', fix: 'Choose what they did.' });
+      if (
+        atoms.some(
+          (a) =>
+            (a.kind === 'event' && !a.event) ||
+            (a.kind === 'email' && !a.step) ||
+            (a.kind === 'tag' && !a.tag) ||
+            (a.kind === 'list' && !a.list),
+        )
+      )
+        out.push({
+          check: 'unfinished',
+          level: 'error' as const,
+          place: at(step.id),
+          message: 'This branch does not say yet what it asks.',
+          fix: 'Choose what they did.',
+        });
     }
     return out;
   },

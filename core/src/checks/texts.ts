@@ -10,7 +10,8 @@ export function templatesOf(step: EmailStep): { source: string; place: FindingPl
   ];
   for (const block of step.email.blocks) {
     const parts = blockParts(block);
-    for (const t of parts.templates) out.push({ source: t.source, place: at(step.id, block.id, t.place), address: false });
+    for (const t of parts.templates)
+      out.push({ source: t.source, place: at(step.id, block.id, t.place), address: false });
     const links = [...parts.links.map((l) => l.address), ...parts.rich.flatMap((r) => partsOfRich(r.doc).links)];
     for (const source of links) out.push({ source, place: at(step.id, block.id, 'link'), address: true });
   }
@@ -20,10 +21,14 @@ export function templatesOf(step: EmailStep): { source: string; place: FindingPl
 /** Every merge field with its place. */
 export function fieldsOf(step: EmailStep): { field: Field; place: FindingPlace; address: boolean }[] {
   const written = templatesOf(step).flatMap((t) =>
-    readTemplate(t.source).pieces.flatMap((p) => (typeof p === 'string' ? [] : [{ field: p, place: t.place, address: t.address }])),
+    readTemplate(t.source).pieces.flatMap((p) =>
+      typeof p === 'string' ? [] : [{ field: p, place: t.place, address: t.address }],
+    ),
   );
   const rich = step.email.blocks.flatMap((b) =>
-    blockParts(b).rich.flatMap((r) => partsOfRich(r.doc).fields.map((field) => ({ field, place: at(step.id, b.id, r.place), address: false }))),
+    blockParts(b).rich.flatMap((r) =>
+      partsOfRich(r.doc).fields.map((field) => ({ field, place: at(step.id, b.id, r.place), address: false })),
+    ),
   );
   return [...written, ...rich];
 }

@@ -30,7 +30,8 @@ function layout(email: Email, masks: Masks, style: HouseStyle): { tree: MjmlNode
   }
   // A preheader of our own: the stock one goes out unescaped, white on white. The joiners keep body text out of it.
   const preheader = `<div style="display:none;max-height:0;max-width:0;overflow:hidden;mso-hide:all">${masks.html(previewTemplate(email))}${'&#847;&zwnj;&nbsp;'.repeat(20)}</div>`;
-  const dark = '@media (prefers-color-scheme:dark){.sheet,.sheet td{background-color:#23211e!important}.sheet p,.sheet li,.sheet h1,.sheet h2,.sheet div{color:#ece7dc!important}.sheet a{color:#e8b89a!important}}';
+  const dark =
+    '@media (prefers-color-scheme:dark){.sheet,.sheet td{background-color:#23211e!important}.sheet p,.sheet li,.sheet h1,.sheet h2,.sheet div{color:#ece7dc!important}.sheet a{color:#e8b89a!important}}';
   const tree: MjmlNode = {
     tagName: 'mjml',
     attributes: { lang: 'en' },
@@ -39,7 +40,12 @@ function layout(email: Email, masks: Masks, style: HouseStyle): { tree: MjmlNode
         tagName: 'mj-head',
         attributes: {},
         children: [
-          { tagName: 'mj-raw', attributes: {}, content: '<meta name="color-scheme" content="light dark"><meta name="supported-color-schemes" content="light dark">' },
+          {
+            tagName: 'mj-raw',
+            attributes: {},
+            content:
+              '<meta name="color-scheme" content="light dark"><meta name="supported-color-schemes" content="light dark">',
+          },
           { tagName: 'mj-style', attributes: {}, content: dark },
         ],
       },
@@ -53,7 +59,11 @@ function layout(email: Email, masks: Masks, style: HouseStyle): { tree: MjmlNode
             attributes: { 'background-color': style.sheet, padding: '18px 0', 'css-class': 'sheet' },
             children: [{ tagName: 'mj-column', attributes: {}, children: nodes }],
           },
-          { tagName: 'mj-raw', attributes: {}, content: `<img src="${masks.mask({ kind: 'open' })}" width="1" height="1" alt="" style="display:block;border:0">` },
+          {
+            tagName: 'mj-raw',
+            attributes: {},
+            content: `<img src="${masks.mask({ kind: 'open' })}" width="1" height="1" alt="" style="display:block;border:0">`,
+          },
         ],
       },
     ],

@@ -6,7 +6,9 @@ export type FilterName = (typeof filterNames)[number];
 
 /** One merge field: where the value comes from, what stands in when it is missing, and how it is written. */
 export const fieldSchema = z.object({
-  path: z.string().regex(/^[a-z_][a-z0-9_]*(\.[a-z0-9_]+)+$/i, 'Write a field as subscriber.first_name or event.total.'),
+  path: z
+    .string()
+    .regex(/^[a-z_][a-z0-9_]*(\.[a-z0-9_]+)+$/i, 'Write a field as subscriber.first_name or event.total.'),
   fallback: z.string().max(200).nullable(),
   filters: z.array(z.enum(filterNames)).max(5),
 });
@@ -107,7 +109,10 @@ function toText(value: unknown): string {
 export function fieldText(field: Field, context: MergeContext): string {
   let value: unknown = context;
   for (const key of field.path.split('.')) {
-    value = value !== null && typeof value === 'object' && Object.hasOwn(value, key) ? (value as Record<string, unknown>)[key] : undefined;
+    value =
+      value !== null && typeof value === 'object' && Object.hasOwn(value, key)
+        ? (value as Record<string, unknown>)[key]
+        : undefined;
   }
   const text = toText(value).trim();
   return text === '' ? (field.fallback ?? '') : field.filters.reduce((t, f) => apply[f](t), text);

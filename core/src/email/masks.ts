@@ -16,7 +16,12 @@ export interface EmailLink {
 }
 
 export const escapeHtml = (text: string): string =>
-  text.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;').replaceAll('"', '&quot;').replaceAll("'", '&#39;');
+  text
+    .replaceAll('&', '&amp;')
+    .replaceAll('<', '&lt;')
+    .replaceAll('>', '&gt;')
+    .replaceAll('"', '&quot;')
+    .replaceAll("'", '&#39;');
 
 const key = (m: Moving) => JSON.stringify(m);
 // Letters and digits only, so that nothing between here and the finished HTML reads anything into a mask.
@@ -89,15 +94,16 @@ export class Masks {
       text: guard,
       field: (field) => this.mask({ kind: 'field', field }),
       link: (href, inside) =>
-        /^(mailto|tel):[^{]*$/i.test(href) ? `${inside} (${href.replace(/^\w+:/, '')})` : `${inside} ( ${this.mask({ kind: 'link', index: next++ })} )`,
+        /^(mailto|tel):[^{]*$/i.test(href)
+          ? `${inside} (${href.replace(/^\w+:/, '')})`
+          : `${inside} ( ${this.mask({ kind: 'link', index: next++ })} )`,
       bold: (t) => t,
       italic: (t) => t,
       lineBreak: '\n',
       paragraph: (t) => `${t}\n\n`,
       list: (ordered, items, depth) =>
-        items
-          .map((item, i) => `${'  '.repeat(depth)}${ordered ? `${i + 1}.` : '-'} ${item.trim()}\n`)
-          .join('') + (depth === 0 ? '\n' : ''),
+        items.map((item, i) => `${'  '.repeat(depth)}${ordered ? `${i + 1}.` : '-'} ${item.trim()}\n`).join('') +
+        (depth === 0 ? '\n' : ''),
     };
     return writeRich(doc, writer).trim();
   }

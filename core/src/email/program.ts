@@ -5,7 +5,8 @@ import { escapeHtml, MASK, type EmailLink, type Moving } from './masks.ts';
 export type Context = 'text' | 'attribute' | 'plain';
 
 /** A still run of text, or a moving node with its place. `f` and `l` count into `fields` and `links`. */
-export type Piece = string | { f: number; in: Context } | { l: number; in: Context } | { s: 'base' | 'unsubscribe' | 'open' };
+export type Piece =
+  string | { f: number; in: Context } | { l: number; in: Context } | { s: 'base' | 'unsubscribe' | 'open' };
 
 /** An email compiled once per version: still runs and moving nodes. Plain data. */
 export interface Program {
@@ -94,7 +95,12 @@ class Scanner {
 }
 
 /** Splits finished output at the masks. `kind` decides how the context of each is found. */
-export function splitAtMasks(output: string, moving: readonly Moving[], fields: Field[], kind: 'html' | 'plain'): Piece[] {
+export function splitAtMasks(
+  output: string,
+  moving: readonly Moving[],
+  fields: Field[],
+  kind: 'html' | 'plain',
+): Piece[] {
   const parts = output.split(new RegExp(MASK.source, 'g'));
   const scanner = new Scanner(output);
   const pieces: Piece[] = [];
@@ -127,7 +133,9 @@ const SAFE_SCHEME = /^(https?:\/\/|mailto:|tel:|file:)/i;
  */
 export function linkTarget(address: string, context: MergeContext): string {
   const target = readTemplate(address)
-    .pieces.map((p, i) => (typeof p === 'string' ? p : i === 0 ? fieldText(p, context) : encodeURIComponent(fieldText(p, context))))
+    .pieces.map((p, i) =>
+      typeof p === 'string' ? p : i === 0 ? fieldText(p, context) : encodeURIComponent(fieldText(p, context)),
+    )
     .join('')
     .trim();
   return SAFE_SCHEME.test(target) ? target.replace(/[\s"<>\\^`{|}\u0000-\u001f]/g, (c) => encodeURIComponent(c)) : '';

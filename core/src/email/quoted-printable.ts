@@ -7,7 +7,9 @@ const SURROGATE = /\p{Surrogate}/gu;
 function encodeChar(char: string, code: number): string {
   if (code === 61) return '=3D';
   if ((code > 32 && code < 127) || code === 32 || code === 9) return char;
-  return code < 128 ? `=${code.toString(16).toUpperCase().padStart(2, '0')}` : encodeURIComponent(char).replaceAll('%', '=');
+  return code < 128
+    ? `=${code.toString(16).toUpperCase().padStart(2, '0')}`
+    : encodeURIComponent(char).replaceAll('%', '=');
 }
 
 function encodeLine(line: string): string {

@@ -45,8 +45,12 @@ export const richTextSchema: z.ZodType<RichText> = z.object({
 
 /** A document of plain paragraphs; a string may hold pieces of text and fields. */
 export function paragraphs(...all: (string | (string | Field)[])[]): RichText {
-  const inline = (p: string | Field): Inline => (typeof p === 'string' ? { type: 'text', text: p } : { type: 'field', attrs: p });
-  return { type: 'doc', content: all.map((p) => ({ type: 'paragraph', content: (typeof p === 'string' ? [p] : p).map(inline) })) };
+  const inline = (p: string | Field): Inline =>
+    typeof p === 'string' ? { type: 'text', text: p } : { type: 'field', attrs: p };
+  return {
+    type: 'doc',
+    content: all.map((p) => ({ type: 'paragraph', content: (typeof p === 'string' ? [p] : p).map(inline) })),
+  };
 }
 
 /** How the parts of a rich text are written: as HTML with masks, or as plain text. */
@@ -65,7 +69,7 @@ export interface RichWriter {
 function writeInline(nodes: readonly Inline[], w: RichWriter): string {
   const hrefOf = (n: Inline) => n.marks?.find((m) => m.type === 'link')?.attrs.href;
   let out = '';
-  for (let i = 0; i < nodes.length; ) {
+  for (let i = 0; i < nodes.length;) {
     const href = hrefOf(nodes[i] as Inline);
     let run = '';
     do {
@@ -84,7 +88,9 @@ function writeInline(nodes: readonly Inline[], w: RichWriter): string {
 export function writeRich(doc: RichText, w: RichWriter, depth = 0): string {
   const writeNode = (node: Paragraph | List, last: boolean, level: number): string => {
     if (node.type === 'paragraph') return w.paragraph(writeInline(node.content ?? [], w), last);
-    const items = node.content.map((item) => item.content.map((n, i) => writeNode(n, i === item.content.length - 1, level + 1)).join(''));
+    const items = node.content.map((item) =>
+      item.content.map((n, i) => writeNode(n, i === item.content.length - 1, level + 1)).join(''),
+    );
     return w.list(node.type === 'orderedList', items, level);
   };
   return doc.content.map((n, i) => writeNode(n, i === doc.content.length - 1, depth)).join('');

@@ -25,8 +25,7 @@ export interface Visit {
 
 /** What the world must do. The key (visit, step, kind) makes each happen once. */
 export type Effect =
-  | { kind: 'send'; step: string; dueAt: number }
-  | { kind: 'tag'; step: string; tag: string; add: boolean };
+  { kind: 'send'; step: string; dueAt: number } | { kind: 'tag'; step: string; tag: string; add: boolean };
 
 export interface Advanced {
   visit: Visit;
@@ -48,7 +47,10 @@ export function prepare(sequence: Sequence): Runnable {
 const LATE = HOUR;
 
 /** Why a person may not be mailed by this sequence, or null when they may. */
-export function mailBar(sequence: Sequence, facts: Facts): 'bounced' | 'complained' | 'unsubscribed' | 'left-list' | null {
+export function mailBar(
+  sequence: Sequence,
+  facts: Facts,
+): 'bounced' | 'complained' | 'unsubscribed' | 'left-list' | null {
   const { mailStatus, lists } = facts.person;
   if (mailStatus === 'bounced') return 'bounced';
   if (sequence.list === null) return null;
@@ -76,7 +78,12 @@ function doEmail(w: Walk, step: EmailStep, on: Step | null): Outcome {
     const opens = nextInWindow(zone, step.window, now);
     if (opens > now) {
       visit.held = true;
-      w.trace.push({ at: now, step: step.id, code: 'email-held', data: { until: opens, zone: zone.name, assumed: w.facts.person.zoneAssumed } });
+      w.trace.push({
+        at: now,
+        step: step.id,
+        code: 'email-held',
+        data: { until: opens, zone: zone.name, assumed: w.facts.person.zoneAssumed },
+      });
       return { stop: opens };
     }
   }
@@ -90,7 +97,18 @@ function doEmail(w: Walk, step: EmailStep, on: Step | null): Outcome {
 function doWait(w: Walk, step: WaitStep, on: Step | null): Outcome {
   const until = addPeriod(zoneOf(w.facts.person.zone), w.visit.arrivedAt, step.amount, step.unit);
   if (until > w.now) {
-    w.trace.push({ at: w.now, step: step.id, code: 'wait-begun', data: { until, amount: step.amount, unit: step.unit, zone: w.facts.person.zone, assumed: w.facts.person.zoneAssumed } });
+    w.trace.push({
+      at: w.now,
+      step: step.id,
+      code: 'wait-begun',
+      data: {
+        until,
+        amount: step.amount,
+        unit: step.unit,
+        zone: w.facts.person.zone,
+        assumed: w.facts.person.zoneAssumed,
+      },
+    });
     return { stop: until };
   }
   return { next: on };
@@ -116,7 +134,12 @@ function doStep(w: Walk, visited: Visited): Outcome {
       return doWait(w, step, on);
     case 'action':
       w.effects.push({ kind: 'tag', step: step.id, tag: step.action.tag, add: step.action.type === 'add-tag' });
-      w.trace.push({ at: w.now, step: step.id, code: step.action.type === 'add-tag' ? 'tag-added' : 'tag-removed', data: { tag: step.action.tag } });
+      w.trace.push({
+        at: w.now,
+        step: step.id,
+        code: step.action.type === 'add-tag' ? 'tag-added' : 'tag-removed',
+        data: { tag: step.action.tag },
+      });
       return { next: on };
     case 'leave':
       w.trace.push({ at: w.now, step: step.id, code: 'left-by-step', data: {} });
@@ -148,7 +171,12 @@ function earlyEnd(w: Walk): TraceEntry | null {
   const { goal } = w.run.sequence;
   // Only what happened after entry counts, the entry event itself not.
   if (goal && evaluate(goal, { ...w.asking, enteredAt: w.visit.enteredAt + 1 }))
-    return { at: w.now, step: w.visit.step, code: 'goal-reached', data: whyArm(goal, { ...w.asking, enteredAt: w.visit.enteredAt + 1 }) };
+    return {
+      at: w.now,
+      step: w.visit.step,
+      code: 'goal-reached',
+      data: whyArm(goal, { ...w.asking, enteredAt: w.visit.enteredAt + 1 }),
+    };
   const bar = mailBar(w.run.sequence, w.facts);
   return bar ? { at: w.now, step: w.visit.step, code: 'mail-stopped', data: { why: bar } } : null;
 }
@@ -195,7 +223,14 @@ export function advance(before: Visit, run: Runnable, facts: Facts, clock: numbe
 }
 
 /** A new visit, standing before the first step and due at once. */
-export function enter(id: string, sequence: string, version: number, run: Runnable, at: number, entry: Record<string, unknown>): Visit {
+export function enter(
+  id: string,
+  sequence: string,
+  version: number,
+  run: Runnable,
+  at: number,
+  entry: Record<string, unknown>,
+): Visit {
   const first = run.sequence.steps[0];
   return {
     id, sequence, version, step: first?.id ?? null, status: first ? 'active' : 'done',

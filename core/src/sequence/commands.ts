@@ -7,17 +7,32 @@ const placeSchema = z.object({ arm: z.string().nullable(), index: z.int().min(0)
 
 /** An edit of a draft: small, invertible, plain data. Undo, history and conflicts all come from these. */
 export const commandSchema = z.discriminatedUnion('type', [
-  z.object({ type: z.literal('set'), field: z.enum(['name', 'trigger', 'reentry', 'list', 'goal']), value: z.unknown() }),
+  z.object({
+    type: z.literal('set'),
+    field: z.enum(['name', 'trigger', 'reentry', 'list', 'goal']),
+    value: z.unknown(),
+  }),
   z.object({ type: z.literal('step.insert'), place: placeSchema, step: stepSchema }),
   z.object({ type: z.literal('step.remove'), step: z.string() }),
   z.object({ type: z.literal('step.move'), step: z.string(), place: placeSchema }),
   z.object({ type: z.literal('step.set'), step: z.string(), field: z.string(), value: z.unknown() }),
   z.object({ type: z.literal('arm.set'), arm: z.string(), condition: z.unknown() }),
-  z.object({ type: z.literal('email.set'), step: z.string(), field: z.enum(['sender', 'subject', 'preview']), value: z.string() }),
+  z.object({
+    type: z.literal('email.set'),
+    step: z.string(),
+    field: z.enum(['sender', 'subject', 'preview']),
+    value: z.string(),
+  }),
   z.object({ type: z.literal('block.insert'), step: z.string(), index: z.int().min(0), block: blockSchema }),
   z.object({ type: z.literal('block.remove'), step: z.string(), block: z.string() }),
   z.object({ type: z.literal('block.move'), step: z.string(), block: z.string(), index: z.int().min(0) }),
-  z.object({ type: z.literal('block.set'), step: z.string(), block: z.string(), field: z.string(), value: z.unknown() }),
+  z.object({
+    type: z.literal('block.set'),
+    step: z.string(),
+    block: z.string(),
+    field: z.string(),
+    value: z.unknown(),
+  }),
 ]);
 export type Command = z.infer<typeof commandSchema>;
 
@@ -67,10 +82,12 @@ const clamp = (index: number, length: number) => Math.min(index, length);
 
 /** Sets one existing field of an object, checked against the schema of the whole. */
 function setField<T extends object>(target: T, field: string, value: unknown, schema: z.ZodType): unknown {
-  if (field === 'id' || field === 'kind' || !Object.hasOwn(target, field)) throw new CommandError(field, `“${field}” is nothing that can be set here.`);
+  if (field === 'id' || field === 'kind' || !Object.hasOwn(target, field))
+    throw new CommandError(field, `“${field}” is nothing that can be set here.`);
   const old = (target as Record<string, unknown>)[field];
   const parsed = schema.safeParse({ ...target, [field]: value });
-  if (!parsed.success) throw new CommandError(field, parsed.error.issues[0]?.message ?? 'That value is not allowed here.');
+  if (!parsed.success)
+    throw new CommandError(field, parsed.error.issues[0]?.message ?? 'That value is not allowed here.');
   (target as Record<string, unknown>)[field] = (parsed.data as Record<string, unknown>)[field];
   return old;
 }
@@ -82,7 +99,8 @@ function change(doc: Sequence, c: Command): Command {
       return { ...c, value: setField(doc, c.field, c.value, sequenceSchema) };
     case 'step.insert': {
       const known = new Set(doc.steps.flatMap(withInner).map((s) => s.id));
-      if (withInner(c.step).some((s) => known.has(s.id))) throw new CommandError('step', 'That step is already in the sequence.');
+      if (withInner(c.step).some((s) => known.has(s.id)))
+        throw new CommandError('step', 'That step is already in the sequence.');
       const list = listOf(doc, c.place.arm);
       list.splice(clamp(c.place.index, list.length), 0, structuredCloneJson(c.step));
       return { type: 'step.remove', step: c.step.id };
@@ -94,7 +112,10 @@ function change(doc: Sequence, c: Command): Command {
     }
     case 'step.move': {
       const { step, place } = mustFind(doc, c.step);
-      if (c.place.arm !== null && withInner(step).some((s) => s.kind === 'branch' && s.arms.some((a) => a.id === c.place.arm)))
+      if (
+        c.place.arm !== null &&
+        withInner(step).some((s) => s.kind === 'branch' && s.arms.some((a) => a.id === c.place.arm))
+      )
         throw new CommandError('place', 'A branch cannot be moved into its own arm.');
       const target = listOf(doc, c.place.arm);
       listOf(doc, place.arm).splice(place.index, 1);
@@ -118,7 +139,8 @@ function change(doc: Sequence, c: Command): Command {
     }
     case 'block.insert': {
       const { blocks } = emailOf(doc, c.step);
-      if (blocks.some((b) => b.id === c.block.id)) throw new CommandError('block', 'That block is already in the email.');
+      if (blocks.some((b) => b.id === c.block.id))
+        throw new CommandError('block', 'That block is already in the email.');
       blocks.splice(clamp(c.index, blocks.length), 0, structuredCloneJson(c.block));
       return { type: 'block.remove', step: c.step, block: c.block.id };
     }

@@ -3,7 +3,8 @@ import { daysWords, minuteWords, periodWords, type SendWindow } from '../time/in
 import type { Arm, BranchStep, Step, Trigger } from './schema.ts';
 
 export function triggerWords(trigger: Trigger, names: Names): string {
-  if (trigger.kind === 'list') return trigger.list ? `When someone confirms “${names.list(trigger.list)}”` : 'Choose what starts it';
+  if (trigger.kind === 'list')
+    return trigger.list ? `When someone confirms “${names.list(trigger.list)}”` : 'Choose what starts it';
   const where = trigger.where.length ? ` with ${trigger.where.map(describeTest).join(' and ')}` : '';
   return trigger.event ? `When “${names.event(trigger.event)}” happens${where}` : 'Choose what starts it';
 }
@@ -11,7 +12,8 @@ export function triggerWords(trigger: Trigger, names: Names): string {
 /** "Mon to Fri, 8:00 to 18:00", "any day, any hour". */
 export function windowWords(window: SendWindow | null): string {
   if (!window) return 'any day, any hour';
-  const hours = window.from === 0 && window.to === 1440 ? 'any hour' : `${minuteWords(window.from)} to ${minuteWords(window.to)}`;
+  const hours =
+    window.from === 0 && window.to === 1440 ? 'any hour' : `${minuteWords(window.from)} to ${minuteWords(window.to)}`;
   return `${daysWords(window.days)}, ${hours}`;
 }
 

@@ -58,14 +58,32 @@ const common = { id: z.string().min(1).max(60), on: z.boolean(), note: z.string(
 
 export const stepSchema: z.ZodType<Step> = z.lazy(() =>
   z.discriminatedUnion('kind', [
-    z.object({ ...common, kind: z.literal('email'), name: z.string().max(120), window: windowSchema.nullable(), thenTag: z.string().max(60), email: emailSchema }),
-    z.object({ ...common, kind: z.literal('wait'), amount: z.int().min(0, 'A wait is 0 or more.').max(999, 'A wait is 999 at most: use a larger unit.'), unit: z.enum(['minutes', 'hours', 'days', 'weeks']) }),
+    z.object({
+      ...common,
+      kind: z.literal('email'),
+      name: z.string().max(120),
+      window: windowSchema.nullable(),
+      thenTag: z.string().max(60),
+      email: emailSchema,
+    }),
+    z.object({
+      ...common,
+      kind: z.literal('wait'),
+      amount: z.int().min(0, 'A wait is 0 or more.').max(999, 'A wait is 999 at most: use a larger unit.'),
+      unit: z.enum(['minutes', 'hours', 'days', 'weeks']),
+    }),
     z.object({
       ...common,
       kind: z.literal('branch'),
       name: z.string().max(120),
       arms: z
-        .array(z.object({ id: z.string().min(1), condition: conditionSchema.nullable(), steps: z.array(stepSchema).max(200) }))
+        .array(
+          z.object({
+            id: z.string().min(1),
+            condition: conditionSchema.nullable(),
+            steps: z.array(stepSchema).max(200),
+          }),
+        )
         .min(2)
         .max(12),
     }),

@@ -26,7 +26,11 @@ export function reaches(sequence: Pick<Sequence, 'steps'>): Map<string, Reach | 
       out.set(step.id, at);
       if (step.kind === 'branch') {
         const ends = step.arms.map((a) => list(a.steps, step.on ? at : null)).filter((r) => r !== null);
-        if (step.on) at = ends.length === 0 ? null : { from: Math.min(...ends.map((r) => r.from)), to: Math.max(...ends.map((r) => r.to)) };
+        if (step.on)
+          at =
+            ends.length === 0
+              ? null
+              : { from: Math.min(...ends.map((r) => r.from)), to: Math.max(...ends.map((r) => r.to)) };
       } else if (step.on && step.kind === 'leave') at = null;
       else if (step.on && step.kind === 'wait' && at) {
         const length = roughLength(step.amount, step.unit);

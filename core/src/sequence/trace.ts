@@ -25,8 +25,10 @@ export interface TraceNames extends Names {
 
 type Sentence = (entry: TraceEntry, names: TraceNames) => string;
 
-const place = (e: TraceEntry) => `${placeWords(String(e.data.zone))}${e.data.assumed ? ' (assumed: no time zone is known)' : ''}`;
-const until = (e: TraceEntry, n: TraceNames) => momentWords(zoneOf(String(e.data.zone ?? n.zone)), Number(e.data.until));
+const place = (e: TraceEntry) =>
+  `${placeWords(String(e.data.zone))}${e.data.assumed ? ' (assumed: no time zone is known)' : ''}`;
+const until = (e: TraceEntry, n: TraceNames) =>
+  momentWords(zoneOf(String(e.data.zone ?? n.zone)), Number(e.data.until));
 const step = (e: TraceEntry, n: TraceNames) => (e.step ? `“${n.step(e.step)}”` : 'this step');
 const fact = (e: TraceEntry, n: TraceNames) =>
   e.data.event ? `: “${n.event(String(e.data.event))}” on ${dateWords(zoneOf(n.zone), Number(e.data.at))}` : '';
@@ -39,13 +41,18 @@ const bars: Record<string, string> = {
 };
 
 const sentences: Record<TraceCode, Sentence> = {
-  entered: (e, n) => `Joined the sequence${e.data.list ? `: confirmed “${n.list(String(e.data.list))}”` : e.data.event ? `: “${n.event(String(e.data.event))}” happened` : ''}.`,
+  entered: (e, n) =>
+    `Joined the sequence${e.data.list ? `: confirmed “${n.list(String(e.data.list))}”` : e.data.event ? `: “${n.event(String(e.data.event))}” happened` : ''}.`,
   'email-sent': (e, n) => `${step(e, n)} went out: the step was reached and its window was open.`,
   'email-held': (e, n) => `${step(e, n)} is held until ${until(e, n)} in ${place(e)}: its window was closed.`,
-  'email-cancelled': (e, n) => `${step(e, n)} was not sent: ${bars[String(e.data.why)] ?? 'the sequence had ended for them before it went out'}.`,
-  'email-bounced': (e, n) => `${step(e, n)} bounced: the receiving server answered “${e.data.answer}”. No more mail is sent to this address.`,
-  'email-failed': (e, n) => `${step(e, n)} was given up after ${e.data.attempts} tries: the last answer was “${e.data.answer}”.`,
-  'wait-begun': (e, n) => `Waits ${periodWords(Number(e.data.amount), String(e.data.unit))}, until ${until(e, n)} in ${place(e)}.`,
+  'email-cancelled': (e, n) =>
+    `${step(e, n)} was not sent: ${bars[String(e.data.why)] ?? 'the sequence had ended for them before it went out'}.`,
+  'email-bounced': (e, n) =>
+    `${step(e, n)} bounced: the receiving server answered “${e.data.answer}”. No more mail is sent to this address.`,
+  'email-failed': (e, n) =>
+    `${step(e, n)} was given up after ${e.data.attempts} tries: the last answer was “${e.data.answer}”.`,
+  'wait-begun': (e, n) =>
+    `Waits ${periodWords(Number(e.data.amount), String(e.data.unit))}, until ${until(e, n)} in ${place(e)}.`,
   'branch-taken': (e, n) => `Took the arm “${n.arm(String(e.data.arm))}”${fact(e, n)}.`,
   'branch-otherwise': (e, n) => `Took “otherwise” at ${step(e, n)}: none of the conditions held.`,
   'tag-added': (e) => `The tag “${e.data.tag}” was added.`,

@@ -60,7 +60,11 @@ export function withInner(step: Step): Step[] {
 export function copyStep(step: Step, newId: () => string): Step {
   const id = newId();
   if (step.kind === 'branch')
-    return { ...step, id, arms: step.arms.map((a) => ({ ...a, id: newId(), steps: a.steps.map((s) => copyStep(s, newId)) })) };
+    return {
+      ...step,
+      id,
+      arms: step.arms.map((a) => ({ ...a, id: newId(), steps: a.steps.map((s) => copyStep(s, newId)) })),
+    };
   if (step.kind === 'email')
     return { ...step, id, email: { ...step.email, blocks: step.email.blocks.map((b) => ({ ...b, id: newId() })) } };
   return { ...step, id };

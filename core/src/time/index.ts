@@ -1,4 +1,15 @@
 export { fromWall, isZone, offsetAt, toWall, zoneDataVersion, zoneNames, zoneOf, type Zone } from './zones.ts';
-export { addDays, addPeriod, DAY, dayNumber, HOUR, MINUTE, roughLength, wallOf, type Unit, type Wall } from './calendar.ts';
+export {
+  addDays,
+  addPeriod,
+  DAY,
+  dayNumber,
+  HOUR,
+  MINUTE,
+  roughLength,
+  wallOf,
+  type Unit,
+  type Wall,
+} from './calendar.ts';
 export { nextInWindow, windowSchema, type SendWindow } from './windows.ts';
 export { dateWords, daysWords, minuteWords, momentWords, MONTHS, periodWords, placeWords, WEEKDAYS } from './words.ts';

@@ -40,7 +40,12 @@ export function daysWords(days: readonly number[]): string {
   const name = (d: number) => WEEKDAYS[d]?.slice(0, 3) ?? '';
   const first = sorted[0];
   const last = sorted[sorted.length - 1];
-  if (first !== undefined && last !== undefined && sorted.length > 2 && monday(last) - monday(first) === sorted.length - 1)
+  if (
+    first !== undefined &&
+    last !== undefined &&
+    sorted.length > 2 &&
+    monday(last) - monday(first) === sorted.length - 1
+  )
     return `${name(first)} to ${name(last)}`;
   return sorted.map(name).join(', ');
 }

@@ -67,7 +67,10 @@ function daysInMonth(year: number, month: number): number {
 function ruleOf(walls: readonly number[]): YearlyRule | null {
   const all = walls.map((w) => ({ ...civil(w), wallTime: ((w % DAY) + DAY) % DAY }));
   const first = all[0];
-  if (!first || all.some((w) => w.month !== first.month || w.weekday !== first.weekday || w.wallTime !== first.wallTime))
+  if (
+    !first ||
+    all.some((w) => w.month !== first.month || w.weekday !== first.weekday || w.wallTime !== first.wallTime)
+  )
     return null;
   const last = all.every((w) => w.day + 7 > daysInMonth(w.year, w.month));
   const nth = Math.ceil(first.day / 7);

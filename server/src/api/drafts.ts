@@ -15,20 +15,39 @@ export interface Save {
  * Applies edits to a draft. Edits made on an older revision go on top of what came since, unless both touched the same
  * step or block: then nothing is changed and the conflict is told.
  */
-export async function saveDraft(tx: Tx, ws: string, id: string, userId: string, save: Save, now: number): Promise<SaveAnswer> {
-  const s = await firstRow<{ draft: Sequence; revision: number }>(tx, sql`select draft, revision from sequences where workspace_id = ${ws} and id = ${id} for update`);
+export async function saveDraft(
+  tx: Tx,
+  ws: string,
+  id: string,
+  userId: string,
+  save: Save,
+  now: number,
+): Promise<SaveAnswer> {
+  const s = await firstRow<{ draft: Sequence; revision: number }>(
+    tx,
+    sql`select draft, revision from sequences where workspace_id = ${ws} and id = ${id} for update`,
+  );
   if (!s) throw notFound('sequence');
   if (save.base < s.revision) {
     const since = await rows<{ commands: Command[]; name: string }>(
       tx,
       sql`select l.commands, u.name from draft_log l join users u on u.id = l.user_id where l.workspace_id = ${ws} and l.sequence_id = ${id} and l.revision > ${save.base} order by l.revision`,
     );
-    const other = since.find((entry) => entry.commands.some((theirs) => save.commands.some((ours) => conflicts(theirs, ours))));
-    if (other) throw new UserError(409, 'conflict', `${other.name} changed the same place a moment ago. Your edit was not saved; theirs is shown now.`);
+    const other = since.find((entry) =>
+      entry.commands.some((theirs) => save.commands.some((ours) => conflicts(theirs, ours))),
+    );
+    if (other)
+      throw new UserError(
+        409,
+        'conflict',
+        `${other.name} changed the same place a moment ago. Your edit was not saved; theirs is shown now.`,
+      );
   }
   const { doc, inverses } = applyCommands(s.draft, save.commands);
   const revision = s.revision + 1;
-  await tx.execute(sql`update sequences set draft = ${JSON.stringify(doc)}::jsonb, name = ${doc.name}, revision = ${revision} where workspace_id = ${ws} and id = ${id}`);
+  await tx.execute(
+    sql`update sequences set draft = ${JSON.stringify(doc)}::jsonb, name = ${doc.name}, revision = ${revision} where workspace_id = ${ws} and id = ${id}`,
+  );
   await tx.execute(
     sql`insert into draft_log (workspace_id, sequence_id, revision, user_id, at, role, commands, inverses)
         values (${ws}, ${id}, ${revision}, ${userId}, ${now}, ${save.role}, ${JSON.stringify(save.commands)}::jsonb, ${JSON.stringify(inverses)}::jsonb)`,

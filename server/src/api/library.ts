@@ -22,7 +22,8 @@ const upload = multer({ storage: multer.memoryStorage(), limits: { fileSize: 10_
 /** Keeps a file; the same content under the same name is kept once. Answers its id. */
 export async function keepFile(db: Executor, ws: string, name: string, content: Buffer, now: number): Promise<string> {
   const type = await fileTypeFromBuffer(content);
-  if (!type || !ALLOWED.has(type.mime)) throw invalid('file', 'That is no picture, PDF or ZIP. Choose a PNG, JPEG, GIF, WebP, PDF or ZIP file.');
+  if (!type || !ALLOWED.has(type.mime))
+    throw invalid('file', 'That is no picture, PDF or ZIP. Choose a PNG, JPEG, GIF, WebP, PDF or ZIP file.');
   const size = type.mime.startsWith('image/') ? imageSize(content) : null;
   const hash = createHash('sha256').update(content).digest('hex');
   const id = newId();
@@ -36,10 +37,17 @@ export async function keepFile(db: Executor, ws: string, name: string, content: 
 }
 
 /** A new API key: shown once, kept as its hash. */
-export async function makeKey(db: Executor, ws: string, name: string, now: number): Promise<{ id: string; key: string }> {
+export async function makeKey(
+  db: Executor,
+  ws: string,
+  name: string,
+  now: number,
+): Promise<{ id: string; key: string }> {
   const key = `asc_${randomBytes(24).toString('base64url')}`;
   const id = newId();
-  await db.execute(sql`insert into api_keys (workspace_id, id, name, hint, hash, created_at) values (${ws}, ${id}, ${name}, ${key.slice(-4)}, ${sha256(key)}, ${now})`);
+  await db.execute(
+    sql`insert into api_keys (workspace_id, id, name, hint, hash, created_at) values (${ws}, ${id}, ${name}, ${key.slice(-4)}, ${sha256(key)}, ${now})`,
+  );
   return { id, key };
 }
 
@@ -50,7 +58,13 @@ export function libraryRouter(ctx: AppContext): Router {
   route(router, ctx, 'get', '/surroundings', {}, ({ ws }) => loadSurroundings(db, ws));
 
   route(router, ctx, 'post', '/lists', { body: listRequest }, async ({ ws, body }) => {
-    if (await firstRow(db, sql`select 1 from lists where workspace_id = ${ws} and lower(name) = ${body.name.toLowerCase()}`)) throw invalid('name', 'There is already a list with this name.');
+    if (
+      await firstRow(
+        db,
+        sql`select 1 from lists where workspace_id = ${ws} and lower(name) = ${body.name.toLowerCase()}`,
+      )
+    )
+      throw invalid('name', 'There is already a list with this name.');
     const id = newId();
     await db.execute(sql`insert into lists (workspace_id, id, name) values (${ws}, ${id}, ${body.name})`);
     return { id };
@@ -66,7 +80,9 @@ export function libraryRouter(ctx: AppContext): Router {
 
   route(router, ctx, 'post', '/senders', { body: senderRequest }, async ({ ws, body }) => {
     const id = newId();
-    await db.execute(sql`insert into senders (workspace_id, id, name, email, is_default, untouched, fields) values (${ws}, ${id}, ${body.name}, ${body.email}, false, false, ${JSON.stringify(body.fields)}::jsonb)`);
+    await db.execute(
+      sql`insert into senders (workspace_id, id, name, email, is_default, untouched, fields) values (${ws}, ${id}, ${body.name}, ${body.email}, false, false, ${JSON.stringify(body.fields)}::jsonb)`,
+    );
     return { id };
   });
 
@@ -87,15 +103,29 @@ export function libraryRouter(ctx: AppContext): Router {
   router.post('/files', upload.single('file'));
   route(router, ctx, 'post', '/files', {}, async ({ ws, req }) => {
     if (!req.file) throw invalid('file', 'No file came along. Choose one.');
-    return { id: await keepFile(db, ws, Buffer.from(req.file.originalname, 'latin1').toString('utf8'), req.file.buffer, await businessNow(db)) };
+    return {
+      id: await keepFile(
+        db,
+        ws,
+        Buffer.from(req.file.originalname, 'latin1').toString('utf8'),
+        req.file.buffer,
+        await businessNow(db),
+      ),
+    };
   });
 
   route(router, ctx, 'get', '/keys', {}, async ({ ws }) => ({
-    keys: await rows(db, sql`select id, name, hint, created_at as "createdAt" from api_keys where workspace_id = ${ws} order by created_at`),
+    keys: await rows(
+      db,
+      sql`select id, name, hint, created_at as "createdAt" from api_keys where workspace_id = ${ws} order by created_at`,
+    ),
   }));
-  route(router, ctx, 'post', '/keys', { body: keyRequest, role: 'owner' }, async ({ ws, body }) => makeKey(db, ws, body.name, await businessNow(db)));
+  route(router, ctx, 'post', '/keys', { body: keyRequest, role: 'owner' }, async ({ ws, body }) =>
+    makeKey(db, ws, body.name, await businessNow(db)),
+  );
   route(router, ctx, 'delete', '/keys/:id', { role: 'owner' }, async ({ ws, params }) => {
-    if (!(await firstRow(db, sql`delete from api_keys where workspace_id = ${ws} and id = ${params.id} returning id`))) throw notFound('key');
+    if (!(await firstRow(db, sql`delete from api_keys where workspace_id = ${ws} and id = ${params.id} returning id`)))
+      throw notFound('key');
     return {};
   });
   return router;

@@ -36,8 +36,12 @@ export function outsideRouter(ctx: AppContext): Router {
     return answer.json();
   };
   route(router, ctx, 'get', '/outside/mailbox', {}, ({ query }) =>
-    mailbox(`/messages?${new URLSearchParams({ q: query.q ?? '', limit: String(Math.min(200, Number(query.limit) || 50)) })}`),
+    mailbox(
+      `/messages?${new URLSearchParams({ q: query.q ?? '', limit: String(Math.min(200, Number(query.limit) || 50)) })}`,
+    ),
   );
-  route(router, ctx, 'get', '/outside/mailbox/:number', {}, ({ params }) => mailbox(`/messages/${Number(params.number) || 0}`));
+  route(router, ctx, 'get', '/outside/mailbox/:number', {}, ({ params }) =>
+    mailbox(`/messages/${Number(params.number) || 0}`),
+  );
   return router;
 }

@@ -17,14 +17,20 @@ export function peopleRouter(ctx: AppContext): Router {
   const { db } = ctx.connection;
 
   const mustExist = async (ws: string, id: string) => {
-    if (!(await firstRow(db, sql`select 1 from people where workspace_id = ${ws} and id = ${id}`))) throw notFound('person');
+    if (!(await firstRow(db, sql`select 1 from people where workspace_id = ${ws} and id = ${id}`)))
+      throw notFound('person');
   };
   const mustBeList = async (ws: string, id: string) => {
-    if (!(await firstRow(db, sql`select 1 from lists where workspace_id = ${ws} and id = ${id}`))) throw invalid('list', 'There is no such list.');
+    if (!(await firstRow(db, sql`select 1 from lists where workspace_id = ${ws} and id = ${id}`)))
+      throw invalid('list', 'There is no such list.');
   };
 
   route(router, ctx, 'get', '/people', {}, ({ ws, query }) =>
-    listPeople(db, ws, { search: query.q ?? '', offset: Math.max(0, Number(query.offset) || 0), limit: Math.min(200, Math.max(1, Number(query.limit) || 50)) }),
+    listPeople(db, ws, {
+      search: query.q ?? '',
+      offset: Math.max(0, Number(query.offset) || 0),
+      limit: Math.min(200, Math.max(1, Number(query.limit) || 50)),
+    }),
   );
 
   route(router, ctx, 'post', '/people', { body: personRequest }, async ({ ws, body }) => {
@@ -43,17 +49,28 @@ export function peopleRouter(ctx: AppContext): Router {
     return { id };
   });
 
-  route(router, ctx, 'get', '/people/:id', {}, ({ ws, params, me }) => personStory(db, ws, params.id as string, me.workspace.zone));
+  route(router, ctx, 'get', '/people/:id', {}, ({ ws, params, me }) =>
+    personStory(db, ws, params.id as string, me.workspace.zone),
+  );
 
   route(router, ctx, 'patch', '/people/:id', { body: personChange }, async ({ ws, params, body }) => {
     await mustExist(ws, params.id as string);
     if (body.attributes) {
       await checkAttributes(db, ws, body.attributes);
-      await db.execute(sql`update people set attributes = jsonb_strip_nulls(attributes || ${JSON.stringify(body.attributes)}::jsonb) where workspace_id = ${ws} and id = ${params.id}`);
+      await db.execute(
+        sql`update people set attributes = jsonb_strip_nulls(attributes || ${JSON.stringify(body.attributes)}::jsonb) where workspace_id = ${ws} and id = ${params.id}`,
+      );
     }
-    if (body.zone !== undefined) await db.execute(sql`update people set zone = ${body.zone} where workspace_id = ${ws} and id = ${params.id}`);
-    if (body.addTag) await db.execute(sql`update people set tags = (select array_agg(distinct t) from unnest(tags || ${body.addTag}::text) t) where workspace_id = ${ws} and id = ${params.id}`);
-    if (body.removeTag) await db.execute(sql`update people set tags = array_remove(tags, ${body.removeTag}) where workspace_id = ${ws} and id = ${params.id}`);
+    if (body.zone !== undefined)
+      await db.execute(sql`update people set zone = ${body.zone} where workspace_id = ${ws} and id = ${params.id}`);
+    if (body.addTag)
+      await db.execute(
+        sql`update people set tags = (select array_agg(distinct t) from unnest(tags || ${body.addTag}::text) t) where workspace_id = ${ws} and id = ${params.id}`,
+      );
+    if (body.removeTag)
+      await db.execute(
+        sql`update people set tags = array_remove(tags, ${body.removeTag}) where workspace_id = ${ws} and id = ${params.id}`,
+      );
     return {};
   });
 
@@ -77,7 +94,13 @@ export function peopleRouter(ctx: AppContext): Router {
     );
     if (!row?.values) throw notFound('email');
     // As it was sent, but with nothing that would count as an opening or a click.
-    const filled = fillProgram(row.program, row.values, { ...addressesFor('', 'shown'), base: '', open: 'data:,', unsubscribe: '#', link: (_n, target) => target });
+    const filled = fillProgram(row.program, row.values, {
+      ...addressesFor('', 'shown'),
+      base: '',
+      open: 'data:,',
+      unsubscribe: '#',
+      link: (_n, target) => target,
+    });
     return { ...filled, to: row.to, at: row.sent_at };
   });
   return router;

@@ -1,5 +1,15 @@
 import { sql } from 'drizzle-orm';
-import { compileEmail, emailSteps, plainStyle, runChecks, type CheckContext, type Finding, type HouseStyle, type Program, type Sequence } from '@ascenso/core';
+import {
+  compileEmail,
+  emailSteps,
+  plainStyle,
+  runChecks,
+  type CheckContext,
+  type Finding,
+  type HouseStyle,
+  type Program,
+  type Sequence,
+} from '@ascenso/core';
 import type { Surroundings } from '@ascenso/contracts';
 import { UserError } from '../app/errors.ts';
 import { sha256 } from '../app/sessions.ts';
@@ -24,7 +34,10 @@ export function fieldsFor(sequence: Sequence, around: Surroundings): CheckContex
 }
 
 /** Every finding about a draft, and its compiled emails by step. */
-export async function checkDraft(sequence: Sequence, around: Surroundings): Promise<{ findings: Finding[]; programs: Record<string, Program> }> {
+export async function checkDraft(
+  sequence: Sequence,
+  around: Surroundings,
+): Promise<{ findings: Finding[]; programs: Record<string, Program> }> {
   const style: HouseStyle = { ...plainStyle, ...around.style };
   const programs: Record<string, Program> = {};
   for (const step of emailSteps(sequence)) programs[step.id] = await compileEmail(step.email, style);
@@ -58,24 +71,49 @@ export async function keepProgram(tx: Executor, ws: string, program: Program, se
  * Makes the next version from the draft and lets it run. Errors found by the checks refuse it. People inside finish
  * on the version they entered with.
  */
-export async function publish(tx: Tx, ws: string, id: string, revision: number, userId: string | null, now: number): Promise<number> {
+export async function publish(
+  tx: Tx,
+  ws: string,
+  id: string,
+  revision: number,
+  userId: string | null,
+  now: number,
+): Promise<number> {
   const s = await firstRow<{ draft: Sequence; revision: number; live_version: number | null; status: string }>(
     tx,
     sql`select draft, revision, live_version, status from sequences where workspace_id = ${ws} and id = ${id} for update`,
   );
   if (!s) throw new UserError(404, 'not-found', 'There is no such sequence.');
-  if (s.revision !== revision) throw new UserError(409, 'changed', 'The draft changed while you were looking at it. Look at the changes, then publish again.');
+  if (s.revision !== revision)
+    throw new UserError(
+      409,
+      'changed',
+      'The draft changed while you were looking at it. Look at the changes, then publish again.',
+    );
   const around = await loadSurroundings(tx, ws);
   const { findings, programs } = await checkDraft(s.draft, around);
   const errors = findings.filter((f) => f.level === 'error');
-  if (errors.length > 0) throw new UserError(422, 'checks', `${errors.length === 1 ? 'One thing has' : `${errors.length} things have`} to be fixed before publishing: ${errors[0]?.message}`);
+  if (errors.length > 0)
+    throw new UserError(
+      422,
+      'checks',
+      `${errors.length === 1 ? 'One thing has' : `${errors.length} things have`} to be fixed before publishing: ${errors[0]?.message}`,
+    );
   const hashes: Record<string, string> = {};
-  for (const step of emailSteps(s.draft)) hashes[step.id] = await keepProgram(tx, ws, programs[step.id] as Program, senderOf(step.email.sender, around));
-  const number = ((await firstRow<{ n: number }>(tx, sql`select coalesce(max(number), 0) + 1 as n from versions where workspace_id = ${ws} and sequence_id = ${id}`))?.n ?? 1) as number;
+  for (const step of emailSteps(s.draft))
+    hashes[step.id] = await keepProgram(tx, ws, programs[step.id] as Program, senderOf(step.email.sender, around));
+  const number = ((
+    await firstRow<{ n: number }>(
+      tx,
+      sql`select coalesce(max(number), 0) + 1 as n from versions where workspace_id = ${ws} and sequence_id = ${id}`,
+    )
+  )?.n ?? 1);
   await tx.execute(
     sql`insert into versions (workspace_id, sequence_id, number, doc, programs, published_at, published_by)
         values (${ws}, ${id}, ${number}, ${JSON.stringify(s.draft)}::jsonb, ${JSON.stringify(hashes)}::jsonb, ${now}, ${userId})`,
   );
-  await tx.execute(sql`update sequences set status = 'live', live_version = ${number}, published_revision = ${revision} where workspace_id = ${ws} and id = ${id}`);
+  await tx.execute(
+    sql`update sequences set status = 'live', live_version = ${number}, published_revision = ${revision} where workspace_id = ${ws} and id = ${id}`,
+  );
   return number;
 }

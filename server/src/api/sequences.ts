@@ -1,7 +1,17 @@
 import { Router } from 'express';
 import { sql } from 'drizzle-orm';
 import { newSequenceRequest, publishRequest, saveRequest, statusRequest, testSendRequest } from '@ascenso/contracts';
-import { blankSequence, compileEmail, DAY, findStep, fromWall, plainStyle, toWall, valuesFor, zoneOf } from '@ascenso/core';
+import {
+  blankSequence,
+  compileEmail,
+  DAY,
+  findStep,
+  fromWall,
+  plainStyle,
+  toWall,
+  valuesFor,
+  zoneOf,
+} from '@ascenso/core';
 import { businessNow } from '../app/clock.ts';
 import type { AppContext } from '../app/context.ts';
 import { invalid, notFound, UserError } from '../app/errors.ts';
@@ -23,12 +33,18 @@ export function sequencesRouter(ctx: AppContext): Router {
   route(router, ctx, 'get', '/sequences', {}, async ({ ws, me }) => {
     const zone = zoneOf(me.workspace.zone);
     const today = Math.floor(toWall(zone, await businessNow(db)) / DAY) * DAY;
-    return { sequences: await listSequences(db, ws), today: await goingOutToday(db, ws, fromWall(zone, today), fromWall(zone, today + DAY)) };
+    return {
+      sequences: await listSequences(db, ws),
+      today: await goingOutToday(db, ws, fromWall(zone, today), fromWall(zone, today + DAY)),
+    };
   });
 
   route(router, ctx, 'post', '/sequences', { body: newSequenceRequest }, async ({ ws, body }) => {
     const id = newId();
-    const list = await firstRow<{ id: string }>(db, sql`select id from lists where workspace_id = ${ws} order by name limit 1`);
+    const list = await firstRow<{ id: string }>(
+      db,
+      sql`select id from lists where workspace_id = ${ws} order by name limit 1`,
+    );
     const draft = { ...blankSequence(body.name, list?.id ?? null), trigger: { kind: 'list' as const, list: '' } };
     await db.execute(
       sql`insert into sequences (workspace_id, id, name, status, created_at, revision, draft) values (${ws}, ${id}, ${body.name}, 'draft', ${await businessNow(db)}, 0, ${JSON.stringify(draft)}::jsonb)`,
@@ -50,7 +66,9 @@ export function sequencesRouter(ctx: AppContext): Router {
 
   route(router, ctx, 'post', '/sequences/:id/publish', { body: publishRequest }, async ({ ws, me, params, body }) => {
     const now = await businessNow(db);
-    return { version: await db.transaction((tx) => publish(tx, ws, params.id as string, body.revision, me.user.id, now)) };
+    return {
+      version: await db.transaction((tx) => publish(tx, ws, params.id as string, body.revision, me.user.id, now)),
+    };
   });
 
   route(router, ctx, 'post', '/sequences/:id/status', { body: statusRequest }, async ({ ws, params, body }) => {
@@ -58,7 +76,8 @@ export function sequencesRouter(ctx: AppContext): Router {
       db,
       sql`update sequences set status = ${body.status} where workspace_id = ${ws} and id = ${params.id} and live_version is not null returning id`,
     );
-    if (!changed) throw new UserError(409, 'never-published', 'Only a sequence that has been published can be paused or resumed.');
+    if (!changed)
+      throw new UserError(409, 'never-published', 'Only a sequence that has been published can be paused or resumed.');
     return {};
   });
 
@@ -67,32 +86,54 @@ export function sequencesRouter(ctx: AppContext): Router {
     return sequenceNumbers(db, ws, params.id as string);
   });
 
-  route(router, ctx, 'post', '/sequences/:id/steps/:step/test', { body: testSendRequest }, async ({ ws, params, body }) => {
-    const { draft } = await getSequence(db, ws, params.id as string);
-    const step = findStep(draft, params.step as string)?.step;
-    if (step?.kind !== 'email') throw notFound('email');
-    const around = await loadSurroundings(db, ws);
-    const sender = senderOf(step.email.sender, around);
-    const program = await compileEmail(step.email, { ...plainStyle, ...around.style });
-    const facts = (await loadFacts(db, [{ workspace_id: ws, visit_id: 'test', person_id: body.person, events: [], emails: false }])).get('test');
-    if (!facts) throw invalid('person', 'There is no such person.');
-    const event = body.event
-      ? await firstRow<{ payload: Record<string, unknown> }>(db, sql`select payload from events where workspace_id = ${ws} and person_id = ${body.person} and id = ${body.event}`)
-      : undefined;
-    if (body.event && !event) throw invalid('event', 'That event is not theirs.');
-    const kind = draft.trigger.kind === 'event' ? around.kinds.find((k) => k.name === (draft.trigger.kind === 'event' ? draft.trigger.event : '')) : undefined;
-    const values = valuesFor(program, mergeContext(facts, event?.payload ?? kind?.sample ?? null, sender));
-    const now = await businessNow(db);
-    const id = newId();
-    const hash = await keepProgram(db, ws, program, sender);
-    await db.execute(
-      sql`insert into sends (workspace_id, id, visit_id, sequence_id, version, step, person_id, program_hash, status, due_at, next_at, "to", "values", sent_at)
+  route(
+    router,
+    ctx,
+    'post',
+    '/sequences/:id/steps/:step/test',
+    { body: testSendRequest },
+    async ({ ws, params, body }) => {
+      const { draft } = await getSequence(db, ws, params.id as string);
+      const step = findStep(draft, params.step as string)?.step;
+      if (step?.kind !== 'email') throw notFound('email');
+      const around = await loadSurroundings(db, ws);
+      const sender = senderOf(step.email.sender, around);
+      const program = await compileEmail(step.email, { ...plainStyle, ...around.style });
+      const facts = (
+        await loadFacts(db, [{ workspace_id: ws, visit_id: 'test', person_id: body.person, events: [], emails: false }])
+      ).get('test');
+      if (!facts) throw invalid('person', 'There is no such person.');
+      const event = body.event
+        ? await firstRow<{ payload: Record<string, unknown> }>(
+            db,
+            sql`select payload from events where workspace_id = ${ws} and person_id = ${body.person} and id = ${body.event}`,
+          )
+        : undefined;
+      if (body.event && !event) throw invalid('event', 'That event is not theirs.');
+      const kind =
+        draft.trigger.kind === 'event'
+          ? around.kinds.find((k) => k.name === (draft.trigger.kind === 'event' ? draft.trigger.event : ''))
+          : undefined;
+      const values = valuesFor(program, mergeContext(facts, event?.payload ?? kind?.sample ?? null, sender));
+      const now = await businessNow(db);
+      const id = newId();
+      const hash = await keepProgram(db, ws, program, sender);
+      await db.execute(
+        sql`insert into sends (workspace_id, id, visit_id, sequence_id, version, step, person_id, program_hash, status, due_at, next_at, "to", "values", sent_at)
           values (${ws}, ${id}, null, ${params.id}, 0, ${step.id}, ${body.person}, ${hash}, 'sent', ${now}, ${now}, ${body.to}, ${JSON.stringify(values)}::jsonb, ${now})`,
-    );
-    const message = messageOf({ workspace_id: ws, id, due_at: now, list_id: null, list_name: null }, { program, encoded: encodeProgram(program), sender }, body.to, values, ctx.sending);
-    const delivery = await ctx.sending.transport.deliver(sender.email, body.to, message);
-    if (delivery.kind !== 'accepted') throw new UserError(502, 'not-delivered', `The test was not taken: ${delivery.answer}`, 'to');
-    return { sent: true };
-  });
+      );
+      const message = messageOf(
+        { workspace_id: ws, id, due_at: now, list_id: null, list_name: null },
+        { program, encoded: encodeProgram(program), sender },
+        body.to,
+        values,
+        ctx.sending,
+      );
+      const delivery = await ctx.sending.transport.deliver(sender.email, body.to, message);
+      if (delivery.kind !== 'accepted')
+        throw new UserError(502, 'not-delivered', `The test was not taken: ${delivery.answer}`, 'to');
+      return { sent: true };
+    },
+  );
   return router;
 }

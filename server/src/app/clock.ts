@@ -9,7 +9,8 @@ interface ClockRow {
   standing_at: number | null;
 }
 
-const read = (db: Executor) => firstRow<ClockRow>(db, sql`select practice, offset_ms, standing_at from installation where id = 1`);
+const read = (db: Executor) =>
+  firstRow<ClockRow>(db, sql`select practice, offset_ms, standing_at from installation where id = 1`);
 
 /** Present of the business clock, epoch ms: visits, deadlines and Date headers go by it. Leases and sessions never do. */
 export async function businessNow(db: Executor): Promise<number> {
@@ -25,12 +26,16 @@ export async function clockState(db: Executor): Promise<{ practice: boolean; now
 
 /** Stands the practice clock still at a moment. */
 export async function standAt(db: Executor, now: number): Promise<void> {
-  await db.execute(sql`update installation set standing_at = ${now}, offset_ms = ${now - Date.now()} where id = 1 and practice`);
+  await db.execute(
+    sql`update installation set standing_at = ${now}, offset_ms = ${now - Date.now()} where id = 1 and practice`,
+  );
 }
 
 /** Lets the practice clock run on from a moment. */
 export async function runFrom(db: Executor, now: number): Promise<void> {
-  await db.execute(sql`update installation set standing_at = null, offset_ms = ${now - Date.now()} where id = 1 and practice`);
+  await db.execute(
+    sql`update installation set standing_at = null, offset_ms = ${now - Date.now()} where id = 1 and practice`,
+  );
 }
 
 /** Makes the installation's row once. With `practiceFrom`, the clock is a practice clock standing at that moment. */

@@ -42,12 +42,18 @@ export function readConfig(): Config {
 export const log = pino({ level: process.env.LOG_LEVEL ?? 'warn' });
 
 export async function openSending(config: Config, connection: Connection): Promise<SendSettings> {
-  return { transport: new SmtpTransport(config.smtpUrl), base: config.base, secret: await installationSecret(connection.db), parallel: 4 };
+  return {
+    transport: new SmtpTransport(config.smtpUrl),
+    base: config.base,
+    secret: await installationSecret(connection.db),
+    parallel: 4,
+  };
 }
 
 export const openConnection = (config: Config): Connection => connect(config.databaseUrl);
 
 /** Ends a process in order on Ctrl C and on kill. */
 export function onStop(stop: () => Promise<void>): void {
-  for (const signal of ['SIGTERM', 'SIGINT'] as const) process.once(signal, () => void stop().then(() => process.exit(0)));
+  for (const signal of ['SIGTERM', 'SIGINT'] as const)
+    process.once(signal, () => void stop().then(() => process.exit(0)));
 }

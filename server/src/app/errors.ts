@@ -11,5 +11,6 @@ export class UserError extends Error {
   }
 }
 
-export const notFound = (what: string) => new UserError(404, 'not-found', `There is no such ${what}. It may have been deleted.`);
+export const notFound = (what: string) =>
+  new UserError(404, 'not-found', `There is no such ${what}. It may have been deleted.`);
 export const invalid = (field: string, message: string) => new UserError(422, 'invalid', message, field);

@@ -34,7 +34,9 @@ export function parseOrThrow<T>(schema: z.ZodType<T>, value: unknown): T {
   const issue = parsed.error.issues[0];
   const unknown = issue?.code === 'unrecognized_keys' ? issue.keys[0] : undefined;
   const field = [...(issue?.path ?? []), ...(unknown ? [unknown] : [])].join('.');
-  const message = unknown ? `There is no field “${unknown}” here: take it out or correct its name.` : (issue?.message ?? 'That is not allowed here.');
+  const message = unknown
+    ? `There is no field “${unknown}” here: take it out or correct its name.`
+    : (issue?.message ?? 'That is not allowed here.');
   throw new UserError(422, 'invalid', field ? `${field}: ${message}` : message, field || undefined);
 }
 
@@ -54,10 +56,12 @@ export function route<B = undefined>(
   const run: RequestHandler = async (req, res) => {
     const me = await whoAsks(ctx.connection.db, req);
     if (!me) throw new UserError(401, 'signed-out', 'You are signed out. Sign in to go on.');
-    if (RANK[me.user.role] < RANK[needed]) throw new UserError(403, 'not-allowed', `Your role is ${me.user.role}: ask an ${needed} to do this.`);
+    if (RANK[me.user.role] < RANK[needed])
+      throw new UserError(403, 'not-allowed', `Your role is ${me.user.role}: ask an ${needed} to do this.`);
     const params = Object.fromEntries(Object.entries(req.params).map(([k, v]) => [k, String(v)]));
     for (const [name, value] of Object.entries(params))
-      if (/id$/i.test(name) && !/^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/i.test(value)) throw new UserError(404, 'not-found', 'There is nothing under that address.');
+      if (/id$/i.test(name) && !/^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/i.test(value))
+        throw new UserError(404, 'not-found', 'There is nothing under that address.');
     const query = Object.fromEntries(Object.entries(req.query).map(([k, v]) => [k, String(v)]));
     const body = (options.body ? parseOrThrow(options.body, req.body) : undefined) as B;
     const answer = await handler({ me, ws: me.workspace.id, params, query, body, req, res });

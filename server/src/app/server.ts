@@ -12,7 +12,9 @@ const sameOrigin: RequestHandler = (req, _res, next) => {
   if (req.method === 'GET' || req.method === 'HEAD') return next();
   const site = req.headers['sec-fetch-site'];
   const origin = req.headers.origin;
-  const foreign = (site !== undefined && site !== 'same-origin') || (origin !== undefined && new URL(origin).host !== req.headers.host);
+  const foreign =
+    (site !== undefined && site !== 'same-origin') ||
+    (origin !== undefined && new URL(origin).host !== req.headers.host);
   if (foreign) throw new UserError(403, 'foreign-origin', 'This change came from another site and was refused.');
   next();
 };
@@ -28,18 +30,29 @@ const errors =
         : error instanceof CommandError
           ? new UserError(422, 'invalid', error.message, error.field)
           : bodyError(error);
-    if (known) return res.status(known.status).json({ error: { code: known.code, message: known.message, field: known.field } });
+    if (known)
+      return res.status(known.status).json({ error: { code: known.code, message: known.message, field: known.field } });
     // Drizzle puts all parameters into its message: the cause alone tells enough.
-    const cause = (error as Error).cause ?? error;
-    ctx.log.error({ path: req.path, error: String((cause as Error).message ?? cause), stack: (cause as Error).stack }, 'request failed');
-    res.status(500).json({ error: { code: 'internal', message: 'Something went wrong on our side. Nothing was changed. Try again.' } });
+    const cause: unknown = (error as Error).cause ?? error;
+    ctx.log.error(
+      { path: req.path, error: String((cause as Error).message ?? cause), stack: (cause as Error).stack },
+      'request failed',
+    );
+    res
+      .status(500)
+      .json({
+        error: { code: 'internal', message: 'Something went wrong on our side. Nothing was changed. Try again.' },
+      });
   };
 
 function bodyError(error: unknown): UserError | null {
   const type = (error as { type?: string }).type;
-  if (type === 'entity.too.large') return new UserError(413, 'too-large', 'The body is too large: send at most 1 MB, in smaller batches.');
-  if (type === 'entity.parse.failed') return new UserError(400, 'not-json', 'The body is not valid JSON. Check brackets, commas and quotes.');
-  if ((error as { code?: string }).code === 'LIMIT_FILE_SIZE') return new UserError(413, 'too-large', 'That file is over 10 MB. Make it smaller first.', 'file');
+  if (type === 'entity.too.large')
+    return new UserError(413, 'too-large', 'The body is too large: send at most 1 MB, in smaller batches.');
+  if (type === 'entity.parse.failed')
+    return new UserError(400, 'not-json', 'The body is not valid JSON. Check brackets, commas and quotes.');
+  if ((error as { code?: string }).code === 'LIMIT_FILE_SIZE')
+    return new UserError(413, 'too-large', 'That file is over 10 MB. Make it smaller first.', 'file');
   return null;
 }
 

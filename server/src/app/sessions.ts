@@ -16,7 +16,10 @@ export const sha256 = (text: string | Buffer): string => createHash('sha256').up
 export const hashPassword = (password: string): Promise<string> => hash(password);
 
 const setCookie = (res: Response, value: string, maxAge: number) =>
-  res.setHeader('Set-Cookie', stringifySetCookie({ name: COOKIE, value, httpOnly: true, sameSite: 'strict', path: '/', maxAge }));
+  res.setHeader(
+    'Set-Cookie',
+    stringifySetCookie({ name: COOKIE, value, httpOnly: true, sameSite: 'strict', path: '/', maxAge }),
+  );
 
 // Verified against when there is no such user, so that the answer takes as long.
 let decoy: Promise<string> | undefined;
@@ -29,7 +32,13 @@ export async function signIn(db: Executor, res: Response, email: string, passwor
   );
   decoy ??= hashPassword('decoy');
   const right = await verify(user?.password_hash ?? (await decoy), password);
-  if (!user || !right) throw new UserError(401, 'wrong-sign-in', 'That address and password do not fit together. Check both and try again.', 'password');
+  if (!user || !right)
+    throw new UserError(
+      401,
+      'wrong-sign-in',
+      'That address and password do not fit together. Check both and try again.',
+      'password',
+    );
   const token = randomBytes(32).toString('base64url');
   await db.execute(
     sql`insert into web_sessions (token_hash, user_id, workspace_id, expires_at) values (${sha256(token)}, ${user.id}, ${user.workspace_id}, ${Date.now() + LIFE_MS})`,
@@ -49,7 +58,16 @@ export async function signOut(db: Executor, req: Request, res: Response): Promis
 export async function whoAsks(db: Executor, req: Request): Promise<Me | null> {
   const token = tokenOf(req);
   if (!token) return null;
-  const row = await firstRow<{ user_id: string; user_name: string; email: string; role: Me['user']['role']; id: string; name: string; zone: string; currency: string }>(
+  const row = await firstRow<{
+    user_id: string;
+    user_name: string;
+    email: string;
+    role: Me['user']['role'];
+    id: string;
+    name: string;
+    zone: string;
+    currency: string;
+  }>(
     db,
     sql`select u.id as user_id, u.name as user_name, u.email, m.role, w.id, w.name, w.zone, w.currency
         from web_sessions s join users u on u.id = s.user_id

@@ -1,6 +1,15 @@
 import { sql, type SQL } from 'drizzle-orm';
 import type { PeopleAnswer, PersonAnswer, PersonEvent, PersonRow, StoryEntry } from '@ascenso/contracts';
-import { armWords, indexSteps, stepWords, traceSentence, walk, type Sequence, type TraceEntry, type TraceNames } from '@ascenso/core';
+import {
+  armWords,
+  indexSteps,
+  stepWords,
+  traceSentence,
+  walk,
+  type Sequence,
+  type TraceEntry,
+  type TraceNames,
+} from '@ascenso/core';
 import { notFound } from '../app/errors.ts';
 import type { Executor } from './connect.ts';
 import { firstRow, rows } from './rows.ts';
@@ -19,7 +28,10 @@ export async function listPeople(db: Executor, ws: string, q: PeopleQuery): Prom
   const where: SQL = q.search
     ? sql`workspace_id = ${ws} and (email like ${like} or lower(coalesce(attributes->>'first_name', '') || ' ' || coalesce(attributes->>'last_name', '')) like ${like})`
     : sql`workspace_id = ${ws}`;
-  const people = await rows<PersonRow>(db, sql`select ${COLUMNS} from people where ${where} order by created_at desc, id limit ${q.limit} offset ${q.offset}`);
+  const people = await rows<PersonRow>(
+    db,
+    sql`select ${COLUMNS} from people where ${where} order by created_at desc, id limit ${q.limit} offset ${q.offset}`,
+  );
   const total = await firstRow<{ n: number }>(db, sql`select count(*) as n from people where ${where}`);
   return { people, total: total?.n ?? 0 };
 }
@@ -39,8 +51,12 @@ interface TraceRow extends TraceEntry {
 }
 
 /** Names for the sentences of one version. */
-export function namesFor(doc: Sequence | undefined, labels: { lists: Map<string, string>; events: Map<string, string> }, zone: string): TraceNames {
-  const steps = doc ? indexSteps(doc) : new Map();
+export function namesFor(
+  doc: Sequence | undefined,
+  labels: { lists: Map<string, string>; events: Map<string, string> },
+  zone: string,
+): TraceNames {
+  const steps = indexSteps(doc ?? { steps: [] });
   const names: TraceNames = {
     zone,
     list: (id) => labels.lists.get(id) ?? 'a list that was deleted',
@@ -50,7 +66,11 @@ export function namesFor(doc: Sequence | undefined, labels: { lists: Map<string,
       return found ? stepWords(found.step, names) : 'a step that was deleted';
     },
     arm: (id) => {
-      const arm = doc ? walk(doc).flatMap((v) => (v.step.kind === 'branch' ? v.step.arms : [])).find((a) => a.id === id) : undefined;
+      const arm = doc
+        ? walk(doc)
+            .flatMap((v) => (v.step.kind === 'branch' ? v.step.arms : []))
+            .find((a) => a.id === id)
+        : undefined;
       return arm ? armWords(arm, names) : 'an arm that was deleted';
     },
   };
@@ -59,15 +79,27 @@ export function namesFor(doc: Sequence | undefined, labels: { lists: Map<string,
 
 /** One person with the whole story, newest first, in words. */
 export async function personStory(db: Executor, ws: string, id: string, zone: string): Promise<PersonAnswer> {
-  const person = await firstRow<PersonRow>(db, sql`select ${COLUMNS} from people where workspace_id = ${ws} and id = ${id}`);
+  const person = await firstRow<PersonRow>(
+    db,
+    sql`select ${COLUMNS} from people where workspace_id = ${ws} and id = ${id}`,
+  );
   if (!person) throw notFound('person');
   const lists = await rows<PersonAnswer['lists'][number]>(
     db,
     sql`select l.id, l.name, m.state from memberships m join lists l on l.workspace_id = m.workspace_id and l.id = m.list_id where m.workspace_id = ${ws} and m.person_id = ${id} order by l.name`,
   );
-  const kinds = await rows<{ name: string; label: string }>(db, sql`select name, label from event_kinds where workspace_id = ${ws}`);
-  const allLists = await rows<{ id: string; name: string }>(db, sql`select id, name from lists where workspace_id = ${ws}`);
-  const labels = { lists: new Map(allLists.map((l) => [l.id, l.name])), events: new Map(kinds.map((k) => [k.name, k.label])) };
+  const kinds = await rows<{ name: string; label: string }>(
+    db,
+    sql`select name, label from event_kinds where workspace_id = ${ws}`,
+  );
+  const allLists = await rows<{ id: string; name: string }>(
+    db,
+    sql`select id, name from lists where workspace_id = ${ws}`,
+  );
+  const labels = {
+    lists: new Map(allLists.map((l) => [l.id, l.name])),
+    events: new Map(kinds.map((k) => [k.name, k.label])),
+  };
   const docs = await rows<{ sequence_id: string; number: number; doc: Sequence }>(
     db,
     sql`select v.sequence_id, v.number, v.doc from versions v
@@ -82,10 +114,26 @@ export async function personStory(db: Executor, ws: string, id: string, zone: st
   );
   const story: (StoryEntry & { order: number })[] = traces.map((t, i) => {
     const doc = docOf(t.sequence_id, t.version);
-    return { at: t.at, kind: 'trace', text: traceSentence(t, namesFor(doc, labels, zone)), sequence: { id: t.sequence_id, name: doc?.name ?? '' }, send: t.send, order: i };
+    return {
+      at: t.at,
+      kind: 'trace',
+      text: traceSentence(t, namesFor(doc, labels, zone)),
+      sequence: { id: t.sequence_id, name: doc?.name ?? '' },
+      send: t.send,
+      order: i,
+    };
   });
-  for (const e of await recentEvents(db, ws, id)) story.push({ at: e.at, kind: 'event', text: eventWords(e, labels.events), sequence: null, send: null, order: -1 });
-  const readings = await rows<{ at: number; kind: 'open' | 'click'; step: string; sequence_id: string; version: number; label: string | null; test: boolean }>(
+  for (const e of await recentEvents(db, ws, id))
+    story.push({ at: e.at, kind: 'event', text: eventWords(e, labels.events), sequence: null, send: null, order: -1 });
+  const readings = await rows<{
+    at: number;
+    kind: 'open' | 'click';
+    step: string;
+    sequence_id: string;
+    version: number;
+    label: string | null;
+    test: boolean;
+  }>(
     db,
     sql`select r.at, r.kind, s.step, s.sequence_id, s.version, p.program->'links'->r.link->>'label' as label, s.visit_id is null as test
         from sends s join readings r on r.workspace_id = s.workspace_id and r.send_id = s.id
@@ -95,7 +143,14 @@ export async function personStory(db: Executor, ws: string, id: string, zone: st
   for (const r of readings) {
     const doc = docOf(r.sequence_id, r.version);
     const email = namesFor(doc, labels, zone).step(r.step);
-    story.push({ at: r.at, kind: r.kind, text: r.kind === 'open' ? `Opened “${email}”.` : `Clicked “${r.label ?? 'a link'}” in “${email}”.`, sequence: { id: r.sequence_id, name: doc?.name ?? '' }, send: null, order: -1 });
+    story.push({
+      at: r.at,
+      kind: r.kind,
+      text: r.kind === 'open' ? `Opened “${email}”.` : `Clicked “${r.label ?? 'a link'}” in “${email}”.`,
+      sequence: { id: r.sequence_id, name: doc?.name ?? '' },
+      send: null,
+      order: -1,
+    });
   }
   story.sort((a, b) => b.at - a.at || a.order - b.order);
   const visits = await rows<{ sequence_id: string; version: number; step: string; due_at: number }>(
@@ -104,7 +159,12 @@ export async function personStory(db: Executor, ws: string, id: string, zone: st
   );
   const inside = visits.map((v) => {
     const doc = docOf(v.sequence_id, v.version);
-    return { sequence: v.sequence_id, name: doc?.name ?? '', step: namesFor(doc, labels, zone).step(v.step), due: v.due_at };
+    return {
+      sequence: v.sequence_id,
+      name: doc?.name ?? '',
+      step: namesFor(doc, labels, zone).step(v.step),
+      due: v.due_at,
+    };
   });
   return { person, lists, inside, story: story.map(({ order: _, ...s }) => s) };
 }

@@ -1,6 +1,28 @@
 import { sql } from 'drizzle-orm';
-import { bigint, boolean, customType, index, integer, jsonb, pgTable, primaryKey, text, unique, uuid } from 'drizzle-orm/pg-core';
-import type { EventFact, HouseStyle, LogEntry, MembershipState, Program, Sequence, TraceEntry, Value, Values } from '@ascenso/core';
+import {
+  bigint,
+  boolean,
+  customType,
+  index,
+  integer,
+  jsonb,
+  pgTable,
+  primaryKey,
+  text,
+  unique,
+  uuid,
+} from 'drizzle-orm/pg-core';
+import type {
+  EventFact,
+  HouseStyle,
+  LogEntry,
+  MembershipState,
+  Program,
+  Sequence,
+  TraceEntry,
+  Value,
+  Values,
+} from '@ascenso/core';
 
 // Instants are epoch ms in bigint columns. workspace_id comes first in every key; ids are UUIDv7 made outside.
 const ms = (name: string) => bigint(name, { mode: 'number' });
@@ -24,7 +46,11 @@ export const users = pgTable('users', {
 
 export const members = pgTable(
   'members',
-  { workspaceId: ws(), userId: uuid('user_id').notNull(), role: text('role').$type<'owner' | 'editor' | 'reviewer'>().notNull() },
+  {
+    workspaceId: ws(),
+    userId: uuid('user_id').notNull(),
+    role: text('role').$type<'owner' | 'editor' | 'reviewer'>().notNull(),
+  },
   (t) => [primaryKey({ columns: [t.workspaceId, t.userId] })],
 );
 
@@ -38,19 +64,40 @@ export const webSessions = pgTable('web_sessions', {
 
 export const apiKeys = pgTable(
   'api_keys',
-  { workspaceId: ws(), id: uuid('id').notNull(), name: text('name').notNull(), hint: text('hint').notNull(), hash: text('hash').notNull().unique(), createdAt: ms('created_at').notNull() },
+  {
+    workspaceId: ws(),
+    id: uuid('id').notNull(),
+    name: text('name').notNull(),
+    hint: text('hint').notNull(),
+    hash: text('hash').notNull().unique(),
+    createdAt: ms('created_at').notNull(),
+  },
   (t) => [primaryKey({ columns: [t.workspaceId, t.id] })],
 );
 
 export const senders = pgTable(
   'senders',
-  { workspaceId: ws(), id: uuid('id').notNull(), name: text('name').notNull(), email: text('email').notNull(), isDefault: boolean('is_default').notNull(), untouched: boolean('untouched').notNull(), fields: jsonb('fields').$type<Record<string, string>>().notNull() },
+  {
+    workspaceId: ws(),
+    id: uuid('id').notNull(),
+    name: text('name').notNull(),
+    email: text('email').notNull(),
+    isDefault: boolean('is_default').notNull(),
+    untouched: boolean('untouched').notNull(),
+    fields: jsonb('fields').$type<Record<string, string>>().notNull(),
+  },
   (t) => [primaryKey({ columns: [t.workspaceId, t.id] })],
 );
 
 export const attributes = pgTable(
   'attributes',
-  { workspaceId: ws(), key: text('key').notNull(), label: text('label').notNull(), type: text('type').$type<'text' | 'number' | 'date' | 'yes-no' | 'list'>().notNull(), position: integer('position').notNull() },
+  {
+    workspaceId: ws(),
+    key: text('key').notNull(),
+    label: text('label').notNull(),
+    type: text('type').$type<'text' | 'number' | 'date' | 'yes-no' | 'list'>().notNull(),
+    position: integer('position').notNull(),
+  },
   (t) => [primaryKey({ columns: [t.workspaceId, t.key] })],
 );
 
@@ -68,18 +115,34 @@ export const people = pgTable(
     /** Stored in lower case. */
     email: text('email').notNull(),
     attributes: jsonb('attributes').$type<Record<string, Value>>().notNull(),
-    tags: text('tags').array().notNull().default(sql`'{}'`),
+    tags: text('tags')
+      .array()
+      .notNull()
+      .default(sql`'{}'`),
     zone: text('zone'),
     mailStatus: text('mail_status').$type<'ok' | 'unsubscribed' | 'bounced' | 'complained'>().notNull().default('ok'),
     createdAt: ms('created_at').notNull(),
   },
-  (t) => [primaryKey({ columns: [t.workspaceId, t.id] }), unique('people_email').on(t.workspaceId, t.email), index('people_created').on(t.workspaceId, t.createdAt)],
+  (t) => [
+    primaryKey({ columns: [t.workspaceId, t.id] }),
+    unique('people_email').on(t.workspaceId, t.email),
+    index('people_created').on(t.workspaceId, t.createdAt),
+  ],
 );
 
 export const memberships = pgTable(
   'memberships',
-  { workspaceId: ws(), personId: uuid('person_id').notNull(), listId: uuid('list_id').notNull(), state: text('state').$type<MembershipState>().notNull(), at: ms('at').notNull() },
-  (t) => [primaryKey({ columns: [t.workspaceId, t.personId, t.listId] }), index('memberships_list').on(t.workspaceId, t.listId, t.state)],
+  {
+    workspaceId: ws(),
+    personId: uuid('person_id').notNull(),
+    listId: uuid('list_id').notNull(),
+    state: text('state').$type<MembershipState>().notNull(),
+    at: ms('at').notNull(),
+  },
+  (t) => [
+    primaryKey({ columns: [t.workspaceId, t.personId, t.listId] }),
+    index('memberships_list').on(t.workspaceId, t.listId, t.state),
+  ],
 );
 
 export const eventKinds = pgTable(
@@ -98,13 +161,28 @@ export const eventKinds = pgTable(
 /** Partitioned by month of occurred_at (see the migration); "same event twice" is kept apart in event_ids. */
 export const events = pgTable(
   'events',
-  { workspaceId: ws(), personId: uuid('person_id').notNull(), id: uuid('id').notNull(), name: text('name').notNull(), occurredAt: ms('occurred_at').notNull(), payload: jsonb('payload').$type<EventFact['payload']>().notNull() },
-  (t) => [primaryKey({ columns: [t.workspaceId, t.personId, t.occurredAt, t.id] }), index('events_name').on(t.workspaceId, t.personId, t.name, t.occurredAt)],
+  {
+    workspaceId: ws(),
+    personId: uuid('person_id').notNull(),
+    id: uuid('id').notNull(),
+    name: text('name').notNull(),
+    occurredAt: ms('occurred_at').notNull(),
+    payload: jsonb('payload').$type<EventFact['payload']>().notNull(),
+  },
+  (t) => [
+    primaryKey({ columns: [t.workspaceId, t.personId, t.occurredAt, t.id] }),
+    index('events_name').on(t.workspaceId, t.personId, t.name, t.occurredAt),
+  ],
 );
 
 export const eventIds = pgTable(
   'event_ids',
-  { workspaceId: ws(), source: text('source').notNull(), id: text('id').notNull(), bodyHash: text('body_hash').notNull() },
+  {
+    workspaceId: ws(),
+    source: text('source').notNull(),
+    id: text('id').notNull(),
+    bodyHash: text('body_hash').notNull(),
+  },
   (t) => [primaryKey({ columns: [t.workspaceId, t.source, t.id] })],
 );
 
@@ -126,19 +204,43 @@ export const sequences = pgTable(
 
 export const draftLog = pgTable(
   'draft_log',
-  { workspaceId: ws(), sequenceId: uuid('sequence_id').notNull(), revision: integer('revision').notNull(), userId: uuid('user_id').notNull(), at: ms('at').notNull(), role: text('role').$type<LogEntry['role']>().notNull(), commands: jsonb('commands').$type<LogEntry['commands']>().notNull(), inverses: jsonb('inverses').$type<LogEntry['inverses']>().notNull() },
+  {
+    workspaceId: ws(),
+    sequenceId: uuid('sequence_id').notNull(),
+    revision: integer('revision').notNull(),
+    userId: uuid('user_id').notNull(),
+    at: ms('at').notNull(),
+    role: text('role').$type<LogEntry['role']>().notNull(),
+    commands: jsonb('commands').$type<LogEntry['commands']>().notNull(),
+    inverses: jsonb('inverses').$type<LogEntry['inverses']>().notNull(),
+  },
   (t) => [primaryKey({ columns: [t.workspaceId, t.sequenceId, t.revision] })],
 );
 
 export const versions = pgTable(
   'versions',
-  { workspaceId: ws(), sequenceId: uuid('sequence_id').notNull(), number: integer('number').notNull(), doc: jsonb('doc').$type<Sequence>().notNull(), /** Content hash of the program by email step id. */ programs: jsonb('programs').$type<Record<string, string>>().notNull(), publishedAt: ms('published_at').notNull(), publishedBy: uuid('published_by') },
+  {
+    workspaceId: ws(),
+    sequenceId: uuid('sequence_id').notNull(),
+    number: integer('number').notNull(),
+    doc: jsonb('doc').$type<Sequence>().notNull(),
+    /** Content hash of the program by email step id. */ programs: jsonb('programs')
+      .$type<Record<string, string>>()
+      .notNull(),
+    publishedAt: ms('published_at').notNull(),
+    publishedBy: uuid('published_by'),
+  },
   (t) => [primaryKey({ columns: [t.workspaceId, t.sequenceId, t.number] })],
 );
 
 export const programs = pgTable(
   'programs',
-  { workspaceId: ws(), hash: text('hash').notNull(), program: jsonb('program').$type<Program>().notNull(), sender: jsonb('sender').$type<{ name: string; email: string; fields: Record<string, string> }>().notNull() },
+  {
+    workspaceId: ws(),
+    hash: text('hash').notNull(),
+    program: jsonb('program').$type<Program>().notNull(),
+    sender: jsonb('sender').$type<{ name: string; email: string; fields: Record<string, string> }>().notNull(),
+  },
   (t) => [primaryKey({ columns: [t.workspaceId, t.hash] })],
 );
 
@@ -166,8 +268,12 @@ export const visits = pgTable(
     primaryKey({ columns: [t.workspaceId, t.id] }),
     unique('visits_cause').on(t.workspaceId, t.sequenceId, t.personId, t.causeId),
     index('visits_person').on(t.workspaceId, t.personId),
-    index('visits_here').on(t.workspaceId, t.sequenceId, t.step).where(sql`status = 'active'`),
-    index('visits_due').on(t.nextDueAt, t.id).where(sql`status = 'active'`),
+    index('visits_here')
+      .on(t.workspaceId, t.sequenceId, t.step)
+      .where(sql`status = 'active'`),
+    index('visits_due')
+      .on(t.nextDueAt, t.id)
+      .where(sql`status = 'active'`),
   ],
 );
 
@@ -201,7 +307,9 @@ export const sends = pgTable(
   (t) => [
     primaryKey({ columns: [t.workspaceId, t.id] }),
     unique('sends_once').on(t.workspaceId, t.visitId, t.step),
-    index('sends_due').on(t.nextAt, t.id).where(sql`status in ('queued', 'leased')`),
+    index('sends_due')
+      .on(t.nextAt, t.id)
+      .where(sql`status in ('queued', 'leased')`),
     index('sends_numbers').on(t.workspaceId, t.sequenceId, t.step),
     index('sends_person').on(t.workspaceId, t.personId),
     index('sends_visit').on(t.workspaceId, t.visitId),
@@ -211,20 +319,54 @@ export const sends = pgTable(
 /** Openings, clicks and downloads as they came, each with the link. */
 export const readings = pgTable(
   'readings',
-  { workspaceId: ws(), sendId: uuid('send_id').notNull(), id: uuid('id').notNull(), kind: text('kind').$type<'open' | 'click'>().notNull(), link: integer('link'), at: ms('at').notNull(), prefetched: boolean('prefetched').notNull() },
+  {
+    workspaceId: ws(),
+    sendId: uuid('send_id').notNull(),
+    id: uuid('id').notNull(),
+    kind: text('kind').$type<'open' | 'click'>().notNull(),
+    link: integer('link'),
+    at: ms('at').notNull(),
+    prefetched: boolean('prefetched').notNull(),
+  },
   (t) => [primaryKey({ columns: [t.workspaceId, t.sendId, t.id] })],
 );
 
 export const traces = pgTable(
   'traces',
-  { workspaceId: ws(), personId: uuid('person_id').notNull(), id: uuid('id').notNull(), visitId: uuid('visit_id').notNull(), sequenceId: uuid('sequence_id').notNull(), version: integer('version').notNull(), at: ms('at').notNull(), step: text('step'), code: text('code').$type<TraceEntry['code']>().notNull(), data: jsonb('data').$type<TraceEntry['data']>().notNull() },
+  {
+    workspaceId: ws(),
+    personId: uuid('person_id').notNull(),
+    id: uuid('id').notNull(),
+    visitId: uuid('visit_id').notNull(),
+    sequenceId: uuid('sequence_id').notNull(),
+    version: integer('version').notNull(),
+    at: ms('at').notNull(),
+    step: text('step'),
+    code: text('code').$type<TraceEntry['code']>().notNull(),
+    data: jsonb('data').$type<TraceEntry['data']>().notNull(),
+  },
   (t) => [primaryKey({ columns: [t.workspaceId, t.personId, t.at, t.id] })],
 );
 
 export const files = pgTable(
   'files',
-  { workspaceId: ws(), id: uuid('id').notNull(), name: text('name').notNull(), mime: text('mime').notNull(), size: integer('size').notNull(), sha256: text('sha256').notNull(), width: integer('width'), height: integer('height'), content: bytea('content').notNull(), createdAt: ms('created_at').notNull() },
-  (t) => [primaryKey({ columns: [t.workspaceId, t.id] }), unique('files_id').on(t.id), unique('files_content').on(t.workspaceId, t.sha256, t.name)],
+  {
+    workspaceId: ws(),
+    id: uuid('id').notNull(),
+    name: text('name').notNull(),
+    mime: text('mime').notNull(),
+    size: integer('size').notNull(),
+    sha256: text('sha256').notNull(),
+    width: integer('width'),
+    height: integer('height'),
+    content: bytea('content').notNull(),
+    createdAt: ms('created_at').notNull(),
+  },
+  (t) => [
+    primaryKey({ columns: [t.workspaceId, t.id] }),
+    unique('files_id').on(t.id),
+    unique('files_content').on(t.workspaceId, t.sha256, t.name),
+  ],
 );
 
 /**

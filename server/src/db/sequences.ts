@@ -54,7 +54,18 @@ export async function listSequences(db: Executor, ws: string): Promise<SequenceR
     const rhythm = emailSteps(s.draft).flatMap((step) => {
       const at = reach.get(step.id);
       const c = counts.find((k) => k.sequence_id === s.id && k.step === step.id);
-      return at && step.on ? [{ step: step.id, name: step.name, at: at.from, sent: c?.sent ?? 0, opened: c?.opened ?? 0, clicked: c?.clicked ?? 0 }] : [];
+      return at && step.on
+        ? [
+            {
+              step: step.id,
+              name: step.name,
+              at: at.from,
+              sent: c?.sent ?? 0,
+              opened: c?.opened ?? 0,
+              clicked: c?.clicked ?? 0,
+            },
+          ]
+        : [];
     });
     const own = counts.filter((c) => c.sequence_id === s.id);
     const sum = (key: 'sent' | 'opened' | 'clicked') => own.reduce((n, c) => n + c[key], 0);
@@ -67,7 +78,12 @@ export async function listSequences(db: Executor, ws: string): Promise<SequenceR
 }
 
 /** Emails sent since the workspace's midnight, and those queued or held to go out before the next one. */
-export async function goingOutToday(db: Executor, ws: string, dayStart: number, dayEnd: number): Promise<{ sent: number; toCome: number }> {
+export async function goingOutToday(
+  db: Executor,
+  ws: string,
+  dayStart: number,
+  dayEnd: number,
+): Promise<{ sent: number; toCome: number }> {
   const row = await firstRow<{ sent: number; queued: number; held: number }>(
     db,
     sql`select (select count(*) from sends where workspace_id = ${ws} and visit_id is not null and status = 'sent' and due_at >= ${dayStart}) as sent,
@@ -84,7 +100,15 @@ export async function getSequence(db: Executor, ws: string, id: string): Promise
     db,
     sql`select revision, role, commands, inverses from (select * from draft_log where workspace_id = ${ws} and sequence_id = ${id} order by revision desc limit 100) l order by revision`,
   );
-  return { id: s.id, status: s.status, liveVersion: s.live_version, revision: s.revision, publishedRevision: s.published_revision, draft: s.draft, log };
+  return {
+    id: s.id,
+    status: s.status,
+    liveVersion: s.live_version,
+    revision: s.revision,
+    publishedRevision: s.published_revision,
+    draft: s.draft,
+    log,
+  };
 }
 
 /** The climb of one sequence, and who stands where. */
@@ -108,5 +132,12 @@ export async function sequenceNumbers(db: Executor, ws: string, id: string): Pro
   );
   const joined = totals?.joined ?? 0;
   const inside = totals?.inside ?? 0;
-  return { joined, inside, finished: joined - inside, steps, arms: Object.fromEntries(arms.map((a) => [a.arm, a.n])), waiting };
+  return {
+    joined,
+    inside,
+    finished: joined - inside,
+    steps,
+    arms: Object.fromEntries(arms.map((a) => [a.arm, a.n])),
+    waiting,
+  };
 }

@@ -12,8 +12,14 @@ export async function loadSurroundings(db: Executor, ws: string): Promise<Surrou
     sql`select l.id, l.name, (select count(*) from memberships m where m.workspace_id = l.workspace_id and m.list_id = l.id and m.state = 'confirmed') as confirmed
         from lists l where l.workspace_id = ${ws} order by l.name`,
   );
-  const kinds = await rows<EventKindRow>(db, sql`select name, label, fields, sample, learned from event_kinds where workspace_id = ${ws} order by label`);
-  const attributes = await rows<AttributeRow>(db, sql`select key, label, type from attributes where workspace_id = ${ws} order by position, key`);
+  const kinds = await rows<EventKindRow>(
+    db,
+    sql`select name, label, fields, sample, learned from event_kinds where workspace_id = ${ws} order by label`,
+  );
+  const attributes = await rows<AttributeRow>(
+    db,
+    sql`select key, label, type from attributes where workspace_id = ${ws} order by position, key`,
+  );
   const senders = await rows<SenderRow>(
     db,
     sql`select id, name, email, is_default as "isDefault", untouched, fields from senders where workspace_id = ${ws} order by is_default desc, name`,
@@ -24,6 +30,9 @@ export async function loadSurroundings(db: Executor, ws: string): Promise<Surrou
           (select count(distinct e.person_id) from events e where e.workspace_id = f.workspace_id and e.name = 'file.downloaded' and e.payload->>'file' = f.id::text) as downloads
         from files f where f.workspace_id = ${ws} order by f.created_at desc, f.id desc`,
   );
-  const tags = await rows<{ tag: string }>(db, sql`select distinct unnest(tags) as tag from people where workspace_id = ${ws} order by 1`);
+  const tags = await rows<{ tag: string }>(
+    db,
+    sql`select distinct unnest(tags) as tag from people where workspace_id = ${ws} order by 1`,
+  );
   return { style: style?.style as HouseStyle, lists, kinds, attributes, senders, files, tags: tags.map((t) => t.tag) };
 }

@@ -66,14 +66,24 @@ async function moveAll(tx: Tx, claimed: readonly ClaimedRow[], now: number): Pro
   const versionOf = (r: ClaimedRow) => versions.get(`${r.sequence_id}/${r.version}`) as LoadedVersion;
   const facts = await loadFacts(
     tx,
-    claimed.map((r) => ({ workspace_id: r.workspace_id, visit_id: r.id, person_id: r.person_id, ...versionOf(r).needs })),
+    claimed.map((r) => ({
+      workspace_id: r.workspace_id,
+      visit_id: r.id,
+      person_id: r.person_id,
+      ...versionOf(r).needs,
+    })),
   );
   return claimed.map((row) => {
     const version = versionOf(row);
     const known = facts.get(row.id);
     const visit = toVisit(row);
     // The person was deleted: the visit ends without a word.
-    if (!known) return { row, version, result: { visit: { ...visit, status: 'done', step: null, dueAt: 0 }, effects: [], trace: [] } };
+    if (!known)
+      return {
+        row,
+        version,
+        result: { visit: { ...visit, status: 'done', step: null, dueAt: 0 }, effects: [], trace: [] },
+      };
     return { row, version, result: advance(visit, version.run, known, now) };
   });
 }
@@ -86,7 +96,19 @@ async function writeMoved(tx: Tx, moved: readonly Moved[]): Promise<void> {
   const sendRows = moved.flatMap(({ row, version, result }) =>
     result.effects.flatMap((e) =>
       e.kind === 'send'
-        ? [{ w: row.workspace_id, id: newId(), visit: row.id, seq: row.sequence_id, version: row.version, step: e.step, person: row.person_id, hash: version.programs[e.step], due: e.dueAt }]
+        ? [
+            {
+              w: row.workspace_id,
+              id: newId(),
+              visit: row.id,
+              seq: row.sequence_id,
+              version: row.version,
+              step: e.step,
+              person: row.person_id,
+              hash: version.programs[e.step],
+              due: e.dueAt,
+            },
+          ]
         : [],
     ),
   );
@@ -102,7 +124,15 @@ async function writeMoved(tx: Tx, moved: readonly Moved[]): Promise<void> {
   await writeTags(tx, moved);
   await cancelEnded(tx, moved);
   const traceRows = moved.flatMap(({ row, result }) =>
-    result.trace.map((t) => ({ w: row.workspace_id, person: row.person_id, id: newId(), visit: row.id, seq: row.sequence_id, version: row.version, ...t })),
+    result.trace.map((t) => ({
+      w: row.workspace_id,
+      person: row.person_id,
+      id: newId(),
+      visit: row.id,
+      seq: row.sequence_id,
+      version: row.version,
+      ...t,
+    })),
   );
   if (traceRows.length > 0)
     await tx.execute(sql`
@@ -113,7 +143,9 @@ async function writeMoved(tx: Tx, moved: readonly Moved[]): Promise<void> {
 
 async function writeTags(tx: Tx, moved: readonly Moved[]): Promise<void> {
   const tags = moved.flatMap(({ row, result }) =>
-    result.effects.flatMap((e) => (e.kind === 'tag' ? [{ w: row.workspace_id, person: row.person_id, tag: e.tag, add: e.add }] : [])),
+    result.effects.flatMap((e) =>
+      e.kind === 'tag' ? [{ w: row.workspace_id, person: row.person_id, tag: e.tag, add: e.add }] : [],
+    ),
   );
   for (const add of [true, false]) {
     const some = tags.filter((t) => t.add === add);
@@ -130,7 +162,9 @@ async function writeTags(tx: Tx, moved: readonly Moved[]): Promise<void> {
 
 /** A goal or a stop also takes back what is queued and not yet under way. */
 async function cancelEnded(tx: Tx, moved: readonly Moved[]): Promise<void> {
-  const ended = moved.filter(({ result }) => result.trace.some((t) => t.code === 'goal-reached' || t.code === 'mail-stopped'));
+  const ended = moved.filter(({ result }) =>
+    result.trace.some((t) => t.code === 'goal-reached' || t.code === 'mail-stopped'),
+  );
   if (ended.length === 0) return;
   await tx.execute(sql`
     update sends s set status = 'cancelled'

@@ -19,14 +19,24 @@ interface LiveRow {
 
 function starts(trigger: Sequence['trigger'], cause: Cause): boolean {
   if (trigger.kind === 'list') return cause.kind === 'list' && trigger.list === cause.list;
-  return cause.kind === 'event' && trigger.event === cause.event && trigger.where.every((t) => testField(t, readPath(cause.payload, t.field)));
+  return (
+    cause.kind === 'event' &&
+    trigger.event === cause.event &&
+    trigger.where.every((t) => testField(t, readPath(cause.payload, t.field)))
+  );
 }
 
 /**
  * Makes the visits that a cause starts, in the caller's transaction and under the person's lock, which decides "once"
  * and "again after leaving". `at` is the business clock, epoch ms.
  */
-export async function enterSequences(tx: Tx, workspaceId: string, personId: string, cause: Cause, at: number): Promise<void> {
+export async function enterSequences(
+  tx: Tx,
+  workspaceId: string,
+  personId: string,
+  cause: Cause,
+  at: number,
+): Promise<void> {
   const live = await rows<LiveRow>(
     tx,
     sql`select s.id, s.live_version, v.doc->'trigger' as trigger, v.doc->>'reentry' as reentry

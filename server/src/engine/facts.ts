@@ -1,5 +1,13 @@
 import { sql } from 'drizzle-orm';
-import { isZone, type EmailFact, type EventFact, type Facts, type MailStatus, type MembershipState, type Value } from '@ascenso/core';
+import {
+  isZone,
+  type EmailFact,
+  type EventFact,
+  type Facts,
+  type MailStatus,
+  type MembershipState,
+  type Value,
+} from '@ascenso/core';
 import type { Executor } from '../db/connect.ts';
 import { batch, rows } from '../db/rows.ts';
 
@@ -56,7 +64,9 @@ export async function loadFacts(db: Executor, wanted: readonly Wanted[]): Promis
 }
 
 async function eventsOf(db: Executor, wanted: readonly Wanted[]): Promise<Map<string, EventFact[]>> {
-  const asked = wanted.flatMap((w) => w.events.map((name) => ({ workspace_id: w.workspace_id, person_id: w.person_id, name })));
+  const asked = wanted.flatMap((w) =>
+    w.events.map((name) => ({ workspace_id: w.workspace_id, person_id: w.person_id, name })),
+  );
   const out = new Map<string, EventFact[]>();
   if (asked.length === 0) return out;
   const found = await rows<{ person_id: string; name: string; occurred_at: number; payload: EventFact['payload'] }>(
@@ -78,7 +88,13 @@ async function emailsOf(db: Executor, wanted: readonly Wanted[]): Promise<Map<st
   const asked = wanted.filter((w) => w.emails).map(({ workspace_id, visit_id }) => ({ workspace_id, visit_id }));
   const out = new Map<string, Record<string, EmailFact>>();
   if (asked.length === 0) return out;
-  const found = await rows<{ visit_id: string; step: string; due_at: number; opened_at: number | null; clicked_at: number | null }>(
+  const found = await rows<{
+    visit_id: string;
+    step: string;
+    due_at: number;
+    opened_at: number | null;
+    clicked_at: number | null;
+  }>(
     db,
     sql`select s.visit_id, s.step, s.due_at, s.opened_at, s.clicked_at
         from jsonb_to_recordset(${batch(asked)}) as k(workspace_id uuid, visit_id uuid)

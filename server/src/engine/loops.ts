@@ -6,7 +6,11 @@ import { sendRound, type SendSettings } from './send-loop.ts';
 const IDLE_MS = 250;
 
 /** Runs both loops until told to stop. A failed round is told and tried again: the database holds all state. */
-export function startLoops(connection: Connection, settings: SendSettings, onError: (error: unknown) => void): () => Promise<void> {
+export function startLoops(
+  connection: Connection,
+  settings: SendSettings,
+  onError: (error: unknown) => void,
+): () => Promise<void> {
   let stopped = false;
   const pause = () => new Promise((resolve) => setTimeout(resolve, IDLE_MS));
   const run = async (round: (now: number) => Promise<number>) => {

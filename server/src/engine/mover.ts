@@ -42,7 +42,12 @@ async function settleAt(connection: Connection, settings: SendSettings, now: num
 }
 
 /** One moment of a move: engine and people take turns until neither has anything left to do. Answers when the people act next. */
-async function stepAt(connection: Connection, settings: SendSettings, now: number, crowd: Crowd | null): Promise<number | null> {
+async function stepAt(
+  connection: Connection,
+  settings: SendSettings,
+  now: number,
+  crowd: Crowd | null,
+): Promise<number | null> {
   await settleAt(connection, settings, now);
   for (;;) {
     if (!crowd) return null;
@@ -55,13 +60,21 @@ async function stepAt(connection: Connection, settings: SendSettings, now: numbe
  * Moves the practice clock ahead to `target` (epoch ms) by standing still at every due moment on the way, in order.
  * One mover at a time, under an advisory lock. Throws UserError when the clock is real or another move is on.
  */
-export async function moveClock(connection: Connection, settings: SendSettings, target: number, crowd: Crowd | null, onStep: (now: number) => void = () => undefined): Promise<void> {
+export async function moveClock(
+  connection: Connection,
+  settings: SendSettings,
+  target: number,
+  crowd: Crowd | null,
+  onStep: (now: number) => void = () => undefined,
+): Promise<void> {
   const client = await connection.pool.connect();
   try {
     const state = await clockState(connection.db);
-    if (!state.practice) throw new UserError(409, 'real-clock', 'This installation runs on the real clock, which cannot be moved.');
-    const { rows } = await client.query('select pg_try_advisory_lock($1) as got', [LOCK]);
-    if (!rows[0]?.got) throw new UserError(409, 'moving', 'The clock is already being moved. Wait until it has arrived.');
+    if (!state.practice)
+      throw new UserError(409, 'real-clock', 'This installation runs on the real clock, which cannot be moved.');
+    const { rows } = await client.query<{ got: boolean }>('select pg_try_advisory_lock($1) as got', [LOCK]);
+    if (!rows[0]?.got)
+      throw new UserError(409, 'moving', 'The clock is already being moved. Wait until it has arrived.');
     let now = await businessNow(connection.db);
     while (now <= target) {
       await standAt(connection.db, now);

@@ -1,5 +1,13 @@
 import { sql } from 'drizzle-orm';
-import { mailBar, valuesFor, type Addresses, type Facts, type MergeContext, type Sequence, type Values } from '@ascenso/core';
+import {
+  mailBar,
+  valuesFor,
+  type Addresses,
+  type Facts,
+  type MergeContext,
+  type Sequence,
+  type Values,
+} from '@ascenso/core';
 import { newId } from '../app/ids.ts';
 import type { Connection, Tx } from '../db/connect.ts';
 import { batch, rows } from '../db/rows.ts';
@@ -46,7 +54,11 @@ export interface LeasedRow {
 }
 
 /** What fills the merge fields of one send. */
-export function mergeContext(facts: Facts, entry: Record<string, unknown> | null, sender: LoadedProgram['sender']): MergeContext {
+export function mergeContext(
+  facts: Facts,
+  entry: Record<string, unknown> | null,
+  sender: LoadedProgram['sender'],
+): MergeContext {
   return {
     subscriber: { ...facts.person.attributes, email: facts.person.email },
     event: entry ?? {},
@@ -56,7 +68,12 @@ export function mergeContext(facts: Facts, entry: Record<string, unknown> | null
 
 /** The addresses that an email of one send carries. */
 export function addressesFor(base: string, token: string): Addresses {
-  return { base, unsubscribe: `${base}/u/${token}`, open: `${base}/o/${token}.gif`, link: (n) => `${base}/c/${token}/${n}` };
+  return {
+    base,
+    unsubscribe: `${base}/u/${token}`,
+    open: `${base}/o/${token}.gif`,
+    link: (n) => `${base}/c/${token}/${n}`,
+  };
 }
 
 async function lease(tx: Tx, now: number, size: number, keep: boolean): Promise<LeasedRow[]> {
@@ -89,21 +106,43 @@ interface Ready {
 
 /** Fills each leased send once and keeps the values with it; cancels those that may no longer go out. */
 async function makeReady(tx: Tx, leased: readonly LeasedRow[], now: number): Promise<Ready[]> {
-  const facts = await loadFacts(tx, leased.map((r) => ({ workspace_id: r.workspace_id, visit_id: r.id, person_id: r.person_id, events: [], emails: false })));
+  const facts = await loadFacts(
+    tx,
+    leased.map((r) => ({
+      workspace_id: r.workspace_id,
+      visit_id: r.id,
+      person_id: r.person_id,
+      events: [],
+      emails: false,
+    })),
+  );
   const ready: Ready[] = [];
   const cancelled: { row: LeasedRow; why: string }[] = [];
   for (const row of leased) {
     const known = facts.get(row.id);
-    const sequence: Sequence | null = row.visit_id ? (await loadVersion(tx, row.workspace_id, row.sequence_id, row.version)).run.sequence : null;
+    const sequence: Sequence | null = row.visit_id
+      ? (await loadVersion(tx, row.workspace_id, row.sequence_id, row.version)).run.sequence
+      : null;
     const why = known ? (sequence ? mailBar(sequence, known) : null) : 'deleted';
     const program = await loadProgram(tx, row.workspace_id, row.program_hash);
     if (why || !known) cancelled.push({ row, why: why ?? 'deleted' });
-    else ready.push({ row, program, to: row.to ?? known.person.email, values: row.values ?? valuesFor(program.program, mergeContext(known, row.entry, program.sender)) });
+    else
+      ready.push({
+        row,
+        program,
+        to: row.to ?? known.person.email,
+        values: row.values ?? valuesFor(program.program, mergeContext(known, row.entry, program.sender)),
+      });
   }
-  const fresh = ready.filter((r) => r.row.values === null).map((r) => ({ w: r.row.workspace_id, id: r.row.id, to: r.to, vals: r.values }));
+  const fresh = ready
+    .filter((r) => r.row.values === null)
+    .map((r) => ({ w: r.row.workspace_id, id: r.row.id, to: r.to, vals: r.values }));
   if (fresh.length > 0)
-    await tx.execute(sql`update sends s set "to" = n."to", values = n.vals from jsonb_to_recordset(${batch(fresh)}) as n(w uuid, id uuid, "to" text, vals jsonb) where s.workspace_id = n.w and s.id = n.id`);
-  for (const { row, why } of cancelled) await settle(tx, row, { status: 'cancelled', code: 'email-cancelled', data: { why } }, now);
+    await tx.execute(
+      sql`update sends s set "to" = n."to", values = n.vals from jsonb_to_recordset(${batch(fresh)}) as n(w uuid, id uuid, "to" text, vals jsonb) where s.workspace_id = n.w and s.id = n.id`,
+    );
+  for (const { row, why } of cancelled)
+    await settle(tx, row, { status: 'cancelled', code: 'email-cancelled', data: { why } }, now);
   return ready;
 }
 
@@ -132,20 +171,45 @@ async function record(connection: Connection, row: LeasedRow, delivery: Delivery
   await connection.db.transaction(async (tx) => {
     if (delivery.kind === 'accepted') return settle(tx, row, { status: 'sent', answer: delivery.answer }, now);
     if (delivery.kind === 'refused') {
-      await settle(tx, row, { status: 'bounced', answer: delivery.answer, code: 'email-bounced', data: { answer: delivery.answer } }, now);
-      await tx.execute(sql`update people set mail_status = 'bounced' where workspace_id = ${row.workspace_id} and id = ${row.person_id} and mail_status <> 'complained'`);
-      await tx.execute(sql`update visits set next_due_at = least(next_due_at, ${now}) where workspace_id = ${row.workspace_id} and person_id = ${row.person_id} and status = 'active'`);
+      await settle(
+        tx,
+        row,
+        { status: 'bounced', answer: delivery.answer, code: 'email-bounced', data: { answer: delivery.answer } },
+        now,
+      );
+      await tx.execute(
+        sql`update people set mail_status = 'bounced' where workspace_id = ${row.workspace_id} and id = ${row.person_id} and mail_status <> 'complained'`,
+      );
+      await tx.execute(
+        sql`update visits set next_due_at = least(next_due_at, ${now}) where workspace_id = ${row.workspace_id} and person_id = ${row.person_id} and status = 'active'`,
+      );
       return;
     }
     const wait = BACKOFF[row.attempts - 1];
     if (wait === undefined)
-      return settle(tx, row, { status: 'failed', answer: delivery.answer, code: 'email-failed', data: { attempts: row.attempts, answer: delivery.answer } }, now);
+      return settle(
+        tx,
+        row,
+        {
+          status: 'failed',
+          answer: delivery.answer,
+          code: 'email-failed',
+          data: { attempts: row.attempts, answer: delivery.answer },
+        },
+        now,
+      );
     return settle(tx, row, { status: 'queued', answer: delivery.answer, nextAt: now + wait }, now);
   });
 }
 
 /** The finished message of a send that has its values. */
-export function messageOf(row: Pick<LeasedRow, 'workspace_id' | 'id' | 'due_at' | 'list_id' | 'list_name'>, program: LoadedProgram, to: string, values: Values, settings: Pick<SendSettings, 'base' | 'secret'>): string {
+export function messageOf(
+  row: Pick<LeasedRow, 'workspace_id' | 'id' | 'due_at' | 'list_id' | 'list_name'>,
+  program: LoadedProgram,
+  to: string,
+  values: Values,
+  settings: Pick<SendSettings, 'base' | 'secret'>,
+): string {
   const token = signSend(settings.secret, { workspaceId: row.workspace_id, sendId: row.id });
   const domain = program.sender.email.split('@')[1] ?? 'localhost';
   return buildMessage({
@@ -159,7 +223,12 @@ export function messageOf(row: Pick<LeasedRow, 'workspace_id' | 'id' | 'due_at' 
  * Leases one batch of due sends, commits (the point of no return), hands each message over and records each answer as
  * it comes. Never holds a transaction while speaking SMTP. Answers how many it took.
  */
-export async function sendRound(connection: Connection, settings: SendSettings, now: number, size = SEND_BATCH): Promise<number> {
+export async function sendRound(
+  connection: Connection,
+  settings: SendSettings,
+  now: number,
+  size = SEND_BATCH,
+): Promise<number> {
   const { taken, ready } = await connection.db.transaction(async (tx) => {
     const leased = await lease(tx, now, size, settings.lease !== false);
     return { taken: leased.length, ready: leased.length > 0 ? await makeReady(tx, leased, now) : [] };
@@ -168,7 +237,11 @@ export async function sendRound(connection: Connection, settings: SendSettings, 
   const converse = async () => {
     for (let next = waiting.shift(); next; next = waiting.shift()) {
       const { row, program, to, values } = next;
-      const delivery = await settings.transport.deliver(program.sender.email, to, messageOf(row, program, to, values, settings));
+      const delivery = await settings.transport.deliver(
+        program.sender.email,
+        to,
+        messageOf(row, program, to, values, settings),
+      );
       await record(connection, row, delivery, now);
     }
   };

@@ -1,5 +1,14 @@
 import { sql } from 'drizzle-orm';
-import { encodeProgram, needs, prepare, type EncodedProgram, type Needs, type Program, type Runnable, type Sequence } from '@ascenso/core';
+import {
+  encodeProgram,
+  needs,
+  prepare,
+  type EncodedProgram,
+  type Needs,
+  type Program,
+  type Runnable,
+  type Sequence,
+} from '@ascenso/core';
 import type { Executor } from '../db/connect.ts';
 import { firstRow } from '../db/rows.ts';
 
@@ -36,7 +45,12 @@ class Kept<T> {
 const versions = new Kept<LoadedVersion>(500);
 const programs = new Kept<LoadedProgram>(2000);
 
-export function loadVersion(db: Executor, workspaceId: string, sequenceId: string, number: number): Promise<LoadedVersion> {
+export function loadVersion(
+  db: Executor,
+  workspaceId: string,
+  sequenceId: string,
+  number: number,
+): Promise<LoadedVersion> {
   return versions.get(`${workspaceId}/${sequenceId}/${number}`, async () => {
     const row = await firstRow<{ doc: Sequence; programs: Record<string, string> }>(
       db,

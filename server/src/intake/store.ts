@@ -20,11 +20,18 @@ const typeOf = (value: unknown): FieldType => {
   if (typeof value === 'number') return 'number';
   if (typeof value === 'boolean') return 'yes-no';
   if (Array.isArray(value)) return 'list';
-  return typeof value === 'string' && /^\d{4}-\d{2}-\d{2}/.test(value) && !Number.isNaN(Date.parse(value)) ? 'date' : 'text';
+  return typeof value === 'string' && /^\d{4}-\d{2}-\d{2}/.test(value) && !Number.isNaN(Date.parse(value))
+    ? 'date'
+    : 'text';
 };
 
 const fits = (type: FieldType, value: unknown) =>
-  value === null || (type === 'text' ? typeof value === 'string' || typeof value === 'number' : type === 'date' ? typeOf(value) === 'date' : typeOf(value) === type);
+  value === null ||
+  (type === 'text'
+    ? typeof value === 'string' || typeof value === 'number'
+    : type === 'date'
+      ? typeOf(value) === 'date'
+      : typeOf(value) === type);
 
 /** Checks a payload against its declared kind, or learns the kind from the first event of that name. */
 async function checkKind(tx: Tx, workspaceId: string, event: CloudEvent, at: string): Promise<void> {
@@ -44,7 +51,10 @@ async function checkKind(tx: Tx, workspaceId: string, event: CloudEvent, at: str
   for (const field of kind.fields) {
     const value = event.data[field.name];
     if (value !== undefined && !fits(field.type, value))
-      throw invalid(`${at}data.${field.name}`, `${at}data.${field.name}: “${event.type}” declares it as ${field.type}. Send it so, or change the declaration.`);
+      throw invalid(
+        `${at}data.${field.name}`,
+        `${at}data.${field.name}: “${event.type}” declares it as ${field.type}. Send it so, or change the declaration.`,
+      );
   }
 }
 
@@ -59,7 +69,14 @@ export async function personByEmail(tx: Tx, workspaceId: string, email: string, 
   return made?.id ?? id;
 }
 
-async function insertEvent(tx: Tx, workspaceId: string, personId: string, name: string, at: number, payload: Record<string, unknown>): Promise<string> {
+async function insertEvent(
+  tx: Tx,
+  workspaceId: string,
+  personId: string,
+  name: string,
+  at: number,
+  payload: Record<string, unknown>,
+): Promise<string> {
   const id = newId();
   await tx.execute(
     sql`insert into events (workspace_id, person_id, id, name, occurred_at, payload) values (${workspaceId}, ${personId}, ${id}, ${name}, ${at}, ${JSON.stringify(payload)}::jsonb)`,
@@ -68,7 +85,14 @@ async function insertEvent(tx: Tx, workspaceId: string, personId: string, name: 
 }
 
 /** Something that happened here: kept as an event, so that conditions can ask for it. Starts sequences like any other. */
-export async function storeInternalEvent(tx: Tx, workspaceId: string, personId: string, name: string, payload: Record<string, unknown>, at: number): Promise<void> {
+export async function storeInternalEvent(
+  tx: Tx,
+  workspaceId: string,
+  personId: string,
+  name: string,
+  payload: Record<string, unknown>,
+  at: number,
+): Promise<void> {
   const id = await insertEvent(tx, workspaceId, personId, name, at, payload);
   await wakeVisits(tx, workspaceId, personId, at);
   await enterSequences(tx, workspaceId, personId, { kind: 'event', id, event: name, payload }, at);
@@ -78,35 +102,64 @@ export async function storeInternalEvent(tx: Tx, workspaceId: string, personId: 
  * Stores events, all or none, in the caller's transaction. The same source and id twice counts once; with another
  * body it is refused. Answers how many were new.
  */
-export async function storeEvents(tx: Tx, workspaceId: string, events: readonly CloudEvent[], now: number, batch: boolean): Promise<{ stored: number; repeated: number }> {
+export async function storeEvents(
+  tx: Tx,
+  workspaceId: string,
+  events: readonly CloudEvent[],
+  now: number,
+  batch: boolean,
+): Promise<{ stored: number; repeated: number }> {
   let stored = 0;
   for (const [i, event] of events.entries()) {
     const at = batch ? `${i}.` : '';
     const occurred = event.time ? Date.parse(event.time) : now;
-    if (occurred > now + AHEAD) throw invalid(`${at}time`, `${at}time lies in the future: check the clock of the sender.`);
+    if (occurred > now + AHEAD)
+      throw invalid(`${at}time`, `${at}time lies in the future: check the clock of the sender.`);
     const body = sha256(JSON.stringify([event.type, event.subject, event.time ?? null, event.data]));
     const fresh = await firstRow(
       tx,
       sql`insert into event_ids (workspace_id, source, id, body_hash) values (${workspaceId}, ${event.source}, ${event.id}, ${body}) on conflict do nothing returning id`,
     );
     if (!fresh) {
-      const known = await firstRow<{ body_hash: string }>(tx, sql`select body_hash from event_ids where workspace_id = ${workspaceId} and source = ${event.source} and id = ${event.id}`);
+      const known = await firstRow<{ body_hash: string }>(
+        tx,
+        sql`select body_hash from event_ids where workspace_id = ${workspaceId} and source = ${event.source} and id = ${event.id}`,
+      );
       if (known?.body_hash !== body)
-        throw new UserError(409, 'changed-event', `${at}id: an event with this source and id came before with another body. Give a new event a new id.`, `${at}id`);
+        throw new UserError(
+          409,
+          'changed-event',
+          `${at}id: an event with this source and id came before with another body. Give a new event a new id.`,
+          `${at}id`,
+        );
       continue;
     }
     await checkKind(tx, workspaceId, event, at);
     const personId = await personByEmail(tx, workspaceId, event.subject, now);
     const id = await insertEvent(tx, workspaceId, personId, event.type, occurred, event.data);
     await wakeVisits(tx, workspaceId, personId, now);
-    if (now - occurred <= TOO_LATE) await enterSequences(tx, workspaceId, personId, { kind: 'event', id, event: event.type, payload: event.data }, now);
+    if (now - occurred <= TOO_LATE)
+      await enterSequences(
+        tx,
+        workspaceId,
+        personId,
+        { kind: 'event', id, event: event.type, payload: event.data },
+        now,
+      );
     stored++;
   }
   return { stored, repeated: events.length - stored };
 }
 
 /** Sets a membership, and starts what a confirmed one starts. Confirming anew what is confirmed changes nothing. */
-export async function setMembership(tx: Tx, workspaceId: string, personId: string, listId: string, state: 'confirmed' | 'left', now: number): Promise<void> {
+export async function setMembership(
+  tx: Tx,
+  workspaceId: string,
+  personId: string,
+  listId: string,
+  state: 'confirmed' | 'left',
+  now: number,
+): Promise<void> {
   const changed = await firstRow(
     tx,
     sql`insert into memberships (workspace_id, person_id, list_id, state, at) values (${workspaceId}, ${personId}, ${listId}, ${state}, ${now})
@@ -114,17 +167,31 @@ export async function setMembership(tx: Tx, workspaceId: string, personId: strin
         returning list_id`,
   );
   if (!changed) return;
-  if (state === 'confirmed') await enterSequences(tx, workspaceId, personId, { kind: 'list', id: `list:${listId}:${now}`, list: listId }, now);
+  if (state === 'confirmed')
+    await enterSequences(tx, workspaceId, personId, { kind: 'list', id: `list:${listId}:${now}`, list: listId }, now);
   else await wakeVisits(tx, workspaceId, personId, now);
 }
 
 /** Refuses attributes that do not exist or have the wrong type, by name. */
-export async function checkAttributes(db: Executor, workspaceId: string, values: Record<string, unknown>): Promise<void> {
-  const known = await rows<{ key: string; type: FieldType }>(db, sql`select key, type from attributes where workspace_id = ${workspaceId}`);
+export async function checkAttributes(
+  db: Executor,
+  workspaceId: string,
+  values: Record<string, unknown>,
+): Promise<void> {
+  const known = await rows<{ key: string; type: FieldType }>(
+    db,
+    sql`select key, type from attributes where workspace_id = ${workspaceId}`,
+  );
   for (const [key, value] of Object.entries(values)) {
     const attribute = known.find((k) => k.key === key);
-    if (!attribute) throw invalid(`attributes.${key}`, `There is no attribute “${key}”. Known ones: ${known.map((k) => k.key).join(', ')}.`);
-    if (!fits(attribute.type, value) || (attribute.type === 'text' && typeof value === 'number')) throw invalid(`attributes.${key}`, `“${key}” is a ${attribute.type}: “${String(value)}” does not fit.`);
-    if (key === 'time_zone' && value !== null && !isZone(String(value))) throw invalid('attributes.time_zone', 'Use an IANA time zone such as Europe/Lisbon.');
+    if (!attribute)
+      throw invalid(
+        `attributes.${key}`,
+        `There is no attribute “${key}”. Known ones: ${known.map((k) => k.key).join(', ')}.`,
+      );
+    if (!fits(attribute.type, value) || (attribute.type === 'text' && typeof value === 'number'))
+      throw invalid(`attributes.${key}`, `“${key}” is a ${attribute.type}: “${String(value)}” does not fit.`);
+    if (key === 'time_zone' && value !== null && !isZone(String(value)))
+      throw invalid('attributes.time_zone', 'Use an IANA time zone such as Europe/Lisbon.');
   }
 }

@@ -38,7 +38,7 @@ export class SmtpTransport {
         else connection.close();
         resolve(delivery);
       };
-      connection.once('error', (error) => settle({ kind: 'later', answer: error.message }, false));
+      connection.once('error', (error: Error) => settle({ kind: 'later', answer: error.message }, false));
       connection.once('end', () => settle({ kind: 'later', answer: 'The connection was closed.' }, false));
       connection.send({ from, to: [to] }, Buffer.from(message, 'latin1'), (error, info) => {
         connection.removeAllListeners('end');
@@ -47,14 +47,22 @@ export class SmtpTransport {
         const answer = smtp.response ?? smtp.message;
         if (smtp.responseCode === undefined) return settle({ kind: 'later', answer }, false);
         // The session is clean again only after RSET (RFC 5321, 4.1.1.5).
-        connection.reset(() => settle({ kind: smtp.responseCode && smtp.responseCode >= 500 ? 'refused' : 'later', answer }, true));
+        connection.reset(() =>
+          settle({ kind: smtp.responseCode && smtp.responseCode >= 500 ? 'refused' : 'later', answer }, true),
+        );
       });
     });
   }
 
   #open(): Promise<SMTPConnection> {
     return new Promise((resolve, reject) => {
-      const connection = new SMTPConnection({ host: this.#host, port: this.#port, ignoreTLS: true, connectionTimeout: 10_000, name: 'ascenso' });
+      const connection = new SMTPConnection({
+        host: this.#host,
+        port: this.#port,
+        ignoreTLS: true,
+        connectionTimeout: 10_000,
+        name: 'ascenso',
+      });
       connection.once('error', reject);
       connection.connect(() => {
         connection.removeListener('error', reject);

@@ -11,19 +11,27 @@ import { recordClick, recordOpen, targetOf, unsubscribe } from './readings.ts';
 // A transparent GIF of one pixel.
 const PIXEL = Buffer.from('R0lGODlhAQABAIAAAAAAAP///yH5BAEAAAAALAAAAAABAAEAAAIBRAA7', 'base64');
 
-const prefetched = (req: Request) => /prefetch|preview/i.test(`${req.headers['sec-purpose'] ?? ''} ${req.headers.purpose ?? ''} ${req.headers['x-purpose'] ?? ''}`);
+const prefetched = (req: Request) =>
+  /prefetch|preview/i.test(
+    `${req.headers['sec-purpose'] ?? ''} ${req.headers.purpose ?? ''} ${req.headers['x-purpose'] ?? ''}`,
+  );
 
 /** What a reader's mail program calls. GET counts openings and clicks; only POST changes what a person gets. */
 export function publicRouter(ctx: AppContext): Router {
   const router = Router();
   const { db } = ctx.connection;
   const keyOf = (req: Request): SendKey | null => readSend(ctx.sending.secret, String(req.params.token ?? ''));
-  const gone = page('This address is not complete', '<p>Open the link in the email again, or copy the whole of it.</p>');
+  const gone = page(
+    'This address is not complete',
+    '<p>Open the link in the email again, or copy the whole of it.</p>',
+  );
 
   router.get('/o/:token.gif', async (req, res) => {
     const key = keyOf(req);
     if (key) await recordOpen(db, key, await businessNow(db), prefetched(req));
-    res.set({ 'Content-Type': 'image/gif', 'Cache-Control': 'no-store, no-cache, must-revalidate, max-age=0' }).send(PIXEL);
+    res
+      .set({ 'Content-Type': 'image/gif', 'Cache-Control': 'no-store, no-cache, must-revalidate, max-age=0' })
+      .send(PIXEL);
   });
 
   router.get('/c/:token/:n', async (req, res) => {
@@ -31,17 +39,32 @@ export function publicRouter(ctx: AppContext): Router {
     const target = key ? await targetOf(db, key, Number(req.params.n)) : null;
     if (!key || target === null) return void res.status(404).send(gone);
     await recordClick(db, key, Number(req.params.n), target, await businessNow(db), prefetched(req));
-    if (target === '') return void res.status(404).send(page('This link has no address', '<p>The email was sent without one. You can reply to it to let them know.</p>'));
+    if (target === '')
+      return void res
+        .status(404)
+        .send(
+          page(
+            'This link has no address',
+            '<p>The email was sent without one. You can reply to it to let them know.</p>',
+          ),
+        );
     res.redirect(302, target.startsWith('file:') ? `/f/${target.slice(5)}` : target);
   });
 
   router.get('/f/:id', async (req, res) => {
     const file = /^[0-9a-f-]{36}$/.test(req.params.id)
-      ? await firstRow<{ name: string; mime: string; content: Buffer }>(db, sql`select name, mime, content from files where id = ${req.params.id}`)
+      ? await firstRow<{ name: string; mime: string; content: Buffer }>(
+          db,
+          sql`select name, mime, content from files where id = ${req.params.id}`,
+        )
       : undefined;
     if (!file) return void res.status(404).send(page('There is no such file', '<p>It may have been taken down.</p>'));
     const inline = file.mime.startsWith('image/');
-    res.set({ 'Content-Type': file.mime, 'X-Content-Type-Options': 'nosniff', 'Cache-Control': 'public, max-age=3600' });
+    res.set({
+      'Content-Type': file.mime,
+      'X-Content-Type-Options': 'nosniff',
+      'Cache-Control': 'public, max-age=3600',
+    });
     res.set('Cross-Origin-Resource-Policy', 'cross-origin');
     if (!inline) res.attachment(file.name);
     res.type(file.mime).send(file.content);
@@ -49,13 +72,20 @@ export function publicRouter(ctx: AppContext): Router {
 
   router.get('/u/:token', async (req, res) => {
     const key = keyOf(req);
-    const row = key && (await firstRow<{ to: string; name: string }>(
-      db,
-      sql`select coalesce(s."to", p.email) as "to", w.name from sends s join people p on p.workspace_id = s.workspace_id and p.id = s.person_id join workspaces w on w.id = s.workspace_id
+    const row =
+      key &&
+      (await firstRow<{ to: string; name: string }>(
+        db,
+        sql`select coalesce(s."to", p.email) as "to", w.name from sends s join people p on p.workspace_id = s.workspace_id and p.id = s.person_id join workspaces w on w.id = s.workspace_id
           where s.workspace_id = ${key.workspaceId} and s.id = ${key.sendId}`,
-    ));
+      ));
     if (!row) return void res.status(404).send(gone);
-    res.send(page('Unsubscribe', `<p>Stop all emails from <b>${escapeHtml(row.name)}</b> to <b>${escapeHtml(row.to)}</b>? Only messages about your own orders and repairs will still reach you.</p><form method="post"><button>Unsubscribe</button></form>`));
+    res.send(
+      page(
+        'Unsubscribe',
+        `<p>Stop all emails from <b>${escapeHtml(row.name)}</b> to <b>${escapeHtml(row.to)}</b>? Only messages about your own orders and repairs will still reach you.</p><form method="post"><button>Unsubscribe</button></form>`,
+      ),
+    );
   });
 
   // The page's button, and a mail program's one-click POST (RFC 8058): both end here.
@@ -63,7 +93,9 @@ export function publicRouter(ctx: AppContext): Router {
     const key = keyOf(req);
     if (!key) return void res.status(404).send(gone);
     await unsubscribe(db, key, await businessNow(db));
-    res.send(page('You are unsubscribed', '<p>No more emails will come, except about your own orders and repairs.</p>'));
+    res.send(
+      page('You are unsubscribed', '<p>No more emails will come, except about your own orders and repairs.</p>'),
+    );
   });
 
   return router;

@@ -6,7 +6,14 @@ import { wakeVisits } from '../engine/entering.ts';
 import { storeInternalEvent } from '../intake/store.ts';
 import type { SendKey } from '../mail/token.ts';
 
-async function addReading(db: Executor, key: SendKey, kind: 'open' | 'click', link: number | null, at: number, prefetched: boolean): Promise<void> {
+async function addReading(
+  db: Executor,
+  key: SendKey,
+  kind: 'open' | 'click',
+  link: number | null,
+  at: number,
+  prefetched: boolean,
+): Promise<void> {
   await db.execute(
     sql`insert into readings (workspace_id, send_id, id, kind, link, at, prefetched) values (${key.workspaceId}, ${key.sendId}, ${newId()}, ${kind}, ${link}, ${at}, ${prefetched})`,
   );
@@ -34,7 +41,14 @@ export async function targetOf(db: Executor, key: SendKey, link: number): Promis
 }
 
 /** A click counts as an open. A click on a hosted file also tells the person's story that it was downloaded. */
-export async function recordClick(db: Db, key: SendKey, link: number, target: string, at: number, prefetched: boolean): Promise<void> {
+export async function recordClick(
+  db: Db,
+  key: SendKey,
+  link: number,
+  target: string,
+  at: number,
+  prefetched: boolean,
+): Promise<void> {
   await db.transaction(async (tx) => {
     if (!prefetched) {
       const send = await firstRow<{ person_id: string; visit_id: string | null }>(
@@ -43,8 +57,18 @@ export async function recordClick(db: Db, key: SendKey, link: number, target: st
             where workspace_id = ${key.workspaceId} and id = ${key.sendId} returning person_id, visit_id`,
       );
       if (send?.visit_id && target.startsWith('file:')) {
-        const file = await firstRow<{ name: string }>(tx, sql`select name from files where workspace_id = ${key.workspaceId} and id::text = ${target.slice(5)}`);
-        await storeInternalEvent(tx, key.workspaceId, send.person_id, 'file.downloaded', { file: target.slice(5), name: file?.name ?? '' }, at);
+        const file = await firstRow<{ name: string }>(
+          tx,
+          sql`select name from files where workspace_id = ${key.workspaceId} and id::text = ${target.slice(5)}`,
+        );
+        await storeInternalEvent(
+          tx,
+          key.workspaceId,
+          send.person_id,
+          'file.downloaded',
+          { file: target.slice(5), name: file?.name ?? '' },
+          at,
+        );
       }
     }
     await addReading(tx, key, 'click', link, at, prefetched);

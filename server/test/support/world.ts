@@ -23,7 +23,12 @@ import { SmtpTransport } from '../../src/mail/transport.ts';
 /** Friday 6 March 2026, 12:00 in Lisbon. */
 export const FRIDAY_NOON = Date.UTC(2026, 2, 6, 12);
 export const migrations = path.resolve(import.meta.dirname, '../../drizzle');
-export const owner = { email: 'ines@foldwell.example', name: 'Inês Rocha', password: 'fold-along-the-grain', role: 'owner' as const };
+export const owner = {
+  email: 'ines@foldwell.example',
+  name: 'Inês Rocha',
+  password: 'fold-along-the-grain',
+  role: 'owner' as const,
+};
 
 /** A server, a database of its own and a mailbox, with the practice clock standing still. */
 export class World {
@@ -53,11 +58,27 @@ export class World {
     this.#folder = mkdtempSync(path.join(os.tmpdir(), 'ascenso-mailbox-'));
     this.mailbox = await startMailbox({ folder: this.#folder, smtpPort: 0, httpPort: 0 });
     const secret = await installationSecret(this.connection.db);
-    this.sending = { transport: new SmtpTransport(`smtp://127.0.0.1:${this.mailbox.smtpPort}`), base: 'http://ascenso.test', secret, parallel: 2 };
-    this.app = createServer({ connection: this.connection, sending: this.sending, mailboxUrl: `http://127.0.0.1:${this.mailbox.httpPort}`, crowd: null, log: pino({ level: 'silent' }) }, null);
+    this.sending = {
+      transport: new SmtpTransport(`smtp://127.0.0.1:${this.mailbox.smtpPort}`),
+      base: 'http://ascenso.test',
+      secret,
+      parallel: 2,
+    };
+    this.app = createServer(
+      {
+        connection: this.connection,
+        sending: this.sending,
+        mailboxUrl: `http://127.0.0.1:${this.mailbox.httpPort}`,
+        crowd: null,
+        log: pino({ level: 'silent' }),
+      },
+      null,
+    );
     this.list = await this.addList(this.ws, 'Workshop letters');
     this.key = (await makeKey(this.connection.db, this.ws, 'Shop', FRIDAY_NOON)).key;
-    await this.connection.db.execute(sql`update workspaces set style = style || '{"postalAddress":"Foldwell Bindery, Rua das Gáveas 12, Lisbon"}'`);
+    await this.connection.db.execute(
+      sql`update workspaces set style = style || '{"postalAddress":"Foldwell Bindery, Rua das Gáveas 12, Lisbon"}'`,
+    );
   }
 
   async close(): Promise<void> {
@@ -75,15 +96,28 @@ export class World {
 
   /** Another workspace in the same installation. */
   otherWorkspace(): Promise<string> {
-    return makeWorkspace(this.connection, { ...workspace, workspace: { ...workspace.workspace, name: 'Elsewhere Press' }, users: [{ ...owner, email: 'ada@elsewhere.example' }] });
+    return makeWorkspace(this.connection, {
+      ...workspace,
+      workspace: { ...workspace.workspace, name: 'Elsewhere Press' },
+      users: [{ ...owner, email: 'ada@elsewhere.example' }],
+    });
   }
 
   /** Publishes a sequence and answers its id. */
   async live(sequence: Partial<Sequence> & { steps: Step[] }): Promise<string> {
     const id = newId();
-    const draft: Sequence = { name: 'Welcome', trigger: { kind: 'list', list: this.list }, reentry: 'once', list: this.list, goal: null, ...sequence };
+    const draft: Sequence = {
+      name: 'Welcome',
+      trigger: { kind: 'list', list: this.list },
+      reentry: 'once',
+      list: this.list,
+      goal: null,
+      ...sequence,
+    };
     const { db } = this.connection;
-    await db.execute(sql`insert into sequences (workspace_id, id, name, status, created_at, revision, draft) values (${this.ws}, ${id}, ${draft.name}, 'draft', 0, 0, ${JSON.stringify(draft)}::jsonb)`);
+    await db.execute(
+      sql`insert into sequences (workspace_id, id, name, status, created_at, revision, draft) values (${this.ws}, ${id}, ${draft.name}, 'draft', 0, 0, ${JSON.stringify(draft)}::jsonb)`,
+    );
     await db.transaction((tx) => publish(tx, this.ws, id, 0, null, FRIDAY_NOON));
     return id;
   }
@@ -102,7 +136,10 @@ export class World {
   }
 
   person(email: string) {
-    return firstRow<{ id: string; mail_status: string; tags: string[] }>(this.connection.db, sql`select id, mail_status, tags from people where workspace_id = ${this.ws} and email = ${email}`);
+    return firstRow<{ id: string; mail_status: string; tags: string[] }>(
+      this.connection.db,
+      sql`select id, mail_status, tags from people where workspace_id = ${this.ws} and email = ${email}`,
+    );
   }
 
   trace(email: string) {
@@ -127,18 +164,30 @@ let counter = 0;
 export const testId = () => `s${++counter}`;
 
 /** An email step with a subject and one button. */
-export function emailStep(name: string, extra: { subject?: string; address?: string; id?: string } = {}): Step & { kind: 'email' } {
+export function emailStep(
+  name: string,
+  extra: { subject?: string; address?: string; id?: string } = {},
+): Step & { kind: 'email' } {
   const step = blankEmail(testId, name);
   step.id = extra.id ?? step.id;
   step.email.subject = extra.subject ?? name;
   for (const b of step.email.blocks) {
-    if (b.kind === 'text') b.doc = paragraphs(['Hello ', { path: 'subscriber.first_name', fallback: 'reader', filters: [] }, ',']);
-    if (b.kind === 'button') Object.assign(b, { label: 'See the kits', address: extra.address ?? 'https://foldwell.example/kits' });
+    if (b.kind === 'text')
+      b.doc = paragraphs(['Hello ', { path: 'subscriber.first_name', fallback: 'reader', filters: [] }, ',']);
+    if (b.kind === 'button')
+      Object.assign(b, { label: 'See the kits', address: extra.address ?? 'https://foldwell.example/kits' });
   }
   return step;
 }
 
-export const waitStep = (amount: number, unit: 'minutes' | 'hours' | 'days' | 'weeks' = 'days'): Step => ({ id: testId(), on: true, note: '', kind: 'wait', amount, unit });
+export const waitStep = (amount: number, unit: 'minutes' | 'hours' | 'days' | 'weeks' = 'days'): Step => ({
+  id: testId(),
+  on: true,
+  note: '',
+  kind: 'wait',
+  amount,
+  unit,
+});
 
 /** A world for one test file. */
 export function useWorld(): World {

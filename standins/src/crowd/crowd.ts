@@ -74,7 +74,8 @@ export function newCrowd(options: { seed: number; people: number; from: number; 
     const hour = (at % DAY) / HOUR;
     if (hour < 7 && r() < 0.75) at += 9 * HOUR;
     agenda.push({ at: onGrid(at), act: { kind: 'join', n } });
-    if (r() < 0.3) agenda.push({ at: onGrid(at + (1 + r() * 40) * DAY), act: checkout(persona(options.seed, n).email, r) });
+    if (r() < 0.3)
+      agenda.push({ at: onGrid(at + (1 + r() * 40) * DAY), act: checkout(persona(options.seed, n).email, r) });
   }
   return { ...options, seen: 0, counter: 0, agenda: agenda.sort((a, b) => a.at - b.at) };
 }
@@ -86,7 +87,12 @@ function checkout(email: string, r: () => number): Act {
   });
   const total = lines.reduce((sum, l) => sum + l.price * l.quantity, 0);
   const cart = Math.floor(r() * 1e9).toString(36);
-  return { kind: 'event', type: 'checkout.started', email, data: { lines, total, cart, return_to: `https://foldwell.example/cart/${cart}` } };
+  return {
+    kind: 'event',
+    type: 'checkout.started',
+    email,
+    data: { lines, total, cart, return_to: `https://foldwell.example/cart/${cart}` },
+  };
 }
 
 /** The simulated people. They know their mail and the public doors, and nothing else. */
@@ -130,7 +136,9 @@ export class Crowd {
   async #readMail(): Promise<void> {
     for (;;) {
       const answer = await fetch(`${this.#doors.mailbox}/messages?after=${this.state.seen}`);
-      const { messages } = (await answer.json()) as { messages: { id: number; to: string; at: number; source: string }[] };
+      const { messages } = (await answer.json()) as {
+        messages: { id: number; to: string; at: number; source: string }[];
+      };
       if (messages.length === 0) return;
       for (const m of messages) {
         this.state.seen = m.id;
@@ -148,7 +156,9 @@ export class Crowd {
     const mail = await PostalMime.parse(message.source);
     const html = mail.html ?? '';
     const opened = message.at + 5 * MINUTE + Math.pow(r(), 3) * 30 * HOUR;
-    const addresses = [...html.matchAll(/(?:src|href)="([^"]+)"/g)].map((m) => (m[1] as string).replaceAll('&amp;', '&'));
+    const addresses = [...html.matchAll(/(?:src|href)="([^"]+)"/g)].map((m) =>
+      (m[1] as string).replaceAll('&amp;', '&'),
+    );
     const pixel = addresses.find((a) => a.includes('/o/'));
     const links = [...new Set(addresses.filter((a) => a.includes('/c/')))];
     if (pixel) this.#plan(opened, { kind: 'get', url: pixel, email: message.to });
@@ -162,21 +172,46 @@ export class Crowd {
   }
 
   async #post(path: string, body: unknown, type = 'application/json'): Promise<void> {
-    const answer = await fetch(`${this.#doors.base}${path}`, { method: 'POST', headers: { 'Content-Type': type, Authorization: `Bearer ${this.#doors.key}` }, body: JSON.stringify(body) });
+    const answer = await fetch(`${this.#doors.base}${path}`, {
+      method: 'POST',
+      headers: { 'Content-Type': type, Authorization: `Bearer ${this.#doors.key}` },
+      body: JSON.stringify(body),
+    });
     if (!answer.ok) throw new Error(`${path} answered ${answer.status}: ${await answer.text()}`);
   }
 
   async #event(email: string, type: string, data: Record<string, unknown>, at: number): Promise<void> {
     const id = `${++this.state.counter}`;
-    await this.#post('/intake/events', { specversion: '1.0', id, source: 'https://foldwell.example/shop', type, subject: email, time: new Date(at).toISOString(), data }, 'application/cloudevents+json');
+    await this.#post(
+      '/intake/events',
+      {
+        specversion: '1.0',
+        id,
+        source: 'https://foldwell.example/shop',
+        type,
+        subject: email,
+        time: new Date(at).toISOString(),
+        data,
+      },
+      'application/cloudevents+json',
+    );
   }
 
   async #do({ at, act }: Planned): Promise<void> {
     switch (act.kind) {
       case 'join': {
         const p = persona(this.state.seed, act.n);
-        const attributes = { last_name: p.last, ...(p.first ? { first_name: p.first } : {}), skill: p.keen > 0.7 ? 'some' : 'new' };
-        await this.#post('/intake/subscribers', { email: p.email, attributes, ...(p.zone ? { zone: p.zone } : {}), lists: ['Workshop letters'] });
+        const attributes = {
+          last_name: p.last,
+          ...(p.first ? { first_name: p.first } : {}),
+          skill: p.keen > 0.7 ? 'some' : 'new',
+        };
+        await this.#post('/intake/subscribers', {
+          email: p.email,
+          attributes,
+          ...(p.zone ? { zone: p.zone } : {}),
+          lists: ['Workshop letters'],
+        });
         return;
       }
       case 'get':
@@ -184,14 +219,23 @@ export class Crowd {
         await this.#follow(act.url);
         return;
       case 'leave':
-        await fetch(act.url, { method: 'POST', headers: { 'Content-Type': 'application/x-www-form-urlencoded' }, body: 'List-Unsubscribe=One-Click' });
+        await fetch(act.url, {
+          method: 'POST',
+          headers: { 'Content-Type': 'application/x-www-form-urlencoded' },
+          body: 'List-Unsubscribe=One-Click',
+        });
         return;
       case 'event': {
         await this.#event(act.email, act.type, act.data, at);
         const r = randomFrom(hashOf(`${act.email}/${at}`));
         if (act.type === 'checkout.started' && r() < 0.55) {
           const { lines, total } = act.data;
-          this.#plan(at + 20 * MINUTE + r() * r() * 60 * HOUR, { kind: 'event', type: 'order.placed', email: act.email, data: { lines, total } });
+          this.#plan(at + 20 * MINUTE + r() * r() * 60 * HOUR, {
+            kind: 'event',
+            type: 'order.placed',
+            email: act.email,
+            data: { lines, total },
+          });
         }
       }
     }

@@ -19,7 +19,14 @@ function save(force: boolean): void {
 }
 
 async function answer(url: string, body: string): Promise<unknown> {
-  const data = JSON.parse(body || '{}') as { now: number; doors: Doors; seed: number; people: number; from: number; to: number };
+  const data = JSON.parse(body || '{}') as {
+    now: number;
+    doors: Doors;
+    seed: number;
+    people: number;
+    from: number;
+    to: number;
+  };
   if (url === '/begin') {
     doors = data.doors;
     crowd = new Crowd(newCrowd(data), data.doors);
@@ -37,12 +44,15 @@ const server = createServer((req, res) => {
   req.on('data', (d) => (body += d));
   req.on('end', () => {
     answer(req.url ?? '/', body).then(
-      (result) => res.writeHead(result === null ? 404 : 200, { 'Content-Type': 'application/json' }).end(JSON.stringify(result)),
+      (result) =>
+        res.writeHead(result === null ? 404 : 200, { 'Content-Type': 'application/json' }).end(JSON.stringify(result)),
       (error: unknown) => res.writeHead(500).end(String(error)),
     );
   });
 });
-server.listen(Number(process.env.CROWD_PORT ?? 0), '127.0.0.1', () => console.log(JSON.stringify({ ready: true, port: (server.address() as AddressInfo).port })));
+server.listen(Number(process.env.CROWD_PORT ?? 0), '127.0.0.1', () =>
+  console.log(JSON.stringify({ ready: true, port: (server.address() as AddressInfo).port })),
+);
 for (const signal of ['SIGTERM', 'SIGINT'] as const)
   process.on(signal, () => {
     save(true);

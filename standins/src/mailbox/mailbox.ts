@@ -32,7 +32,8 @@ export async function startMailbox(options: { folder: string; smtpPort: number; 
     hideSize: true,
     onRcptTo: (address, _session, callback) => {
       const domain = address.address.split('@')[1]?.toLowerCase();
-      if (domain === 'gone.example') return callback(Object.assign(new Error('5.1.1 No such mailbox here'), { responseCode: 550 }));
+      if (domain === 'gone.example')
+        return callback(Object.assign(new Error('5.1.1 No such mailbox here'), { responseCode: 550 }));
       if (domain === 'busy.example' && !tried.has(address.address)) {
         tried.add(address.address);
         return callback(Object.assign(new Error('4.2.1 Mailbox busy, try again later'), { responseCode: 451 }));
@@ -46,7 +47,13 @@ export async function startMailbox(options: { folder: string; smtpPort: number; 
         const source = Buffer.concat(chunks);
         const text = source.toString('latin1');
         const to = session.envelope.rcptTo[0]?.address ?? '';
-        store.add(source, { to, from: headerOf(text, 'From'), subject: headerOf(text, 'Subject'), at: Date.parse(headerOf(text, 'Date')), messageId: headerOf(text, 'Message-ID') });
+        store.add(source, {
+          to,
+          from: headerOf(text, 'From'),
+          subject: headerOf(text, 'Subject'),
+          at: Date.parse(headerOf(text, 'Date')),
+          messageId: headerOf(text, 'Message-ID'),
+        });
         callback();
       });
     },
@@ -81,7 +88,14 @@ const closeHttp = (server: Server) =>
 
 async function readable(store: MessageStore, s: Summary) {
   const mail = await PostalMime.parse(store.source(s));
-  return { id: s.id, to: s.to, from: mail.from?.name || mail.from?.address || s.from, subject: mail.subject ?? '', at: s.at, mail };
+  return {
+    id: s.id,
+    to: s.to,
+    from: mail.from?.name || mail.from?.address || s.from,
+    subject: mail.subject ?? '',
+    at: s.at,
+    mail,
+  };
 }
 
 /** `/messages?q=&limit=` newest first, `/messages?after=N` raw ones in order, `/messages/N` one in full. */
@@ -91,13 +105,24 @@ async function answer(store: MessageStore, url: URL): Promise<unknown> {
     const summary = store.summaries[Number(one[1]) - 1];
     if (!summary) return null;
     const { mail, ...row } = await readable(store, summary);
-    const unsubscribe = /<([^>]+)>/.exec(mail.headers.find((h) => h.key === 'list-unsubscribe')?.value ?? '')?.[1] ?? null;
-    return { ...row, html: mail.html ?? null, text: mail.text ?? null, source: store.source(summary).toString('utf8'), unsubscribe };
+    const unsubscribe =
+      /<([^>]+)>/.exec(mail.headers.find((h) => h.key === 'list-unsubscribe')?.value ?? '')?.[1] ?? null;
+    return {
+      ...row,
+      html: mail.html ?? null,
+      text: mail.text ?? null,
+      source: store.source(summary).toString('utf8'),
+      unsubscribe,
+    };
   }
   if (url.pathname !== '/messages') return null;
   const after = url.searchParams.get('after');
   if (after !== null)
-    return { messages: store.summaries.slice(Number(after), Number(after) + 200).map((s) => ({ id: s.id, to: s.to, at: s.at, source: store.source(s).toString('utf8') })) };
+    return {
+      messages: store.summaries
+        .slice(Number(after), Number(after) + 200)
+        .map((s) => ({ id: s.id, to: s.to, at: s.at, source: store.source(s).toString('utf8') })),
+    };
   const q = (url.searchParams.get('q') ?? '').toLowerCase();
   const found = q ? store.summaries.filter((s) => s.to.toLowerCase().includes(q)) : store.summaries;
   const last = found.slice(-Number(url.searchParams.get('limit') ?? 50)).reverse();

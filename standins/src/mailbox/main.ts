@@ -6,4 +6,5 @@ const mailbox = await startMailbox({
   httpPort: Number(process.env.MAILBOX_HTTP_PORT ?? 0),
 });
 console.log(JSON.stringify({ ready: true, smtpPort: mailbox.smtpPort, httpPort: mailbox.httpPort }));
-for (const signal of ['SIGTERM', 'SIGINT'] as const) process.on(signal, () => void mailbox.close().then(() => process.exit(0)));
+for (const signal of ['SIGTERM', 'SIGINT'] as const)
+  process.on(signal, () => void mailbox.close().then(() => process.exit(0)));

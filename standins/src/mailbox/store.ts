@@ -27,7 +27,8 @@ export class MessageStore {
     this.#bodies = openSync(path.join(folder, 'messages.gz'), 'a+');
     this.#index = openSync(indexFile, 'a+');
     this.#end = fstatSync(this.#bodies).size;
-    for (const line of readFileSync(indexFile, 'utf8').split('\n')) if (line) this.summaries.push(JSON.parse(line) as Summary);
+    for (const line of readFileSync(indexFile, 'utf8').split('\n'))
+      if (line) this.summaries.push(JSON.parse(line) as Summary);
   }
 
   add(source: Buffer, about: Omit<Summary, 'id' | 'offset' | 'length'>): Summary {

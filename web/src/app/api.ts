@@ -1,6 +1,20 @@
 import { createApi, type BaseQueryFn } from '@reduxjs/toolkit/query/react';
 import type {
-  ClockAnswer, ErrorAnswer, KeyRow, MailAnswer, MailRow, Me, NumbersAnswer, PeopleAnswer, PersonAnswer, PersonEvent, SentEmail, SequenceAnswer, SequencesAnswer, Surroundings, ChecksAnswer,
+  ClockAnswer,
+  ErrorAnswer,
+  KeyRow,
+  MailAnswer,
+  MailRow,
+  Me,
+  NumbersAnswer,
+  PeopleAnswer,
+  PersonAnswer,
+  PersonEvent,
+  SentEmail,
+  SequenceAnswer,
+  SequencesAnswer,
+  Surroundings,
+  ChecksAnswer,
 } from '@ascenso/contracts';
 
 export interface Failure {
@@ -22,18 +36,30 @@ export async function call<T>({ url, method = 'GET', body }: Request): Promise<{
     const form = body instanceof FormData;
     const answer = await fetch(`/api${url}`, {
       method,
-      ...(body === undefined ? {} : form ? { body } : { body: JSON.stringify(body), headers: { 'Content-Type': 'application/json' } }),
+      ...(body === undefined
+        ? {}
+        : form
+          ? { body }
+          : { body: JSON.stringify(body), headers: { 'Content-Type': 'application/json' } }),
     });
     const data: unknown = await answer.json();
     if (answer.ok) return { data: data as T };
     const { error } = data as ErrorAnswer;
     return { error: { status: answer.status, message: error.message, field: error.field, code: error.code } };
   } catch {
-    return { error: { status: 0, message: 'The server cannot be reached. Check that Ascenso is running, then try again.', field: undefined, code: 'offline' } };
+    return {
+      error: {
+        status: 0,
+        message: 'The server cannot be reached. Check that Ascenso is running, then try again.',
+        field: undefined,
+        code: 'offline',
+      },
+    };
   }
 }
 
-const baseQuery: BaseQueryFn<Request | string, unknown, Failure> = (request) => call(typeof request === 'string' ? { url: request } : request);
+const baseQuery: BaseQueryFn<Request | string, unknown, Failure> = (request) =>
+  call(typeof request === 'string' ? { url: request } : request);
 
 export const api = createApi({
   baseQuery,
@@ -73,4 +99,5 @@ export const {
 } = api; // prettier-ignore
 
 /** The sentence of a failure. */
-export const sentence = (error: unknown): string => (error as Failure | undefined)?.message ?? 'Something went wrong. Try again.';
+export const sentence = (error: unknown): string =>
+  (error as Failure | undefined)?.message ?? 'Something went wrong. Try again.';

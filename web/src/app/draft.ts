@@ -75,7 +75,11 @@ export const edit =
     }
     queue = queue.then(async () => {
       if (getState().draft.id !== id) return;
-      const answer = await call<SaveAnswer>({ url: `/sequences/${id}/commands`, method: 'POST', body: { base: getState().draft.revision, commands, role } });
+      const answer = await call<SaveAnswer>({
+        url: `/sequences/${id}/commands`,
+        method: 'POST',
+        body: { base: getState().draft.revision, commands, role },
+      });
       if ('data' in answer) {
         dispatch(slice.actions.saved(answer.data));
         return;

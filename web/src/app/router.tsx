@@ -27,7 +27,10 @@ export const router = createBrowserRouter([
           { path: 'numbers', element: <NumbersView /> },
         ],
       },
-      { path: 'sequences/:id/emails/:step', lazy: async () => ({ Component: (await import('../composer/composer.tsx')).ComposerScreen }) },
+      {
+        path: 'sequences/:id/emails/:step',
+        lazy: async () => ({ Component: (await import('../composer/composer.tsx')).ComposerScreen }),
+      },
       { path: 'library', element: <LibraryScreen /> },
       { path: 'people', element: <PeopleScreen /> },
       { path: 'people/events', element: <EventsScreen /> },

@@ -31,7 +31,10 @@ function TopClock({ zone }: { zone: string }) {
   }, [moving, refetch]);
   if (!data?.practice) return null;
   return (
-    <NavLink to="/outside" className="flex items-center gap-1.5 rounded-control px-2 py-1.5 text-[13px] text-[#f0cdbb] hover:bg-white/10">
+    <NavLink
+      to="/outside"
+      className="flex items-center gap-1.5 rounded-control px-2 py-1.5 text-[13px] text-[#f0cdbb] hover:bg-white/10"
+    >
       <Clock size={15} aria-hidden="true" />
       {moving ? 'Moving ahead: ' : 'Practice clock · '}
       {momentWords(zoneOf(zone), data.now)}

@@ -37,7 +37,19 @@ export function BlockFace({ block, around, set }: { block: Block; around: Surrou
   } // prettier-ignore
 }
 
-function FileChoice({ label, files, value, images, choose }: { label: string; files: FileRow[]; value: string; images: boolean; choose: (id: string) => void }) {
+function FileChoice({
+  label,
+  files,
+  value,
+  images,
+  choose,
+}: {
+  label: string;
+  files: FileRow[];
+  value: string;
+  images: boolean;
+  choose: (id: string) => void;
+}) {
   const [change, { isLoading, error }] = useChangeMutation();
   const fit = files.filter((f) => f.mime.startsWith('image/') === images);
   const upload = async (file: File | undefined) => {
@@ -102,4 +114,3 @@ export function BlockPanel({ block, around, set }: { block: Block; around: Surro
       );
   } // prettier-ignore
 }
-

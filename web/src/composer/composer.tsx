@@ -2,7 +2,16 @@ import { ArrowDown, ArrowUp, Copy, ListChecks, Send, Trash2 } from 'lucide-react
 import { useEffect, useState, type KeyboardEvent } from 'react';
 import { Link, useParams, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
-import { blockKinds, blockTitle, findStep, isLocked, previewTemplate, type Block, type BlockKindName, type EmailStep } from '@ascenso/core';
+import {
+  blockKinds,
+  blockTitle,
+  findStep,
+  isLocked,
+  previewTemplate,
+  type Block,
+  type BlockKindName,
+  type EmailStep,
+} from '@ascenso/core';
 import { sentence, useAroundQuery, useMeQuery, useTestSendMutation } from '../app/api.ts';
 import { edit, settled, undo } from '../app/draft.ts';
 import { readAs, useAct, useApp } from '../app/store.ts';
@@ -19,7 +28,19 @@ import { personName, ReaderBar, useReader } from './reader.tsx';
 const SUBJECT_SHOWN = 40;
 const PREVIEW_SHOWN = 90;
 
-function TestSend({ id, step, reader, open, onClose }: { id: string; step: EmailStep; reader: ReturnType<typeof useReader>; open: boolean; onClose: () => void }) {
+function TestSend({
+  id,
+  step,
+  reader,
+  open,
+  onClose,
+}: {
+  id: string;
+  step: EmailStep;
+  reader: ReturnType<typeof useReader>;
+  open: boolean;
+  onClose: () => void;
+}) {
   const { data: me } = useMeQuery();
   const [to, setTo] = useState('');
   const [send, { error, isLoading }] = useTestSendMutation();
@@ -46,7 +67,16 @@ function TestSend({ id, step, reader, open, onClose }: { id: string; step: Email
 
 function Preview({ rendered, sender }: { rendered: Rendered | null; sender: string }) {
   const [view, setView] = useState<'phone' | 'text'>('phone');
-  const tab = (v: typeof view, name: string) => <button type="button" aria-pressed={view === v} onClick={() => setView(v)} className={`rounded-full px-3 py-1 text-[13px] font-semibold ${view === v ? 'bg-spruce-tint text-spruce-deep' : 'text-ink-2'}`}>{name}</button>;
+  const tab = (v: typeof view, name: string) => (
+    <button
+      type="button"
+      aria-pressed={view === v}
+      onClick={() => setView(v)}
+      className={`rounded-full px-3 py-1 text-[13px] font-semibold ${view === v ? 'bg-spruce-tint text-spruce-deep' : 'text-ink-2'}`}
+    >
+      {name}
+    </button>
+  );
   return (
     <div className="flex flex-col gap-2 p-3">
       <div className="flex gap-1">{tab('phone', 'Phone')}{tab('text', 'Plain text')}<span className="ml-auto self-center text-[12px] text-ink-2 tabular-nums">{rendered ? `${Math.max(1, Math.round(rendered.bytes / 1000))} kB` : ''}</span></div>
@@ -77,25 +107,46 @@ export function ComposerScreen() {
   const findings = useFindings(id)?.filter((f) => f.place.step === stepId);
   if (problem) return <Empty text={problem} />;
   if (!ready || !around) return <p className="p-8 text-ink-2">Opening the email …</p>;
-  if (!step || !doc) return <Empty text="This email is no longer in the sequence."><Link className={buttonClass('main')} to={`/sequences/${id}`}>Back to the plan</Link></Empty>;
+  if (!step || !doc)
+    return (
+      <Empty text="This email is no longer in the sequence.">
+        <Link className={buttonClass('main')} to={`/sequences/${id}`}>
+          Back to the plan
+        </Link>
+      </Empty>
+    );
 
   const { email } = step;
   const selected = params.get('block') ?? email.blocks[0]?.id ?? null;
   const block = email.blocks.find((b) => b.id === selected) ?? null;
   const select = (b: string) => setParams({ block: b }, { replace: true });
-  const kind = doc.trigger.kind === 'event' ? around.kinds.find((k) => k.name === (doc.trigger.kind === 'event' ? doc.trigger.event : '')) : undefined;
-  const choices = choicesFrom({ subscriber: ['email', ...around.attributes.map((a) => a.key)], event: kind?.fields.map((f) => f.name) ?? [], sender: ['name', 'email', 'phone', 'page'] }, reader.context);
-  const setEnvelope = (field: 'sender' | 'subject' | 'preview', value: string) => dispatch(edit([{ type: 'email.set', step: step.id, field, value }]));
-  const setBlock = (b: Block) => (field: string, value: unknown) => dispatch(edit([{ type: 'block.set', step: step.id, block: b.id, field, value }]));
+  const kind =
+    doc.trigger.kind === 'event'
+      ? around.kinds.find((k) => k.name === (doc.trigger.kind === 'event' ? doc.trigger.event : ''))
+      : undefined;
+  const choices = choicesFrom(
+    {
+      subscriber: ['email', ...around.attributes.map((a) => a.key)],
+      event: kind?.fields.map((f) => f.name) ?? [],
+      sender: ['name', 'email', 'phone', 'page'],
+    },
+    reader.context,
+  );
+  const setEnvelope = (field: 'sender' | 'subject' | 'preview', value: string) =>
+    dispatch(edit([{ type: 'email.set', step: step.id, field, value }]));
+  const setBlock = (b: Block) => (field: string, value: unknown) =>
+    dispatch(edit([{ type: 'block.set', step: step.id, block: b.id, field, value }]));
   const add = (k: BlockKindName) => {
-    const made = blockKinds[k].blank(newId()) as Block;
-    const at = block && !isLocked(block) ? email.blocks.indexOf(block) + 1 : email.blocks.filter((b) => !isLocked(b)).length;
+    const made = blockKinds[k].blank(newId());
+    const at =
+      block && !isLocked(block) ? email.blocks.indexOf(block) + 1 : email.blocks.filter((b) => !isLocked(b)).length;
     dispatch(edit([{ type: 'block.insert', step: step.id, index: at, block: made }]));
     select(made.id);
   };
   const move = (b: Block, by: -1 | 1) => {
     const to = email.blocks.indexOf(b) + by;
-    if (to >= 0 && email.blocks[to] && !isLocked(email.blocks[to])) dispatch(edit([{ type: 'block.move', step: step.id, block: b.id, index: to }]));
+    if (to >= 0 && email.blocks[to] && !isLocked(email.blocks[to]))
+      dispatch(edit([{ type: 'block.move', step: step.id, block: b.id, index: to }]));
   };
   const copy = (b: Block) => {
     const made = { ...b, id: newId() };
@@ -103,7 +154,8 @@ export function ComposerScreen() {
     select(made.id);
   };
   const remove = (b: Block) => {
-    if (dispatch(edit([{ type: 'block.remove', step: step.id, block: b.id }]))) toast(`Deleted the block “${blockTitle(b)}”.`, { action: { label: 'Undo', onClick: () => dispatch(undo()) } });
+    if (dispatch(edit([{ type: 'block.remove', step: step.id, block: b.id }])))
+      toast(`Deleted the block “${blockTitle(b)}”.`, { action: { label: 'Undo', onClick: () => dispatch(undo()) } });
   };
   const onKey = (e: KeyboardEvent) => {
     const inText = (e.target as HTMLElement).closest('input, select, textarea, [contenteditable=true], [role=dialog]');
@@ -119,8 +171,15 @@ export function ComposerScreen() {
     else return;
     e.preventDefault();
   };
-  const counted = (n: number, shown: number) => <span className="tabular-nums">{n} of ~{shown} shown on a phone</span>;
-  const senderName = around.senders.find((s) => s.id === email.sender)?.name ?? around.senders.find((s) => s.isDefault)?.name ?? 'No sender';
+  const counted = (n: number, shown: number) => (
+    <span className="tabular-nums">
+      {n} of ~{shown} shown on a phone
+    </span>
+  );
+  const senderName =
+    around.senders.find((s) => s.id === email.sender)?.name ??
+    around.senders.find((s) => s.isDefault)?.name ??
+    'No sender';
   return (
     <FieldChoices.Provider value={choices}>
       <div className="flex min-h-0 flex-1 flex-col" onKeyDown={onKey}>
@@ -148,7 +207,7 @@ export function ComposerScreen() {
             <p className="px-1 text-[12px] text-ink-2">Outline</p>
             {email.blocks.map((b) => (
               <div key={b.id} className={`flex items-center rounded-control ${b.id === selected ? 'bg-spruce-tint text-spruce-deep' : 'hover:bg-paper-2'}`}>
-                <button type="button" aria-pressed={b.id === selected} onClick={() => select(b.id)} className="flex min-w-0 flex-1 items-center gap-2 px-2 py-1.5 text-left">{blockIcons[b.kind]}<span className="truncate">{blockTitle(b)}</span></button>
+                <button type="button" aria-pressed={b.id === selected} onClick={() => select(b.id)} className="flex min-w-0 flex-1 items-center gap-2 px-2 py-1.5 text-left [&>svg]:shrink-0">{blockIcons[b.kind]}<span className="truncate">{blockTitle(b)}</span></button>
                 {b.id === selected && !isLocked(b) && <><IconButton name="Move up (Alt ↑)" className="!w-6" onClick={() => move(b, -1)}><ArrowUp size={13} /></IconButton><IconButton name="Move down (Alt ↓)" className="!w-6" onClick={() => move(b, 1)}><ArrowDown size={13} /></IconButton></>}
               </div>
             ))}

@@ -32,20 +32,53 @@ function useSettling<T>(save: (value: T) => void) {
   return { change, flush };
 }
 
-const plainKit = StarterKit.configure({ heading: false, code: false, codeBlock: false, blockquote: false, horizontalRule: false, strike: false, underline: false, link: { openOnClick: false, autolink: false } });
-const lineKit = StarterKit.configure({ heading: false, code: false, codeBlock: false, blockquote: false, horizontalRule: false, strike: false, underline: false, link: false, bold: false, italic: false, bulletList: false, orderedList: false, listItem: false, listKeymap: false, hardBreak: false });
-const OneLine = Extension.create({ name: 'oneLine', addKeyboardShortcuts: () => ({ Enter: () => true, 'Shift-Enter': () => true }) });
+const plainKit = StarterKit.configure({
+  heading: false,
+  code: false,
+  codeBlock: false,
+  blockquote: false,
+  horizontalRule: false,
+  strike: false,
+  underline: false,
+  link: { openOnClick: false, autolink: false },
+});
+const lineKit = StarterKit.configure({
+  heading: false,
+  code: false,
+  codeBlock: false,
+  blockquote: false,
+  horizontalRule: false,
+  strike: false,
+  underline: false,
+  link: false,
+  bold: false,
+  italic: false,
+  bulletList: false,
+  orderedList: false,
+  listItem: false,
+  listKeymap: false,
+  hardBreak: false,
+});
+const OneLine = Extension.create({
+  name: 'oneLine',
+  addKeyboardShortcuts: () => ({ Enter: () => true, 'Shift-Enter': () => true }),
+});
 
 /** Settings of the field that is selected in an editor: its fallback. */
 function FieldSettings({ editor }: { editor: Editor }) {
   const field = useEditorState({
     editor,
-    selector: ({ editor: e }) => (e.state.selection instanceof NodeSelection && e.state.selection.node.type.name === 'field' ? (e.state.selection.node.attrs as { path: string; fallback: string | null }) : null),
+    selector: ({ editor: e }) =>
+      e.state.selection instanceof NodeSelection && e.state.selection.node.type.name === 'field'
+        ? (e.state.selection.node.attrs as { path: string; fallback: string | null })
+        : null,
   });
   const [text, setText] = useState('');
   useEffect(() => setText(field?.fallback ?? ''), [field?.fallback, field?.path]);
   if (!field) return null;
-  const save = () => text !== (field.fallback ?? '') && editor.commands.updateAttributes('field', { fallback: text === '' ? null : text });
+  const save = () =>
+    text !== (field.fallback ?? '') &&
+    editor.commands.updateAttributes('field', { fallback: text === '' ? null : text });
   return (
     <span className="mt-1 flex items-center gap-2 rounded-control border border-line bg-sheet px-2 py-1 font-sans text-[13px] text-ink">
       <b className="text-slate">{fieldLabel(field.path)}</b> if there is none:
@@ -76,7 +109,21 @@ function useFieldPicking() {
 }
 
 /** A line of text with merge fields: a subject, a label, an address. */
-export function LineEditor({ label, value, save, placeholder, note, id }: { label: string; value: string; save: (v: string) => void; placeholder?: string; note?: ReactNode; id?: string }) {
+export function LineEditor({
+  label,
+  value,
+  save,
+  placeholder,
+  note,
+  id,
+}: {
+  label: string;
+  value: string;
+  save: (v: string) => void;
+  placeholder?: string;
+  note?: ReactNode;
+  id?: string;
+}) {
   const { change, flush } = useSettling(save);
   const { pick, picker } = useFieldPicking();
   const own = useRef(value);
@@ -142,7 +189,7 @@ export function RichEditor({ label, doc, save }: { label: string; doc: RichText;
   const own = useRef(JSON.stringify(doc));
   const editor = useEditor({
     extensions: [plainKit, FieldNode],
-    content: doc as JSONContent,
+    content: doc,
     editorProps: { attributes: { 'aria-label': label, role: 'textbox', 'aria-multiline': 'true' } },
     onUpdate: ({ editor: e }) => {
       if (typedBraces(e)) return pick(e);
@@ -157,11 +204,30 @@ export function RichEditor({ label, doc, save }: { label: string; doc: RichText;
     const incoming = JSON.stringify(doc);
     if (incoming !== own.current) {
       own.current = incoming;
-      editor.commands.setContent(doc as JSONContent, { emitUpdate: false });
+      editor.commands.setContent(doc, { emitUpdate: false });
     }
   }, [doc, editor]);
-  const state = useEditorState({ editor, selector: ({ editor: e }) => ({ bold: e.isActive('bold'), italic: e.isActive('italic'), link: e.isActive('link'), bullets: e.isActive('bulletList'), numbers: e.isActive('orderedList') }) });
-  const tool = (name: string, on: boolean, act: () => void, icon: ReactNode) => <IconButton name={name} aria-pressed={on} className={on ? 'bg-spruce-tint !text-spruce-deep' : ''} onMouseDown={(e) => e.preventDefault()} onClick={act}>{icon}</IconButton>;
+  const state = useEditorState({
+    editor,
+    selector: ({ editor: e }) => ({
+      bold: e.isActive('bold'),
+      italic: e.isActive('italic'),
+      link: e.isActive('link'),
+      bullets: e.isActive('bulletList'),
+      numbers: e.isActive('orderedList'),
+    }),
+  });
+  const tool = (name: string, on: boolean, act: () => void, icon: ReactNode) => (
+    <IconButton
+      name={name}
+      aria-pressed={on}
+      className={on ? 'bg-spruce-tint !text-spruce-deep' : ''}
+      onMouseDown={(e) => e.preventDefault()}
+      onClick={act}
+    >
+      {icon}
+    </IconButton>
+  );
   return (
     <div className="group/rich">
       <div className="absolute -top-9 right-0 z-10 hidden items-center gap-0.5 rounded-control border border-line bg-sheet p-0.5 font-sans group-focus-within/rich:flex">

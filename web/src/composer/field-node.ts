@@ -13,7 +13,11 @@ export const FieldNode = Node.create({
   parseHTML: () => [{ tag: 'span[data-field]' }],
   renderHTML: ({ node, HTMLAttributes }) => [
     'span',
-    mergeAttributes({ 'data-field': String(node.attrs.path), class: 'rounded-[5px] bg-slate-tint px-1.5 text-[0.92em] font-semibold text-slate whitespace-nowrap', title: HTMLAttributes.title as string | undefined }),
+    mergeAttributes({
+      'data-field': String(node.attrs.path),
+      class: 'rounded-[5px] bg-slate-tint px-1.5 text-[0.92em] font-semibold text-slate whitespace-nowrap',
+      title: HTMLAttributes.title as string | undefined,
+    }),
     fieldLabel(String(node.attrs.path)),
   ],
   renderText: ({ node }) => writeField(node.attrs as Field),
@@ -22,7 +26,14 @@ export const FieldNode = Node.create({
 /** A template as the content of a one-line editor, and back. */
 export const templateToDoc = (source: string) => ({
   type: 'doc',
-  content: [{ type: 'paragraph', content: readTemplate(source).pieces.map((p) => (typeof p === 'string' ? { type: 'text', text: p } : { type: 'field', attrs: p })) }],
+  content: [
+    {
+      type: 'paragraph',
+      content: readTemplate(source).pieces.map((p) =>
+        typeof p === 'string' ? { type: 'text', text: p } : { type: 'field', attrs: p },
+      ),
+    },
+  ],
 });
 
 export function docToTemplate(doc: { content?: { content?: Inline[] | undefined }[] }): string {

@@ -12,21 +12,39 @@ export interface FieldChoice {
 /** Fields that this email can use, with the value of the person it is read as. */
 export const FieldChoices = createContext<FieldChoice[]>([]);
 
-export function choicesFrom(fields: { subscriber: string[]; event: string[]; sender: string[] }, context: MergeContext): FieldChoice[] {
+export function choicesFrom(
+  fields: { subscriber: string[]; event: string[]; sender: string[] },
+  context: MergeContext,
+): FieldChoice[] {
   return (['subscriber', 'event', 'sender'] as const).flatMap((group) =>
     fields[group].map((name) => {
       const value = context[group][name];
-      return { path: `${group}.${name}`, label: fieldLabel(`${group}.${name}`), sample: value === undefined || value === null || typeof value === 'object' ? '' : String(value) };
+      return {
+        path: `${group}.${name}`,
+        label: fieldLabel(`${group}.${name}`),
+        sample: value === undefined || value === null || typeof value === 'object' ? '' : String(value),
+      };
     }),
   );
 }
 
 const GROUP = { subscriber: 'Reader', event: 'Event', sender: 'Sender' };
 
-export function FieldPicker({ open, onClose, onPick }: { open: boolean; onClose: () => void; onPick: (path: string) => void }) {
+export function FieldPicker({
+  open,
+  onClose,
+  onPick,
+}: {
+  open: boolean;
+  onClose: () => void;
+  onPick: (path: string) => void;
+}) {
   const choices = useContext(FieldChoices);
   const [q, setQ] = useState('');
-  const found = useMemo(() => choices.filter((c) => `${c.path} ${c.label}`.toLowerCase().includes(q.toLowerCase())), [choices, q]);
+  const found = useMemo(
+    () => choices.filter((c) => `${c.path} ${c.label}`.toLowerCase().includes(q.toLowerCase())),
+    [choices, q],
+  );
   const pick = (path: string) => {
     setQ('');
     onPick(path);

@@ -5,12 +5,17 @@ import { plainStyle, type Email, type FilledEmail, type MergeContext } from '@as
 import type { PreviewApi } from './preview.worker.ts';
 
 let worker: Remote<PreviewApi> | null = null;
-const preview = () => (worker ??= wrap<PreviewApi>(new Worker(new URL('./preview.worker.ts', import.meta.url), { type: 'module' })));
+const preview = () =>
+  (worker ??= wrap<PreviewApi>(new Worker(new URL('./preview.worker.ts', import.meta.url), { type: 'module' })));
 
 export type Rendered = FilledEmail & { bytes: number };
 
 /** The email as the real compile makes it for one reader, a moment after the last change. */
-export function useRendered(email: Email | null, around: Surroundings | undefined, context: MergeContext): Rendered | null {
+export function useRendered(
+  email: Email | null,
+  around: Surroundings | undefined,
+  context: MergeContext,
+): Rendered | null {
   const [rendered, setRendered] = useState<Rendered | null>(null);
   const key = JSON.stringify([email, around?.style, context]);
   useEffect(() => {

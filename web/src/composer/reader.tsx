@@ -5,7 +5,8 @@ import { useMeQuery, usePeopleQuery, usePersonEventsQuery } from '../app/api.ts'
 import { readAs, useAct, useApp, withEvent } from '../app/store.ts';
 import { inputClass } from '../ui/index.tsx';
 
-export const personName = (p: Pick<PersonRow, 'attributes' | 'email'>) => [p.attributes.first_name, p.attributes.last_name].filter(Boolean).join(' ') || p.email;
+export const personName = (p: Pick<PersonRow, 'attributes' | 'email'>) =>
+  [p.attributes.first_name, p.attributes.last_name].filter(Boolean).join(' ') || p.email;
 
 /** Who the email is read as, and with which of their events; what the merge fields are then filled from. */
 export function useReader(doc: Sequence | null, around: Surroundings | undefined, senderId: string) {

@@ -8,6 +8,12 @@ export const fieldLabel = (path: string) => path.split('.').slice(1).join(' ').r
 export function TemplateText({ source, empty }: { source: string; empty: string }) {
   if (source.trim() === '') return <span className="text-ink-2 italic">{empty}</span>;
   return readTemplate(source).pieces.map((p, i) =>
-    typeof p === 'string' ? <Fragment key={i}>{p}</Fragment> : <span key={i} className="rounded-[5px] bg-slate-tint px-1.5 text-[0.92em] font-semibold text-slate">{fieldLabel(p.path)}</span>,
+    typeof p === 'string' ? (
+      <Fragment key={i}>{p}</Fragment>
+    ) : (
+      <span key={i} className="rounded-[5px] bg-slate-tint px-1.5 text-[0.92em] font-semibold text-slate">
+        {fieldLabel(p.path)}
+      </span>
+    ),
   );
 }

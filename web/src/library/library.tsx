@@ -8,18 +8,26 @@ export function LibraryScreen() {
   const { data: around } = useAroundQuery();
   const [change] = useChangeMutation();
   if (!around) return <p className="p-8 text-ink-2">Opening the library …</p>;
-  const send = (url: string, method: string, pick: string[], extra: (f: FormData) => object = () => ({})) => async (e: FormEvent<HTMLFormElement>) => {
-    e.preventDefault();
-    const target = e.currentTarget;
-    const form = new FormData(target);
-    const answer = await change({ url, method, body: { ...Object.fromEntries(pick.map((k) => [k, form.get(k)])), ...extra(form) } });
-    if (answer.error) toast.error(sentence(answer.error));
-    else {
-      toast.success('Saved.');
-      if (method === 'POST') target.reset();
-    }
-  };
-  const senderFields = (f: FormData) => ({ fields: Object.fromEntries(['phone', 'page'].map((k) => [k, String(f.get(k) ?? '')]).filter(([, v]) => v)) });
+  const send =
+    (url: string, method: string, pick: string[], extra: (f: FormData) => object = () => ({})) =>
+    async (e: FormEvent<HTMLFormElement>) => {
+      e.preventDefault();
+      const target = e.currentTarget;
+      const form = new FormData(target);
+      const answer = await change({
+        url,
+        method,
+        body: { ...Object.fromEntries(pick.map((k) => [k, form.get(k)])), ...extra(form) },
+      });
+      if (answer.error) toast.error(sentence(answer.error));
+      else {
+        toast.success('Saved.');
+        if (method === 'POST') target.reset();
+      }
+    };
+  const senderFields = (f: FormData) => ({
+    fields: Object.fromEntries(['phone', 'page'].map((k) => [k, String(f.get(k) ?? '')]).filter(([, v]) => v)),
+  });
   return (
     <div className="flex flex-col gap-4 p-6">
       <h1 className="text-[24px] font-bold">Library</h1>

@@ -23,7 +23,12 @@ export function NumbersView() {
   const total = (key: keyof typeof none) => steps.reduce((sum, s) => sum + s.n[key], 0);
   const most = Math.max(1, ...steps.map((s) => s.n.sent));
   const width = scaleLinear([0, most], [0, 100]);
-  const share = (part: number, of: number) => <td className="py-2 pr-3 text-right tabular-nums"><b className="font-semibold">{number(part)}</b> <span className="text-[12px] text-ink-2">{rateWords(part, of)}</span></td>;
+  const share = (part: number, of: number) => (
+    <td className="py-2 pr-3 text-right tabular-nums">
+      <b className="font-semibold">{number(part)}</b>{' '}
+      <span className="text-[12px] text-ink-2">{rateWords(part, of)}</span>
+    </td>
+  );
   return (
     <div className="flex flex-col gap-4 overflow-auto p-5">
       <div className="flex flex-wrap gap-8">

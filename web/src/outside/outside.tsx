@@ -4,7 +4,15 @@ import { useDispatch } from 'react-redux';
 import { Link, useParams, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
 import { momentWords, zoneOf } from '@ascenso/core';
-import { api, sentence, useAheadMutation, useClockQuery, useMailboxQuery, useMeQuery, useMessageQuery } from '../app/api.ts';
+import {
+  api,
+  sentence,
+  useAheadMutation,
+  useClockQuery,
+  useMailboxQuery,
+  useMeQuery,
+  useMessageQuery,
+} from '../app/api.ts';
 import { Button, EmailFrame, Empty, inputClass, number, Sheet } from '../ui/index.tsx';
 
 function ClockPanel({ zoneName }: { zoneName: string }) {

@@ -15,7 +15,11 @@ function Kinds() {
       const [name = '', type = 'text'] = f.split(':').map((p) => p.trim());
       return { name, type };
     }); // prettier-ignore
-    const answer = await change({ url: '/event-kinds', method: 'PUT', body: { name: form.get('name'), label: form.get('label'), fields } });
+    const answer = await change({
+      url: '/event-kinds',
+      method: 'PUT',
+      body: { name: form.get('name'), label: form.get('label'), fields },
+    });
     if (answer.data) target.reset();
   };
   return (

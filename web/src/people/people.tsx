@@ -3,7 +3,14 @@ import { useState, type FormEvent } from 'react';
 import { Link, NavLink, useNavigate, useSearchParams } from 'react-router';
 import type { MailStatus } from '@ascenso/core';
 import { dateWords, zoneOf } from '@ascenso/core';
-import { sentence, useAddPersonMutation, useAroundQuery, useMeQuery, usePeopleQuery, type Failure } from '../app/api.ts';
+import {
+  sentence,
+  useAddPersonMutation,
+  useAroundQuery,
+  useMeQuery,
+  usePeopleQuery,
+  type Failure,
+} from '../app/api.ts';
 import { personName } from '../composer/reader.tsx';
 import { Button, Chip, Dialog, Empty, inputClass, number, Select, Sheet, TextField } from '../ui/index.tsx';
 
@@ -11,11 +18,16 @@ const PAGE = 50;
 
 export function MailChip({ status }: { status: MailStatus }) {
   if (status === 'ok') return <Chip tone="live">Gets mail</Chip>;
-  return <Chip tone={status === 'unsubscribed' ? 'draft' : 'error'}>{{ unsubscribed: 'Unsubscribed', bounced: 'Bounced', complained: 'Complained' }[status]}</Chip>;
+  return (
+    <Chip tone={status === 'unsubscribed' ? 'draft' : 'error'}>
+      {{ unsubscribed: 'Unsubscribed', bounced: 'Bounced', complained: 'Complained' }[status]}
+    </Chip>
+  );
 }
 
 export function PeopleTabs() {
-  const tab = ({ isActive }: { isActive: boolean }) => `px-3 py-1.5 font-semibold first:rounded-l-control last:rounded-r-control ${isActive ? 'bg-spruce-tint text-spruce-deep' : 'text-ink-2 hover:bg-paper-2'}`;
+  const tab = ({ isActive }: { isActive: boolean }) =>
+    `px-3 py-1.5 font-semibold first:rounded-l-control last:rounded-r-control ${isActive ? 'bg-spruce-tint text-spruce-deep' : 'text-ink-2 hover:bg-paper-2'}`;
   return (
     <nav aria-label="People" className="flex rounded-control border border-line bg-sheet">
       <NavLink to="/people" end className={tab}>Everyone</NavLink>
@@ -34,7 +46,12 @@ function AddPerson({ open, onClose }: { open: boolean; onClose: () => void }) {
     const form = new FormData(e.currentTarget);
     const text = (k: string) => String(form.get(k) ?? '').trim();
     const attributes = Object.fromEntries(['first_name', 'last_name'].filter((k) => text(k)).map((k) => [k, text(k)]));
-    const answer = await add({ email: text('email'), attributes, zone: text('zone') || null, lists: text('list') ? [text('list')] : [] });
+    const answer = await add({
+      email: text('email'),
+      attributes,
+      zone: text('zone') || null,
+      lists: text('list') ? [text('list')] : [],
+    });
     if (answer.data) await navigate(`/people/${answer.data.id}`);
   };
   const known = (k: string) => around?.attributes.some((a) => a.key === k);

@@ -4,9 +4,17 @@ import { Link, useParams } from 'react-router';
 import { toast } from 'sonner';
 import type { StoryEntry } from '@ascenso/contracts';
 import { dateWords, momentWords, zoneOf, type Value } from '@ascenso/core';
-import { sentence, useAroundQuery, useChangePersonMutation, useMeQuery, usePersonQuery, useSentEmailQuery, useSetMembershipMutation } from '../app/api.ts';
+import {
+  sentence,
+  useAroundQuery,
+  useChangePersonMutation,
+  useMeQuery,
+  usePersonQuery,
+  useSentEmailQuery,
+  useSetMembershipMutation,
+} from '../app/api.ts';
 import { personName } from '../composer/reader.tsx';
-import { SavedText } from '../plan/inspector.tsx';
+import { SavedText } from '../ui/saved-text.tsx';
 import { Button, Chip, Dialog, EmailFrame, Empty, Sheet } from '../ui/index.tsx';
 import { MailChip } from './people.tsx';
 
@@ -43,8 +51,16 @@ export function PersonScreen() {
     const answer = await change({ id, change: part });
     if (answer.error) toast.error(sentence(answer.error));
   };
-  const parse = (type: string, text: string): Value => (text === '' ? null : type === 'number' && !Number.isNaN(Number(text)) ? Number(text) : type === 'yes-no' ? text === 'yes' : text);
-  const show = (v: Value | undefined) => (typeof v === 'boolean' ? (v ? 'yes' : 'no') : v === null || v === undefined ? '' : String(v));
+  const parse = (type: string, text: string): Value =>
+    text === ''
+      ? null
+      : type === 'number' && !Number.isNaN(Number(text))
+        ? Number(text)
+        : type === 'yes-no'
+          ? text === 'yes'
+          : text;
+  const show = (v: Value | undefined) =>
+    typeof v === 'boolean' ? (v ? 'yes' : 'no') : v === null || v === undefined ? '' : String(v);
   const days = new Map<string, StoryEntry[]>();
   for (const e of story) days.set(dateWords(zone, e.at, true), [...(days.get(dateWords(zone, e.at, true)) ?? []), e]);
   return (

@@ -1,5 +1,15 @@
 import { toast } from 'sonner';
-import { blankStep, copyStep, findStep, stepWords, walk, plainNames, type Place, type Sequence, type StepKind } from '@ascenso/core';
+import {
+  blankStep,
+  copyStep,
+  findStep,
+  stepWords,
+  walk,
+  plainNames,
+  type Place,
+  type Sequence,
+  type StepKind,
+} from '@ascenso/core';
 import { edit, undo } from '../app/draft.ts';
 import type { AppDispatch, RootState } from '../app/store.ts';
 import { newId } from '../ui/names.ts';
@@ -23,7 +33,9 @@ export const removeStep =
     const found = doc && findStep(doc, id);
     if (!found) return;
     if (dispatch(edit([{ type: 'step.remove', step: id }])))
-      toast(`Deleted “${stepWords(found.step, plainNames)}”.`, { action: { label: 'Undo', onClick: () => dispatch(undo()) } });
+      toast(`Deleted “${stepWords(found.step, plainNames)}”.`, {
+        action: { label: 'Undo', onClick: () => dispatch(undo()) },
+      });
   };
 
 /** A copy right after the step; answers the copy's id. */
@@ -67,7 +79,12 @@ export const moveAcross =
     if (!found || found.parent?.step.kind !== 'branch') return;
     const { arms } = found.parent.step;
     const arm = arms[arms.findIndex((a) => a.id === found.place.arm) + by];
-    if (arm) dispatch(edit([{ type: 'step.move', step: id, place: { arm: arm.id, index: Math.min(found.place.index, arm.steps.length) } }]));
+    if (arm)
+      dispatch(
+        edit([
+          { type: 'step.move', step: id, place: { arm: arm.id, index: Math.min(found.place.index, arm.steps.length) } },
+        ]),
+      );
   };
 
 /** The step before or after one in reading order. */

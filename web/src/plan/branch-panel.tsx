@@ -5,7 +5,7 @@ import { useAct, useApp } from '../app/store.ts';
 import { Select } from '../ui/index.tsx';
 import { useNames } from '../ui/names.ts';
 import { FieldTests } from './field-tests.tsx';
-import { SavedText } from './inspector.tsx';
+import { SavedText } from '../ui/saved-text.tsx';
 
 const SINCE = { entry: 'since they joined the sequence', ever: 'ever' };
 
@@ -18,11 +18,22 @@ export function BranchPanel({ step }: { step: BranchStep }) {
   const arm = step.arms[0];
   if (!doc || !around || !arm?.condition) return null;
   const set = (condition: Atom) => dispatch(edit([{ type: 'arm.set', arm: arm.id, condition }]));
-  const atom: Atom = arm.condition.kind === 'event' || arm.condition.kind === 'email' || arm.condition.kind === 'tag' ? arm.condition : { kind: 'tag', tag: '', has: true };
+  const atom: Atom =
+    arm.condition.kind === 'event' || arm.condition.kind === 'email' || arm.condition.kind === 'tag'
+      ? arm.condition
+      : { kind: 'tag', tag: '', has: true };
   const what = atom.kind === 'event' ? (atom.done ? 'did' : 'did-not') : atom.kind === 'email' ? atom.what : 'tag';
   const change = (to: string) => {
-    if (to === 'did' || to === 'did-not') set({ kind: 'event', event: atom.kind === 'event' ? atom.event : '', done: to === 'did', since: { kind: 'entry' }, where: [] });
-    else if (to === 'opened' || to === 'clicked') set({ kind: 'email', step: emailSteps(doc)[0]?.id ?? '', what: to, did: true });
+    if (to === 'did' || to === 'did-not')
+      set({
+        kind: 'event',
+        event: atom.kind === 'event' ? atom.event : '',
+        done: to === 'did',
+        since: { kind: 'entry' },
+        where: [],
+      });
+    else if (to === 'opened' || to === 'clicked')
+      set({ kind: 'email', step: emailSteps(doc)[0]?.id ?? '', what: to, did: true });
     else set({ kind: 'tag', tag: '', has: true });
   };
   const sinceValue = (s: Since) => (s.kind === 'step' ? s.step : s.kind);

@@ -7,12 +7,24 @@ interface Choice {
   type: string;
 }
 
-const forType = (type: string | undefined) => operators.filter((o) => (type === 'number' ? o !== 'contains' : o !== 'over' && o !== 'under'));
+const forType = (type: string | undefined) =>
+  operators.filter((o) => (type === 'number' ? o !== 'contains' : o !== 'over' && o !== 'under'));
 
 /** Tests on the fields of an event: "total over 25". */
-export function FieldTests({ tests, fields, save }: { tests: FieldTest[]; fields: Choice[]; save: (t: FieldTest[]) => void }) {
+export function FieldTests({
+  tests,
+  fields,
+  save,
+}: {
+  tests: FieldTest[];
+  fields: Choice[];
+  save: (t: FieldTest[]) => void;
+}) {
   const set = (i: number, part: Partial<FieldTest>) => save(tests.map((t, k) => (k === i ? { ...t, ...part } : t)));
-  const parse = (field: string, text: string) => (fields.find((f) => f.name === field)?.type === 'number' && text !== '' && !Number.isNaN(Number(text)) ? Number(text) : text);
+  const parse = (field: string, text: string) =>
+    fields.find((f) => f.name === field)?.type === 'number' && text !== '' && !Number.isNaN(Number(text))
+      ? Number(text)
+      : text;
   return (
     <div className="flex flex-col gap-1.5">
       {tests.map((t, i) => (

@@ -1,23 +1,24 @@
 import { Mail } from 'lucide-react';
-import { useEffect, useState } from 'react';
-import { dayWords, findStep, previewTemplate, rateWords, reaches, stepWords, type EmailStep, type Names, type Step } from '@ascenso/core';
+import {
+  dayWords,
+  findStep,
+  previewTemplate,
+  rateWords,
+  reaches,
+  stepWords,
+  type EmailStep,
+  type Names,
+  type Step,
+} from '@ascenso/core';
 import { useAroundQuery, useNumbersQuery } from '../app/api.ts';
 import { edit } from '../app/draft.ts';
 import { useAct, useApp } from '../app/store.ts';
 import { TemplateText } from '../composer/template-text.tsx';
-import { Button, inputClass, number, TextField } from '../ui/index.tsx';
+import { Button, inputClass, number } from '../ui/index.tsx';
+import { SavedText } from '../ui/saved-text.tsx';
 import { BranchPanel } from './branch-panel.tsx';
 import { TriggerPanel } from './trigger-panel.tsx';
 import { WindowParts } from './window-parts.tsx';
-
-/** A text that saves itself when it is left or after a moment without typing. */
-export function SavedText({ label, value, save, area = false, placeholder }: { label: string; value: string; save: (v: string) => void; area?: boolean; placeholder?: string }) {
-  const [text, setText] = useState(value);
-  useEffect(() => setText(value), [value]);
-  const commit = () => text !== value && save(text);
-  const common = { 'aria-label': label, value: text, placeholder, onBlur: commit, className: inputClass };
-  return area ? <textarea rows={3} {...common} onChange={(e) => setText(e.target.value)} /> : <input {...common} onChange={(e) => setText(e.target.value)} onKeyDown={(e) => e.key === 'Enter' && commit()} />;
-}
 
 function EmailPanel({ id, step, open }: { id: string; step: EmailStep; open: (id: string) => void }) {
   const { data: around } = useAroundQuery();
@@ -40,7 +41,7 @@ function EmailPanel({ id, step, open }: { id: string; step: EmailStep; open: (id
         </div>
       </div>
       <Button tone="main" onClick={() => open(step.id)}><Mail size={15} aria-hidden="true" />Open in composer</Button>
-      <TextFieldSaved label="Internal name" value={step.name} save={(v) => set('name', v)} />
+      <div><p className="mb-1 text-[12px] text-ink-2">Internal name</p><SavedText label="Internal name" value={step.name} save={(v) => set('name', v)} /></div>
       <section>
         <h3 className="mb-1.5 font-sans font-semibold">What this step does</h3>
         <p className="text-[15px] leading-8">Goes out <b className="font-semibold">straight away</b>, <WindowParts window={step.window} save={(w) => set('window', w)} /> in the reader’s zone, to <b className="font-semibold">everyone who gets here</b>; then adds the tag <span className="inline-block w-36 align-middle"><SavedText label="Tag added afterwards" value={step.thenTag} placeholder="no tag" save={(v) => set('thenTag', v.trim())} /></span></p>
@@ -55,12 +56,6 @@ function EmailPanel({ id, step, open }: { id: string; step: EmailStep; open: (id
       </section>
     </>
   ); // prettier-ignore
-}
-
-function TextFieldSaved({ label, value, save }: { label: string; value: string; save: (v: string) => void }) {
-  const [text, setText] = useState(value);
-  useEffect(() => setText(value), [value]);
-  return <TextField label={label} value={text} onChange={(e) => setText(e.target.value)} onBlur={() => text !== value && save(text)} />;
 }
 
 function WaitPanel({ step }: { step: Extract<Step, { kind: 'wait' }> }) {
@@ -79,7 +74,8 @@ function WaitPanel({ step }: { step: Extract<Step, { kind: 'wait' }> }) {
 
 function ActionPanel({ step }: { step: Extract<Step, { kind: 'action' }> }) {
   const dispatch = useAct();
-  const set = (part: object) => dispatch(edit([{ type: 'step.set', step: step.id, field: 'action', value: { ...step.action, ...part } }]));
+  const set = (part: object) =>
+    dispatch(edit([{ type: 'step.set', step: step.id, field: 'action', value: { ...step.action, ...part } }]));
   return (
     <p className="text-[15px] leading-9">
       <select aria-label="What it does" value={step.action.type} onChange={(e) => set({ type: e.target.value })} className={`${inputClass} inline-block !w-32`}><option value="add-tag">Adds</option><option value="remove-tag">Removes</option></select> the tag{' '}
@@ -88,14 +84,26 @@ function ActionPanel({ step }: { step: Extract<Step, { kind: 'action' }> }) {
   ); // prettier-ignore
 }
 
-export function Inspector({ id, selected, names, open }: { id: string; selected: string | null; names: Names; open: (id: string) => void }) {
+export function Inspector({
+  id,
+  selected,
+  names,
+  open,
+}: {
+  id: string;
+  selected: string | null;
+  names: Names;
+  open: (id: string) => void;
+}) {
   const doc = useApp((s) => s.draft.doc);
   const dispatch = useAct();
   if (!doc) return null;
   const step = selected && selected !== 'trigger' ? findStep(doc, selected)?.step : undefined;
   const at = step ? reaches(doc).get(step.id) : null;
   const title = step ? stepWords(step, names) : 'How it starts';
-  const kind = step ? { email: 'Email', wait: 'Wait', branch: 'Branch', action: 'Action', leave: 'Leave' }[step.kind] : 'Trigger';
+  const kind = step
+    ? { email: 'Email', wait: 'Wait', branch: 'Branch', action: 'Action', leave: 'Leave' }[step.kind]
+    : 'Trigger';
   return (
     <aside id="inspector" aria-label="Settings" className="flex w-[330px] shrink-0 flex-col gap-4 overflow-y-auto border-l border-line bg-sheet p-4">
       <div>
@@ -117,4 +125,3 @@ export function Inspector({ id, selected, names, open }: { id: string; selected:
     </aside>
   ); // prettier-ignore
 }
-

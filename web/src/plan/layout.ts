@@ -45,7 +45,10 @@ export interface PlanLayout {
 const heightOf = (step: Step) => CARD[step.kind];
 
 function widthOf(steps: readonly Step[]): number {
-  return Math.max(CARD.width, ...steps.map((s) => (s.kind === 'branch' ? s.arms.reduce((w, a) => w + widthOf(a.steps) + LANE, -LANE) : 0)));
+  return Math.max(
+    CARD.width,
+    ...steps.map((s) => (s.kind === 'branch' ? s.arms.reduce((w, a) => w + widthOf(a.steps) + LANE, -LANE) : 0)),
+  );
 }
 
 /** True when nobody comes out at the end of a list of steps. */
@@ -78,7 +81,14 @@ export function layoutPlan(sequence: Pick<Sequence, 'steps'>): PlanLayout {
         for (const a of step.arms) {
           const head = y + 16;
           wire(`arm-${a.id}`, `M${middle(lane)} ${y}V${head}`);
-          out.arms.push({ id: a.id, branch: step, x: lane, y: head, width: CARD.width, place: { arm: a.id, index: 0 } });
+          out.arms.push({
+            id: a.id,
+            branch: step,
+            x: lane,
+            y: head,
+            width: CARD.width,
+            place: { arm: a.id, index: 0 },
+          });
           const bottom = list(a.steps, a.id, lane, head + CARD.arm + GAP, head + CARD.arm);
           bottoms.push({ x: lane, y: bottom, open: !ends(a.steps) });
           lane += widthOf(a.steps) + LANE;

@@ -1,8 +1,34 @@
-import { Clock3, CornerDownRight, GitFork, Hourglass, LogOut, Mail, MoreHorizontal, Plus, Tag, UserPlus } from 'lucide-react';
+import {
+  Clock3,
+  CornerDownRight,
+  GitFork,
+  Hourglass,
+  LogOut,
+  Mail,
+  MoreHorizontal,
+  Plus,
+  Tag,
+  UserPlus,
+} from 'lucide-react';
 import { useEffect, useMemo, useRef, type KeyboardEvent } from 'react';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
 import type { NumbersAnswer } from '@ascenso/contracts';
-import { armWords, branchWords, findStep, previewTemplate, rateWords, reaches, stepWords, dayWords, triggerWords, windowWords, type EmailStep, type Names, type Place, type StepKind } from '@ascenso/core';
+import {
+  armWords,
+  branchWords,
+  findStep,
+  previewTemplate,
+  rateWords,
+  reaches,
+  stepWords,
+  dayWords,
+  triggerWords,
+  windowWords,
+  type EmailStep,
+  type Names,
+  type Place,
+  type StepKind,
+} from '@ascenso/core';
 import { useNumbersQuery } from '../app/api.ts';
 import { edit } from '../app/draft.ts';
 import { useAct, useApp } from '../app/store.ts';
@@ -23,9 +49,18 @@ const kinds: { kind: StepKind; label: string; keys: string; icon: typeof Mail }[
 ];
 
 function Inserter({ name, at, insert }: { name: string; at: Place; insert: (kind: StepKind, at: Place) => void }) {
-  const entries: MenuEntry[] = kinds.map(({ kind, label, keys, icon: Icon }) => ({ label, keys, icon: <Icon size={15} aria-hidden="true" />, act: () => insert(kind, at) }));
+  const entries: MenuEntry[] = kinds.map(({ kind, label, keys, icon: Icon }) => ({
+    label,
+    keys,
+    icon: <Icon size={15} aria-hidden="true" />,
+    act: () => insert(kind, at),
+  }));
   return (
-    <ActionMenu name={name} entries={entries} className="flex size-6 items-center justify-center rounded-full border border-line bg-sheet text-ink-2 hover:border-spruce hover:text-spruce">
+    <ActionMenu
+      name={name}
+      entries={entries}
+      className="flex size-6 items-center justify-center rounded-full border border-line bg-sheet text-ink-2 hover:border-spruce hover:text-spruce"
+    >
       <Plus size={13} aria-hidden="true" />
     </ActionMenu>
   );
@@ -67,26 +102,51 @@ function StepBox({ box, day, names, numbers, selected, select, entries }: StepBo
   const style = { left: LEFT + box.x, top: box.y, width: box.width, height: box.height };
   const ring = selected ? 'ring-2 ring-spruce' : '';
   const off = step.on ? '' : 'opacity-60';
-  const menu = <ActionMenu name={`More about ${stepWords(step, names)}`} entries={entries} className="flex size-6 items-center justify-center rounded-control text-ink-2 hover:bg-paper"><MoreHorizontal size={15} aria-hidden="true" /></ActionMenu>;
+  const menu = (
+    <ActionMenu
+      name={`More about ${stepWords(step, names)}`}
+      entries={entries}
+      className="flex size-6 items-center justify-center rounded-control text-ink-2 hover:bg-paper"
+    >
+      <MoreHorizontal size={15} aria-hidden="true" />
+    </ActionMenu>
+  );
   const face = 'flex-1 min-w-0 text-left h-full';
   const pick = { type: 'button' as const, onClick: select, 'aria-pressed': selected, 'data-step': step.id };
   if (step.kind === 'email')
     return (
-      <div style={style} className={`absolute rounded-sheet border bg-sheet ${selected ? 'border-spruce' : 'border-line'} ${ring} ${off}`}>
-        <button {...pick} className="block size-full px-3 py-2 text-left"><EmailCard step={step} day={day} numbers={numbers} /></button>
+      <div
+        style={style}
+        className={`absolute rounded-sheet border bg-sheet ${selected ? 'border-spruce' : 'border-line'} ${ring} ${off}`}
+      >
+        <button {...pick} className="block size-full px-3 py-2 text-left">
+          <EmailCard step={step} day={day} numbers={numbers} />
+        </button>
         <span className="absolute top-1.5 right-2">{menu}</span>
       </div>
     );
   if (step.kind === 'branch')
     return (
-      <div style={style} className={`absolute flex items-center gap-2 rounded-control border border-[#dcc8d9] bg-plum-tint px-3 ${ring} ${off}`}>
+      <div
+        style={style}
+        className={`absolute flex items-center gap-2 rounded-control border border-[#dcc8d9] bg-plum-tint px-3 ${ring} ${off}`}
+      >
         <GitFork size={16} className="rotate-180 text-plum" aria-hidden="true" />
-        <button {...pick} className={`${face} truncate font-semibold text-plum`}>{branchWords(step, names)}?</button>
+        <button {...pick} className={`${face} truncate font-semibold text-plum`}>
+          {branchWords(step, names)}?
+        </button>
         {menu}
       </div>
     );
   const waiting = step.kind === 'wait' ? (numbers?.waiting[step.id] ?? 0) : 0;
-  const icon = step.kind === 'wait' ? <Hourglass size={13} aria-hidden="true" /> : step.kind === 'action' ? <Tag size={14} aria-hidden="true" /> : <CornerDownRight size={14} aria-hidden="true" />;
+  const icon =
+    step.kind === 'wait' ? (
+      <Hourglass size={13} aria-hidden="true" />
+    ) : step.kind === 'action' ? (
+      <Tag size={14} aria-hidden="true" />
+    ) : (
+      <CornerDownRight size={14} aria-hidden="true" />
+    );
   return (
     <div style={style} className="pointer-events-none absolute flex items-center justify-center">
       <div className={`pointer-events-auto flex h-full max-w-full items-center gap-1 rounded-full border bg-sheet pr-1 pl-3 text-[13px] ${step.kind === 'wait' ? 'border-dashed border-[#c9c2b2] text-ink-2' : 'border-line'} ${ring} ${off}`}>
@@ -112,11 +172,17 @@ export function PlanView() {
 
   const select = (step: string | null) => setParams(step ? { select: step } : {}, { replace: true });
   useEffect(() => {
-    if (selected) canvas.current?.querySelector(`[data-step="${CSS.escape(selected)}"]`)?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
+    if (selected)
+      canvas.current
+        ?.querySelector(`[data-step="${CSS.escape(selected)}"]`)
+        ?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
   }, [selected]);
   if (!doc || !layout || !reach) return null;
 
-  const focusStep = (step: string) => requestAnimationFrame(() => canvas.current?.querySelector<HTMLElement>(`[data-step="${CSS.escape(step)}"]`)?.focus());
+  const focusStep = (step: string) =>
+    requestAnimationFrame(() =>
+      canvas.current?.querySelector<HTMLElement>(`[data-step="${CSS.escape(step)}"]`)?.focus(),
+    );
   const insert = (kind: StepKind, at: Place) => {
     const added = dispatch(insertStep(kind, at));
     select(added);
@@ -129,12 +195,15 @@ export function PlanView() {
   const onKey = (e: KeyboardEvent) => {
     if ((e.target as HTMLElement).closest('input, select, textarea, [role=menu]')) return;
     const found = selected ? findStep(doc, selected) : undefined;
-    const after: Place = found ? { arm: found.place.arm, index: found.place.index + 1 } : { arm: null, index: doc.steps.length };
+    const after: Place = found
+      ? { arm: found.place.arm, index: found.place.index + 1 }
+      : { arm: null, index: doc.steps.length };
     const key = e.key.toLowerCase();
     const moving = { arrowup: -1, arrowdown: 1, arrowleft: -1, arrowright: 1 }[key] as -1 | 1 | undefined;
     const kind = e.ctrlKey || e.metaKey || e.altKey ? undefined : kinds.find((k) => k.keys.toLowerCase() === key)?.kind;
     if (kind) insert(kind, after);
-    else if (moving && e.altKey && selected) dispatch(key === 'arrowup' || key === 'arrowdown' ? moveStep(selected, moving) : moveAcross(selected, moving));
+    else if (moving && e.altKey && selected)
+      dispatch(key === 'arrowup' || key === 'arrowdown' ? moveStep(selected, moving) : moveAcross(selected, moving));
     else if (moving && (key === 'arrowup' || key === 'arrowdown')) {
       const to = neighbour(doc, selected === 'trigger' ? null : selected, moving);
       if (to) {
@@ -154,8 +223,13 @@ export function PlanView() {
     { label: 'Duplicate', keys: 'Ctrl D', act: () => select(dispatch(duplicateStep(box.id))) },
     { label: 'Move up', keys: 'Alt ↑', act: () => dispatch(moveStep(box.id, -1)) },
     { label: 'Move down', keys: 'Alt ↓', act: () => dispatch(moveStep(box.id, 1)) },
-    ...(box.after.arm ? [{ label: 'Move to the next arm', keys: 'Alt →', act: () => dispatch(moveAcross(box.id, 1)) }] : []),
-    { label: box.step.on ? 'Switch off' : 'Switch on', act: () => dispatch(edit([{ type: 'step.set', step: box.id, field: 'on', value: !box.step.on }])) },
+    ...(box.after.arm
+      ? [{ label: 'Move to the next arm', keys: 'Alt →', act: () => dispatch(moveAcross(box.id, 1)) }]
+      : []),
+    {
+      label: box.step.on ? 'Switch off' : 'Switch on',
+      act: () => dispatch(edit([{ type: 'step.set', step: box.id, field: 'on', value: !box.step.on }])),
+    },
     { label: 'Delete', keys: 'Del', danger: true, act: () => dispatch(removeStep(box.id)) },
   ];
   const day = (step: string) => {
@@ -212,4 +286,3 @@ export function PlanView() {
     </div>
   ); // prettier-ignore
 }
-

@@ -45,7 +45,11 @@ export function useDraftKeys() {
 
 export function SavedNote() {
   const { unsaved, failed } = useApp((s) => s.draft);
-  return <span role="status" className="text-[12px] text-ink-2">{failed ? 'Not saved' : unsaved > 0 ? 'Saving …' : 'Saved'}</span>;
+  return (
+    <span role="status" className="text-[12px] text-ink-2">
+      {failed ? 'Not saved' : unsaved > 0 ? 'Saving …' : 'Saved'}
+    </span>
+  );
 }
 
 export function UndoButtons() {
@@ -62,7 +66,10 @@ export function UndoButtons() {
 /** Findings about the draft on the screen, renewed once edits have come to rest. */
 export function useFindings(id: string): Finding[] | undefined {
   const { revision, unsaved, id: loaded } = useApp((s) => s.draft);
-  const { data } = useChecksQuery({ id, revision }, { skip: loaded !== id || unsaved > 0, refetchOnMountOrArgChange: true });
+  const { data } = useChecksQuery(
+    { id, revision },
+    { skip: loaded !== id || unsaved > 0, refetchOnMountOrArgChange: true },
+  );
   return data?.findings;
 }
 
@@ -90,7 +97,19 @@ export function FindingList({ id, findings, onJump }: { id: string; findings: Fi
   ); // prettier-ignore
 }
 
-function Publish({ id, next, findings, open: isOpen, onClose }: { id: string; next: number; findings: Finding[]; open: boolean; onClose: () => void }) {
+function Publish({
+  id,
+  next,
+  findings,
+  open: isOpen,
+  onClose,
+}: {
+  id: string;
+  next: number;
+  findings: Finding[];
+  open: boolean;
+  onClose: () => void;
+}) {
   const [publish, { isLoading }] = usePublishMutation();
   const dispatch = useAct();
   const errors = findings.filter((f) => f.level === 'error');
@@ -117,7 +136,8 @@ function Title({ name }: { name: string }) {
   const [text, setText] = useState(name);
   const input = useRef<HTMLInputElement>(null);
   useEffect(() => setText(name), [name]);
-  const save = () => (text.trim() && text !== name ? dispatch(edit([{ type: 'set', field: 'name', value: text.trim() }])) : setText(name));
+  const save = () =>
+    text.trim() && text !== name ? dispatch(edit([{ type: 'set', field: 'name', value: text.trim() }])) : setText(name);
   return (
     <input ref={input} aria-label="Name of the sequence" value={text} onChange={(e) => setText(e.target.value)} onBlur={save} onKeyDown={(e) => e.key === 'Enter' && input.current?.blur()}
       size={Math.max(8, text.length)} className="min-w-0 rounded-control border border-transparent bg-transparent px-1 font-head text-[18px] font-bold hover:border-line" />
@@ -138,7 +158,8 @@ export function SequenceScreen() {
   if (!ready || !doc || !about) return <p className="p-8 text-ink-2">Opening the sequence …</p>;
   const next = (about.liveVersion ?? 0) + 1;
   const unpublished = about.publishedRevision !== revision;
-  const tab = ({ isActive }: { isActive: boolean }) => `px-3 py-1.5 font-semibold first:rounded-l-control last:rounded-r-control ${isActive ? 'bg-spruce-tint text-spruce-deep' : 'text-ink-2 hover:bg-paper-2'}`;
+  const tab = ({ isActive }: { isActive: boolean }) =>
+    `px-3 py-1.5 font-semibold first:rounded-l-control last:rounded-r-control ${isActive ? 'bg-spruce-tint text-spruce-deep' : 'text-ink-2 hover:bg-paper-2'}`;
   return (
     <>
       <div className="flex shrink-0 flex-wrap items-center gap-2 border-b border-line bg-paper px-5 py-2.5">

@@ -12,7 +12,8 @@ export function TriggerPanel() {
   const dispatch = useAct();
   if (!doc || !around) return null;
   const { trigger, goal } = doc;
-  const set = (field: 'trigger' | 'reentry' | 'list' | 'goal', value: unknown) => dispatch(edit([{ type: 'set', field, value }]));
+  const set = (field: 'trigger' | 'reentry' | 'list' | 'goal', value: unknown) =>
+    dispatch(edit([{ type: 'set', field, value }]));
   const setTrigger = (t: Trigger) => set('trigger', t);
   const kind = trigger.kind === 'event' ? around.kinds.find((k) => k.name === trigger.event) : undefined;
   const goalEvent = goal?.kind === 'event' ? goal.event : '';

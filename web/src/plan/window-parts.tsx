@@ -6,11 +6,18 @@ const DAYS = [[1, 'Mon'], [2, 'Tue'], [3, 'Wed'], [4, 'Thu'], [5, 'Fri'], [6, 'S
 const hours = (from: number, to: number) => Array.from({ length: (to - from) / 30 + 1 }, (_, i) => from + i * 30);
 
 /** The part of a step's sentence that says when it may go out, and what opens when it is clicked. */
-export function WindowParts({ window: value, save }: { window: SendWindow | null; save: (w: SendWindow | null) => void }) {
+export function WindowParts({
+  window: value,
+  save,
+}: {
+  window: SendWindow | null;
+  save: (w: SendWindow | null) => void;
+}) {
   const w = value ?? { days: [0, 1, 2, 3, 4, 5, 6], from: 0, to: 1440 };
   const set = (part: Partial<SendWindow>) => {
     const next = { ...w, ...part };
-    if (next.days.length > 0 && next.from !== next.to) save(next.days.length === 7 && next.from === 0 && next.to === 1440 ? null : next);
+    if (next.days.length > 0 && next.from !== next.to)
+      save(next.days.length === 7 && next.from === 0 && next.to === 1440 ? null : next);
   };
   return (
     <Popover className="inline">

@@ -11,7 +11,12 @@ const TALL = 22;
 export function Rhythm({ marks }: { marks: readonly RhythmMark[] }) {
   const days = Math.max(1, ...marks.map((m) => m.at / DAY));
   const x = scaleSqrt([0, days], [8, WIDTH - 16]);
-  const said = marks.map((m) => `${m.name}: day ${Math.floor(m.at / DAY)}, ${rateWords(m.opened, m.sent)} opened, ${rateWords(m.clicked, m.sent)} clicked`).join('; ');
+  const said = marks
+    .map(
+      (m) =>
+        `${m.name}: day ${Math.floor(m.at / DAY)}, ${rateWords(m.opened, m.sent)} opened, ${rateWords(m.clicked, m.sent)} clicked`,
+    )
+    .join('; ');
   const labels = marks.filter((m, i) => i === 0 || x(m.at / DAY) - x((marks[i - 1] as RhythmMark).at / DAY) > 22);
   return (
     <svg width={WIDTH} height={HEIGHT} role="img" aria-label={said || 'No emails yet'}>
@@ -23,8 +28,22 @@ export function Rhythm({ marks }: { marks: readonly RhythmMark[] }) {
         return (
           <g key={m.step}>
             <rect x={left - 3.5} width={7} y={BASE - 2} height={4} rx={1} className="fill-ink-3" />
-            <rect x={left - 3.5} width={7} rx={1.5} y={BASE - share(m.opened)} height={share(m.opened)} className="fill-spruce-mid" />
-            <rect x={left - 3.5} width={7} rx={1.5} y={BASE - share(m.clicked)} height={share(m.clicked)} className="fill-spruce" />
+            <rect
+              x={left - 3.5}
+              width={7}
+              rx={1.5}
+              y={BASE - share(m.opened)}
+              height={share(m.opened)}
+              className="fill-spruce-mid"
+            />
+            <rect
+              x={left - 3.5}
+              width={7}
+              rx={1.5}
+              y={BASE - share(m.clicked)}
+              height={share(m.clicked)}
+              className="fill-spruce"
+            />
           </g>
         );
       })}

@@ -36,7 +36,9 @@ function NewSequence({ open, onClose }: { open: boolean; onClose: () => void }) 
 
 function Figure({ title, value, note, fix = false }: { title: string; value: string; note: string; fix?: boolean }) {
   return (
-    <div className={`flex-1 rounded-sheet border px-4 py-3 ${fix ? 'border-[#e6d3a6] bg-ochre-tint' : 'border-line bg-sheet'}`}>
+    <div
+      className={`flex-1 rounded-sheet border px-4 py-3 ${fix ? 'border-[#e6d3a6] bg-ochre-tint' : 'border-line bg-sheet'}`}
+    >
       <p className="text-[13px] text-ink-2">{title}</p>
       <p className="font-head text-[22px] leading-7 font-bold">{value}</p>
       <p className="text-[13px] text-ink-2">{note}</p>

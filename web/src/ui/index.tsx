@@ -1,6 +1,12 @@
 import { Dialog as HDialog, DialogPanel, DialogTitle, Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
 import { X } from 'lucide-react';
-import { useId, type ButtonHTMLAttributes, type InputHTMLAttributes, type ReactNode, type SelectHTMLAttributes } from 'react';
+import {
+  useId,
+  type ButtonHTMLAttributes,
+  type InputHTMLAttributes,
+  type ReactNode,
+  type SelectHTMLAttributes,
+} from 'react';
 
 const tones = {
   main: 'bg-spruce text-white border-spruce hover:bg-spruce-deep',
@@ -14,14 +20,29 @@ export type Tone = keyof typeof tones;
 export const buttonClass = (tone: Tone = 'plain') =>
   `inline-flex min-h-8 items-center justify-center gap-1.5 rounded-control border px-3 py-1.5 font-semibold whitespace-nowrap disabled:opacity-50 ${tones[tone]}`;
 
-export function Button({ tone = 'plain', className = '', ...rest }: ButtonHTMLAttributes<HTMLButtonElement> & { tone?: Tone }) {
+export function Button({
+  tone = 'plain',
+  className = '',
+  ...rest
+}: ButtonHTMLAttributes<HTMLButtonElement> & { tone?: Tone }) {
   return <button type="button" className={`${buttonClass(tone)} ${className}`} {...rest} />;
 }
 
 /** A button that shows only an icon: its name is told to those who cannot see it, and on hover. */
-export function IconButton({ name, children, className = '', ...rest }: ButtonHTMLAttributes<HTMLButtonElement> & { name: string; children: ReactNode }) {
+export function IconButton({
+  name,
+  children,
+  className = '',
+  ...rest
+}: ButtonHTMLAttributes<HTMLButtonElement> & { name: string; children: ReactNode }) {
   return (
-    <button type="button" aria-label={name} title={name} className={`inline-flex size-7 items-center justify-center rounded-control text-ink-2 hover:bg-paper hover:text-ink disabled:opacity-40 ${className}`} {...rest}>
+    <button
+      type="button"
+      aria-label={name}
+      title={name}
+      className={`inline-flex size-7 items-center justify-center rounded-control text-ink-2 hover:bg-paper hover:text-ink disabled:opacity-40 ${className}`}
+      {...rest}
+    >
       {children}
     </button>
   );
@@ -29,7 +50,17 @@ export function IconButton({ name, children, className = '', ...rest }: ButtonHT
 
 export const inputClass = 'w-full min-h-8 rounded-control border border-line bg-sheet px-2.5 py-1.5 text-ink';
 
-export function Field({ label, error, hint, children }: { label: string; error?: string | undefined; hint?: string; children: (id: string) => ReactNode }) {
+export function Field({
+  label,
+  error,
+  hint,
+  children,
+}: {
+  label: string;
+  error?: string | undefined;
+  hint?: string;
+  children: (id: string) => ReactNode;
+}) {
   const id = useId();
   return (
     <div className="flex flex-col gap-1">
@@ -41,7 +72,12 @@ export function Field({ label, error, hint, children }: { label: string; error?:
   ); // prettier-ignore
 }
 
-export function TextField({ label, error, hint, ...rest }: InputHTMLAttributes<HTMLInputElement> & { label: string; error?: string | undefined; hint?: string }) {
+export function TextField({
+  label,
+  error,
+  hint,
+  ...rest
+}: InputHTMLAttributes<HTMLInputElement> & { label: string; error?: string | undefined; hint?: string }) {
   return (
     <Field label={label} error={error} {...(hint ? { hint } : {})}>
       {(id) => <input id={id} className={inputClass} aria-invalid={error ? true : undefined} {...rest} />}
@@ -49,7 +85,12 @@ export function TextField({ label, error, hint, ...rest }: InputHTMLAttributes<H
   );
 }
 
-export function Select({ label, hideLabel, children, ...rest }: SelectHTMLAttributes<HTMLSelectElement> & { label: string; hideLabel?: boolean }) {
+export function Select({
+  label,
+  hideLabel,
+  children,
+  ...rest
+}: SelectHTMLAttributes<HTMLSelectElement> & { label: string; hideLabel?: boolean }) {
   const select = (id?: string) => (
     <select id={id} aria-label={id ? undefined : label} className={`${inputClass} pr-7`} {...rest}>
       {children}
@@ -58,7 +99,19 @@ export function Select({ label, hideLabel, children, ...rest }: SelectHTMLAttrib
   return hideLabel ? select() : <Field label={label}>{(id) => select(id)}</Field>;
 }
 
-export function Dialog({ open, onClose, title, children, wide }: { open: boolean; onClose: () => void; title: string; children: ReactNode; wide?: boolean }) {
+export function Dialog({
+  open,
+  onClose,
+  title,
+  children,
+  wide,
+}: {
+  open: boolean;
+  onClose: () => void;
+  title: string;
+  children: ReactNode;
+  wide?: boolean;
+}) {
   return (
     <HDialog open={open} onClose={onClose} className="fixed inset-0 z-40 flex items-start justify-center overflow-y-auto bg-ink/30 p-4 pt-[10vh]">
       <DialogPanel className={`w-full rounded-sheet border border-line bg-sheet p-5 ${wide ? 'max-w-3xl' : 'max-w-md'}`}>
@@ -81,7 +134,17 @@ export interface MenuEntry {
   act: () => void;
 }
 
-export function ActionMenu({ name, entries, children, className = '' }: { name: string; entries: MenuEntry[]; children: ReactNode; className?: string }) {
+export function ActionMenu({
+  name,
+  entries,
+  children,
+  className = '',
+}: {
+  name: string;
+  entries: MenuEntry[];
+  children: ReactNode;
+  className?: string;
+}) {
   return (
     <Menu>
       <MenuButton aria-label={name} title={name} className={className || 'inline-flex size-7 items-center justify-center rounded-control text-ink-2 hover:bg-paper hover:text-ink'}>
@@ -112,7 +175,13 @@ const chips = {
   trigger: 'bg-dawn-tint text-dawn-text',
 };
 export function Chip({ tone, children }: { tone: keyof typeof chips; children: ReactNode }) {
-  return <span className={`inline-flex items-center gap-1 rounded-full px-2.5 py-0.5 text-[12px] font-semibold whitespace-nowrap ${chips[tone]}`}>{children}</span>;
+  return (
+    <span
+      className={`inline-flex items-center gap-1 rounded-full px-2.5 py-0.5 text-[12px] font-semibold whitespace-nowrap ${chips[tone]}`}
+    >
+      {children}
+    </span>
+  );
 }
 
 export function Empty({ text, children }: { text: string; children?: ReactNode }) {
@@ -129,8 +198,25 @@ export function Sheet({ children, className = '' }: { children: ReactNode; class
 }
 
 /** HTML of an email, shut in: no script runs, and nothing of the application can be reached from it. */
-export function EmailFrame({ html, title, className = '', links = false }: { html: string; title: string; className?: string; links?: boolean }) {
-  return <iframe title={title} srcDoc={html.replace('<head>', '<head><base target="_blank">')} sandbox={links ? 'allow-popups allow-popups-to-escape-sandbox' : ''} className={`border-0 bg-white ${className}`} />;
+export function EmailFrame({
+  html,
+  title,
+  className = '',
+  links = false,
+}: {
+  html: string;
+  title: string;
+  className?: string;
+  links?: boolean;
+}) {
+  return (
+    <iframe
+      title={title}
+      srcDoc={html.replace('<head>', '<head><base target="_blank">')}
+      sandbox={links ? 'allow-popups allow-popups-to-escape-sandbox' : ''}
+      className={`border-0 bg-white ${className}`}
+    />
+  );
 }
 
 export const number = (n: number) => n.toLocaleString('en-GB');

@@ -17,7 +17,14 @@ export const footerBlock: BlockKind<'footer', typeof schema> = {
       nodes: [
         node(
           'mj-text',
-          { 'font-family': style.font, 'font-size': '13px', 'line-height': '1.5', color: style.soft, align: 'center', padding: '20px 32px' },
+          {
+            'font-family': style.font,
+            'font-size': '13px',
+            'line-height': '1.5',
+            color: style.soft,
+            align: 'center',
+            padding: '20px 32px',
+          },
           `${reason}${escapeHtml(style.postalAddress)}<br><a href="${unsubscribe}" style="color:${style.soft};text-decoration:underline">Unsubscribe</a>`,
         ),
       ],

@@ -17,11 +17,19 @@ export const headingBlock: BlockKind<'heading', typeof schema> = {
     nodes: [
       node(
         'mj-text',
-        { 'font-family': style.headingFont, color: style.accent, padding: '16px 32px 4px', align: block.level === 1 ? 'center' : 'left' },
+        {
+          'font-family': style.headingFont,
+          color: style.accent,
+          padding: '16px 32px 4px',
+          align: block.level === 1 ? 'center' : 'left',
+        },
         `<h${block.level} style="margin:0;font-size:${block.level === 1 ? 28 : 22}px;line-height:1.25;font-weight:700">${masks.html(block.text)}</h${block.level}>`,
       ),
     ],
-    plain: masks.plain(block.text).toUpperCase().replace(/MZQ(\d+)QZM/g, 'mzq$1qzm'),
+    plain: masks
+      .plain(block.text)
+      .toUpperCase()
+      .replace(/MZQ(\d+)QZM/g, 'mzq$1qzm'),
   }),
   parts: (block) => ({ ...noParts, templates: [{ place: 'heading', source: block.text }] }),
   title: (block) => block.text || 'Heading',

@@ -32,9 +32,10 @@ export type BlockKindName = Block['kind'];
 
 type AnyKind = BlockKind<BlockKindName, z.ZodType<Block>>;
 // The one place where a block meets its kind: TypeScript cannot follow the pairing through the record.
-const kindOf = (block: Block): AnyKind => blockKinds[block.kind] as unknown as AnyKind;
+const kindOf = (block: Block): AnyKind => blockKinds[block.kind];
 
-export const compileBlock = (block: Block, masks: Masks, style: HouseStyle): Compiled => kindOf(block).compile(block, masks, style);
+export const compileBlock = (block: Block, masks: Masks, style: HouseStyle): Compiled =>
+  kindOf(block).compile(block, masks, style);
 export const blockParts = (block: Block): BlockParts => kindOf(block).parts(block);
 export const blockTitle = (block: Block): string => kindOf(block).title(block);
 export const isLocked = (block: Block): boolean => kindOf(block).locked === true;

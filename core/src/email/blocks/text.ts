@@ -16,7 +16,13 @@ export const textBlock: BlockKind<'text', typeof schema> = {
       nodes: [
         node(
           'mj-text',
-          { 'font-family': style.font, 'font-size': `${style.size}px`, 'line-height': '1.55', color: style.text, padding: '8px 32px' },
+          {
+            'font-family': style.font,
+            'font-size': `${style.size}px`,
+            'line-height': '1.55',
+            color: style.text,
+            padding: '8px 32px',
+          },
           html,
         ),
       ],
