@@ -76,7 +76,7 @@ try {
   await stage('lint', () => run('npx', ['eslint', '.']).then(() => undefined));
   await stage('format', () => run('npx', ['prettier', '--check', '.']).then(() => undefined));
   await stage('rooms', cruise);
-  await stage('core', () => vitest(['core', 'web', 'standins']));
+  await stage('core', () => vitest(['core']));
   await stage('server', async () => {
     const { startPostgres } = await import('./lib/postgres.mjs');
     const cluster = await startPostgres('test-cluster', { fast: true, fresh: true });

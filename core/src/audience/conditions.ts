@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import type { EventFact, Facts } from './facts.ts';
-import { addPeriod, zoneOf, type Unit } from '../time/index.ts';
+import { addPeriod, zoneOf } from '../time/index.ts';
 
 export const operators = ['is', 'is not', 'contains', 'over', 'under', 'is set', 'is not set'] as const;
 export type Operator = (typeof operators)[number];

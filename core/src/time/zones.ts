@@ -35,7 +35,7 @@ function base60(text: string): number {
 
 function unpack(line: string): Zone {
   const [name = '', , offsets = '', indices = '', diffs = ''] = line.split('|');
-  const table = offsets.split(' ').map((o) => Math.round(-base60(o) * MINUTE));
+  const table = offsets.split(' ').map((o) => Math.round(-base60(o) * MINUTE) || 0);
   const offset = [...indices].map((i) => table[BASE60.indexOf(i)] ?? 0);
   const at: number[] = [];
   let minutes = 0;

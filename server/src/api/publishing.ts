@@ -102,12 +102,13 @@ export async function publish(
   const hashes: Record<string, string> = {};
   for (const step of emailSteps(s.draft))
     hashes[step.id] = await keepProgram(tx, ws, programs[step.id] as Program, senderOf(step.email.sender, around));
-  const number = ((
-    await firstRow<{ n: number }>(
-      tx,
-      sql`select coalesce(max(number), 0) + 1 as n from versions where workspace_id = ${ws} and sequence_id = ${id}`,
-    )
-  )?.n ?? 1);
+  const number =
+    (
+      await firstRow<{ n: number }>(
+        tx,
+        sql`select coalesce(max(number), 0) + 1 as n from versions where workspace_id = ${ws} and sequence_id = ${id}`,
+      )
+    )?.n ?? 1;
   await tx.execute(
     sql`insert into versions (workspace_id, sequence_id, number, doc, programs, published_at, published_by)
         values (${ws}, ${id}, ${number}, ${JSON.stringify(s.draft)}::jsonb, ${JSON.stringify(hashes)}::jsonb, ${now}, ${userId})`,

@@ -38,11 +38,9 @@ const errors =
       { path: req.path, error: String((cause as Error).message ?? cause), stack: (cause as Error).stack },
       'request failed',
     );
-    res
-      .status(500)
-      .json({
-        error: { code: 'internal', message: 'Something went wrong on our side. Nothing was changed. Try again.' },
-      });
+    res.status(500).json({
+      error: { code: 'internal', message: 'Something went wrong on our side. Nothing was changed. Try again.' },
+    });
   };
 
 function bodyError(error: unknown): UserError | null {

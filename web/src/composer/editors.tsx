@@ -1,4 +1,4 @@
-import { Extension, type Editor, type JSONContent } from '@tiptap/core';
+import { Extension, type Editor } from '@tiptap/core';
 import { NodeSelection } from '@tiptap/pm/state';
 import { EditorContent, useEditor, useEditorState } from '@tiptap/react';
 import { StarterKit } from '@tiptap/starter-kit';

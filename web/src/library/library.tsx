@@ -10,23 +10,24 @@ export function LibraryScreen() {
   if (!around) return <p className="p-8 text-ink-2">Opening the library …</p>;
   const send =
     (url: string, method: string, pick: string[], extra: (f: FormData) => object = () => ({})) =>
-    async (e: FormEvent<HTMLFormElement>) => {
+    (e: FormEvent<HTMLFormElement>) => {
       e.preventDefault();
       const target = e.currentTarget;
       const form = new FormData(target);
-      const answer = await change({
-        url,
-        method,
-        body: { ...Object.fromEntries(pick.map((k) => [k, form.get(k)])), ...extra(form) },
-      });
-      if (answer.error) toast.error(sentence(answer.error));
-      else {
+      const values: Record<string, unknown> = {
+        ...Object.fromEntries(pick.map((k) => [k, form.get(k)])),
+        ...extra(form),
+      };
+      void change({ url, method, body: values }).then((answer) => {
+        if (answer.error) return toast.error(sentence(answer.error));
         toast.success('Saved.');
         if (method === 'POST') target.reset();
-      }
+      });
     };
   const senderFields = (f: FormData) => ({
-    fields: Object.fromEntries(['phone', 'page'].map((k) => [k, String(f.get(k) ?? '')]).filter(([, v]) => v)),
+    fields: Object.fromEntries<string>(
+      ['phone', 'page'].map((k): [string, string] => [k, String(f.get(k) ?? '')]).filter(([, v]) => v),
+    ),
   });
   return (
     <div className="flex flex-col gap-4 p-6">

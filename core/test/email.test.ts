@@ -1,0 +1,108 @@
+import { Liquid } from 'liquidjs';
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import {
+  compileEmail,
+  encodeProgram,
+  fillEncoded,
+  fillProgram,
+  paragraphs,
+  plainStyle,
+  quotedPrintable,
+  readTemplate,
+  valuesFor,
+  writeField,
+  fieldText,
+  type Email,
+} from '../src/email/index.ts';
+
+const email: Email = {
+  sender: '',
+  subject: 'Your guide, {{ subscriber.first_name | default: "reader" }}',
+  preview: '',
+  blocks: [
+    {
+      id: 'a',
+      kind: 'text',
+      doc: paragraphs(['Hello ', { path: 'subscriber.first_name', fallback: 'reader', filters: [] }, '.']),
+    },
+    { id: 'b', kind: 'button', label: 'Back to my cart', address: '{{ event.return_to }}' },
+    { id: 'f', kind: 'footer', reason: '' },
+  ],
+};
+const addresses = {
+  base: 'http://a.example',
+  unsubscribe: 'http://a.example/u/t',
+  open: 'http://a.example/o/t.gif',
+  link: (n: number) => `http://a.example/c/t/${n}`,
+};
+const context = (first_name: unknown, return_to: unknown = 'https://foldwell.example/cart/1') => ({
+  subscriber: { first_name },
+  event: { return_to },
+  sender: {},
+});
+
+describe('a compiled email', () => {
+  test('a first name of markup or braces does no harm anywhere', async () => {
+    const program = await compileEmail(email, { ...plainStyle, postalAddress: 'Lisbon' });
+    for (const bad of ['<img src=x onerror=alert(1)>', '{{ x }}', '"><script>', 'mzq0qzm']) {
+      const filled = fillProgram(program, valuesFor(program, context(bad)), addresses);
+      expect(filled.html).not.toContain('<img src=x');
+      expect(filled.html).not.toContain('<script>');
+      expect(filled.subject).toBe(`Your guide, ${bad}`);
+      expect(filled.text).toContain(`Hello ${bad}.`);
+    }
+  });
+
+  test('an address from data is taken only with a known scheme', async () => {
+    const program = await compileEmail(email, plainStyle);
+    expect(valuesFor(program, context('M', 'javascript:alert(1)')).targets).toEqual(['']);
+    expect(valuesFor(program, context('M')).targets).toEqual(['https://foldwell.example/cart/1']);
+  });
+
+  test('encoded pieces say the same as the text, in lines of RFC 2045', async () => {
+    const program = await compileEmail(email, plainStyle);
+    const values = valuesFor(program, context('Inês 📖 = x'));
+    const encoded = fillEncoded(encodeProgram(program).html, values, addresses);
+    const bytes = encoded
+      .replace(/=\r\n/g, '')
+      .replace(/=([0-9A-F]{2})/g, (_, h: string) => String.fromCharCode(parseInt(h, 16)));
+    const decoded = Buffer.from(bytes, 'latin1').toString('utf8').replaceAll('\r\n', '\n');
+    expect(decoded).toBe(fillProgram(program, values, addresses).html);
+    expect(Math.max(...encoded.split('\r\n').map((l) => l.length))).toBeLessThanOrEqual(76);
+  });
+});
+
+test('quoted-printable of any text has lines of at most 76 ASCII characters and reads back', () => {
+  fc.assert(
+    fc.property(fc.string({ unit: 'grapheme', maxLength: 300 }), (text) => {
+      const encoded = quotedPrintable(text);
+      for (const line of encoded.split('\r\n')) expect(line).toMatch(/^[\x20-\x7e\t]{0,76}$/);
+      const bytes = encoded
+        .replace(/=\r\n/g, '')
+        .replace(/=([0-9A-F]{2})/g, (_, h: string) => String.fromCharCode(parseInt(h, 16)));
+      expect(Buffer.from(bytes, 'latin1').toString('utf8')).toBe(
+        text.replace(/\r\n|\r|\n/g, '\r\n').replace(/\p{Surrogate}/gu, '\uFFFD'),
+      );
+    }),
+  );
+});
+
+test('a written field means the same to liquidjs', async () => {
+  const liquid = new Liquid();
+  for (const source of [
+    '{{ subscriber.first_name | default: "reader" }}',
+    '{{ subscriber.first_name | upcase }}',
+    '{{ subscriber.missing | default: "x" }}',
+  ]) {
+    const field = readTemplate(source).pieces[0];
+    if (!field || typeof field === 'string') throw new Error('no field');
+    expect(writeField(field)).toBe(source);
+    expect(fieldText(field, context('Marta'))).toBe(await liquid.parseAndRender(source, context('Marta')));
+  }
+});
+
+test('an unclosed brace and an unknown filter are told', () => {
+  expect(readTemplate('Hello {{ subscriber.first_name').faults).toHaveLength(1);
+  expect(readTemplate('{{ subscriber.first_name | shout }}').faults[0]?.message).toContain('shout');
+});

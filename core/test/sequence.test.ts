@@ -1,0 +1,134 @@
+import { describe, expect, test } from 'vitest';
+import type { Facts } from '../src/audience/index.ts';
+import {
+  advance,
+  applyCommands,
+  blankEmail,
+  blankSequence,
+  enter,
+  prepare,
+  traceCodes,
+  traceSentence,
+  undoStacks,
+  type Command,
+  type Sequence,
+} from '../src/sequence/index.ts';
+import { plainNames } from '../src/audience/index.ts';
+import { rateWords } from '../src/results/index.ts';
+import { runChecks } from '../src/checks/index.ts';
+import { plainStyle } from '../src/email/index.ts';
+
+const HOUR = 3_600_000;
+const NOON = Date.UTC(2026, 2, 6, 12);
+let n = 0;
+const id = () => `s${++n}`;
+const facts = (extra: Partial<Facts['person']> = {}, events: Facts['events'] = []): Facts => ({
+  person: {
+    id: 'p',
+    email: 'marta@readers.example',
+    mailStatus: 'ok',
+    zone: 'Europe/Lisbon',
+    zoneAssumed: false,
+    attributes: {},
+    tags: [],
+    lists: { letters: 'confirmed' },
+    ...extra,
+  },
+  events,
+  emails: {},
+});
+const wait = { id: 'w', on: true, note: '', kind: 'wait' as const, amount: 1, unit: 'days' as const };
+const sequence = (extra: Partial<Sequence> = {}): Sequence => ({
+  ...blankSequence('Welcome', 'letters'),
+  steps: [{ ...blankEmail(id), id: 'a' }, wait, { ...blankEmail(id), id: 'b' }],
+  ...extra,
+});
+
+describe('advance', () => {
+  test('lag never drifts a schedule: the due time counts as now', () => {
+    const run = prepare(sequence());
+    const first = advance(enter('v', 's', 1, run, NOON, {}), run, facts(), NOON + 90_000);
+    expect(first.effects).toEqual([{ kind: 'send', step: 'a', dueAt: NOON }]);
+    expect(first.visit.dueAt).toBe(NOON + 24 * HOUR);
+  });
+  test('the goal ends a visit wherever it stands, the entry event itself does not', () => {
+    const goal = {
+      kind: 'event' as const,
+      event: 'order.placed',
+      done: true,
+      since: { kind: 'entry' as const },
+      where: [],
+    };
+    const run = prepare(sequence({ goal }));
+    const order = (at: number) => facts({}, [{ name: 'order.placed', at, payload: {} }]);
+    const waiting = advance(enter('v', 's', 1, run, NOON, {}), run, order(NOON), NOON).visit;
+    expect(waiting.status).toBe('active');
+    const ended = advance(waiting, run, order(NOON + HOUR), NOON + HOUR);
+    expect([ended.visit.status, ended.trace[0]?.code]).toEqual(['done', 'goal-reached']);
+  });
+  test('nobody who unsubscribed gets the next email; service mail still goes', () => {
+    const gone = facts({ mailStatus: 'unsubscribed' });
+    const run = prepare(sequence());
+    expect(advance(enter('v', 's', 1, run, NOON, {}), run, gone, NOON).effects).toEqual([]);
+    const service = prepare(sequence({ list: null }));
+    expect(advance(enter('v', 's', 1, service, NOON, {}), service, gone, NOON).effects).toHaveLength(1);
+  });
+});
+
+test('every trace code has a sentence', () => {
+  for (const code of traceCodes) {
+    const sentence = traceSentence(
+      {
+        at: NOON,
+        step: 'a',
+        code,
+        data: { until: NOON, zone: 'Europe/Lisbon', amount: 1, unit: 'days', answer: '550 no', attempts: 6, tag: 't' },
+      },
+      { ...plainNames, arm: (a) => a, zone: 'Europe/Lisbon' },
+    );
+    expect(sentence).toMatch(/^.{10,}\.$/);
+    expect(sentence).not.toContain('undefined');
+  }
+});
+
+test('commands taken back in order leave the document as it was, and the log gives the stacks', () => {
+  const doc = sequence();
+  const commands: Command[] = [
+    { type: 'email.set', step: 'a', field: 'subject', value: 'Hello' },
+    { type: 'step.move', step: 'b', place: { arm: null, index: 0 } },
+    { type: 'step.set', step: 'w', field: 'amount', value: 3 },
+    { type: 'step.remove', step: 'a' },
+  ];
+  const { doc: changed, inverses } = applyCommands(doc, commands);
+  expect(changed.steps.map((s) => s.id)).toEqual(['b', 'w']);
+  expect(applyCommands(changed, inverses).doc).toEqual(doc);
+  const stacks = undoStacks([{ revision: 1, role: 'edit', commands, inverses }, { revision: 2, role: 'undo', commands: inverses, inverses: commands }]); // prettier-ignore
+  expect(stacks).toEqual({ undo: [], redo: [commands] });
+});
+
+test('checks find what is wrong and say where', () => {
+  const findings = runChecks(sequence(), {
+    style: plainStyle,
+    fields: { subscriber: ['email'], event: [], sender: [] },
+    senders: [{ id: 'x', isDefault: true, untouched: true }],
+    files: [],
+    bytes: { a: 120_000 },
+  });
+  expect([...new Set(findings.map((f) => f.check))].sort()).toEqual([
+    'dead-link',
+    'default-sender',
+    'no-subject',
+    'no-unsubscribe',
+    'too-heavy',
+  ]);
+  expect(findings.find((f) => f.check === 'no-subject')?.place).toEqual({ step: 'a', block: null, part: 'subject' });
+});
+
+test('rates as the trade says them (common practice, no published source)', () => {
+  expect([rateWords(192, 405), rateWords(69, 405), rateWords(24, 392), rateWords(0, 0)]).toEqual([
+    '47%',
+    '17%',
+    '6.1%',
+    '–',
+  ]);
+});
