@@ -5,6 +5,8 @@ import {
   applyCommands,
   blankEmail,
   blankSequence,
+  blankStep,
+  stepSchema,
   enter,
   prepare,
   traceCodes,
@@ -131,4 +133,9 @@ test('rates as the trade says them (common practice, no published source)', () =
     '6.1%',
     '–',
   ]);
+});
+
+test('a new step of every kind is one that a save accepts', () => {
+  for (const kind of ['email', 'wait', 'branch', 'action', 'leave'] as const)
+    expect(stepSchema.safeParse(blankStep(kind, id)).error).toBeUndefined();
 });

@@ -22,20 +22,21 @@ export const sinceSchema = z.discriminatedUnion('kind', [
 ]);
 export type Since = z.infer<typeof sinceSchema>;
 
+// A draft may be unfinished: an empty choice is told by the checks and refuses publishing, not saving.
 export const atomSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('attribute'), test: fieldTestSchema }),
-  z.object({ kind: z.literal('tag'), tag: z.string().min(1, 'Choose a tag.'), has: z.boolean() }),
-  z.object({ kind: z.literal('list'), list: z.string().min(1, 'Choose a list.'), on: z.boolean() }),
+  z.object({ kind: z.literal('tag'), tag: z.string(), has: z.boolean() }),
+  z.object({ kind: z.literal('list'), list: z.string(), on: z.boolean() }),
   z.object({
     kind: z.literal('event'),
-    event: z.string().min(1, 'Choose an event.'),
+    event: z.string(),
     done: z.boolean(),
     since: sinceSchema,
     where: z.array(fieldTestSchema).max(10),
   }),
   z.object({
     kind: z.literal('email'),
-    step: z.string().min(1, 'Choose an email.'),
+    step: z.string(),
     what: z.enum(['opened', 'clicked']),
     did: z.boolean(),
   }),

@@ -47,10 +47,14 @@ export const richTextSchema: z.ZodType<RichText> = z.object({
 export function paragraphs(...all: (string | (string | Field)[])[]): RichText {
   const inline = (p: string | Field): Inline =>
     typeof p === 'string' ? { type: 'text', text: p } : { type: 'field', attrs: p };
-  return {
-    type: 'doc',
-    content: all.map((p) => ({ type: 'paragraph', content: (typeof p === 'string' ? [p] : p).map(inline) })),
-  };
+  const content = all.map((p) => {
+    // An editor's text node is never empty: a paragraph without words has no content.
+    const parts = (typeof p === 'string' ? [p] : p).filter((part) => part !== '');
+    return parts.length > 0
+      ? { type: 'paragraph' as const, content: parts.map(inline) }
+      : { type: 'paragraph' as const };
+  });
+  return { type: 'doc', content };
 }
 
 /** How the parts of a rich text are written: as HTML with masks, or as plain text. */
