@@ -84,7 +84,16 @@ test('every trace code has a sentence', () => {
         at: NOON,
         step: 'a',
         code,
-        data: { until: NOON, zone: 'Europe/Lisbon', amount: 1, unit: 'days', answer: '550 no', attempts: 6, tag: 't' },
+        data: {
+          until: NOON,
+          zone: 'Europe/Lisbon',
+          amount: 1,
+          unit: 'days',
+          answer: '550 no',
+          attempts: 6,
+          tag: 't',
+          arm: 'a',
+        },
       },
       { ...plainNames, arm: (a) => a, zone: 'Europe/Lisbon' },
     );
