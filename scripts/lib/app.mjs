@@ -82,12 +82,7 @@ export async function startApp(
       await run('node', ['server/dist/bootstrap.js'], { env: { ...env, BOOTSTRAP_FILE: bootstrapFile } }),
     );
     const begin = (what, file) => {
-      const process_ = launch(
-        what,
-        'node',
-        [...(globalThis.process.env.PROF ? ['--cpu-prof', '--cpu-prof-dir=/tmp/prof'] : []), file],
-        { env },
-      );
+      const process_ = launch(what, 'node', [file], { env });
       stops.push(process_.stop);
       return process_;
     };
