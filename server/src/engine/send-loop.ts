@@ -9,7 +9,7 @@ import {
   type Values,
 } from '@ascenso/core';
 import { newId } from '../app/ids.ts';
-import type { Connection, Tx } from '../db/connect.ts';
+import type { Connection, Executor, Tx } from '../db/connect.ts';
 import { batch, rows } from '../db/rows.ts';
 import { buildMessage } from '../mail/mime.ts';
 import { signSend } from '../mail/token.ts';
@@ -155,21 +155,23 @@ interface Settled {
 }
 
 /** Writes what became of a send, and tells it in the person's story where it is news. */
-async function settle(tx: Tx, row: LeasedRow, s: Settled, now: number): Promise<void> {
-  await tx.execute(
+async function settle(db: Executor, row: LeasedRow, s: Settled, now: number): Promise<void> {
+  await db.execute(
     sql`update sends set status = ${s.status}, lease_until = null, answer = ${s.answer ?? null}, sent_at = ${s.status === 'sent' ? now : null}::bigint, next_at = coalesce(${s.nextAt ?? null}::bigint, next_at)
         where workspace_id = ${row.workspace_id} and id = ${row.id} and status in ('leased', 'queued')`,
   );
   if (s.code && row.visit_id)
-    await tx.execute(
+    await db.execute(
       sql`insert into traces (workspace_id, person_id, id, visit_id, sequence_id, version, at, step, code, data)
           values (${row.workspace_id}, ${row.person_id}, ${newId()}, ${row.visit_id}, ${row.sequence_id}, ${row.version}, ${now}, ${row.step}, ${s.code}, ${JSON.stringify(s.data ?? {})}::jsonb)`,
     );
 }
 
 async function record(connection: Connection, row: LeasedRow, delivery: Delivery, now: number): Promise<void> {
+  // One statement is its own transaction, which saves two round trips for nearly every message.
+  if (delivery.kind === 'accepted')
+    return settle(connection.db, row, { status: 'sent', answer: delivery.answer }, now);
   await connection.db.transaction(async (tx) => {
-    if (delivery.kind === 'accepted') return settle(tx, row, { status: 'sent', answer: delivery.answer }, now);
     if (delivery.kind === 'refused') {
       await settle(
         tx,

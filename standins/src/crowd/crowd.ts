@@ -7,6 +7,8 @@ const HOUR = 60 * MINUTE;
 const DAY = 24 * HOUR;
 /** The crowd acts on marks of this grid only, so that what lies between two marks goes in batches. */
 const GRID = 15 * MINUTE;
+/** Messages read at once. */
+const PAGE = 200;
 
 type Act =
   | { kind: 'join'; n: number }
@@ -135,15 +137,15 @@ export class Crowd {
 
   async #readMail(): Promise<void> {
     for (;;) {
-      const answer = await fetch(`${this.#doors.mailbox}/messages?after=${this.state.seen}`);
+      const answer = await fetch(`${this.#doors.mailbox}/messages?after=${this.state.seen}&limit=${PAGE}`);
       const { messages } = (await answer.json()) as {
         messages: { id: number; to: string; at: number; source: string }[];
       };
-      if (messages.length === 0) return;
       for (const m of messages) {
         this.state.seen = m.id;
         await this.#receive(m);
       }
+      if (messages.length < PAGE) return;
     }
   }
 

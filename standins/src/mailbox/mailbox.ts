@@ -116,16 +116,17 @@ async function answer(store: MessageStore, url: URL): Promise<unknown> {
     };
   }
   if (url.pathname !== '/messages') return null;
+  const limit = Number(url.searchParams.get('limit') ?? 50);
   const after = url.searchParams.get('after');
   if (after !== null)
     return {
       messages: store.summaries
-        .slice(Number(after), Number(after) + 200)
+        .slice(Number(after), Number(after) + limit)
         .map((s) => ({ id: s.id, to: s.to, at: s.at, source: store.source(s).toString('utf8') })),
     };
   const q = (url.searchParams.get('q') ?? '').toLowerCase();
   const found = q ? store.summaries.filter((s) => s.to.toLowerCase().includes(q)) : store.summaries;
-  const last = found.slice(-Number(url.searchParams.get('limit') ?? 50)).reverse();
+  const last = found.slice(-limit).reverse();
   const messages = await Promise.all(last.map((s) => readable(store, s)));
   return { total: found.length, messages: messages.map(({ mail: _, ...row }) => row) };
 }

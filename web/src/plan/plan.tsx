@@ -183,10 +183,16 @@ export function PlanView() {
     requestAnimationFrame(() =>
       canvas.current?.querySelector<HTMLElement>(`[data-step="${CSS.escape(step)}"]`)?.focus(),
     );
-  const insert = (kind: StepKind, at: Place) => {
-    const added = dispatch(insertStep(kind, at));
-    select(added);
-    focusStep(added);
+  const show = (step: string) => {
+    select(step);
+    focusStep(step);
+  };
+  const insert = (kind: StepKind, at: Place) => show(dispatch(insertStep(kind, at)));
+  /** What stood before the deleted step is at hand next, so that the keyboard has somewhere to go on from. */
+  const remove = (step: string) => {
+    const before = neighbour(doc, step, -1);
+    dispatch(removeStep(step));
+    show(before && before !== step ? before : 'trigger');
   };
   const open = (step: string) => {
     if (findStep(doc, step)?.step.kind === 'email') void navigate(`/sequences/${id}/emails/${step}`);
@@ -194,7 +200,9 @@ export function PlanView() {
   };
   const onKey = (e: KeyboardEvent) => {
     if ((e.target as HTMLElement).closest('input, select, textarea, [role=menu]')) return;
-    const found = selected ? findStep(doc, selected) : undefined;
+    // What has the focus is meant: the selection in the address follows it a moment later.
+    const current = (e.target as HTMLElement).closest<HTMLElement>('[data-step]')?.dataset.step ?? selected;
+    const found = current ? findStep(doc, current) : undefined;
     const after: Place = found
       ? { arm: found.place.arm, index: found.place.index + 1 }
       : { arm: null, index: doc.steps.length };
@@ -202,19 +210,16 @@ export function PlanView() {
     const moving = { arrowup: -1, arrowdown: 1, arrowleft: -1, arrowright: 1 }[key] as -1 | 1 | undefined;
     const kind = e.ctrlKey || e.metaKey || e.altKey ? undefined : kinds.find((k) => k.keys.toLowerCase() === key)?.kind;
     if (kind) insert(kind, after);
-    else if (moving && e.altKey && selected)
-      dispatch(key === 'arrowup' || key === 'arrowdown' ? moveStep(selected, moving) : moveAcross(selected, moving));
+    else if (moving && e.altKey && current)
+      dispatch(key === 'arrowup' || key === 'arrowdown' ? moveStep(current, moving) : moveAcross(current, moving));
     else if (moving && (key === 'arrowup' || key === 'arrowdown')) {
-      const to = neighbour(doc, selected === 'trigger' ? null : selected, moving);
-      if (to) {
-        select(to);
-        focusStep(to);
-      }
-    } else if ((key === 'delete' || key === 'backspace') && selected) dispatch(removeStep(selected));
-    else if (key === 'd' && (e.ctrlKey || e.metaKey) && selected) {
-      const copy = dispatch(duplicateStep(selected));
-      if (copy) select(copy);
-    } else if (key === 'enter' && selected && (e.target as HTMLElement).dataset.step === selected) open(selected);
+      const to = neighbour(doc, current === 'trigger' ? null : current, moving);
+      if (to) show(to);
+    } else if ((key === 'delete' || key === 'backspace') && found) remove(found.step.id);
+    else if (key === 'd' && (e.ctrlKey || e.metaKey) && found) {
+      const copy = dispatch(duplicateStep(found.step.id));
+      if (copy) show(copy);
+    } else if (key === 'enter' && found && (e.target as HTMLElement).dataset.step) open(found.step.id);
     else return;
     e.preventDefault();
   };
@@ -230,7 +235,7 @@ export function PlanView() {
       label: box.step.on ? 'Switch off' : 'Switch on',
       act: () => dispatch(edit([{ type: 'step.set', step: box.id, field: 'on', value: !box.step.on }])),
     },
-    { label: 'Delete', keys: 'Del', danger: true, act: () => dispatch(removeStep(box.id)) },
+    { label: 'Delete', keys: 'Del', danger: true, act: () => remove(box.id) },
   ];
   const day = (step: string) => {
     const at = reach.get(step);
