@@ -10,6 +10,7 @@ export default defineConfig({
   reporter: [['list'], ['json', { outputFile: 'test-results/e2e.json' }]],
   use: {
     baseURL: process.env.BASE_URL ?? '',
+    actionTimeout: 10_000,
     viewport: { width: 1280, height: 800 },
     launchOptions,
     contextOptions: { reducedMotion: 'reduce' },

@@ -91,6 +91,11 @@ export interface PersonRow {
   mailStatus: MailStatus;
   createdAt: number;
 }
+export interface ReaderAnswer {
+  person: PersonRow;
+  events: PersonEvent[];
+}
+
 export interface PeopleAnswer {
   people: PersonRow[];
   total: number;

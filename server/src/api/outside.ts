@@ -11,21 +11,22 @@ import { moveClock } from '../engine/mover.ts';
 export function outsideRouter(ctx: AppContext): Router {
   const router = Router();
   const { connection } = ctx;
-  let moving = false;
 
-  route(router, ctx, 'get', '/outside/clock', {}, async () => ({ ...(await clockState(connection.db)), moving }));
+  route(router, ctx, 'get', '/outside/clock', {}, () => clockState(connection.db));
 
   route(router, ctx, 'post', '/outside/clock/ahead', { body: aheadRequest, role: 'owner' }, async ({ body, me }) => {
     const state = await clockState(connection.db);
     const zone = zoneOf(me.workspace.zone);
     const target = body.by === 'hour' ? state.now + HOUR : addDays(zone, state.now, body.by === 'day' ? 1 : 7);
-    if (moving) throw new UserError(409, 'moving', 'The clock is already being moved. Wait until it has arrived.');
-    moving = true;
-    moveClock(connection, ctx.sending, target, ctx.crowd)
-      .catch((error: unknown) => ctx.log.error({ error: String(error) }, 'moving the clock failed'))
-      .finally(() => {
-        moving = false;
+    if (state.moving)
+      throw new UserError(409, 'moving', 'The clock is already being moved. Wait until it has arrived.');
+    // Waits only until the move has begun: the screen asks how far it is.
+    await new Promise<void>((begun, refused) => {
+      moveClock(connection, ctx.sending, target, ctx.crowd, () => begun()).catch((error: unknown) => {
+        ctx.log.error({ error: String(error) }, 'moving the clock failed');
+        refused(error as Error);
       });
+    });
     return { target };
   });
 

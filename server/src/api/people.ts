@@ -7,7 +7,7 @@ import type { AppContext } from '../app/context.ts';
 import { invalid, notFound, UserError } from '../app/errors.ts';
 import { newId } from '../app/ids.ts';
 import { route } from '../app/routes.ts';
-import { listPeople, personStory, recentEvents } from '../db/people.ts';
+import { listPeople, personStory, readerOf } from '../db/people.ts';
 import { firstRow } from '../db/rows.ts';
 import { addressesFor } from '../engine/send-loop.ts';
 import { checkAttributes, setMembership } from '../intake/store.ts';
@@ -28,6 +28,7 @@ export function peopleRouter(ctx: AppContext): Router {
   route(router, ctx, 'get', '/people', {}, ({ ws, query }) =>
     listPeople(db, ws, {
       search: query.q ?? '',
+      did: query.did,
       offset: Math.max(0, Number(query.offset) || 0),
       limit: Math.min(200, Math.max(1, Number(query.limit) || 50)),
     }),
@@ -82,10 +83,7 @@ export function peopleRouter(ctx: AppContext): Router {
     return {};
   });
 
-  route(router, ctx, 'get', '/people/:id/events', {}, async ({ ws, params }) => {
-    await mustExist(ws, params.id as string);
-    return { events: await recentEvents(db, ws, params.id as string) };
-  });
+  route(router, ctx, 'get', '/people/:id/reader', {}, ({ ws, params }) => readerOf(db, ws, params.id as string));
 
   route(router, ctx, 'get', '/sends/:id', {}, async ({ ws, params }) => {
     const row = await firstRow<{ values: Values | null; to: string; sent_at: number | null; program: Program }>(

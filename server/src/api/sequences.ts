@@ -72,6 +72,7 @@ export function sequencesRouter(ctx: AppContext): Router {
   });
 
   route(router, ctx, 'post', '/sequences/:id/status', { body: statusRequest }, async ({ ws, params, body }) => {
+    await getSequence(db, ws, params.id as string);
     const changed = await firstRow(
       db,
       sql`update sequences set status = ${body.status} where workspace_id = ${ws} and id = ${params.id} and live_version is not null returning id`,

@@ -19,9 +19,25 @@ export async function businessNow(db: Executor): Promise<number> {
   return row.standing_at ?? Date.now() + row.offset_ms;
 }
 
-export async function clockState(db: Executor): Promise<{ practice: boolean; now: number; standing: boolean }> {
+/** The advisory lock that whoever moves the practice clock holds, in whatever process. */
+export const MOVER_LOCK = 7_461_002;
+
+/** The clock, and whether it is being moved just now. */
+export async function clockState(
+  db: Executor,
+): Promise<{ practice: boolean; now: number; standing: boolean; moving: boolean }> {
   const row = await read(db);
-  return { practice: row?.practice ?? false, now: await businessNow(db), standing: row?.standing_at != null };
+  const lock = await firstRow(
+    db,
+    sql`select 1 from pg_locks where locktype = 'advisory' and objid = ${MOVER_LOCK}
+          and database = (select oid from pg_database where datname = current_database())`,
+  );
+  return {
+    practice: row?.practice ?? false,
+    now: await businessNow(db),
+    standing: row?.standing_at != null,
+    moving: lock !== undefined,
+  };
 }
 
 /** Stands the practice clock still at a moment. */

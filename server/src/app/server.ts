@@ -14,7 +14,7 @@ const sameOrigin: RequestHandler = (req, _res, next) => {
   const origin = req.headers.origin;
   const foreign =
     (site !== undefined && site !== 'same-origin') ||
-    (origin !== undefined && new URL(origin).host !== req.headers.host);
+    (origin !== undefined && (!URL.canParse(origin) || new URL(origin).host !== req.headers.host));
   if (foreign) throw new UserError(403, 'foreign-origin', 'This change came from another site and was refused.');
   next();
 };
@@ -51,6 +51,14 @@ function bodyError(error: unknown): UserError | null {
     return new UserError(400, 'not-json', 'The body is not valid JSON. Check brackets, commas and quotes.');
   if ((error as { code?: string }).code === 'LIMIT_FILE_SIZE')
     return new UserError(413, 'too-large', 'That file is over 10 MB. Make it smaller first.', 'file');
+  // PostgreSQL keeps every character but this one, in text (22021) and in JSON (22P05).
+  const cause = ((error as Error).cause ?? error) as { code?: string };
+  if (cause.code === '22021' || cause.code === '22P05')
+    return new UserError(
+      422,
+      'invalid',
+      'A text holds the NUL character (\\u0000), which cannot be kept. Take it out.',
+    );
   return null;
 }
 

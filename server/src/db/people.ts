@@ -1,5 +1,5 @@
 import { sql, type SQL } from 'drizzle-orm';
-import type { PeopleAnswer, PersonAnswer, PersonEvent, PersonRow, StoryEntry } from '@ascenso/contracts';
+import type { PeopleAnswer, PersonAnswer, PersonEvent, PersonRow, ReaderAnswer, StoryEntry } from '@ascenso/contracts';
 import {
   armWords,
   indexSteps,
@@ -20,14 +20,29 @@ export interface PeopleQuery {
   search: string;
   offset: number;
   limit: number;
+  /** Only those who did this event. */
+  did?: string | undefined;
 }
 
 /** A page of people, newest first. `search` looks at address and names. */
 export async function listPeople(db: Executor, ws: string, q: PeopleQuery): Promise<PeopleAnswer> {
   const like = `%${q.search.toLowerCase().replace(/[\\%_]/g, '\\$&')}%`;
-  const where: SQL = q.search
-    ? sql`workspace_id = ${ws} and (email like ${like} or lower(coalesce(attributes->>'first_name', '') || ' ' || coalesce(attributes->>'last_name', '')) like ${like})`
-    : sql`workspace_id = ${ws}`;
+  const where: SQL = sql.join(
+    [
+      sql`workspace_id = ${ws}`,
+      ...(q.search
+        ? [
+            sql`(email like ${like} or lower(coalesce(attributes->>'first_name', '') || ' ' || coalesce(attributes->>'last_name', '')) like ${like})`,
+          ]
+        : []),
+      ...(q.did
+        ? [
+            sql`exists (select 1 from events e where e.workspace_id = people.workspace_id and e.person_id = people.id and e.name = ${q.did})`,
+          ]
+        : []),
+    ],
+    sql` and `,
+  );
   const people = await rows<PersonRow>(
     db,
     sql`select ${COLUMNS} from people where ${where} order by created_at desc, id limit ${q.limit} offset ${q.offset}`,
@@ -36,14 +51,22 @@ export async function listPeople(db: Executor, ws: string, q: PeopleQuery): Prom
   return { people, total: total?.n ?? 0 };
 }
 
-export async function recentEvents(db: Executor, ws: string, personId: string): Promise<PersonEvent[]> {
-  return rows<PersonEvent>(
+/** One person with the events of late, newest first: what an email can be read with. */
+export async function readerOf(db: Executor, ws: string, personId: string): Promise<ReaderAnswer> {
+  const person = await firstRow<PersonRow>(
+    db,
+    sql`select ${COLUMNS} from people where workspace_id = ${ws} and id = ${personId}`,
+  );
+  if (!person) throw notFound('person');
+  const events = await rows<PersonEvent>(
     db,
     sql`select id, name, occurred_at as at, payload from events where workspace_id = ${ws} and person_id = ${personId} order by occurred_at desc, id desc limit 50`,
   );
+  return { person, events };
 }
 
 interface TraceRow extends TraceEntry {
+  id: string;
   sequence_id: string;
   visit_id: string;
   version: number;
@@ -79,11 +102,7 @@ export function namesFor(
 
 /** One person with the whole story, newest first, in words. */
 export async function personStory(db: Executor, ws: string, id: string, zone: string): Promise<PersonAnswer> {
-  const person = await firstRow<PersonRow>(
-    db,
-    sql`select ${COLUMNS} from people where workspace_id = ${ws} and id = ${id}`,
-  );
-  if (!person) throw notFound('person');
+  const { person, events } = await readerOf(db, ws, id);
   const lists = await rows<PersonAnswer['lists'][number]>(
     db,
     sql`select l.id, l.name, m.state from memberships m join lists l on l.workspace_id = m.workspace_id and l.id = m.list_id where m.workspace_id = ${ws} and m.person_id = ${id} order by l.name`,
@@ -108,11 +127,11 @@ export async function personStory(db: Executor, ws: string, id: string, zone: st
   const docOf = (seq: string, version: number) => docs.find((d) => d.sequence_id === seq && d.number === version)?.doc;
   const traces = await rows<TraceRow>(
     db,
-    sql`select t.at, t.step, t.code, t.data, t.sequence_id, t.visit_id, t.version,
+    sql`select t.id, t.at, t.step, t.code, t.data, t.sequence_id, t.visit_id, t.version,
           (select s.id from sends s where t.code = 'email-sent' and s.workspace_id = t.workspace_id and s.visit_id = t.visit_id and s.step = t.step and s."values" is not null) as send
         from traces t where t.workspace_id = ${ws} and t.person_id = ${id} order by t.at desc, t.id desc limit 500`,
   );
-  const story: (StoryEntry & { order: number })[] = traces.map((t, i) => {
+  const story: (StoryEntry & { id: string })[] = traces.map((t) => {
     const doc = docOf(t.sequence_id, t.version);
     return {
       at: t.at,
@@ -120,12 +139,13 @@ export async function personStory(db: Executor, ws: string, id: string, zone: st
       text: traceSentence(t, namesFor(doc, labels, zone)),
       sequence: { id: t.sequence_id, name: doc?.name ?? '' },
       send: t.send,
-      order: i,
+      id: t.id,
     };
   });
-  for (const e of await recentEvents(db, ws, id))
-    story.push({ at: e.at, kind: 'event', text: eventWords(e, labels.events), sequence: null, send: null, order: -1 });
+  for (const e of events)
+    story.push({ at: e.at, kind: 'event', text: eventWords(e, labels.events), sequence: null, send: null, id: e.id });
   const readings = await rows<{
+    id: string;
     at: number;
     kind: 'open' | 'click';
     step: string;
@@ -135,7 +155,7 @@ export async function personStory(db: Executor, ws: string, id: string, zone: st
     test: boolean;
   }>(
     db,
-    sql`select r.at, r.kind, s.step, s.sequence_id, s.version, p.program->'links'->r.link->>'label' as label, s.visit_id is null as test
+    sql`select r.id, r.at, r.kind, s.step, s.sequence_id, s.version, p.program->'links'->r.link->>'label' as label, s.visit_id is null as test
         from sends s join readings r on r.workspace_id = s.workspace_id and r.send_id = s.id
         join programs p on p.workspace_id = s.workspace_id and p.hash = s.program_hash
         where s.workspace_id = ${ws} and s.person_id = ${id} and not r.prefetched and s.visit_id is not null order by r.at desc limit 200`,
@@ -149,10 +169,11 @@ export async function personStory(db: Executor, ws: string, id: string, zone: st
       text: r.kind === 'open' ? `Opened “${email}”.` : `Clicked “${r.label ?? 'a link'}” in “${email}”.`,
       sequence: { id: r.sequence_id, name: doc?.name ?? '' },
       send: null,
-      order: -1,
+      id: r.id,
     });
   }
-  story.sort((a, b) => b.at - a.at || a.order - b.order);
+  // Ids are ordered by when they were made: at one moment, what caused something stands below it.
+  story.sort((a, b) => b.at - a.at || (a.id < b.id ? 1 : -1));
   const visits = await rows<{ sequence_id: string; version: number; step: string; due_at: number }>(
     db,
     sql`select sequence_id, version, step, due_at from visits where workspace_id = ${ws} and person_id = ${id} and status = 'active'`,
@@ -166,7 +187,7 @@ export async function personStory(db: Executor, ws: string, id: string, zone: st
       due: v.due_at,
     };
   });
-  return { person, lists, inside, story: story.map(({ order: _, ...s }) => s) };
+  return { person, lists, inside, story: story.map(({ id: _, ...s }) => s) };
 }
 
 function eventWords(e: PersonEvent, labels: Map<string, string>): string {

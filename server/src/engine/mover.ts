@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm';
-import { businessNow, clockState, runFrom, standAt } from '../app/clock.ts';
+import { businessNow, clockState, MOVER_LOCK, runFrom, standAt } from '../app/clock.ts';
 import { UserError } from '../app/errors.ts';
 import type { Connection } from '../db/connect.ts';
 import { firstRow } from '../db/rows.ts';
@@ -10,8 +10,6 @@ import { sendRound, type SendSettings } from './send-loop.ts';
 export interface Crowd {
   act: (now: number) => Promise<{ acted: number; nextAt: number | null }>;
 }
-
-const LOCK = 7_461_002;
 
 /** First moment at which something is due: a visit, or a send in the queue. */
 async function nextDue(connection: Connection): Promise<number | null> {
@@ -69,7 +67,7 @@ export async function moveClock(
     const state = await clockState(connection.db);
     if (!state.practice)
       throw new UserError(409, 'real-clock', 'This installation runs on the real clock, which cannot be moved.');
-    const { rows } = await client.query<{ got: boolean }>('select pg_try_advisory_lock($1) as got', [LOCK]);
+    const { rows } = await client.query<{ got: boolean }>('select pg_try_advisory_lock($1) as got', [MOVER_LOCK]);
     if (!rows[0]?.got)
       throw new UserError(409, 'moving', 'The clock is already being moved. Wait until it has arrived.');
     let now = await businessNow(connection.db);
@@ -83,7 +81,7 @@ export async function moveClock(
     if (state.standing) await standAt(connection.db, target);
     else await runFrom(connection.db, target);
   } finally {
-    await client.query('select pg_advisory_unlock($1)', [LOCK]).catch(() => undefined);
+    await client.query('select pg_advisory_unlock($1)', [MOVER_LOCK]).catch(() => undefined);
     client.release();
   }
 }

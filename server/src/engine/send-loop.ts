@@ -169,8 +169,7 @@ async function settle(db: Executor, row: LeasedRow, s: Settled, now: number): Pr
 
 async function record(connection: Connection, row: LeasedRow, delivery: Delivery, now: number): Promise<void> {
   // One statement is its own transaction, which saves two round trips for nearly every message.
-  if (delivery.kind === 'accepted')
-    return settle(connection.db, row, { status: 'sent', answer: delivery.answer }, now);
+  if (delivery.kind === 'accepted') return settle(connection.db, row, { status: 'sent', answer: delivery.answer }, now);
   await connection.db.transaction(async (tx) => {
     if (delivery.kind === 'refused') {
       await settle(

@@ -1,3 +1,4 @@
+import { Readable } from 'node:stream';
 import SMTPConnection from 'nodemailer/lib/smtp-connection';
 
 /** What the receiving server said. */
@@ -7,6 +8,23 @@ export type Delivery =
   | { kind: 'later'; answer: string }
   /** 5xx: this address does not take mail. */
   | { kind: 'refused'; answer: string };
+
+/** A message that tells whether anything of it has been asked for yet. */
+class OnDemand extends Readable {
+  begun = false;
+  readonly #message: string;
+
+  constructor(message: string) {
+    super();
+    this.#message = message;
+  }
+
+  override _read(): void {
+    this.begun = true;
+    this.push(Buffer.from(this.#message, 'latin1'));
+    this.push(null);
+  }
+}
 
 /** Hands messages over by SMTP on a few connections that are kept open. */
 export class SmtpTransport {
@@ -20,38 +38,68 @@ export class SmtpTransport {
     this.#port = Number(parsed.port || 25);
   }
 
+  /** Hands one message (latin1 text) over, and answers what the receiving server said. */
   async deliver(from: string, to: string, message: string): Promise<Delivery> {
-    let connection: SMTPConnection;
-    try {
-      connection = this.#idle.pop() ?? (await this.#open());
-    } catch (error) {
-      return { kind: 'later', answer: (error as Error).message };
+    for (;;) {
+      const kept = this.#idle.pop();
+      let connection: SMTPConnection;
+      try {
+        connection = kept ?? (await this.#open());
+      } catch (error) {
+        return { kind: 'later', answer: (error as Error).message };
+      }
+      const delivery = await this.#hand(connection, from, to, message);
+      // The server had hung up on a connection that lay idle: nothing was handed over, so another one may try.
+      if (delivery.kind !== 'hung-up') return delivery;
+      if (!kept) return { kind: 'later', answer: delivery.answer };
     }
+  }
+
+  #hand(
+    connection: SMTPConnection,
+    from: string,
+    to: string,
+    message: string,
+  ): Promise<Delivery | { kind: 'hung-up'; answer: string }> {
     return new Promise((resolve) => {
       let settled = false;
+      const content = new OnDemand(message);
       const settle = (delivery: Delivery, keep: boolean) => {
         if (settled) return;
         settled = true;
         connection.removeAllListeners('error');
-        connection.on('error', () => undefined);
-        if (keep) this.#idle.push(connection);
+        connection.removeAllListeners('end');
+        if (keep) this.#keep(connection);
         else connection.close();
         resolve(delivery);
       };
-      connection.once('error', (error: Error) => settle({ kind: 'later', answer: error.message }, false));
-      connection.once('end', () => settle({ kind: 'later', answer: 'The connection was closed.' }, false));
-      connection.send({ from, to: [to] }, Buffer.from(message, 'latin1'), (error, info) => {
-        connection.removeAllListeners('end');
+      const lost = (answer: string) => settle({ kind: content.begun ? 'later' : 'hung-up', answer } as Delivery, false);
+      connection.removeAllListeners('error');
+      connection.removeAllListeners('end');
+      connection.once('error', (error: Error) => lost(error.message));
+      connection.once('end', () => lost('The connection was closed.'));
+      connection.send({ from, to: [to] }, content, (error, info) => {
         if (!error) return settle({ kind: 'accepted', answer: info.response }, true);
         const smtp = error as Error & { responseCode?: number; response?: string };
         const answer = smtp.response ?? smtp.message;
-        if (smtp.responseCode === undefined) return settle({ kind: 'later', answer }, false);
+        if (smtp.responseCode === undefined) return lost(answer);
         // The session is clean again only after RSET (RFC 5321, 4.1.1.5).
         connection.reset(() =>
           settle({ kind: smtp.responseCode && smtp.responseCode >= 500 ? 'refused' : 'later', answer }, true),
         );
       });
     });
+  }
+
+  /** Keeps a connection for the next message, until the server hangs up. */
+  #keep(connection: SMTPConnection): void {
+    const drop = () => {
+      const at = this.#idle.indexOf(connection);
+      if (at >= 0) this.#idle.splice(at, 1);
+    };
+    connection.once('end', drop);
+    connection.on('error', drop);
+    this.#idle.push(connection);
   }
 
   #open(): Promise<SMTPConnection> {

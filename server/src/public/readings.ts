@@ -50,6 +50,7 @@ export async function recordClick(
   prefetched: boolean,
 ): Promise<void> {
   await db.transaction(async (tx) => {
+    await addReading(tx, key, 'click', link, at, prefetched);
     if (!prefetched) {
       const send = await firstRow<{ person_id: string; visit_id: string | null }>(
         tx,
@@ -71,7 +72,6 @@ export async function recordClick(
         );
       }
     }
-    await addReading(tx, key, 'click', link, at, prefetched);
   });
 }
 

@@ -5,14 +5,16 @@ import path from 'node:path';
 import { sql } from 'drizzle-orm';
 import pg from 'pg';
 import { pino } from 'pino';
+import request from 'supertest';
 import { afterAll, beforeAll } from 'vitest';
 import { blankEmail, paragraphs, type Sequence, type Step } from '@ascenso/core';
 import { startMailbox, type Mailbox } from '../../../standins/src/mailbox/mailbox.ts';
 import { bootstrap, makeWorkspace } from '../../src/bootstrap.ts';
 import { publish } from '../../src/api/publishing.ts';
 import { makeKey } from '../../src/api/library.ts';
-import { installationSecret, standAt } from '../../src/app/clock.ts';
+import { businessNow, installationSecret, standAt } from '../../src/app/clock.ts';
 import { newId } from '../../src/app/ids.ts';
+import { hashPassword } from '../../src/app/sessions.ts';
 import { createServer } from '../../src/app/server.ts';
 import { connect, type Connection } from '../../src/db/connect.ts';
 import { firstRow, rows } from '../../src/db/rows.ts';
@@ -103,6 +105,34 @@ export class World {
     });
   }
 
+  async addUser(email: string, role: 'owner' | 'editor' | 'reviewer'): Promise<void> {
+    const id = newId();
+    const { db } = this.connection;
+    await db.execute(
+      sql`insert into users (id, email, name, password_hash) values (${id}, ${email}, ${email}, ${await hashPassword(owner.password)})`,
+    );
+    await db.execute(sql`insert into members (workspace_id, user_id, role) values (${this.ws}, ${id}, ${role})`);
+  }
+
+  /** Somebody joins the list, through the intake. */
+  async join(email: string, more: { attributes?: Record<string, unknown>; zone?: string; key?: string } = {}) {
+    const { key = this.key, ...rest } = more;
+    await request(this.app)
+      .post('/intake/subscribers')
+      .set('Authorization', `Bearer ${key}`)
+      .send({ email, lists: [this.list], ...rest })
+      .expect(200);
+  }
+
+  /** Something happens in the shop: answers what the intake said. */
+  event(event: { type: string; subject: string; id?: string; time?: number; data?: Record<string, unknown> }) {
+    return request(this.app)
+      .post('/intake/events')
+      .set('Authorization', `Bearer ${this.key}`)
+      .set('Content-Type', 'application/cloudevents+json')
+      .send(JSON.stringify(cloudEvent(event)));
+  }
+
   /** Publishes a sequence and answers its id. */
   async live(sequence: Partial<Sequence> & { steps: Step[] }): Promise<string> {
     const id = newId();
@@ -124,6 +154,10 @@ export class World {
 
   ahead(to: number, crowd: Crowd | null = null): Promise<void> {
     return moveClock(this.connection, this.sending, to, crowd);
+  }
+
+  now(): Promise<number> {
+    return businessNow(this.connection.db);
   }
 
   stand(at: number): Promise<void> {
@@ -159,6 +193,24 @@ const workspace = {
   ],
   sender: { name: 'Inês at Foldwell', email: 'ines@foldwell.example' },
 };
+
+let events = 0;
+/** An event in the JSON form of CloudEvents 1.0, with an id of its own unless one is given. */
+export const cloudEvent = (e: {
+  type: string;
+  subject: string;
+  id?: string;
+  time?: number;
+  data?: Record<string, unknown>;
+}) => ({
+  specversion: '1.0',
+  id: e.id ?? `event-${++events}`,
+  source: 'https://foldwell.example/shop',
+  type: e.type,
+  subject: e.subject,
+  ...(e.time === undefined ? {} : { time: new Date(e.time).toISOString() }),
+  data: e.data ?? {},
+});
 
 let counter = 0;
 export const testId = () => `s${++counter}`;

@@ -8,8 +8,8 @@ import type {
   Me,
   NumbersAnswer,
   PeopleAnswer,
+  ReaderAnswer,
   PersonAnswer,
-  PersonEvent,
   SentEmail,
   SequenceAnswer,
   SequencesAnswer,
@@ -75,9 +75,9 @@ export const api = createApi({
     publish: b.mutation<{ version: number }, { id: string; revision: number }>({ query: ({ id, revision }) => ({ url: `/sequences/${id}/publish`, method: 'POST', body: { revision } }), invalidatesTags: ['sequences', 'draft'] }),
     setStatus: b.mutation<object, { id: string; status: 'live' | 'paused' }>({ query: ({ id, status }) => ({ url: `/sequences/${id}/status`, method: 'POST', body: { status } }), invalidatesTags: ['sequences', 'draft'] }),
     testSend: b.mutation<object, { id: string; step: string; to: string; person: string; event: string | null }>({ query: ({ id, step, ...body }) => ({ url: `/sequences/${id}/steps/${step}/test`, method: 'POST', body }), invalidatesTags: ['mail'] }),
-    people: b.query<PeopleAnswer, { q: string; offset: number; limit: number }>({ query: (q) => `/people?${new URLSearchParams({ q: q.q, offset: String(q.offset), limit: String(q.limit) })}`, providesTags: ['people'] }),
+    people: b.query<PeopleAnswer, { q: string; offset: number; limit: number; did?: string }>({ query: (q) => `/people?${new URLSearchParams({ q: q.q, offset: String(q.offset), limit: String(q.limit), ...(q.did ? { did: q.did } : {}) })}`, providesTags: ['people'] }),
     person: b.query<PersonAnswer, string>({ query: (id) => `/people/${id}`, providesTags: ['people'] }),
-    personEvents: b.query<{ events: PersonEvent[] }, string>({ query: (id) => `/people/${id}/events`, providesTags: ['people'] }),
+    reader: b.query<ReaderAnswer, string>({ query: (id) => `/people/${id}/reader`, providesTags: ['people'] }),
     addPerson: b.mutation<{ id: string }, object>({ query: (body) => ({ url: '/people', method: 'POST', body }), invalidatesTags: ['people', 'around', 'numbers', 'sequences'] }),
     changePerson: b.mutation<object, { id: string; change: object }>({ query: ({ id, change }) => ({ url: `/people/${id}`, method: 'PATCH', body: change }), invalidatesTags: ['people', 'around'] }),
     setMembership: b.mutation<object, { id: string; list: string; state: 'confirmed' | 'left' }>({ query: ({ id, ...body }) => ({ url: `/people/${id}/lists`, method: 'POST', body }), invalidatesTags: ['people', 'around'] }),
@@ -94,7 +94,7 @@ export const api = createApi({
 
 export const {
   useMeQuery, useSignInMutation, useSequencesQuery, useAddSequenceMutation, useSequenceQuery, useChecksQuery, useNumbersQuery, usePublishMutation,
-  useSetStatusMutation, useTestSendMutation, usePeopleQuery, usePersonQuery, usePersonEventsQuery, useAddPersonMutation, useChangePersonMutation,
+  useSetStatusMutation, useTestSendMutation, usePeopleQuery, usePersonQuery, useReaderQuery, useAddPersonMutation, useChangePersonMutation,
   useSetMembershipMutation, useSentEmailQuery, useAroundQuery, useChangeMutation, useKeysQuery, useClockQuery, useAheadMutation, useMailboxQuery, useMessageQuery,
 } = api; // prettier-ignore
 

@@ -45,9 +45,9 @@ function TopClock({ zone }: { zone: string }) {
 export function Shell() {
   const { data: me, isLoading } = useMeQuery();
   const dispatch = useAct();
-  const { pathname } = useLocation();
+  const { pathname, search } = useLocation();
   if (isLoading) return <p className="p-8 text-ink-2">One moment …</p>;
-  if (!me) return <Navigate to="/sign-in" state={{ from: pathname }} replace />;
+  if (!me) return <Navigate to="/sign-in" state={{ from: pathname + search }} replace />;
   const signOut = async () => {
     await fetch('/api/session', { method: 'DELETE' });
     dispatch(api.util.resetApiState());

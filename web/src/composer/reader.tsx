@@ -1,7 +1,9 @@
+import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/react';
+import { useState } from 'react';
 import type { MergeContext, Sequence } from '@ascenso/core';
 import { momentWords, zoneOf } from '@ascenso/core';
 import type { PersonRow, Surroundings } from '@ascenso/contracts';
-import { useMeQuery, usePeopleQuery, usePersonEventsQuery } from '../app/api.ts';
+import { useMeQuery, usePeopleQuery, useReaderQuery } from '../app/api.ts';
 import { readAs, useAct, useApp, withEvent } from '../app/store.ts';
 import { inputClass } from '../ui/index.tsx';
 
@@ -11,11 +13,17 @@ export const personName = (p: Pick<PersonRow, 'attributes' | 'email'>) =>
 /** Who the email is read as, and with which of their events; what the merge fields are then filled from. */
 export function useReader(doc: Sequence | null, around: Surroundings | undefined, senderId: string) {
   const chosen = useApp((s) => s.reader);
-  const { data } = usePeopleQuery({ q: '', offset: 0, limit: 50 });
-  const people = data?.people ?? [];
-  const person = people.find((p) => p.id === chosen.person) ?? people[0];
-  const { data: theirs } = usePersonEventsQuery(person?.id ?? '', { skip: !person });
+  const [q, search] = useState('');
   const wanted = doc?.trigger.kind === 'event' ? doc.trigger.event : null;
+  // For a sequence that an event starts, those who did it come first: only they have something to read it with.
+  const did = usePeopleQuery({ q, offset: 0, limit: 20, did: wanted ?? '' }, { skip: !wanted });
+  const anybody = usePeopleQuery({ q, offset: 0, limit: 20 });
+  const first = wanted ? (did.data?.people ?? []) : [];
+  const people = [...first, ...(anybody.data?.people ?? []).filter((p) => !first.some((f) => f.id === p.id))];
+  const { data: theirs } = useReaderQuery(chosen.person ?? people[0]?.id ?? '', {
+    skip: !chosen.person && !people[0],
+  });
+  const person = theirs?.person;
   const events = (theirs?.events ?? []).filter((e) => !wanted || e.name === wanted);
   const event = events.find((e) => e.id === chosen.event) ?? (wanted ? events[0] : undefined);
   const sample = wanted ? (around?.kinds.find((k) => k.name === wanted)?.sample ?? {}) : {};
@@ -25,21 +33,38 @@ export function useReader(doc: Sequence | null, around: Surroundings | undefined
     event: event?.payload ?? sample,
     sender: sender ? { name: sender.name, email: sender.email, ...sender.fields } : {},
   };
-  return { people, person, events, event, context, wanted };
+  return { people, person, events, event, context, wanted, search };
 }
 
-export function ReaderBar({ reader, around }: { reader: ReturnType<typeof useReader>; around: Surroundings }) {
+type Reader = ReturnType<typeof useReader>;
+
+/** Finds any person by name or address. */
+function ReaderChoice({ reader }: { reader: Reader }) {
+  const dispatch = useAct();
+  const { people, person, search } = reader;
+  return (
+    <Combobox immediate value={person ?? null} by="id" onChange={(p) => p && dispatch(readAs(p.id))} onClose={() => search('')}>
+      <ComboboxInput aria-label="Reading as" autoComplete="off" displayValue={(p: PersonRow | null) => (p ? personName(p) : 'nobody yet')} onFocus={(e) => e.target.select()} onChange={(e) => search(e.target.value)} className={`${inputClass} !w-48`} />
+      <ComboboxOptions anchor="bottom start" className="z-50 w-72 rounded-control border border-line bg-sheet py-1 shadow-sm [--anchor-gap:4px] [--anchor-max-height:20rem]">
+        {people.map((p) => (
+          <ComboboxOption key={p.id} value={p} className="flex cursor-pointer flex-col px-3 py-1.5 text-[13px] data-focus:bg-spruce-tint">
+            <span className="font-semibold text-ink">{personName(p)}</span><span className="truncate text-[12px] text-ink-2">{p.email}</span>
+          </ComboboxOption>
+        ))}
+        {people.length === 0 && <p className="px-3 py-2 text-ink-2">Nobody is called that.</p>}
+      </ComboboxOptions>
+    </Combobox>
+  ); // prettier-ignore
+}
+
+export function ReaderBar({ reader, around }: { reader: Reader; around: Surroundings }) {
   const dispatch = useAct();
   const { data: me } = useMeQuery();
   const zone = zoneOf(me?.workspace.zone ?? 'UTC');
-  const { people, person, events, event, wanted } = reader;
+  const { events, event, wanted } = reader;
   return (
     <div className="flex items-center gap-2 text-[13px] text-ink-2">
-      Reading as
-      <select aria-label="Reading as" value={person?.id ?? ''} onChange={(e) => dispatch(readAs(e.target.value))} className={`${inputClass} !w-48`}>
-        {people.length === 0 && <option value="">nobody yet</option>}
-        {people.map((p) => <option key={p.id} value={p.id}>{personName(p)}</option>)}
-      </select>
+      Reading as <ReaderChoice reader={reader} />
       {(wanted || events.length > 0) && (
         <>
           with

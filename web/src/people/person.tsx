@@ -37,7 +37,11 @@ function SentDialog({ send, onClose }: { send: string | null; onClose: () => voi
 
 export function PersonScreen() {
   const id = useParams().id as string;
-  const { data, error } = usePersonQuery(id, { refetchOnMountOrArgChange: true });
+  const { data, error } = usePersonQuery(id, {
+    refetchOnMountOrArgChange: true,
+    pollingInterval: 4_000,
+    skipPollingIfUnfocused: true,
+  });
   const { data: around } = useAroundQuery();
   const { data: me } = useMeQuery();
   const [change] = useChangePersonMutation();

@@ -167,6 +167,7 @@ export function PlanView() {
   const [params, setParams] = useSearchParams();
   const selected = params.get('select');
   const canvas = useRef<HTMLDivElement>(null);
+  const toSettings = useRef<string | null>(null);
   const layout = useMemo(() => (doc ? layoutPlan(doc) : null), [doc]);
   const reach = useMemo(() => (doc ? reaches(doc) : null), [doc]);
 
@@ -177,6 +178,12 @@ export function PlanView() {
         ?.querySelector(`[data-step="${CSS.escape(selected)}"]`)
         ?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
   }, [selected]);
+  // The settings of a step that Enter opened are on the screen one render later.
+  useEffect(() => {
+    if (selected === null || toSettings.current !== selected) return;
+    toSettings.current = null;
+    document.getElementById('inspector')?.querySelector<HTMLElement>('input, select, button')?.focus();
+  });
   if (!doc || !layout || !reach) return null;
 
   const focusStep = (step: string) =>
@@ -196,7 +203,10 @@ export function PlanView() {
   };
   const open = (step: string) => {
     if (findStep(doc, step)?.step.kind === 'email') void navigate(`/sequences/${id}/emails/${step}`);
-    else document.getElementById('inspector')?.querySelector<HTMLElement>('input, select, button')?.focus();
+    else {
+      select(step);
+      toSettings.current = step;
+    }
   };
   const onKey = (e: KeyboardEvent) => {
     if ((e.target as HTMLElement).closest('input, select, textarea, [role=menu]')) return;

@@ -1,0 +1,68 @@
+import { expect, test } from '@playwright/test';
+import { axe, beginSequence, fresh, signIn, startsWithList } from './support/hands.ts';
+
+test('checks name what is wrong, lead to the place, and go away once it is mended', async ({ page }) => {
+  await signIn(page);
+  await beginSequence(page, fresh('Checked '));
+  await page.getByRole('button', { name: 'Add the first email' }).click();
+  await page.getByRole('button', { name: /to fix$/ }).click();
+  const dialog = page.getByRole('dialog');
+  const finding = (text: string | RegExp) => dialog.getByRole('listitem').filter({ hasText: text });
+  await expect(finding('Nothing starts this sequence.')).toContainText('Fix first');
+  await expect(finding('has no subject')).toContainText('Fix first');
+  await axe(page);
+
+  await finding('Nothing starts this sequence.').getByRole('button', { name: 'Go there' }).click();
+  await startsWithList(page, 'Course');
+  await page.getByRole('button', { name: /to fix$/ }).click();
+  await expect(finding('has no subject')).toBeVisible();
+  await expect(finding('Nothing starts this sequence.')).toHaveCount(0);
+  await finding('has no subject').getByRole('button', { name: 'Go there' }).click();
+
+  // An unknown field is an error, a field without a fallback a warning, a placeholder link an error.
+  await expect(page.getByRole('textbox', { name: 'Subject' })).toBeVisible();
+  await page.getByRole('textbox', { name: 'Subject' }).click();
+  await page.keyboard.type('For you, {{');
+  await page.getByRole('dialog').getByLabel('Find a field').fill('skill');
+  await page.keyboard.press('Enter');
+  await page.getByRole('complementary', { name: 'Blocks' }).getByRole('button', { name: 'Button' }).last().click();
+  await page.getByRole('textbox', { name: 'Address' }).click();
+  await page.keyboard.type('https://example.com/');
+  await page.getByRole('complementary', { name: 'Blocks' }).getByRole('button', { name: 'Image' }).last().click();
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
+  await page.getByRole('button', { name: /to fix$/ }).click();
+  await expect(finding('has no fallback')).toContainText('Look at');
+  await expect(finding(/link/i).first()).toContainText('Fix first');
+  await expect(finding('has no alt text')).toBeVisible();
+  await finding('has no alt text').getByRole('button', { name: 'Go there' }).click();
+  await expect(page.getByRole('textbox', { name: 'Alt text' })).toBeVisible();
+});
+
+test('publishing is warned, not refused, on warnings alone', async ({ page }) => {
+  await signIn(page);
+  await beginSequence(page, fresh('Warned '));
+  await startsWithList(page, 'Course');
+  await page.getByRole('button', { name: 'Add the first email' }).click();
+  await page.locator('[data-step]:focus').press('Enter');
+  await page.getByRole('textbox', { name: 'Subject' }).click();
+  await page.keyboard.type('For you, {{');
+  await page.getByRole('dialog').getByLabel('Find a field').fill('skill');
+  await page.keyboard.press('Enter');
+  await page.getByRole('textbox', { name: 'Text of the block' }).click();
+  await page.keyboard.type('Fold along the grain.');
+  const outline = page.getByRole('complementary', { name: 'Blocks' });
+  await outline.locator('[aria-pressed]', { hasText: 'Button' }).focus();
+  await page.keyboard.press('Enter');
+  await page.keyboard.press('Delete');
+  await expect(page.getByRole('button', { name: /to fix$/ })).toBeVisible();
+  await page.getByRole('link', { name: 'Back to the plan' }).click();
+  await page.getByRole('button', { name: 'Publish version 1' }).click();
+  await expect(page.getByRole('dialog')).toContainText('has no fallback');
+  await axe(page);
+  await page.getByRole('button', { name: 'Publish all the same' }).click();
+  await expect(page.getByText('Live · version 1')).toBeVisible();
+  await page.getByRole('button', { name: 'Pause' }).click();
+  await expect(page.getByText(/^Paused/)).toBeVisible();
+  await page.getByRole('button', { name: 'Resume' }).click();
+  await expect(page.getByText('Live · version 1')).toBeVisible();
+});

@@ -1,0 +1,26 @@
+import { expect, test } from '@playwright/test';
+import { signIn } from './support/hands.ts';
+
+test('the practice clock goes ahead an hour, a day and a week, and mail comes in at its own times', async ({
+  page,
+}) => {
+  test.setTimeout(150_000);
+  await signIn(page);
+  await page.goto('/outside');
+  const clock = page.getByRole('heading', { level: 2 }).first();
+  const begin = await clock.textContent();
+  const count = async () =>
+    Number(/[\d,]+/.exec((await page.getByText(/ messages$/).textContent()) ?? '')?.[0].replace(',', ''));
+  await expect(page.getByText(/ messages$/)).toBeVisible();
+  const before = await count();
+  for (const by of ['an hour', 'a day', 'a week']) {
+    const was = await clock.textContent();
+    await page.getByRole('button', { name: `Ahead ${by}` }).click();
+    await expect(clock).not.toHaveText(was ?? '', { timeout: 45_000 });
+    await expect(page.getByRole('button', { name: `Ahead ${by}` })).toBeEnabled({ timeout: 60_000 });
+  }
+  expect(begin).toMatch(/09:12/);
+  // An hour on top of the time of day; days and weeks keep it.
+  await expect(clock).toHaveText(/10:12/);
+  await expect.poll(count).toBeGreaterThan(before);
+});

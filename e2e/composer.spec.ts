@@ -1,0 +1,129 @@
+import { createCanvas } from '@napi-rs/canvas';
+import { expect, test, type Page } from '@playwright/test';
+import { axe, beginSequence, fresh, signIn, startsWithList } from './support/hands.ts';
+
+const blocks = (page: Page) => page.getByRole('complementary', { name: 'Blocks' });
+const settings = (page: Page) => page.getByRole('complementary', { name: 'Preview and settings' });
+const phone = (page: Page) => page.frameLocator('iframe[title="The email on a phone"]');
+
+async function openFirstEmail(page: Page): Promise<void> {
+  await startsWithList(page, 'Course');
+  await page.getByRole('button', { name: 'Add the first email' }).click();
+  await page.locator('[data-step]:focus').press('Enter');
+  await expect(page.getByRole('textbox', { name: 'Subject' })).toBeVisible();
+}
+
+/** A picture nobody has seen before: 120 by 80 px of one colour. */
+function picture(): Buffer {
+  const canvas = createCanvas(120, 80);
+  const c = canvas.getContext('2d');
+  c.fillStyle = '#6b3a22';
+  c.fillRect(0, 0, 120, 80);
+  return canvas.toBuffer('image/png');
+}
+
+test('an email is written with every block, read as a person, tested, undone and found again', async ({ page }) => {
+  test.setTimeout(90_000);
+  await signIn(page);
+  const subject = fresh('Thread and wax ');
+  await beginSequence(page, fresh('Written '));
+  await openFirstEmail(page);
+
+  await page.getByLabel('From').selectOption({ label: 'Tomasz at Foldwell' });
+  await page.getByRole('textbox', { name: 'Subject' }).click();
+  await page.keyboard.type(`${subject}, {{`);
+  await page.getByRole('dialog').getByLabel('Find a field').fill('first');
+  await page.keyboard.press('Enter');
+  await page.getByRole('textbox', { name: 'Preview text' }).click();
+  await page.keyboard.type('A minute with the needle');
+
+  await blocks(page).getByRole('button', { name: 'Heading' }).last().click();
+  await page.getByRole('textbox', { name: 'Heading' }).click();
+  await page.keyboard.type('Wax it twice');
+  await blocks(page).getByRole('button', { name: 'Image' }).last().click();
+  await page
+    .getByLabel(/Or upload a picture/)
+    .setInputFiles({ name: `${fresh('wax')}.png`, mimeType: 'image/png', buffer: picture() });
+  await page.getByRole('textbox', { name: 'Alt text' }).click();
+  await page.keyboard.type('A block of brown wax');
+  await blocks(page).getByRole('button', { name: 'Button' }).last().click();
+  await page.getByRole('textbox', { name: 'Words on the button' }).click();
+  await page.keyboard.type('Get the guide');
+  await page.getByLabel('It opens').selectOption({ label: 'a file of ours' });
+  await page.getByLabel('File', { exact: true }).selectOption({ label: 'Five stitches.pdf' });
+  await blocks(page).getByRole('button', { name: 'Divider' }).last().click();
+  await expect(settings(page).getByText('Divider block')).toBeVisible();
+
+  // The preview is made by the same compile that sends, in a worker.
+  await expect(phone(page).getByRole('heading', { name: 'Wax it twice' })).toBeVisible();
+  await expect(phone(page).getByAltText('A block of brown wax')).toBeVisible();
+  await expect(phone(page).getByRole('link', { name: 'Get the guide' })).toBeVisible();
+  await expect(phone(page).getByText(/Rua das Gáveas 12/)).toBeVisible();
+
+  // The footer is locked: it cannot be deleted, moved or doubled.
+  await blocks(page)
+    .getByRole('button', { name: /^Footer/ })
+    .click();
+  await expect(blocks(page).getByRole('button', { name: 'Move up (Alt ↑)' })).toHaveCount(0);
+  await expect(page.getByRole('button', { name: 'Delete block (Del)' })).toHaveCount(0);
+
+  // Read as one person after the other, the subject fills in anew.
+  const shown = settings(page).getByText(subject).first();
+  const asFirst = await shown.textContent();
+  const readers = page.getByRole('combobox', { name: 'Reading as' });
+  await readers.click();
+  const names = await page.getByRole('option').locator('span:first-child').allTextContents();
+  const other = names.find((n) => / /.test(n) && !n.includes('@') && !asFirst?.includes(n.split(' ')[0] ?? '')) ?? '';
+  await readers.fill(other);
+  await page.getByRole('option', { name: other }).first().click();
+  await expect(shown).toContainText(other.split(' ')[0] ?? 'nobody');
+
+  await page.getByRole('button', { name: 'Send a test' }).click();
+  await page.getByRole('dialog').getByLabel('To').fill('ines@foldwell.example');
+  await page.getByRole('button', { name: 'Send the test' }).click();
+  await expect(page.getByText(/^Sent to ines@foldwell\.example/)).toBeVisible();
+
+  // Undo takes back the divider, also after a reload; redo brings it back.
+  const dividers = blocks(page).locator('[aria-pressed]', { hasText: 'Divider' });
+  await expect(dividers).toHaveCount(1);
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
+  await page.reload();
+  await expect(phone(page).getByRole('heading', { name: 'Wax it twice' })).toBeVisible();
+  await page.getByRole('button', { name: 'Undo (Ctrl Z)' }).click();
+  await expect(dividers).toHaveCount(0);
+  await page.getByRole('button', { name: 'Redo (Ctrl Shift Z)' }).click();
+  await expect(dividers).toHaveCount(1);
+  await axe(page);
+
+  await page.goto('/outside?q=ines@foldwell.example');
+  await page.getByRole('link', { name: new RegExp(`${subject}, ${other.split(' ')[0]}`) }).click();
+  await expect(page.frameLocator('iframe').getByRole('heading', { name: 'Wax it twice' })).toBeVisible();
+});
+
+test('blocks are moved, doubled and deleted by key alone, and the next person is a key away', async ({ page }) => {
+  await signIn(page);
+  await beginSequence(page, fresh('Keys '));
+  await openFirstEmail(page);
+  const outline = () => blocks(page).locator('[aria-pressed]').allTextContents();
+  const before = await outline();
+  await blocks(page).locator('[aria-pressed]').first().focus();
+  await page.keyboard.press('Enter');
+  await page.keyboard.press('Control+d');
+  await expect.poll(outline).toHaveLength(before.length + 1);
+  await page.keyboard.press('Delete');
+  await expect.poll(outline).toEqual(before);
+  await page.keyboard.press('Control+z');
+  await expect.poll(outline).toHaveLength(before.length + 1);
+  const reader = await page.getByRole('combobox', { name: 'Reading as' }).inputValue();
+  await page.keyboard.press('Control+Shift+p');
+  await expect(page.getByRole('combobox', { name: 'Reading as' })).not.toHaveValue(reader);
+});
+
+test('an email that an event starts is read with a real event of that person', async ({ page }) => {
+  await signIn(page);
+  await page.getByRole('link', { name: 'Left at checkout' }).click();
+  await page.locator('[data-step]', { hasText: '· Day' }).first().focus();
+  await page.keyboard.press('Enter');
+  // Who did it comes first among the readers, with their newest event.
+  await expect(page.getByLabel('With the event').locator('option').first()).toHaveText(/^Checkout started, \w{3} \d/);
+});

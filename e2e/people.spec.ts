@@ -1,0 +1,75 @@
+import { expect, test } from '@playwright/test';
+import { axe, fresh, signIn } from './support/hands.ts';
+
+test('a person is added, edited, put on a list, and their page tells what happened and why', async ({ page }) => {
+  await signIn(page);
+  const email = `${fresh('jonas')}@readers.example`;
+  await page.getByRole('link', { name: 'People' }).click();
+  await page.getByRole('button', { name: 'Add a person' }).click();
+  const dialog = page.getByRole('dialog');
+  await axe(page);
+  // A wrong zone is refused by name and adds nobody.
+  await dialog.getByLabel('Email').fill(email);
+  await dialog.getByLabel('First name').fill('Jonas');
+  await dialog.getByLabel(/Time zone/).fill('Lisbon');
+  await page.getByRole('button', { name: 'Add this person' }).click();
+  await expect(dialog.getByText(/IANA/)).toBeVisible();
+  await dialog.getByLabel(/Time zone/).fill('Europe/Lisbon');
+  await dialog.getByLabel('Confirmed list').selectOption({ label: 'Workshop letters' });
+  await page.getByRole('button', { name: 'Add this person' }).click();
+  await expect(page.getByRole('heading', { name: 'Jonas' })).toBeVisible();
+  await expect(page.getByText('Joined the sequence: confirmed “Workshop letters”.')).toBeVisible();
+  await expect(page.getByText(/^Email sent|was sent|Sent/).first()).toBeVisible();
+  await page.getByRole('button', { name: 'As it was sent' }).first().click();
+  await expect(page.frameLocator('iframe').getByText(/Jonas/).first()).toBeVisible();
+  await axe(page);
+  await page.keyboard.press('Escape');
+
+  await page.getByLabel('Orders').fill('many');
+  await page.getByLabel('Orders').blur();
+  await expect(page.getByText(/“orders” is a number/)).toBeVisible();
+  await page.getByLabel('Skill').fill('seasoned');
+  await page.getByLabel('Skill').blur();
+  await page.getByLabel('Add a tag').fill('teacher');
+  await page.getByLabel('Add a tag').press('Enter');
+  await expect(page.getByText('teacher', { exact: true })).toBeVisible();
+  await page.reload();
+  await expect(page.getByLabel('Skill')).toHaveValue('seasoned');
+  await expect(page.getByLabel('Orders')).toHaveValue('');
+  await axe(page);
+
+  await page.goto(`/people?q=${email}`);
+  await expect(page.getByRole('row', { name: email })).toBeVisible();
+});
+
+test('a kind of event is declared, a key is made and shown once, and the intake takes an event with it', async ({
+  page,
+  request,
+}) => {
+  await signIn(page);
+  await page.goto('/people/events');
+  const name = `${fresh('lesson')}.opened`;
+  await page.getByLabel('Called').fill('Lesson opened');
+  await page.getByLabel('Name', { exact: true }).fill(name);
+  await page.getByLabel(/^Fields/).fill('number: number');
+  await page.getByRole('button', { name: 'Declare' }).click();
+  await expect(page.getByRole('cell', { name })).toBeVisible();
+  await page.getByLabel('Name of a new key').fill(fresh('Course pages '));
+  await page.getByRole('button', { name: 'Make a key' }).click();
+  const key = await page.getByLabel('New API key').inputValue();
+  const event = {
+    specversion: '1.0', id: name, source: 'https://foldwell.example/course', type: name,
+    subject: `${name}@readers.example`, data: { number: 1 },
+  }; // prettier-ignore
+  const send = (data: object, bearer = key) =>
+    request.post('/intake/events', {
+      headers: { Authorization: `Bearer ${bearer}`, 'Content-Type': 'application/cloudevents+json' },
+      data,
+    });
+  expect((await send(event)).status()).toBe(202);
+  expect(await (await send(event)).json()).toMatchObject({ stored: 0, repeated: 1 });
+  expect((await send({ ...event, id: 'x', data: { number: 'one' } })).status()).toBe(400);
+  expect((await send(event, 'wrong')).status()).toBe(401);
+  await page.reload();
+  await expect(page.getByLabel('New API key')).toHaveCount(0);
+});

@@ -1,0 +1,121 @@
+import { expect, test } from '@playwright/test';
+import { axe, beginSequence, focused, fresh, signIn, startsWithList, stepsOf } from './support/hands.ts';
+
+test('a plan is laid out with the keyboard alone, and saves itself', async ({ page }) => {
+  await signIn(page);
+  await beginSequence(page, fresh('By key '));
+  await startsWithList(page, 'Course');
+  // From here on no mouse: the first email's button is reached by tabbing from the trigger.
+  await page.locator('[data-step=trigger]').focus();
+  await page.keyboard.press('Tab');
+  await page.keyboard.press('Enter');
+  await focused(page, /New email/);
+  await page.keyboard.press('w');
+  await focused(page, /1 day later/);
+  await page.keyboard.press('b');
+  await focused(page, /\?$/);
+  await page.keyboard.press('e');
+  await focused(page, /New email/);
+  await page.keyboard.press('a');
+  await focused(page, /Add the tag/);
+  await page.keyboard.press('l');
+  await focused(page, /Leaves the sequence/);
+  const kinds = async () => (await stepsOf(page)).slice(1).map((t) => /later|email|\?|tag|Leaves/.exec(t)?.[0] ?? t);
+  expect(await kinds()).toEqual(['email', 'later', '?', 'email', 'tag', 'Leaves']);
+
+  // Up into the last arm of the branch, to the next arm, and back out of it.
+  await page.keyboard.press('ArrowUp');
+  await focused(page, /tag/);
+  await page.keyboard.press('Control+d');
+  await focused(page, /tag/);
+  expect(await kinds()).toEqual(['email', 'later', '?', 'email', 'tag', 'tag', 'Leaves']);
+  await page.keyboard.press('Alt+ArrowUp');
+  await page.keyboard.press('Alt+ArrowUp');
+  await page.keyboard.press('Alt+ArrowUp');
+  expect(await kinds()).toEqual(['email', 'later', '?', 'tag', 'email', 'tag', 'Leaves']);
+  await page.keyboard.press('Alt+ArrowRight');
+  await page.keyboard.press('Alt+ArrowDown');
+  expect(await kinds()).toEqual(['email', 'later', '?', 'tag', 'email', 'tag', 'Leaves']);
+
+  await page.keyboard.press('Delete');
+  expect(await kinds()).toEqual(['email', 'later', '?', 'email', 'tag', 'Leaves']);
+  await page.getByRole('button', { name: 'Undo', exact: true }).press('Enter');
+  expect(await kinds()).toEqual(['email', 'later', '?', 'tag', 'email', 'tag', 'Leaves']);
+  await page.keyboard.press('Control+Shift+z');
+  expect(await kinds()).toEqual(['email', 'later', '?', 'email', 'tag', 'Leaves']);
+
+  // Enter on a wait leads to its settings, which are a sentence.
+  await page.locator('[data-step]', { hasText: '1 day later' }).focus();
+  await page.keyboard.press('Enter');
+  await expect(page.getByLabel('How long')).toBeFocused();
+  await page.keyboard.type('3');
+  await expect(page.locator('[data-step]', { hasText: '13 days later' })).toBeVisible();
+
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
+  await page.reload();
+  await expect(page.locator('[data-step]', { hasText: '13 days later' })).toBeVisible();
+  await axe(page);
+});
+
+test('a plan is laid out by mouse: an event with a filter, a branch, a step switched off', async ({ page }) => {
+  await signIn(page);
+  await beginSequence(page, fresh('By mouse '));
+  await page.getByLabel('It starts when someone').selectOption({ label: 'does something (an event)' });
+  await page.getByLabel('Which event').selectOption('order.placed');
+  await page.getByRole('button', { name: 'Only if …' }).click();
+  await page.getByLabel('Field', { exact: true }).selectOption('total');
+  await page.getByLabel('Comparison').selectOption('over');
+  await page.getByLabel('Value').fill('25');
+  await expect(page.locator('[data-step=trigger]')).toHaveText('When “Order placed” happens with total over 25');
+
+  await page.getByRole('button', { name: 'Add the first email' }).click();
+  await page
+    .getByRole('button', { name: /^Insert after/ })
+    .last()
+    .click();
+  await page.getByRole('menuitem', { name: /^Branch/ }).click();
+  await page.getByLabel('“Yes” is for people who').selectOption({ label: 'did not do an event' });
+  await page.getByLabel('Which event').selectOption('checkout.started');
+  await expect(page.getByText(/^Yes: did not do “Checkout started”/)).toBeVisible();
+  await page
+    .getByRole('button', { name: /^Insert at the start/ })
+    .first()
+    .click();
+  await page.getByRole('menuitem', { name: /^Action/ }).click();
+  await page.getByLabel('Tag', { exact: true }).fill('quiet');
+  await page.getByLabel('Tag', { exact: true }).blur();
+  await page.getByRole('button', { name: /^More about Add the tag “quiet”/ }).click();
+  await page.getByRole('menuitem', { name: 'Switch off' }).click();
+  await expect(page.locator('[data-step]', { hasText: 'quiet' })).toContainText('off');
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
+  await page.reload();
+  await expect(page.locator('[data-step]', { hasText: 'quiet' })).toContainText('off');
+  expect(await stepsOf(page)).toHaveLength(4);
+});
+
+test('edits of two people at once: what does not touch is joined, what does is told', async ({ page, browser }) => {
+  await signIn(page);
+  await beginSequence(page, fresh('By two '));
+  await page.getByRole('button', { name: 'Add the first email' }).click();
+  await focused(page, /New email/);
+  await page.keyboard.press('w');
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
+  const other = await (await browser.newContext()).newPage();
+  await signIn(other);
+  await other.goto(page.url());
+  await other.locator('[data-step]', { hasText: 'New email' }).click();
+  await other.getByLabel('Internal name').fill('Guide delivery');
+  await other.getByLabel('Internal name').blur();
+  await expect(other.getByText('Saved', { exact: true })).toBeVisible();
+
+  // Here the wait is changed on the old revision: both edits stand.
+  await page.getByLabel('How long').fill('4');
+  await expect(page.locator('[data-step]', { hasText: '4 days later' })).toBeVisible();
+  await expect(page.locator('[data-step]', { hasText: 'Guide delivery' })).toBeVisible();
+  // There the same wait is changed on the old revision: it is told, and the first edit stands.
+  await other.locator('[data-step]', { hasText: '1 day later' }).click();
+  await other.getByLabel('How long').fill('7');
+  await expect(other.getByText(/Inês Rocha changed the same place/)).toBeVisible();
+  await expect(other.locator('[data-step]', { hasText: '4 days later' })).toBeVisible();
+  await other.context().close();
+});

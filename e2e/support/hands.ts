@@ -1,0 +1,41 @@
+import { AxeBuilder } from '@axe-core/playwright';
+import { expect, type Page } from '@playwright/test';
+
+export async function signIn(page: Page): Promise<void> {
+  await page.goto('/sign-in');
+  await page.getByLabel('Email').fill('ines@foldwell.example');
+  await page.getByLabel('Password').fill('fold-along-the-grain');
+  await page.getByRole('button', { name: 'Sign in' }).click();
+  await expect(page.getByRole('heading', { name: 'Sequences' })).toBeVisible();
+}
+
+/** A name nobody has yet, so that a test can run again on the same data. */
+export const fresh = (name: string) => `${name}${Date.now().toString(36)}`;
+
+/** Nothing that axe finds is let through, of any weight. Emails in their frames are the author's own. */
+export const axe = async (page: Page) =>
+  expect(
+    (await new AxeBuilder({ page }).exclude('iframe').analyze()).violations.map((v) => `${v.id}: ${v.nodes[0]?.html}`),
+  ).toEqual([]);
+
+/** Begins a sequence and leaves the page on its empty plan. */
+export async function beginSequence(page: Page, name: string): Promise<void> {
+  await page.goto('/sequences');
+  await page.getByRole('button', { name: 'New sequence' }).click();
+  await page.getByLabel('What is it called?').fill(name);
+  await page.getByRole('button', { name: 'Begin the plan' }).click();
+  await expect(page.getByRole('group', { name: 'Plan' })).toBeVisible();
+}
+
+/** Says in the trigger's panel that it starts with a list, and mails under it. */
+export async function startsWithList(page: Page, list: string): Promise<void> {
+  await page.getByLabel('Which list').selectOption({ label: list });
+  await page.getByLabel('It mails').selectOption({ label: `people on “${list}”` });
+}
+
+/** The step that has the focus in the plan. */
+export const focused = (page: Page, step: RegExp) => expect(page.locator('[data-step]:focus')).toHaveText(step);
+
+/** Steps of the plan from top to bottom, in words. */
+export const stepsOf = (page: Page) =>
+  page.locator('[data-step]').evaluateAll((all) => all.map((e) => (e.textContent ?? '').trim()));

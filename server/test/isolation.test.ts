@@ -1,0 +1,155 @@
+import { sql } from 'drizzle-orm';
+import { agent as agentOf } from 'supertest';
+import { beforeAll, expect, test } from 'vitest';
+import { routeTable } from '../src/app/routes.ts';
+import { firstRow, rows } from '../src/db/rows.ts';
+import { emailStep, FRIDAY_NOON, owner, useWorld } from './support/world.ts';
+
+// Architecture, "Workspaces": nothing of one workspace is ever seen or changed from another. Every route is walked.
+const world = useWorld();
+const ids: Record<string, string> = {};
+/** A word that stands in everything of the first workspace, and nowhere else. */
+const MARK = 'zebrawood';
+
+/** The outside world and its clock belong to the installation, not to a workspace: practice only. */
+const SHARED = /^\/outside\//;
+
+/** What a caller would send to each route that changes something, with the first workspace's ids in it. */
+const bodies: Record<string, () => object> = {
+  'post /lists': () => ({ name: 'A list of theirs' }),
+  'put /event-kinds': () => ({ name: 'kiln.fired', label: 'Theirs', fields: [], sample: {} }),
+  'post /senders': () => ({ name: 'Ada', email: 'ada@elsewhere.example', fields: {} }),
+  'put /senders/:id': () => ({ name: 'Taken over', email: 'ada@elsewhere.example', fields: {} }),
+  'put /style': () => ({ brand: 'Theirs', postalAddress: 'Elsewhere 1', accent: '#123456' }),
+  'post /files': () => ({}),
+  'post /keys': () => ({ name: 'Theirs' }),
+  'delete /keys/:id': () => ({}),
+  'post /people': () => ({ email: 'new@elsewhere.example', attributes: {}, zone: null, lists: [ids.list] }),
+  'patch /people/:id': () => ({ attributes: { first_name: 'Taken over' }, addTag: 'taken' }),
+  'post /people/:id/lists': () => ({ list: ids.list, state: 'left' }),
+  'post /sequences': () => ({ name: 'Theirs' }),
+  'post /sequences/:id/commands': () => ({
+    base: 0,
+    commands: [{ type: 'set', field: 'name', value: 'Taken over' }],
+    role: 'edit',
+  }),
+  'post /sequences/:id/publish': () => ({ revision: 0 }),
+  'post /sequences/:id/status': () => ({ status: 'paused' }),
+  'post /sequences/:id/steps/:step/test': () => ({ to: 'ada@elsewhere.example', person: ids.person, event: null }),
+};
+
+const idFor = (path: string): string => {
+  if (path.startsWith('/people/')) return ids.person as string;
+  if (path.startsWith('/sequences/')) return ids.sequence as string;
+  if (path.startsWith('/sends/')) return ids.send as string;
+  if (path.startsWith('/senders/')) return ids.sender as string;
+  if (path.startsWith('/keys/')) return ids.key as string;
+  throw new Error(`This test does not know whose id goes into ${path}: teach it.`);
+};
+
+/** Every row of the first workspace, in every table that has one. */
+async function everything(): Promise<Record<string, unknown[]>> {
+  const { db } = world.connection;
+  const tables = await rows<{ name: string }>(
+    db,
+    sql`select table_name as name from information_schema.columns where column_name = 'workspace_id' and table_schema = 'public' and table_name not like 'events\_%'`,
+  );
+  const out: Record<string, unknown[]> = {};
+  for (const { name } of tables.filter((t) => t.name !== 'web_sessions'))
+    out[name] = await rows(
+      db,
+      sql`select to_jsonb(t) as row from ${sql.identifier(name)} t where workspace_id = ${world.ws} order by to_jsonb(t)::text`,
+    );
+  return out;
+}
+
+beforeAll(async () => {
+  const { db } = world.connection;
+  await world.otherWorkspace();
+  const step = emailStep(`Letter on ${MARK}`);
+  ids.step = step.id;
+  ids.sequence = await world.live({ name: `Welcome to ${MARK}`, steps: [step] });
+  ids.list = world.list;
+  await world.join(`marta@${MARK}.example`);
+  await world.ahead(FRIDAY_NOON + 1);
+  await db.execute(sql`update lists set name = ${MARK} where workspace_id = ${world.ws}`);
+  await db.execute(sql`update senders set name = ${MARK} where workspace_id = ${world.ws}`);
+  await db.execute(
+    sql`insert into event_kinds (workspace_id, name, label, fields, sample, learned) values (${world.ws}, ${`${MARK}.seen`}, ${MARK}, '[]', '{}', false)`,
+  );
+  const one = (table: string) =>
+    firstRow<{ id: string }>(db, sql`select id from ${sql.identifier(table)} where workspace_id = ${world.ws} limit 1`);
+  ids.person = (await one('people'))?.id as string;
+  ids.send = (await one('sends'))?.id as string;
+  ids.sender = (await one('senders'))?.id as string;
+  ids.key = (await one('api_keys'))?.id as string;
+  expect(Object.values(ids).every(Boolean)).toBe(true);
+});
+
+test('every route, called from another workspace with this one’s ids, shows nothing of it and changes nothing', async () => {
+  const before = await everything();
+  expect(Object.keys(before).length).toBeGreaterThan(10);
+  expect(before.sends).toHaveLength(1);
+  const other = agentOf(world.app);
+  await other.post('/api/session').send({ email: 'ada@elsewhere.example', password: owner.password }).expect(200);
+  let walked = 0;
+  for (const { method, path } of routeTable.filter((r) => !SHARED.test(r.path))) {
+    const name = `${method} ${path}`;
+    const body = method === 'get' ? undefined : bodies[name];
+    if (method !== 'get' && !body) throw new Error(`This test has no body for ${name}: give it one.`);
+    const address = `/api${path.replace(/:id\b/, () => idFor(path)).replace(':step', ids.step as string)}`;
+    const answer = await other[method](address).send(body?.());
+    const said = JSON.stringify(answer.body);
+    expect(`${name}: ${said}`).not.toContain(MARK);
+    for (const id of Object.values(ids)) expect(`${name}: ${said}`).not.toContain(id);
+    expect([name, answer.status < 500]).toEqual([name, true]);
+    // Whatever is asked for by an id of the first workspace is not there.
+    if (path.includes(':id')) expect([name, answer.status]).toEqual([name, 404]);
+    walked++;
+  }
+  expect(walked).toBeGreaterThan(20);
+  expect(await everything()).toEqual(before);
+});
+
+test('the same routes do show it to its own people: the walk above is not blind', async () => {
+  const own = agentOf(world.app);
+  await own.post('/api/session').send({ email: owner.email, password: owner.password }).expect(200);
+  const shown: string[] = [];
+  for (const { path } of routeTable.filter((r) => r.method === 'get' && !SHARED.test(r.path))) {
+    const address = `/api${path.replace(/:id\b/, () => idFor(path))}`;
+    const answer = await own.get(address).expect(200);
+    if (JSON.stringify(answer.body).includes(MARK)) shown.push(path);
+  }
+  expect(shown).toEqual(
+    expect.arrayContaining(['/surroundings', '/people', '/people/:id', '/sequences', '/sequences/:id', '/sends/:id']),
+  );
+});
+
+test('nobody who is signed out gets anything from any route', async () => {
+  for (const { method, path } of routeTable) {
+    const address = `/api${path
+      .replace(/:id\b/, ids.person as string)
+      .replace(':step', 'x')
+      .replace(':number', '1')}`;
+    await agentOf(world.app)
+      [method](address)
+      .send(bodies[`${method} ${path}`]?.() ?? {})
+      .expect(401);
+  }
+});
+
+test('a reviewer reads everything and changes nothing', async () => {
+  const before = await everything();
+  await world.addUser('adaeze@foldwell.example', 'reviewer');
+  const reviewer = agentOf(world.app);
+  await reviewer.post('/api/session').send({ email: 'adaeze@foldwell.example', password: owner.password }).expect(200);
+  await reviewer.get('/api/people').expect(200);
+  for (const { method, path } of routeTable.filter((r) => r.method !== 'get')) {
+    const address = `/api${path.replace(/:id\b/, () => (SHARED.test(path) ? 'x' : idFor(path))).replace(':step', ids.step as string)}`;
+    await reviewer[method](address)
+      .send(bodies[`${method} ${path}`]?.() ?? { by: 'hour' })
+      .expect(403);
+  }
+  const after = await everything();
+  expect({ ...after, members: before.members }).toEqual(before);
+});
