@@ -68,7 +68,7 @@ test('a kind of event is declared, a key is made and shown once, and the intake 
     });
   expect((await send(event)).status()).toBe(202);
   expect(await (await send(event)).json()).toMatchObject({ stored: 0, repeated: 1 });
-  expect((await send({ ...event, id: 'x', data: { number: 'one' } })).status()).toBe(400);
+  expect((await send({ ...event, id: 'x', data: { number: 'one' } })).status()).toBe(422);
   expect((await send(event, 'wrong')).status()).toBe(401);
   await page.reload();
   await expect(page.getByLabel('New API key')).toHaveCount(0);

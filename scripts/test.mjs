@@ -78,6 +78,8 @@ try {
   await stage('rooms', cruise);
   await stage('core', () => vitest(['core']));
   await stage('server', async () => {
+    // The kill test runs engine processes as npm start does.
+    await ensureBuilt();
     const { startPostgres } = await import('./lib/postgres.mjs');
     const cluster = await startPostgres('test-cluster', { fast: true, fresh: true });
     stops.push(cluster.remove);

@@ -1,7 +1,7 @@
 import path from 'node:path';
 import { pino } from 'pino';
 import { connect, type Connection } from '../db/connect.ts';
-import type { SendSettings } from '../engine/send-loop.ts';
+import { LEASE_MS, type SendSettings } from '../engine/send-loop.ts';
 import { SmtpTransport } from '../mail/transport.ts';
 import { installationSecret } from './clock.ts';
 
@@ -16,6 +16,7 @@ export interface Config {
   crowdUrl: string | null;
   pages: string | null;
   migrations: string;
+  leaseMs: number;
 }
 
 function need(name: string): string {
@@ -36,6 +37,7 @@ export function readConfig(): Config {
     crowdUrl: process.env.CROWD_URL ?? null,
     pages: process.env.PAGES ? path.resolve(process.env.PAGES) : null,
     migrations: process.env.MIGRATIONS ?? path.resolve('server/drizzle'),
+    leaseMs: Number(process.env.LEASE_MS ?? LEASE_MS),
   };
 }
 
@@ -47,6 +49,7 @@ export async function openSending(config: Config, connection: Connection): Promi
     base: config.base,
     secret: await installationSecret(connection.db),
     parallel: 4,
+    leaseMs: config.leaseMs,
   };
 }
 

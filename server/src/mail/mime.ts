@@ -1,4 +1,4 @@
-import { encodeWords, foldLines } from 'nodemailer/lib/mime-funcs';
+import { encodeWord, foldLines } from 'nodemailer/lib/mime-funcs';
 import type { Addresses, EncodedProgram, Program, Values } from '@ascenso/core';
 import { fillEncoded, fillPieces } from '@ascenso/core';
 
@@ -29,16 +29,20 @@ export function headerDate(instant: number): string {
 // Control characters end a header or an address; nothing a person types into a name may.
 const clean = (text: string) => text.replace(/[\u0000-\u001f\u007f]+/g, ' ').trim();
 
-/** RFC 2047 encoded words where a text is not plain ASCII. */
+/** Longer than a folded line holds: such a word has to be encoded, or its line could pass the 998 of RFC 5322, 2.1.1. */
+const LONG_WORD = /\S{61,}/;
+const isPlain = (text: string) => !/[^\x20-\x7e]/.test(text) && !LONG_WORD.test(text) && !text.includes('=?');
+
+/** RFC 2047 encoded words where a text is not plain ASCII, or could not be folded. */
 function words(text: string): string {
-  return encodeWords(clean(text), 'B', 60, true);
+  return isPlain(text) ? text : encodeWord(text, 'B', 60);
 }
 
 /** name-addr of RFC 5322, 3.4: an atom phrase as it is, anything else quoted, anything beyond ASCII encoded. */
 export function nameAddress(name: string, email: string): string {
   const plain = clean(name);
   if (plain === '') return `<${email}>`;
-  if (/[^\x20-\x7e]/.test(plain)) return `${words(plain)} <${email}>`;
+  if (!isPlain(plain)) return `${words(plain)} <${email}>`;
   const phrase = /^[A-Za-z0-9!#$%&'*+\-/=?^_`{|}~ ]+$/.test(plain) ? plain : `"${plain.replace(/(["\\])/g, '\\$1')}"`;
   return `${phrase} <${email}>`;
 }
@@ -59,7 +63,7 @@ export function buildMessage(letter: Letter): string {
   const headers = [
     `From: ${nameAddress(from.name, from.email)}`,
     `To: ${nameAddress(to.name, to.email)}`,
-    `Subject: ${words(subject.replace(/\s+/g, ' '))}`,
+    `Subject: ${words(clean(subject.replace(/\s+/g, ' ')))}`,
     `Date: ${headerDate(letter.date)}`,
     `Message-ID: ${messageId(sendId, from.email)}`,
     'MIME-Version: 1.0',

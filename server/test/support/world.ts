@@ -19,7 +19,7 @@ import { createServer } from '../../src/app/server.ts';
 import { connect, type Connection } from '../../src/db/connect.ts';
 import { firstRow, rows } from '../../src/db/rows.ts';
 import { moveClock, type Crowd } from '../../src/engine/mover.ts';
-import type { SendSettings } from '../../src/engine/send-loop.ts';
+import { LEASE_MS, type SendSettings } from '../../src/engine/send-loop.ts';
 import { SmtpTransport } from '../../src/mail/transport.ts';
 
 /** Friday 6 March 2026, 12:00 in Lisbon. */
@@ -65,6 +65,7 @@ export class World {
       base: 'http://ascenso.test',
       secret,
       parallel: 2,
+      leaseMs: LEASE_MS,
     };
     this.app = createServer(
       {
