@@ -166,11 +166,19 @@ function finish(visit: Visit): void {
   visit.dueAt = 0;
 }
 
+/**
+ * Whether the goal has been reached by `now`. Only what happened after entry counts, the entry event itself not. The
+ * server asks this once more before it hands over an email whose visit has ended meanwhile: nothing else would.
+ */
+export function goalReached(run: Runnable, asking: Asking): boolean {
+  const { goal } = run.sequence;
+  return goal !== null && evaluate(goal, { ...asking, enteredAt: asking.enteredAt + 1 });
+}
+
 /** An end that may come wherever the person stands: the goal reached, or mail no longer allowed. */
 function earlyEnd(w: Walk): TraceEntry | null {
   const { goal } = w.run.sequence;
-  // Only what happened after entry counts, the entry event itself not.
-  if (goal && evaluate(goal, { ...w.asking, enteredAt: w.visit.enteredAt + 1 }))
+  if (goal && goalReached(w.run, w.asking))
     return {
       at: w.now,
       step: w.visit.step,

@@ -26,7 +26,17 @@ export {
   type Place,
   type Visited,
 } from './tree.ts';
-export { advance, enter, mailBar, prepare, type Advanced, type Effect, type Runnable, type Visit } from './advance.ts';
+export {
+  advance,
+  enter,
+  goalReached,
+  mailBar,
+  prepare,
+  type Advanced,
+  type Effect,
+  type Runnable,
+  type Visit,
+} from './advance.ts';
 export { conditionsOf, needs, type Needs } from './needs.ts';
 export { traceCodes, traceSentence, type TraceCode, type TraceEntry, type TraceNames } from './trace.ts';
 export { dayWords, reaches, type Reach } from './timing.ts';

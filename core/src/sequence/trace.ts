@@ -37,6 +37,7 @@ const bars: Record<string, string> = {
   bounced: 'the address bounced, so nothing more is sent to it',
   complained: 'they reported an email as unwanted, so only service mail is sent',
   unsubscribed: 'they unsubscribed, so only service mail is sent',
+  goal: 'the goal had been reached before it went out',
   'left-list': 'they are not on the list that this sequence mails under',
 };
 

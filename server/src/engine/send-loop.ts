@@ -1,11 +1,12 @@
 import { sql } from 'drizzle-orm';
 import {
+  goalReached,
   mailBar,
   valuesFor,
   type Addresses,
   type Facts,
   type MergeContext,
-  type Sequence,
+  type Runnable,
   type Values,
 } from '@ascenso/core';
 import { newId } from '../app/ids.ts';
@@ -15,7 +16,7 @@ import { buildMessage } from '../mail/mime.ts';
 import { signSend } from '../mail/token.ts';
 import type { Delivery, SmtpTransport } from '../mail/transport.ts';
 import { loadFacts } from './facts.ts';
-import { loadProgram, loadVersion, type LoadedProgram } from './versions.ts';
+import { loadProgram, loadVersion, type LoadedProgram, type LoadedVersion } from './versions.ts';
 
 /** Messages leased at once: at most this many are handed over twice when a process is killed. */
 export const SEND_BATCH = 50;
@@ -50,6 +51,9 @@ export interface LeasedRow {
   to: string | null;
   values: Values | null;
   entry: Record<string, unknown> | null;
+  visit_status: 'active' | 'done' | null;
+  entered_at: number | null;
+  step_times: Record<string, number> | null;
   list_name: string | null;
   list_id: string | null;
 }
@@ -95,7 +99,7 @@ async function lease(tx: Tx, now: number, size: number, until: number): Promise<
         left join versions n on n.workspace_id = d.workspace_id and n.sequence_id = d.sequence_id and n.number = d.version
         left join lists l on l.workspace_id = d.workspace_id and l.id::text = n.doc->>'list'
         where s.workspace_id = due.workspace_id and s.id = due.id
-        returning s.workspace_id, s.id, s.visit_id, s.sequence_id, s.version, s.step, s.person_id, s.program_hash, s.due_at, s.attempts, s."to", s.values, v.entry, l.name as list_name, l.id as list_id`,
+        returning s.workspace_id, s.id, s.visit_id, s.sequence_id, s.version, s.step, s.person_id, s.program_hash, s.due_at, s.attempts, s."to", s.values, v.entry, v.status as visit_status, v.entered_at, v.step_times, l.name as list_name, l.id as list_id`,
   );
 }
 
@@ -106,15 +110,31 @@ interface Ready {
   values: Values;
 }
 
+// While a visit is under way, `advance` sees to its goal before its rows are let go. One that has ended may still have
+// its last email in the queue, for hours when the receiving server is busy.
+const goalIsOpen = (row: LeasedRow) => row.visit_status === 'done';
+
+/** Why a send may no longer go out, or null. */
+function barOf(row: LeasedRow, facts: Facts, run: Runnable | undefined, now: number): string | null {
+  if (!run) return null;
+  const bar = mailBar(run.sequence, facts);
+  if (bar) return bar;
+  const asking = { facts, now, enteredAt: row.entered_at ?? 0, stepTimes: row.step_times ?? {} };
+  return goalIsOpen(row) && goalReached(run, asking) ? 'goal' : null;
+}
+
 /** Fills each leased send once and keeps the values with it; cancels those that may no longer go out. */
 async function makeReady(tx: Tx, leased: readonly LeasedRow[], now: number): Promise<Ready[]> {
+  const versions = new Map<string, LoadedVersion>();
+  for (const r of leased)
+    if (r.visit_id) versions.set(r.id, await loadVersion(tx, r.workspace_id, r.sequence_id, r.version));
   const facts = await loadFacts(
     tx,
     leased.map((r) => ({
       workspace_id: r.workspace_id,
       visit_id: r.id,
       person_id: r.person_id,
-      events: [],
+      events: goalIsOpen(r) ? (versions.get(r.id)?.needs.events ?? []) : [],
       emails: false,
     })),
   );
@@ -122,10 +142,7 @@ async function makeReady(tx: Tx, leased: readonly LeasedRow[], now: number): Pro
   const cancelled: { row: LeasedRow; why: string }[] = [];
   for (const row of leased) {
     const known = facts.get(row.id);
-    const sequence: Sequence | null = row.visit_id
-      ? (await loadVersion(tx, row.workspace_id, row.sequence_id, row.version)).run.sequence
-      : null;
-    const why = known ? (sequence ? mailBar(sequence, known) : null) : 'deleted';
+    const why = known ? barOf(row, known, versions.get(row.id)?.run, now) : 'deleted';
     const program = await loadProgram(tx, row.workspace_id, row.program_hash);
     if (why || !known) cancelled.push({ row, why: why ?? 'deleted' });
     else
