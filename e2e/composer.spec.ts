@@ -127,3 +127,30 @@ test('an email that an event starts is read with a real event of that person', a
   // Who did it comes first among the readers, with their newest event.
   await expect(page.getByLabel('With the event').locator('option').first()).toHaveText(/^Checkout started, \w{3} \d/);
 });
+
+test('what is typed while an earlier edit is still being saved is not lost', async ({ page }) => {
+  await signIn(page);
+  await beginSequence(page, fresh('Slow line '));
+  await openFirstEmail(page);
+  // A slow line: every save is answered two seconds late, with the draft as it was then.
+  await page.route('**/commands', async (route) => {
+    const answer = await route.fetch();
+    await new Promise((resolve) => setTimeout(resolve, 2_000));
+    await route.fulfill({ response: answer });
+  });
+  await page.getByRole('textbox', { name: 'Subject' }).click();
+  const saving = page.waitForRequest('**/commands');
+  const saved = page.waitForResponse('**/commands');
+  await page.keyboard.type('First');
+  await page.getByRole('textbox', { name: 'Text of the block' }).click();
+  await saving;
+  // One key at a time, so that the answer comes in between two of them.
+  const words = 'Fold along the grain, wax the thread twice, and press every fold flat with the bone.';
+  for (const key of words) await page.keyboard.type(key, { delay: 30 });
+  await saved;
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
+  await page.unroute('**/commands');
+  await page.reload();
+  await expect(page.getByRole('textbox', { name: 'Text of the block' })).toHaveText(words);
+  await expect(page.getByRole('textbox', { name: 'Subject' })).toHaveText('First');
+});

@@ -56,6 +56,7 @@ async function cruise() {
     'web/src',
     'standins/src',
     'demo/src',
+    'bench/src',
     'e2e',
   ]);
   // A tool that reads nothing finds nothing: it must have seen the house.

@@ -4,6 +4,7 @@ import { describe, expect, test } from 'vitest';
 import { firstRow, rows } from '../src/db/rows.ts';
 import { personStory } from '../src/db/people.ts';
 import { advanceRound } from '../src/engine/advance-loop.ts';
+import { clockState } from '../src/app/clock.ts';
 import { startLoops } from '../src/engine/loops.ts';
 import { sendRound } from '../src/engine/send-loop.ts';
 import { SmtpTransport } from '../src/mail/transport.ts';
@@ -346,10 +347,23 @@ test('however many processes run, moving the clock sends the same emails at the 
 
 test('a clock cannot be moved twice at once, and a real one not at all', async () => {
   const now = await world.now();
-  const first = world.ahead(now + DAY);
-  const second = world.ahead(now + DAY);
-  const results = await Promise.allSettled([first, second]);
-  expect(results.map((r) => r.status).sort()).toEqual(['fulfilled', 'rejected']);
+  let release = () => {};
+  const held = new Promise<void>((resolve) => (release = resolve));
+  let arrived = () => {};
+  const moving = new Promise<void>((resolve) => (arrived = resolve));
+  const first = world.ahead(now + DAY, {
+    act: async () => {
+      arrived();
+      await held;
+      return { acted: 0, nextAt: null };
+    },
+  });
+  await moving;
+  expect((await clockState(world.connection.db)).moving).toBe(true);
+  await expect(world.ahead(now + DAY)).rejects.toThrow('already being moved');
+  release();
+  await first;
+  expect(await clockState(world.connection.db)).toMatchObject({ moving: false, now: now + DAY });
   await world.connection.db.execute(sql`update installation set practice = false`);
   await expect(world.ahead(now + 2 * DAY)).rejects.toThrow('real clock');
   await world.connection.db.execute(sql`update installation set practice = true`);

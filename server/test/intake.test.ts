@@ -3,7 +3,7 @@ import { HOUR } from '@ascenso/core';
 import request from 'supertest';
 import { beforeEach, describe, expect, test } from 'vitest';
 import { rows } from '../src/db/rows.ts';
-import { cloudEvent, emailStep, FRIDAY_NOON, useWorld, waitStep, World } from './support/world.ts';
+import { cloudEvent, emailStep, FRIDAY_NOON, useWorld, waitStep, type World } from './support/world.ts';
 
 const world = useWorld();
 const DAY = 24 * HOUR;
@@ -55,7 +55,7 @@ describe('events that are late, repeated, changed or early', () => {
       .mail()
       .filter((m) => m.to === email)
       .map((m) => m.subject);
-  const now = async () => (await world.now()) as number;
+  const now = async () => world.now();
 
   test('the same source and id twice counts once, also in one batch', async () => {
     const at = await now();

@@ -22,9 +22,9 @@ export function outsideRouter(ctx: AppContext): Router {
       throw new UserError(409, 'moving', 'The clock is already being moved. Wait until it has arrived.');
     // Waits only until the move has begun: the screen asks how far it is.
     await new Promise<void>((begun, refused) => {
-      moveClock(connection, ctx.sending, target, ctx.crowd, () => begun()).catch((error: unknown) => {
-        ctx.log.error({ error: String(error) }, 'moving the clock failed');
-        refused(error as Error);
+      moveClock(connection, ctx.sending, target, ctx.crowd, () => begun()).catch((error: Error) => {
+        ctx.log.error({ error: error.message }, 'moving the clock failed');
+        refused(error);
       });
     });
     return { target };

@@ -30,18 +30,20 @@ interface Request {
   body?: unknown;
 }
 
+/** A request that outlives its page may carry this much (Fetch standard: 64 KiB over all of them). */
+const KEPT_ALIVE = 30_000;
+
+/** A body with its headers. What is small is sent to its end even when the page is left at that moment. */
+function bodyOf(body: unknown): RequestInit {
+  if (body instanceof FormData) return { body };
+  const text = JSON.stringify(body);
+  return { body: text, headers: { 'Content-Type': 'application/json' }, keepalive: text.length < KEPT_ALIVE };
+}
+
 /** Calls the server; a failure is its own sentence, ready to show. */
 export async function call<T>({ url, method = 'GET', body }: Request): Promise<{ data: T } | { error: Failure }> {
   try {
-    const form = body instanceof FormData;
-    const answer = await fetch(`/api${url}`, {
-      method,
-      ...(body === undefined
-        ? {}
-        : form
-          ? { body }
-          : { body: JSON.stringify(body), headers: { 'Content-Type': 'application/json' } }),
-    });
+    const answer = await fetch(`/api${url}`, { method, ...(body === undefined ? {} : bodyOf(body)) });
     const data: unknown = await answer.json();
     if (answer.ok) return { data: data as T };
     const { error } = data as ErrorAnswer;

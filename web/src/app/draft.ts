@@ -3,6 +3,7 @@ import type { SaveAnswer, SequenceAnswer } from '@ascenso/contracts';
 import { applyCommands, CommandError, undoStacks, type Command, type LogEntry, type Sequence } from '@ascenso/core';
 import { toast } from 'sonner';
 import { api, call } from './api.ts';
+import { flushTexts } from './typing.ts';
 import type { AppDispatch, RootState } from './store.ts';
 
 /** The draft on the screen: ahead of the server by the edits that are still on their way. */
@@ -103,6 +104,7 @@ export const redo = () => (dispatch: AppDispatch, getState: () => RootState) => 
 
 /** Waits until every edit so far has been saved, and answers the revision. */
 export const settled = () => async (_dispatch: AppDispatch, getState: () => RootState) => {
+  flushTexts();
   await queue;
   return getState().draft.revision;
 };

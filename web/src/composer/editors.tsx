@@ -3,36 +3,16 @@ import { NodeSelection } from '@tiptap/pm/state';
 import { EditorContent, useEditor, useEditorState } from '@tiptap/react';
 import { StarterKit } from '@tiptap/starter-kit';
 import { Bold, Braces, Italic, Link2, List, ListOrdered } from 'lucide-react';
-import { useEffect, useRef, useState, type ReactNode } from 'react';
+import { useEffect, useState, type ReactNode } from 'react';
 import { richTextSchema, type RichText } from '@ascenso/core';
 import { Button, Dialog, IconButton, inputClass, TextField } from '../ui/index.tsx';
 import { docToTemplate, FieldNode, templateToDoc } from './field-node.ts';
+import { useForeign, useSettling } from './settling.ts';
 import { FieldPicker } from './field-picker.tsx';
 import { fieldLabel } from './template-text.tsx';
 
-const TYPING_MS = 500;
-
-/** Calls `save` a moment after the last change, and at once when it is told to. */
-function useSettling<T>(save: (value: T) => void) {
-  const pending = useRef<{ value: T; timer: ReturnType<typeof setTimeout> } | null>(null);
-  const latest = useRef(save);
-  latest.current = save;
-  const flush = () => {
-    if (!pending.current) return;
-    clearTimeout(pending.current.timer);
-    const { value } = pending.current;
-    pending.current = null;
-    latest.current(value);
-  };
-  useEffect(() => flush, []);
-  const change = (value: T) => {
-    if (pending.current) clearTimeout(pending.current.timer);
-    pending.current = { value, timer: setTimeout(flush, TYPING_MS) };
-  };
-  return { change, flush };
-}
-
-const plainKit = StarterKit.configure({
+/** What no text of ours has: blocks are blocks, not headings inside a text. */
+const without = {
   heading: false,
   code: false,
   codeBlock: false,
@@ -40,16 +20,10 @@ const plainKit = StarterKit.configure({
   horizontalRule: false,
   strike: false,
   underline: false,
-  link: { openOnClick: false, autolink: false },
-});
+} as const;
+const richKit = StarterKit.configure({ ...without, link: { openOnClick: false, autolink: false } });
 const lineKit = StarterKit.configure({
-  heading: false,
-  code: false,
-  codeBlock: false,
-  blockquote: false,
-  horizontalRule: false,
-  strike: false,
-  underline: false,
+  ...without,
   link: false,
   bold: false,
   italic: false,
@@ -124,9 +98,8 @@ export function LineEditor({
   note?: ReactNode;
   id?: string;
 }) {
-  const { change, flush } = useSettling(save);
+  const { change, flush, drop } = useSettling(save);
   const { pick, picker } = useFieldPicking();
-  const own = useRef(value);
   const editor = useEditor({
     extensions: [lineKit, FieldNode, OneLine],
     content: templateToDoc(value),
@@ -138,12 +111,10 @@ export function LineEditor({
     },
     onBlur: flush,
   });
-  useEffect(() => {
-    if (value !== own.current) {
-      own.current = value;
-      editor.commands.setContent(templateToDoc(value), { emitUpdate: false });
-    }
-  }, [value, editor]);
+  const own = useForeign(value, () => {
+    drop();
+    editor.commands.setContent(templateToDoc(value), { emitUpdate: false });
+  });
   const empty = useEditorState({ editor, selector: ({ editor: e }) => e.isEmpty });
   return (
     <div className="min-w-0 flex-1">
@@ -183,12 +154,11 @@ function LinkDialog({ editor, open, onClose }: { editor: Editor; open: boolean; 
 
 /** The text of a block: paragraphs, lists, bold, italic, links and merge fields. */
 export function RichEditor({ label, doc, save }: { label: string; doc: RichText; save: (doc: RichText) => void }) {
-  const { change, flush } = useSettling(save);
+  const { change, flush, drop } = useSettling(save);
   const { pick, picker } = useFieldPicking();
   const [linking, setLinking] = useState(false);
-  const own = useRef(JSON.stringify(doc));
   const editor = useEditor({
-    extensions: [plainKit, FieldNode],
+    extensions: [richKit, FieldNode],
     content: doc,
     editorProps: { attributes: { 'aria-label': label, role: 'textbox', 'aria-multiline': 'true' } },
     onUpdate: ({ editor: e }) => {
@@ -200,13 +170,10 @@ export function RichEditor({ label, doc, save }: { label: string; doc: RichText;
     },
     onBlur: flush,
   });
-  useEffect(() => {
-    const incoming = JSON.stringify(doc);
-    if (incoming !== own.current) {
-      own.current = incoming;
-      editor.commands.setContent(doc, { emitUpdate: false });
-    }
-  }, [doc, editor]);
+  const own = useForeign(JSON.stringify(doc), () => {
+    drop();
+    editor.commands.setContent(doc, { emitUpdate: false });
+  });
   const state = useEditorState({
     editor,
     selector: ({ editor: e }) => ({

@@ -45,9 +45,10 @@ export function useDraftKeys() {
 
 export function SavedNote() {
   const { unsaved, failed } = useApp((s) => s.draft);
+  const typing = useApp((s) => s.typing > 0);
   return (
     <span role="status" className="text-[12px] text-ink-2">
-      {failed ? 'Not saved' : unsaved > 0 ? 'Saving …' : 'Saved'}
+      {failed ? 'Not saved' : unsaved > 0 || typing ? 'Saving …' : 'Saved'}
     </span>
   );
 }

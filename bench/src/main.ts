@@ -1,0 +1,14 @@
+import { advance } from './advance.ts';
+import { mime } from './mime.ts';
+import { render } from './render.ts';
+import { send } from './send.ts';
+
+// Prints one JSON line per measurement: {name, value, unit, baseline, ratio}. `npm run bench -- send` runs one.
+const all: Record<string, () => Promise<void>> = { advance, render, mime, send };
+const wanted = process.argv.slice(2);
+const unknown = wanted.filter((name) => !all[name]);
+if (unknown.length > 0) {
+  console.error(`There is no measurement “${unknown.join(', ')}”. There are: ${Object.keys(all).join(', ')}.`);
+  process.exit(2);
+}
+for (const name of wanted.length > 0 ? wanted : Object.keys(all)) await all[name]?.();

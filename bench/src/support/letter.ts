@@ -1,0 +1,60 @@
+import {
+  compileEmail,
+  paragraphs,
+  plainStyle,
+  type Block,
+  type Email,
+  type MergeContext,
+  type Program,
+} from '@ascenso/core';
+
+const field = (path: string, fallback: string) => ({ path, fallback, filters: [] });
+const text = (id: string, ...parts: Parameters<typeof paragraphs>[0][number][]): Block => ({
+  kind: 'text',
+  id,
+  doc: paragraphs(parts),
+});
+
+/** An email as a workshop writes them: 25 blocks, 15 merge fields, 4 links; the size is told with the figures. */
+export function letter(): Email {
+  const blocks: Block[] = [];
+  for (let i = 0; i < 5; i++)
+    blocks.push(
+      { kind: 'heading', id: `h${i}`, text: `Evening ${i + 1}, {{ subscriber.first_name | default: "reader" }}`, level: 2 },
+      text(`t${i}`, 'Fold along the grain — always. ', field('subscriber.skill', 'new'), ' binders first press the fold flat with a bone folder, then turn the sheet. Leave the thread a hand longer than the spine, wax it twice, and pull along the fold, never across it.'),
+      text(`u${i}`, 'What you need this evening: two sheets of text paper, a needle, and the thread that came with your kit. Your plan is ', field('subscriber.plan', 'none'), '.'),
+      { kind: 'divider', id: `d${i}` },
+    );
+  for (let i = 0; i < 4; i++)
+    blocks.push({ kind: 'button', id: `b${i}`, label: `See kit ${i + 1}`, address: `https://foldwell.example/kits/${i}` });
+  blocks.push({ kind: 'footer', id: 'f', reason: 'You asked for our workshop letters.' });
+  return { sender: '', subject: 'Evening for {{ subscriber.first_name | default: "reader" }} 📖', preview: 'A minute with the needle', blocks };
+} // prettier-ignore
+
+export const program = (): Promise<Program> =>
+  compileEmail(letter(), { ...plainStyle, postalAddress: 'Foldwell Bindery, Rua das Gáveas 12, Lisboa' });
+
+/** Person n, as merge fields read them. */
+export const context = (n: number): MergeContext => ({
+  subscriber: {
+    first_name: `Marta ${n}`,
+    skill: n % 2 ? 'new' : 'seasoned',
+    plan: 'paper club',
+    email: `reader${n}@readers.example`,
+  },
+  event: {},
+  sender: {},
+});
+
+/** The same email as one Liquid template: what the moving nodes of the program stand for, written out. */
+export function asLiquid(p: Program, part: 'html' | 'text' | 'subject'): string {
+  return p[part]
+    .map((piece) => {
+      if (typeof piece === 'string') return piece;
+      if ('s' in piece) return `{{ addresses.${piece.s} }}`;
+      if ('l' in piece) return `{{ addresses.link }}/${piece.l}`;
+      const f = p.fields[piece.f];
+      return f ? `{{ ${f.path} | default: "${f.fallback ?? ''}" }}` : '';
+    })
+    .join('');
+}
