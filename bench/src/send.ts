@@ -5,6 +5,7 @@ import path from 'node:path';
 import { Liquid } from 'liquidjs';
 import { createTransport } from 'nodemailer';
 import { advanceRound } from '../../server/src/engine/advance-loop.ts';
+import { SEND_LANES } from '../../server/src/engine/loops.ts';
 import { LEASE_MS, sendRound, addressesFor } from '../../server/src/engine/send-loop.ts';
 import { installationSecret } from '../../server/src/app/clock.ts';
 import { SmtpTransport } from '../../server/src/mail/transport.ts';
@@ -80,7 +81,10 @@ export async function send(): Promise<void> {
         },
         run: async () => {
           let total = 0;
+          const lane = async () => {
           for (let done = await sendRound(connection, settings, NOW); done > 0; done = await sendRound(connection, settings, NOW)) total += done;
+          };
+          await Promise.all(Array.from({ length: SEND_LANES }, lane));
           return total;
         },
       },

@@ -1,11 +1,12 @@
 import { afterEach, expect, test } from 'vitest';
-import { SEND_BATCH } from '../src/engine/send-loop.ts';
 import { extraCopies, killRun } from './support/killing.ts';
 import { World } from './support/world.ts';
 
 // Architecture, "Promises": nothing lost, nothing doubled. `npm run kill` does this with 100 kills.
 const KILLS = Number(process.env.KILLS ?? 10);
 const PEOPLE = 150 * KILLS;
+/** Messages that a process may have handed over and not recorded yet when it is killed. */
+const IN_FLIGHT = 50;
 
 let world: World;
 afterEach(() => world.close());
@@ -21,7 +22,7 @@ test(
     for (const { sources } of result.came.values()) expect(new Set(sources).size).toBe(1);
     const extra = extraCopies(result);
     console.log(`${KILLS} kills, ${result.expected.length} messages, ${extra} handed over twice`);
-    expect(extra).toBeLessThanOrEqual(KILLS * SEND_BATCH);
+    expect(extra).toBeLessThanOrEqual(KILLS * IN_FLIGHT);
   },
 );
 
@@ -32,6 +33,6 @@ test(
     world = new World();
     await world.open();
     const result = await killRun(world, 300, 1, 0);
-    expect(extraCopies(result)).toBeGreaterThan(SEND_BATCH);
+    expect(extraCopies(result)).toBeGreaterThan(IN_FLIGHT);
   },
 );

@@ -4,8 +4,10 @@ import { advanceRound } from './advance-loop.ts';
 import { sendRound, type SendSettings } from './send-loop.ts';
 
 const IDLE_MS = 250;
+/** Send rounds at once: while one speaks SMTP, the other leases and fills. */
+export const SEND_LANES = 2;
 
-/** Runs both loops until told to stop. A failed round is told and tried again: the database holds all state. */
+/** Runs the loops until told to stop. A failed round is told and tried again: the database holds all state. */
 export function startLoops(
   connection: Connection,
   settings: SendSettings,
@@ -24,12 +26,12 @@ export function startLoops(
       }
     }
   };
-  const both = Promise.all([
+  const all = Promise.all([
     run((now) => advanceRound(connection, now)),
-    run((now) => sendRound(connection, settings, now)),
+    ...Array.from({ length: SEND_LANES }, () => run((now) => sendRound(connection, settings, now))),
   ]);
   return async () => {
     stopped = true;
-    await both;
+    await all;
   };
 }

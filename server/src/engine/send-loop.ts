@@ -9,22 +9,19 @@ import {
   type Runnable,
   type Values,
 } from '@ascenso/core';
-import { newId } from '../app/ids.ts';
-import type { Connection, Executor, Tx } from '../db/connect.ts';
+import type { Connection, Tx } from '../db/connect.ts';
 import { batch, rows } from '../db/rows.ts';
 import { buildMessage } from '../mail/mime.ts';
 import { signSend } from '../mail/token.ts';
-import type { Delivery, SmtpTransport } from '../mail/transport.ts';
+import type { SmtpTransport } from '../mail/transport.ts';
 import { loadFacts } from './facts.ts';
+import { AcceptedLog, recordRefusal, settle } from './outcomes.ts';
 import { loadProgram, loadVersion, type LoadedProgram, type LoadedVersion } from './versions.ts';
 
-/** Messages leased at once: at most this many are handed over twice when a process is killed. */
-export const SEND_BATCH = 50;
+/** Messages leased at once: what is left of them when a process is killed waits for its lease to end. */
+export const SEND_BATCH = 200;
 /** How long a batch belongs to the process that took it, ms on the system clock. */
 export const LEASE_MS = 60_000;
-const MINUTE = 60_000;
-/** Waits between tries, ms on the business clock; after the last the send is given up. */
-const BACKOFF = [5 * MINUTE, 30 * MINUTE, 2 * 60 * MINUTE, 8 * 60 * MINUTE, 24 * 60 * MINUTE];
 
 export interface SendSettings {
   transport: SmtpTransport;
@@ -165,63 +162,6 @@ async function makeReady(tx: Tx, leased: readonly LeasedRow[], now: number): Pro
   return ready;
 }
 
-interface Settled {
-  status: 'sent' | 'cancelled' | 'bounced' | 'failed' | 'queued';
-  answer?: string;
-  nextAt?: number;
-  code?: 'email-cancelled' | 'email-bounced' | 'email-failed';
-  data?: Record<string, string | number>;
-}
-
-/** Writes what became of a send, and tells it in the person's story where it is news. */
-async function settle(db: Executor, row: LeasedRow, s: Settled, now: number): Promise<void> {
-  await db.execute(
-    sql`update sends set status = ${s.status}, lease_until = null, answer = ${s.answer ?? null}, sent_at = ${s.status === 'sent' ? now : null}::bigint, next_at = coalesce(${s.nextAt ?? null}::bigint, next_at)
-        where workspace_id = ${row.workspace_id} and id = ${row.id} and status in ('leased', 'queued')`,
-  );
-  if (s.code && row.visit_id)
-    await db.execute(
-      sql`insert into traces (workspace_id, person_id, id, visit_id, sequence_id, version, at, step, code, data)
-          values (${row.workspace_id}, ${row.person_id}, ${newId()}, ${row.visit_id}, ${row.sequence_id}, ${row.version}, ${now}, ${row.step}, ${s.code}, ${JSON.stringify(s.data ?? {})}::jsonb)`,
-    );
-}
-
-async function record(connection: Connection, row: LeasedRow, delivery: Delivery, now: number): Promise<void> {
-  // One statement is its own transaction, which saves two round trips for nearly every message.
-  if (delivery.kind === 'accepted') return settle(connection.db, row, { status: 'sent', answer: delivery.answer }, now);
-  await connection.db.transaction(async (tx) => {
-    if (delivery.kind === 'refused') {
-      await settle(
-        tx,
-        row,
-        { status: 'bounced', answer: delivery.answer, code: 'email-bounced', data: { answer: delivery.answer } },
-        now,
-      );
-      await tx.execute(
-        sql`update people set mail_status = 'bounced' where workspace_id = ${row.workspace_id} and id = ${row.person_id} and mail_status <> 'complained'`,
-      );
-      await tx.execute(
-        sql`update visits set next_due_at = least(next_due_at, ${now}) where workspace_id = ${row.workspace_id} and person_id = ${row.person_id} and status = 'active'`,
-      );
-      return;
-    }
-    const wait = BACKOFF[row.attempts - 1];
-    if (wait === undefined)
-      return settle(
-        tx,
-        row,
-        {
-          status: 'failed',
-          answer: delivery.answer,
-          code: 'email-failed',
-          data: { attempts: row.attempts, answer: delivery.answer },
-        },
-        now,
-      );
-    return settle(tx, row, { status: 'queued', answer: delivery.answer, nextAt: now + wait }, now);
-  });
-}
-
 /** The finished message of a send that has its values. */
 export function messageOf(
   row: Pick<LeasedRow, 'workspace_id' | 'id' | 'due_at' | 'list_id' | 'list_name'>,
@@ -255,6 +195,7 @@ export async function sendRound(
     return { taken: leased.length, ready: leased.length > 0 ? await makeReady(tx, leased, now) : [] };
   });
   const waiting = [...ready];
+  const accepted = new AcceptedLog(connection.db, now);
   const converse = async () => {
     for (let next = waiting.shift(); next; next = waiting.shift()) {
       // A receiving server so slow that the lease runs out: what is left is for whoever leases it next.
@@ -265,9 +206,11 @@ export async function sendRound(
         to,
         messageOf(row, program, to, values, settings),
       );
-      await record(connection, row, delivery, now);
+      if (delivery.kind === 'accepted') accepted.note(row, delivery.answer);
+      else await recordRefusal(connection, row, delivery, now);
     }
   };
   await Promise.all(Array.from({ length: settings.parallel }, converse));
+  await accepted.written();
   return taken;
 }
