@@ -8,6 +8,8 @@ export default defineConfig({
   test: {
     projects: [
       project('core'),
+      project('web'),
+      project('standins'),
       project('server', { testTimeout: 60_000, hookTimeout: 60_000, fileParallelism: false }),
     ],
   },

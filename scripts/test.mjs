@@ -78,6 +78,7 @@ try {
   await stage('format', () => run('npx', ['prettier', '--check', '.']).then(() => undefined));
   await stage('rooms', cruise);
   await stage('core', () => vitest(['core']));
+  await stage('units', () => vitest(['web', 'standins']));
   await stage('server', async () => {
     // The kill test runs engine processes as npm start does.
     await ensureBuilt();

@@ -1,4 +1,4 @@
-import { closeSync, fstatSync, mkdirSync, openSync, readFileSync, readSync, writeSync } from 'node:fs';
+import { closeSync, fstatSync, ftruncateSync, mkdirSync, openSync, readFileSync, readSync, writeSync } from 'node:fs';
 import path from 'node:path';
 import { gunzipSync, gzipSync } from 'node:zlib';
 
@@ -27,8 +27,11 @@ export class MessageStore {
     this.#bodies = openSync(path.join(folder, 'messages.gz'), 'a+');
     this.#index = openSync(indexFile, 'a+');
     this.#end = fstatSync(this.#bodies).size;
-    for (const line of readFileSync(indexFile, 'utf8').split('\n'))
-      if (line) this.summaries.push(JSON.parse(line) as Summary);
+    const text = readFileSync(indexFile, 'utf8');
+    // A line without an end was cut off by a crash: its message was never acknowledged, and comes again.
+    const whole = text.slice(0, text.lastIndexOf('\n') + 1);
+    if (whole.length < text.length) ftruncateSync(this.#index, Buffer.byteLength(whole));
+    for (const line of whole.split('\n')) if (line) this.summaries.push(JSON.parse(line) as Summary);
   }
 
   add(source: Buffer, about: Omit<Summary, 'id' | 'offset' | 'length'>): Summary {

@@ -1,0 +1,192 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import type { Condition, Facts } from '../src/audience/index.ts';
+import { advance, enter, prepare, walk, type Sequence, type Step, type Visit } from '../src/sequence/index.ts';
+import { DAY, emailStep, event, facts, HOUR, id, NOON, sequence, waitStep } from './support.ts';
+
+/** Lets one person live through a sequence, stopping at every due moment, as the server does. */
+function live(doc: Sequence, known: Facts | ((now: number) => Facts), until = NOON + 400 * DAY) {
+  const run = prepare(doc);
+  let visit: Visit = enter('v', 'q', 1, run, NOON, {});
+  const sends: { step: string; at: number }[] = [];
+  const trace = [];
+  while (visit.status === 'active' && visit.dueAt <= until) {
+    const now = visit.dueAt;
+    const done = advance(visit, run, typeof known === 'function' ? known(now) : known, now);
+    for (const e of done.effects) if (e.kind === 'send') sends.push({ step: e.step, at: e.dueAt });
+    trace.push(...done.trace);
+    // It either ends or moves on in time: a visit that stood still would hold the loop for ever.
+    expect(done.visit.status === 'done' || done.visit.dueAt > now).toBe(true);
+    visit = done.visit;
+  }
+  return { visit, sends, trace };
+}
+
+const branch = (condition: Condition, yes: Step[], otherwise: Step[]): Step => ({
+  id: id(), on: true, note: '', kind: 'branch', name: '',
+  arms: [{ id: id(), condition, steps: yes }, { id: id(), condition: null, steps: otherwise }],
+}); // prettier-ignore
+const leave = (): Step => ({ id: id(), on: true, note: '', kind: 'leave' });
+
+describe('where a person goes', () => {
+  test('arms come back together after a branch, unless one leaves', () => {
+    const [a, b, after] = [emailStep('A'), emailStep('B'), emailStep('After')];
+    const teacher: Condition = { kind: 'tag', tag: 'teacher', has: true };
+    const joined = sequence([branch(teacher, [a], [b]), after]);
+    expect(live(joined, facts({ tags: ['teacher'] })).sends.map((s) => s.step)).toEqual([a.id, after.id]);
+    expect(live(joined, facts()).sends.map((s) => s.step)).toEqual([b.id, after.id]);
+    const left = sequence([branch(teacher, [a, leave()], [b]), after]);
+    expect(live(left, facts({ tags: ['teacher'] })).sends.map((s) => s.step)).toEqual([a.id]);
+  });
+
+  test('an empty arm, and a branch at the very end, lead on', () => {
+    const after = emailStep('After');
+    const teacher: Condition = { kind: 'tag', tag: 'teacher', has: true };
+    expect(live(sequence([branch(teacher, [], []), after]), facts()).sends).toHaveLength(1);
+    expect(live(sequence([emailStep('First'), branch(teacher, [], [])]), facts()).visit.status).toBe('done');
+  });
+
+  test('a step that is switched off is passed over, with its reason told', () => {
+    const off = emailStep('Off', { on: false });
+    const { sends, trace } = live(sequence([off, emailStep('On')]), facts());
+    expect(sends).toHaveLength(1);
+    expect(trace.find((t) => t.step === off.id)?.code).toBe('step-off');
+  });
+
+  test('an email’s own tag is added at the moment it is decided', () => {
+    const run = prepare(sequence([emailStep('Guide', { thenTag: 'stitch-guide' })]));
+    const { effects } = advance(enter('v', 'q', 1, run, NOON, {}), run, facts(), NOON);
+    expect(effects).toContainEqual({ kind: 'tag', step: run.sequence.steps[0]?.id, tag: 'stitch-guide', add: true });
+  });
+});
+
+describe('when', () => {
+  test('the Friday example: Mon to Fri 8:00 to 18:00, two days after a Thursday noon, is Monday at 8:00 (common practice, no published source)', () => {
+    const thursday = Date.UTC(2026, 2, 5, 12);
+    const email = emailStep('Weekdays', { window: { days: [1, 2, 3, 4, 5], from: 480, to: 1080 } });
+    const run = prepare(sequence([waitStep(2), email]));
+    const first = advance(enter('v', 'q', 1, run, thursday, {}), run, facts(), thursday);
+    const second = advance(first.visit, run, facts(), first.visit.dueAt);
+    expect(new Date(second.visit.dueAt).toISOString()).toBe('2026-03-09T08:00:00.000Z');
+    expect(second.trace.at(-1)).toMatchObject({ code: 'email-held', data: { zone: 'Europe/Lisbon' } });
+    const third = advance(second.visit, run, facts(), second.visit.dueAt);
+    expect(third.effects).toMatchObject([{ kind: 'send', dueAt: Date.UTC(2026, 2, 9, 8) }]);
+  });
+
+  test('a wait counts from the decided moment of the email before it, not from when it was handed over', () => {
+    const doc = sequence([emailStep('A'), waitStep(1), emailStep('B')]);
+    expect(live(doc, facts()).sends.map((s) => s.at)).toEqual([NOON, NOON + DAY]);
+  });
+
+  test('a wait of 0 is none', () => {
+    expect(live(sequence([waitStep(0), emailStep('A')]), facts()).sends[0]?.at).toBe(NOON);
+  });
+
+  test('a move to another zone shifts only what has not been reckoned', () => {
+    const doc = sequence([waitStep(1), waitStep(1), emailStep('A')]);
+    // In Tokyo from the second day on: the first wait stays, the second keeps Tokyo's wall time.
+    const { sends } = live(doc, (now) => facts({ zone: now > NOON ? 'Asia/Tokyo' : 'Europe/Lisbon' }));
+    expect(sends[0]?.at).toBe(NOON + 2 * DAY);
+  });
+});
+
+describe('what ends a visit early', () => {
+  const goal: Condition = { kind: 'event', event: 'order.placed', done: true, since: { kind: 'entry' }, where: [] };
+  const doc = sequence([emailStep('A'), waitStep(3), emailStep('B')], { goal });
+
+  test.each([
+    ['at the moment of entry does not count', NOON, 2],
+    ['a ms after it does', NOON + 1, 1],
+    ['before entry does not', NOON - 1, 2],
+    ['in the very moment the next email is due comes first', NOON + 3 * DAY, 1],
+  ])('an order placed %s', (_name, at, emails) => {
+    const { sends } = live(doc, (now) => facts({}, { events: at <= now ? [event('order.placed', at)] : [] }));
+    expect(sends).toHaveLength(emails);
+  });
+
+  test('a person woken by a fact that is no goal stays where they stand, with the same due time', () => {
+    const run = prepare(doc);
+    const waiting = advance(enter('v', 'q', 1, run, NOON, {}), run, facts(), NOON).visit;
+    const woken = advance(waiting, run, facts({}, { events: [event('product.viewed', NOON + HOUR)] }), NOON + HOUR);
+    expect(woken).toEqual({ visit: waiting, effects: [], trace: [] });
+  });
+
+  test.each([
+    ['bounced', 'letters', {}, 0],
+    ['bounced', null, {}, 0],
+    ['complained', 'letters', {}, 0],
+    ['complained', null, {}, 1],
+    ['unsubscribed', 'letters', {}, 0],
+    ['unsubscribed', null, {}, 1],
+    ['ok', 'letters', { letters: 'left' }, 0],
+    ['ok', 'letters', { letters: 'pending' }, 0],
+    ['ok', null, {}, 1],
+  ] as const)('mail status %s, mailing under %s, lists %j: %i email', (mailStatus, list, lists, emails) => {
+    const person = facts({ mailStatus, lists: { letters: 'confirmed', ...lists } });
+    expect(live(sequence([emailStep('A')], { list }), person).sends).toHaveLength(emails);
+  });
+});
+
+/** A random plan: emails, waits, branches and leaves, nested. */
+const steps: fc.Arbitrary<Step[]> = fc.letrec<{ list: Step[] }>((tie) => ({
+  list: fc.array(
+    fc.oneof(
+      { depthSize: 'small', withCrossShrink: true },
+      fc.record({ on: fc.boolean(), from: fc.constantFrom(0, 480, 1320), windowed: fc.boolean() }).map(({ on, from, windowed }): Step =>
+        emailStep('E', { on, window: windowed ? { days: [1, 3, 5], from, to: from === 0 ? 1440 : (from + 600) % 1440 } : null })),
+      fc.record({ amount: fc.nat(20), unit: fc.constantFrom('minutes' as const, 'hours' as const, 'days' as const, 'weeks' as const) }).map(({ amount, unit }): Step => waitStep(amount, unit)),
+      fc.constant(null).map(leave),
+      fc.tuple(fc.boolean(), tie('list'), tie('list')).map(([has, a, b]) => branch({ kind: 'tag', tag: 'teacher', has }, a, b)),
+    ),
+    { maxLength: 5 },
+  ),
+})).list; // prettier-ignore
+const zones = fc.constantFrom(
+  'Europe/Lisbon',
+  'America/New_York',
+  'Asia/Kolkata',
+  'Australia/Lord_Howe',
+  'Pacific/Auckland',
+);
+
+describe('random plans', () => {
+  test('end for everybody, never send a step twice, and send in the order of the plan', () => {
+    fc.assert(
+      fc.property(steps, zones, fc.subarray(['teacher']), (list, zone, tags) => {
+        const doc = sequence(list);
+        const { visit, sends } = live(doc, facts({ zone, tags }), Infinity);
+        expect(visit).toMatchObject({ status: 'done', step: null });
+        expect(new Set(sends.map((s) => s.step)).size).toBe(sends.length);
+        expect(sends.map((s) => s.at)).toEqual(sends.map((s) => s.at).sort((a, b) => a - b));
+        const order = walk(doc).map((v) => v.step.id);
+        const places = sends.map((s) => order.indexOf(s.step));
+        expect(places).toEqual([...places].sort((a, b) => a - b));
+      }),
+      { numRuns: 400 },
+    );
+  });
+
+  test('a lag of less than an hour at every step changes no moment; the function keeps its arguments and is repeatable', () => {
+    fc.assert(
+      fc.property(steps, zones, fc.infiniteStream(fc.nat(HOUR)), (list, zone, lags) => {
+        const doc = sequence(list);
+        const run = prepare(doc);
+        const person = facts({ zone });
+        const on_time = live(doc, person, Infinity).sends;
+        let visit = enter('v', 'q', 1, run, NOON, {});
+        const late: typeof on_time = [];
+        for (const lag of lags) {
+          if (visit.status === 'done') break;
+          const before = JSON.stringify(visit);
+          const done = advance(visit, run, person, visit.dueAt + lag);
+          expect(JSON.stringify(visit)).toBe(before);
+          expect(advance(visit, run, person, visit.dueAt + lag)).toEqual(done);
+          for (const e of done.effects) if (e.kind === 'send') late.push({ step: e.step, at: e.dueAt });
+          visit = done.visit;
+        }
+        expect(late).toEqual(on_time);
+      }),
+      { numRuns: 200 },
+    );
+  });
+});

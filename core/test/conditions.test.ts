@@ -1,0 +1,175 @@
+import fc from 'fast-check';
+import { describe as group, expect, test } from 'vitest';
+import {
+  conditionSchema,
+  describe,
+  evaluate,
+  matchingEvent,
+  operators,
+  plainNames,
+  testField,
+  type Condition,
+  type FieldTest,
+  type MembershipState,
+} from '../src/audience/index.ts';
+import { asking, DAY, event, facts, HOUR, NOON } from './support.ts';
+
+const field = (op: FieldTest['op'], value?: FieldTest['value']): FieldTest => ({
+  field: 'total',
+  op,
+  ...(value === undefined ? {} : { value }),
+});
+
+group('every operator, seen true and false', () => {
+  const cases: [FieldTest, unknown, boolean, string][] = [
+    [field('is', 'Kit'), 'kit', true, 'text compares without case'],
+    [field('is', 'Kit'), 'kits', false, 'the whole text counts'],
+    [field('is', 25), '25', true, 'a number sent as text is that number'],
+    [field('is', 'waxed'), ['raw', 'Waxed'], true, 'a list is what any of its items is'],
+    [field('is', ''), '', false, 'what is missing equals nothing, not even nothing'],
+    [field('is not', 'Kit'), 'thread', true, 'another text'],
+    [field('is not', 'Kit'), undefined, true, 'what is missing is not it'],
+    [field('is not', 'Kit'), 'KIT', false, 'the same text'],
+    [field('contains', 'stitch'), 'Long-Stitch kit', true, 'a part, without case'],
+    [field('contains', 'stitch'), 'Thread', false, 'no such part'],
+    [field('contains', 'stitch'), null, false, 'nothing contains nothing'],
+    [field('over', 25), 25.01, true, 'more'],
+    [field('over', 25), 25, false, 'as much is not over'],
+    [field('over', 25), 'many', false, 'words are no number'],
+    [field('over', 0), null, false, 'what is missing is not 0'],
+    [field('under', 25), 24.99, true, 'less'],
+    [field('under', 25), 25, false, 'as much is not under'],
+    [field('under', 25), '', false, 'what is empty is not 0'],
+    [field('is set'), 0, true, '0 is a value'],
+    [field('is set'), false, true, 'no is a value'],
+    [field('is set'), '', false, 'an empty text is none'],
+    [field('is set'), [], false, 'an empty list is none'],
+    [field('is not set'), undefined, true, 'never came'],
+    [field('is not set'), 0, false, '0 came'],
+  ];
+  test.each(cases)('%j of %j is %s: %s', (t, actual, expected) => {
+    expect(testField(t, actual)).toBe(expected);
+  });
+
+  test('none is missing from the table', () => {
+    for (const op of operators)
+      for (const answer of [true, false])
+        expect([op, answer, cases.some(([t, , expected]) => t.op === op && expected === answer)]).toEqual([
+          op,
+          answer,
+          true,
+        ]);
+  });
+
+  test('own properties only: what every object inherits is not set', () => {
+    const person = facts({ attributes: {} });
+    for (const name of ['constructor', '__proto__', 'toString'])
+      expect(evaluate({ kind: 'attribute', test: { field: name, op: 'is set' } }, asking(person))).toBe(false);
+  });
+});
+
+group('what happened, and since when', () => {
+  const did = (since: Extract<Condition, { kind: 'event' }>['since'], where: FieldTest[] = []): Extract<Condition, { kind: 'event' }> => ({ kind: 'event', event: 'order.placed', done: true, since, where }); // prettier-ignore
+  const at = (when: number, payload = {}) => facts({}, { events: [event('order.placed', when, payload)] });
+
+  test('since joining: from the moment of entry on', () => {
+    expect(evaluate(did({ kind: 'entry' }), asking(at(NOON - DAY)))).toBe(true);
+    expect(evaluate(did({ kind: 'entry' }), asking(at(NOON - DAY - 1)))).toBe(false);
+  });
+  test('since a step: from its decided moment; a step not yet passed counts from entry', () => {
+    const stepTimes = { kit: NOON - HOUR };
+    expect(evaluate(did({ kind: 'step', step: 'kit' }), asking(at(NOON - HOUR), { stepTimes }))).toBe(true);
+    expect(evaluate(did({ kind: 'step', step: 'kit' }), asking(at(NOON - HOUR - 1), { stepTimes }))).toBe(false);
+    expect(evaluate(did({ kind: 'step', step: 'kit' }), asking(at(NOON - DAY)))).toBe(true);
+  });
+  test('in the last days: the wall time that many days back in the person’s zone, over a change of clocks', () => {
+    // Lisbon went to summer time on 29 March 2026: two days back from Monday noon is Saturday noon, 47 hours ago.
+    const monday = Date.UTC(2026, 2, 30, 11);
+    const period = { kind: 'period', amount: 2, unit: 'days' } as const;
+    expect(evaluate(did(period), asking(at(monday - 47 * HOUR), { now: monday }))).toBe(true);
+    expect(evaluate(did(period), asking(at(monday - 47 * HOUR - 1), { now: monday }))).toBe(false);
+  });
+  test('ever: long before entry too; but never what has not happened yet', () => {
+    expect(evaluate(did({ kind: 'ever' }), asking(at(0)))).toBe(true);
+    expect(evaluate(did({ kind: 'ever' }), asking(at(NOON + 1)))).toBe(false);
+  });
+  test('with a filter: only an event whose payload fits, nested fields by their path', () => {
+    const where: FieldTest[] = [{ field: 'ship.country', op: 'is', value: 'PT' }];
+    expect(evaluate(did({ kind: 'ever' }, where), asking(at(NOON, { ship: { country: 'pt' } })))).toBe(true);
+    expect(evaluate(did({ kind: 'ever' }, where), asking(at(NOON, { ship: null })))).toBe(false);
+    expect(matchingEvent(did({ kind: 'ever' }, where), asking(at(NOON)))).toBeUndefined();
+  });
+  test('an email of the sequence: a click counts as an open (the trade’s rule, as in “Numbers”)', () => {
+    const opened: Condition = { kind: 'email', step: 'a', what: 'opened', did: true };
+    const emails = (openedAt: number | null, clickedAt: number | null) =>
+      asking(facts({}, { emails: { a: { sentAt: NOON - HOUR, openedAt, clickedAt } } }));
+    expect(evaluate(opened, emails(NOON - 1, null))).toBe(true);
+    expect(evaluate(opened, emails(null, NOON - 1))).toBe(true);
+    expect(evaluate(opened, emails(null, null))).toBe(false);
+    expect(evaluate(opened, emails(NOON + 1, null))).toBe(false);
+    expect(evaluate({ ...opened, did: false }, asking(facts()))).toBe(true);
+    expect(evaluate({ ...opened, what: 'clicked' }, emails(NOON - 1, null))).toBe(false);
+  });
+  test('on a list means confirmed: pending and left are not on it', () => {
+    const on: Condition = { kind: 'list', list: 'club', on: true };
+    for (const [state, expected] of [['confirmed', true], ['pending', false], ['left', false]] as const)
+      expect(evaluate(on, asking(facts({ lists: { club: state } })))).toBe(expected);
+  }); // prettier-ignore
+});
+
+const atom: fc.Arbitrary<Condition> = fc.oneof(
+  fc.record({ kind: fc.constant('tag' as const), tag: fc.constantFrom('kit-owner', 'teacher'), has: fc.boolean() }),
+  fc.record({ kind: fc.constant('list' as const), list: fc.constantFrom('letters', 'club'), on: fc.boolean() }),
+  fc.record({ kind: fc.constant('attribute' as const), test: fc.record({ field: fc.constantFrom('skill', 'orders'), op: fc.constantFrom(...operators), value: fc.constantFrom<string | number>('new', 2) }) }),
+  fc.record({ kind: fc.constant('event' as const), event: fc.constant('order.placed'), done: fc.boolean(), since: fc.constantFrom({ kind: 'entry' as const }, { kind: 'ever' as const }), where: fc.constant<FieldTest[]>([]) }),
+  fc.record({ kind: fc.constant('email' as const), step: fc.constant('a'), what: fc.constantFrom('opened' as const, 'clicked' as const), did: fc.boolean() }),
+); // prettier-ignore
+const condition = fc.letrec<{ tree: Condition }>((tie) => ({
+  tree: fc.oneof(
+    { maxDepth: 3 },
+    atom,
+    fc.record({ kind: fc.constantFrom('all' as const, 'any' as const), of: fc.array(tie('tree'), { maxLength: 3 }) }),
+    fc.record({ kind: fc.constant('not' as const), of: tie('tree') }),
+  ),
+})).tree;
+const person = fc.record({
+  tags: fc.subarray(['kit-owner', 'teacher']),
+  lists: fc.constantFrom<Record<string, MembershipState>>({}, { club: 'confirmed' }, { letters: 'left' }),
+  attributes: fc.constantFrom<Record<string, string | number>>({}, { skill: 'new' }, { orders: 3, skill: 'seasoned' }),
+});
+
+group('random conditions on random people', () => {
+  test('“not”, “all” and “any” keep the laws of logic (De Morgan)', () => {
+    fc.assert(
+      fc.property(condition, condition, person, (a, b, p) => {
+        const q = asking(facts(p, { events: [event('order.placed', NOON - HOUR)] }));
+        const is = (c: Condition) => evaluate(c, q);
+        expect(is({ kind: 'not', of: { kind: 'all', of: [a, b] } })).toBe(
+          is({
+            kind: 'any',
+            of: [
+              { kind: 'not', of: a },
+              { kind: 'not', of: b },
+            ],
+          }),
+        );
+        expect(is({ kind: 'not', of: { kind: 'not', of: a } })).toBe(is(a));
+        expect(is({ kind: 'all', of: [] })).toBe(true);
+        expect(is({ kind: 'any', of: [] })).toBe(false);
+      }),
+      { numRuns: 1000 },
+    );
+  });
+
+  test('every one has a sentence, survives being saved, and is accepted by its schema', () => {
+    fc.assert(
+      fc.property(condition, (c) => {
+        const words = describe(c, plainNames);
+        expect(words.length).toBeGreaterThan(0);
+        expect(words).not.toMatch(/undefined|null|\[object/);
+        expect(conditionSchema.parse(JSON.parse(JSON.stringify(c)))).toEqual(c);
+      }),
+      { numRuns: 500 },
+    );
+  });
+});

@@ -1,0 +1,62 @@
+import type { Asking, EventFact, Facts } from '../src/audience/index.ts';
+import { blankEmail, type EmailStep, type Sequence, type Step, type WaitStep } from '../src/sequence/index.ts';
+
+/** Friday 6 March 2026, 12:00 in Lisbon. */
+export const NOON = Date.UTC(2026, 2, 6, 12);
+export const HOUR = 3_600_000;
+export const DAY = 24 * HOUR;
+
+let counter = 0;
+export const id = () => `s${++counter}`;
+
+export const facts = (person: Partial<Facts['person']> = {}, more: Partial<Omit<Facts, 'person'>> = {}): Facts => ({
+  person: {
+    id: 'p',
+    email: 'marta@readers.example',
+    mailStatus: 'ok',
+    zone: 'Europe/Lisbon',
+    zoneAssumed: false,
+    attributes: {},
+    tags: [],
+    lists: { letters: 'confirmed' },
+    ...person,
+  },
+  events: [],
+  emails: {},
+  ...more,
+});
+
+export const event = (name: string, at: number, payload: Record<string, unknown> = {}): EventFact => ({
+  name,
+  at,
+  payload,
+});
+
+export const asking = (f: Facts, more: Partial<Asking> = {}): Asking => ({
+  facts: f,
+  now: NOON,
+  enteredAt: NOON - DAY,
+  stepTimes: {},
+  ...more,
+});
+
+export function emailStep(name: string, more: Partial<EmailStep> = {}): EmailStep {
+  return { ...blankEmail(id, name), ...more };
+}
+export const waitStep = (amount: number, unit: WaitStep['unit'] = 'days'): WaitStep => ({
+  id: id(),
+  on: true,
+  note: '',
+  kind: 'wait',
+  amount,
+  unit,
+});
+export const sequence = (steps: Step[], more: Partial<Sequence> = {}): Sequence => ({
+  name: 'Welcome',
+  trigger: { kind: 'list', list: 'letters' },
+  reentry: 'once',
+  list: 'letters',
+  goal: null,
+  steps,
+  ...more,
+});

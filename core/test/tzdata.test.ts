@@ -1,0 +1,57 @@
+import { execFileSync } from 'node:child_process';
+import { existsSync, readFileSync } from 'node:fs';
+import { expect, test } from 'vitest';
+import { offsetAt, zoneDataVersion, zoneNames, zoneOf } from '../src/time/index.ts';
+
+// The system's own zone data (IANA tz as Debian ships it), read by `date`, against our tables.
+const VERSION = '/usr/share/zoneinfo/tzdata.zi';
+const system = existsSync(VERSION) ? (/^# version (\S+)/.exec(readFileSync(VERSION, 'utf8'))?.[1] ?? 'unknown') : null;
+
+/** Offsets that `date` tells for instants (epoch s) in a zone, minutes east of Greenwich. */
+function byDate(zone: string, instants: number[]): number[] {
+  const out = execFileSync('date', ['-f', '-', '+%z'], {
+    env: { TZ: zone, LC_ALL: 'C' },
+    input: instants.map((s) => `@${s}`).join('\n'),
+  }).toString();
+  return out
+    .trim()
+    .split('\n')
+    .map((z) => (z[0] === '-' ? -1 : 1) * (Number(z.slice(1, 3)) * 60 + Number(z.slice(3, 5))));
+}
+
+/** A small generator, so that a failure can be run again: mulberry32 (public domain). */
+function random(seed: number): () => number {
+  return () => {
+    seed = (seed + 0x6d2b79f5) | 0;
+    let t = Math.imul(seed ^ (seed >>> 15), 1 | seed);
+    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t;
+    return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
+  };
+}
+
+test.skipIf(system === null)('offsets at 20,000 random instants agree with the system’s tz data, zone by zone', () => {
+  const r = random(20260306);
+  const from = Date.UTC(1990, 0, 1) / 1000;
+  // What lies ahead may differ where one of the two data sets knows a newer decision of a government.
+  const settled = Date.UTC(2025, 0, 1) / 1000;
+  const wrong: string[] = [];
+  let compared = 0;
+  // Names without a slash (WET, EST) are old links that Debian and IANA point to different places.
+  const zones = zoneNames.filter((z) => z.includes('/')).filter((z) => existsSync(`/usr/share/zoneinfo/${z}`));
+  const each = Math.ceil(20_000 / zones.length);
+  for (const name of zones) {
+    const instants = Array.from({ length: each }, () => Math.floor(from + r() * (settled - from)));
+    const theirs = byDate(name, instants);
+    const zone = zoneOf(name);
+    instants.forEach((s, i) => {
+      compared++;
+      const ours = offsetAt(zone, s * 1000) / 60_000;
+      // Both tell whole minutes; our table keeps them whole too for these years.
+      if (ours !== theirs[i])
+        wrong.push(`${name} at ${new Date(s * 1000).toISOString()}: ${ours}, system ${theirs[i]}`);
+    });
+  }
+  console.log(`zone tables ${zoneDataVersion}, system tzdata ${system}, ${compared} instants in ${zones.length} zones`);
+  expect(compared).toBeGreaterThanOrEqual(20_000);
+  expect(wrong).toEqual([]);
+});

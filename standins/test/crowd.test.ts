@@ -1,0 +1,90 @@
+import { createServer, type Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { afterEach, expect, test } from 'vitest';
+import { Crowd, newCrowd, persona, type CrowdState } from '../src/crowd/crowd.ts';
+
+const FROM = Date.UTC(2026, 2, 6, 12);
+const DAY = 86_400_000;
+const servers: Server[] = [];
+afterEach(() => servers.splice(0).forEach((s) => s.close()));
+
+/** An outside world that answers everything and remembers what it was asked. */
+async function world(messages: { id: number; to: string; at: number; source: string }[] = []) {
+  const asked: { method: string; url: string; body: string; key: string }[] = [];
+  const server = createServer((req, res) => {
+    let body = '';
+    req.on('data', (d) => (body += d));
+    req.on('end', () => {
+      const url = req.url ?? '';
+      if (url.startsWith('/messages')) {
+        const after = Number(new URL(url, 'http://x').searchParams.get('after'));
+        return void res.end(JSON.stringify({ messages: messages.filter((m) => m.id > after) }));
+      }
+      asked.push({ method: req.method ?? '', url, body, key: String(req.headers.authorization ?? '') });
+      res.end('{}');
+    });
+  });
+  servers.push(server);
+  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
+  const base = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
+  return { asked, doors: { base, mailbox: base, key: 'k' } };
+}
+
+async function run(state: CrowdState, doors: { base: string; mailbox: string; key: string }, until: number) {
+  const crowd = new Crowd(state, doors);
+  for (let now: number | null = FROM; now !== null && now <= until;) now = (await crowd.act(now)).nextAt;
+  return crowd;
+}
+const crowd = (people = 20) => newCrowd({ seed: 1906, people, from: FROM, to: FROM + 10 * DAY });
+
+test('the same seed gives the same people who do the same things at the same moments', async () => {
+  const [a, b] = [await world(), await world()];
+  await run(crowd(), a.doors, FROM + 60 * DAY);
+  await run(crowd(), b.doors, FROM + 60 * DAY);
+  const told = (w: typeof a) => w.asked.map((r) => `${r.method} ${r.url} ${r.body}`).sort();
+  expect(told(a)).toEqual(told(b));
+  expect(a.asked.filter((r) => r.url === '/intake/subscribers')).toHaveLength(20);
+  expect(persona(1906, 3)).toEqual(persona(1906, 3));
+  expect(persona(1906, 3)).not.toEqual(persona(1907, 3));
+});
+
+test('a crowd that was stopped and read from its file goes on as if nothing had been', async () => {
+  const [whole, halves] = [await world(), await world()];
+  await run(crowd(), whole.doors, FROM + 60 * DAY);
+  const first = new Crowd(crowd(), halves.doors);
+  let next: number | null = FROM;
+  while (next !== null && next <= FROM + 5 * DAY) next = (await first.act(next)).nextAt;
+  const second = new Crowd(JSON.parse(JSON.stringify(first.state)) as CrowdState, halves.doors);
+  while (next !== null && next <= FROM + 60 * DAY) next = (await second.act(next)).nextAt;
+  expect(halves.asked.map((r) => r.body).sort()).toEqual(whole.asked.map((r) => r.body).sort());
+});
+
+test('acts on quarter hours only, and uses nothing but the public doors with its key', async () => {
+  const w = await world();
+  const state = crowd();
+  for (const { at } of state.agenda) expect(at % 900_000).toBe(0);
+  await run(state, w.doors, FROM + 60 * DAY);
+  for (const r of w.asked) {
+    expect(r.url).toMatch(/^\/(intake\/(subscribers|events)|[ocuf]\/)/);
+    if (r.url.startsWith('/intake/')) expect(r.key).toBe('Bearer k');
+  }
+});
+
+test('a reader learns what there is to do from the message itself: its pixel and its links', async () => {
+  const source = (base: string) =>
+    [
+      'From: ines@foldwell.example', 'To: a@readers.example', 'MIME-Version: 1.0', 'Content-Type: text/html; charset=utf-8', '',
+      `<img src="${base}/o/t.gif"><a href="${base}/c/t/0">Kits</a><a href="${base}/u/t">Unsubscribe</a>`,
+    ].join('\r\n'); // prettier-ignore
+  const messages: { id: number; to: string; at: number; source: string }[] = [];
+  const w = await world(messages);
+  for (let i = 1; i <= 200; i++)
+    messages.push({ id: i, to: `reader${i}@readers.example`, at: FROM, source: source(w.doors.base) });
+  await run({ ...crowd(0), agenda: [] }, w.doors, FROM + 30 * DAY);
+  const opened = w.asked.filter((r) => r.url === '/o/t.gif').length;
+  const clicked = w.asked.filter((r) => r.url === '/c/t/0').length;
+  expect(opened).toBeGreaterThan(clicked);
+  expect(clicked).toBeGreaterThan(0);
+  // Nobody leaves by opening the page: it takes the POST.
+  for (const r of w.asked.filter((x) => x.url.startsWith('/u/'))) expect(r.method).toBe('POST');
+});
