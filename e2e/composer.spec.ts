@@ -154,3 +154,33 @@ test('what is typed while an earlier edit is still being saved is not lost', asy
   await expect(page.getByRole('textbox', { name: 'Text of the block' })).toHaveText(words);
   await expect(page.getByRole('textbox', { name: 'Subject' })).toHaveText('First');
 });
+
+test('the worker’s compile and the server’s are the same to the byte', async ({ page }) => {
+  await signIn(page);
+  await page.getByRole('link', { name: 'Welcome and stitch guide' }).click();
+  await page.locator('[data-step]', { hasText: '· Day 0' }).first().focus();
+  await page.keyboard.press('Enter');
+  await page.getByRole('button', { name: 'As sent' }).click();
+  const shown = page.locator('iframe[title="The email as it is sent"]');
+  await expect(shown).toBeVisible();
+  const byWorker = (await shown.getAttribute('srcdoc')) ?? '';
+  await page.getByRole('button', { name: 'Send a test' }).click();
+  await page.getByRole('dialog').getByLabel('To').fill('bytes@foldwell.example');
+  await page.getByRole('button', { name: 'Send the test' }).click();
+  await expect(page.getByText(/^Sent to bytes@/)).toBeVisible();
+  const { messages } = (await (await page.request.get('/api/outside/mailbox?q=bytes@')).json()) as {
+    messages: { id: number }[];
+  };
+  const message = (await (await page.request.get(`/api/outside/mailbox/${messages[0]?.id}`)).json()) as {
+    html: string;
+  };
+  // Addresses are moving nodes: the preview's lead nowhere. The frame's own base element is the page's, not the email's.
+  const still = (html: string) =>
+    html
+      .replace('<base target="_blank">', '')
+      .replace(/(href|src|background)="[^"]*"/g, '$1=""')
+      .replace(/\r\n/g, '\n')
+      .trim();
+  expect(still(byWorker).length).toBeGreaterThan(5_000);
+  expect(still(byWorker)).toBe(still(message.html));
+});

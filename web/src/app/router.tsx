@@ -1,42 +1,41 @@
+import type { ComponentType } from 'react';
 import { createBrowserRouter, Navigate } from 'react-router';
 import { Shell } from './shell.tsx';
 import { SignIn } from './sign-in.tsx';
 import { SequencesScreen } from '../sequences/sequences.tsx';
-import { SequenceScreen } from '../plan/sequence.tsx';
-import { PlanView } from '../plan/plan.tsx';
-import { NumbersView } from '../numbers/numbers.tsx';
-import { PeopleScreen } from '../people/people.tsx';
-import { PersonScreen } from '../people/person.tsx';
-import { EventsScreen } from '../people/events.tsx';
-import { LibraryScreen } from '../library/library.tsx';
-import { OutsideScreen } from '../outside/outside.tsx';
+
+/** A screen whose code is fetched when it is first opened. */
+const screen =
+  <K extends string>(load: () => Promise<Record<K, ComponentType>>, name: K) =>
+  async () => ({ Component: (await load())[name] });
 
 export const router = createBrowserRouter([
   { path: '/sign-in', element: <SignIn /> },
   {
     path: '/',
     element: <Shell />,
+    hydrateFallbackElement: <p className="p-8 text-ink-2">One moment …</p>,
     children: [
       { index: true, element: <Navigate to="/sequences" replace /> },
       { path: 'sequences', element: <SequencesScreen /> },
       {
         path: 'sequences/:id',
-        element: <SequenceScreen />,
+        lazy: screen(() => import('../plan/sequence.tsx'), 'SequenceScreen'),
         children: [
-          { index: true, element: <PlanView /> },
-          { path: 'numbers', element: <NumbersView /> },
+          { index: true, lazy: screen(() => import('../plan/plan.tsx'), 'PlanView') },
+          { path: 'numbers', lazy: screen(() => import('../numbers/numbers.tsx'), 'NumbersView') },
         ],
       },
       {
         path: 'sequences/:id/emails/:step',
-        lazy: async () => ({ Component: (await import('../composer/composer.tsx')).ComposerScreen }),
+        lazy: screen(() => import('../composer/composer.tsx'), 'ComposerScreen'),
       },
-      { path: 'library', element: <LibraryScreen /> },
-      { path: 'people', element: <PeopleScreen /> },
-      { path: 'people/events', element: <EventsScreen /> },
-      { path: 'people/:id', element: <PersonScreen /> },
-      { path: 'outside', element: <OutsideScreen /> },
-      { path: 'outside/:message', element: <OutsideScreen /> },
+      { path: 'library', lazy: screen(() => import('../library/library.tsx'), 'LibraryScreen') },
+      { path: 'people', lazy: screen(() => import('../people/people.tsx'), 'PeopleScreen') },
+      { path: 'people/events', lazy: screen(() => import('../people/events.tsx'), 'EventsScreen') },
+      { path: 'people/:id', lazy: screen(() => import('../people/person.tsx'), 'PersonScreen') },
+      { path: 'outside', lazy: screen(() => import('../outside/outside.tsx'), 'OutsideScreen') },
+      { path: 'outside/:message', lazy: screen(() => import('../outside/outside.tsx'), 'OutsideScreen') },
     ],
   },
 ]);

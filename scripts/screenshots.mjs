@@ -1,0 +1,73 @@
+import path from 'node:path';
+import { root, say } from './lib/run.mjs';
+import { ensureBuilt, ensureChromium, ensurePackages } from './lib/setup.mjs';
+
+// Takes the pictures in docs/screenshots from the demo data: npm run screenshots, or npm run screenshots -- plan person.
+const wanted = process.argv.slice(2);
+await ensurePackages();
+await ensureBuilt();
+await ensureChromium();
+const { startApp, stopAll } = await import('./lib/app.mjs');
+const { launchOptions } = await import('./lib/browser.mjs');
+const { chromium } = await import('@playwright/test');
+process.on('SIGINT', () => void stopAll().then(() => process.exit(1)));
+
+const app = await startApp('screenshots', { report: say });
+const browser = await chromium.launch(launchOptions);
+const page = await browser.newPage({
+  baseURL: app.base,
+  viewport: { width: 1280, height: 800 },
+  reducedMotion: 'reduce',
+});
+
+const open = async (name) => {
+  await page.goto('/sequences');
+  await page.getByRole('link', { name }).click();
+  await page.locator('[data-step=trigger]').waitFor();
+};
+const openEmail = async (name, email) => {
+  await open(name);
+  await page.locator('[data-step]', { hasText: email }).first().click();
+  await page.locator('[data-step]:focus').press('Enter');
+  await page.getByRole('textbox', { name: 'Subject' }).waitFor();
+};
+const views = {
+  sequences: () => page.goto('/sequences'),
+  plan: async () => {
+    await open('Welcome and stitch guide');
+    await page.locator('[data-step]', { hasText: '· Day' }).first().click();
+  },
+  composer: () => openEmail('Welcome and stitch guide', '· Day'),
+  numbers: async () => {
+    await open('Welcome and stitch guide');
+    await page.getByRole('link', { name: 'Numbers' }).click();
+  },
+  person: async () => {
+    // Somebody who has been here for a while, so that there is a story to tell.
+    await page.goto('/people?offset=600');
+    await page.getByRole('row').nth(5).getByRole('link').first().click();
+  },
+  people: () => page.goto('/people'),
+  mailbox: async () => {
+    await page.goto('/outside');
+    await page.getByRole('listitem').getByRole('link').first().click();
+  },
+  library: () => page.goto('/library'),
+  events: () => page.goto('/people/events'),
+};
+
+await page.goto('/sign-in');
+await page.getByLabel('Email').fill('ines@foldwell.example');
+await page.getByLabel('Password').fill('fold-along-the-grain');
+await page.getByRole('button', { name: 'Sign in' }).click();
+await page.getByRole('heading', { name: 'Sequences' }).waitFor();
+for (const [name, show] of Object.entries(views)) {
+  if (wanted.length > 0 && !wanted.includes(name)) continue;
+  await show();
+  await page.waitForLoadState('networkidle');
+  await page.screenshot({ path: path.join(root, 'docs/screenshots', `${name}.png`) });
+  say(`docs/screenshots/${name}.png`);
+}
+await browser.close();
+await stopAll();
+process.exit(0);
