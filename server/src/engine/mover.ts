@@ -11,29 +11,38 @@ export interface Crowd {
   act: (now: number) => Promise<{ acted: number; nextAt: number | null }>;
 }
 
-/** First moment at which something is due: a visit, or a send in the queue. */
-async function nextDue(connection: Connection): Promise<number | null> {
-  const row = await firstRow<{ at: number | null }>(
+/** First moments at which a visit, and a send in the queue, are due; Infinity for none. */
+async function nextDue(connection: Connection): Promise<{ visit: number; send: number }> {
+  const row = await firstRow<{ visit: number | null; send: number | null }>(
     connection.db,
-    sql`select least(
+    sql`select
           (select next_due_at from visits v where status = 'active'
              and exists (select 1 from sequences s where s.workspace_id = v.workspace_id and s.id = v.sequence_id and s.status <> 'paused')
-           order by next_due_at limit 1),
+           order by next_due_at limit 1) as visit,
           (select next_at from sends s where status in ('queued', 'leased')
              and not exists (select 1 from sequences q where q.workspace_id = s.workspace_id and q.id = s.sequence_id and q.status = 'paused' and s.visit_id is not null)
-           order by next_at limit 1)) as at`,
+           order by next_at limit 1) as send`,
   );
-  return row?.at ?? null;
+  return { visit: row?.visit ?? Infinity, send: row?.send ?? Infinity };
 }
 
-/** Works until nothing is due at `now`, whoever does it. Answers the next moment at which something is due. */
-async function settleAt(connection: Connection, settings: SendSettings, now: number): Promise<number | null> {
-  for (;;) {
+interface Settled {
+  /** The next moment at which something is due. */
+  next: number;
+  /** True when something was done here or waited for elsewhere. */
+  busy: boolean;
+}
+
+/** Works until nothing is due at `now`, whoever does it. */
+async function settleAt(connection: Connection, settings: SendSettings, now: number): Promise<Settled> {
+  for (let busy = false; ; busy = true) {
     const due = await nextDue(connection);
-    if (due === null || due > now) return due;
-    const done = (await advanceRound(connection, now)) + (await sendRound(connection, settings, now));
+    const next = Math.min(due.visit, due.send);
+    if (next > now) return { next, busy };
+    const advanced = due.visit <= now ? await advanceRound(connection, now) : 0;
+    const sent = due.send <= now || advanced > 0 ? await sendRound(connection, settings, now) : 0;
     // Another process holds what is left: give it a moment on the system clock.
-    if (done === 0) await new Promise((resolve) => setTimeout(resolve, 10));
+    if (advanced + sent === 0) await new Promise((resolve) => setTimeout(resolve, 10));
   }
 }
 
@@ -44,10 +53,12 @@ async function stepAt(
   now: number,
   crowd: Crowd | null,
 ): Promise<number> {
+  let settled = await settleAt(connection, settings, now);
   for (;;) {
-    const due = await settleAt(connection, settings, now);
     const { acted, nextAt } = crowd ? await crowd.act(now) : { acted: 0, nextAt: null };
-    if (acted === 0) return Math.min(due ?? Infinity, nextAt ?? Infinity);
+    if (acted > 0) settled = await settleAt(connection, settings, now);
+    // Nothing came of what the people did: they have no new mail to read.
+    if (acted === 0 || !settled.busy) return Math.min(settled.next, nextAt ?? Infinity);
   }
 }
 
