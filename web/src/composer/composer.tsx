@@ -14,7 +14,7 @@ import {
 } from '@ascenso/core';
 import { sentence, useAroundQuery, useMeQuery, useTestSendMutation } from '../app/api.ts';
 import { edit, settled, undo } from '../app/draft.ts';
-import { readAs, useAct, useApp } from '../app/store.ts';
+import { useAct, useApp } from '../app/store.ts';
 import { FindingList, SavedNote, UndoButtons, useDraft, useDraftKeys, useFindings } from '../plan/sequence.tsx';
 import { Button, buttonClass, Dialog, EmailFrame, Empty, IconButton, inputClass, TextField } from '../ui/index.tsx';
 import { newId } from '../ui/names.ts';
@@ -22,7 +22,7 @@ import { BlockFace, blockIcons, BlockPanel } from './blocks.tsx';
 import { LineEditor } from './editors.tsx';
 import { choicesFrom, FieldChoices } from './field-picker.tsx';
 import { useRendered, type Rendered } from './preview.ts';
-import { personName, ReaderBar, useReader } from './reader.tsx';
+import { personName, ReaderBar, useNextPersonKey, useReader } from './reader.tsx';
 
 /** What a phone shows of a subject and a preview text, in characters (common practice, no published source). */
 const SUBJECT_SHOWN = 40;
@@ -103,6 +103,7 @@ export function ComposerScreen() {
   const found = doc && ready ? findStep(doc, stepId)?.step : undefined;
   const step = found?.kind === 'email' ? found : null;
   const reader = useReader(doc, around, step?.email.sender ?? '');
+  useNextPersonKey(reader);
   const rendered = useRendered(step?.email ?? null, around, reader.context);
   const findings = useFindings(id)?.filter((f) => f.place.step === stepId);
   if (problem) return <Empty text={problem} />;
@@ -120,6 +121,13 @@ export function ComposerScreen() {
   const selected = params.get('block') ?? email.blocks[0]?.id ?? null;
   const block = email.blocks.find((b) => b.id === selected) ?? null;
   const select = (b: string) => setParams({ block: b }, { replace: true });
+  /** Selects a block and puts the focus on it in the outline, so that the keyboard goes on from there. */
+  const show = (b: string) => {
+    select(b);
+    requestAnimationFrame(() =>
+      document.querySelector<HTMLElement>(`[data-block="${CSS.escape(b)}"] [aria-pressed]`)?.focus(),
+    );
+  };
   const kind =
     doc.trigger.kind === 'event'
       ? around.kinds.find((k) => k.name === (doc.trigger.kind === 'event' ? doc.trigger.event : ''))
@@ -151,23 +159,25 @@ export function ComposerScreen() {
   const copy = (b: Block) => {
     const made = { ...b, id: newId() };
     dispatch(edit([{ type: 'block.insert', step: step.id, index: email.blocks.indexOf(b) + 1, block: made }]));
-    select(made.id);
+    show(made.id);
   };
   const remove = (b: Block) => {
-    if (dispatch(edit([{ type: 'block.remove', step: step.id, block: b.id }])))
-      toast(`Deleted the block “${blockTitle(b)}”.`, { action: { label: 'Undo', onClick: () => dispatch(undo()) } });
+    const at = email.blocks.indexOf(b);
+    const neighbour = email.blocks[at - 1] ?? email.blocks[at + 1];
+    if (!dispatch(edit([{ type: 'block.remove', step: step.id, block: b.id }]))) return;
+    if (neighbour) show(neighbour.id);
+    toast(`Deleted the block “${blockTitle(b)}”.`, { action: { label: 'Undo', onClick: () => dispatch(undo()) } });
   };
   const onKey = (e: KeyboardEvent) => {
+    // What has the focus is meant: the selection in the address follows it a moment later.
+    const meant = (e.target as HTMLElement).closest<HTMLElement>('[data-block]')?.dataset.block;
+    const current = email.blocks.find((b) => b.id === meant) ?? block;
     const inText = (e.target as HTMLElement).closest('input, select, textarea, [contenteditable=true], [role=dialog]');
-    if (e.ctrlKey && e.shiftKey && e.key.toLowerCase() === 'p') {
-      const i = reader.people.findIndex((p) => p.id === reader.person?.id);
-      const next = reader.people[(i + 1) % reader.people.length];
-      if (next) dispatch(readAs(next.id));
-    } else if (inText || !block || isLocked(block)) return;
-    else if (e.altKey && e.key === 'ArrowUp') move(block, -1);
-    else if (e.altKey && e.key === 'ArrowDown') move(block, 1);
-    else if (e.ctrlKey && e.key.toLowerCase() === 'd') copy(block);
-    else if (e.key === 'Delete') remove(block);
+    if (inText || !current || isLocked(current)) return;
+    else if (e.altKey && e.key === 'ArrowUp') move(current, -1);
+    else if (e.altKey && e.key === 'ArrowDown') move(current, 1);
+    else if (e.ctrlKey && e.key.toLowerCase() === 'd') copy(current);
+    else if (e.key === 'Delete') remove(current);
     else return;
     e.preventDefault();
   };
@@ -206,7 +216,7 @@ export function ComposerScreen() {
           <aside aria-label="Blocks" className="flex w-56 shrink-0 flex-col gap-1 overflow-y-auto border-r border-line p-3">
             <p className="px-1 text-[12px] text-ink-2">Outline</p>
             {email.blocks.map((b) => (
-              <div key={b.id} className={`flex items-center rounded-control ${b.id === selected ? 'bg-spruce-tint text-spruce-deep' : 'hover:bg-paper-2'}`}>
+              <div key={b.id} data-block={b.id} className={`flex items-center rounded-control ${b.id === selected ? 'bg-spruce-tint text-spruce-deep' : 'hover:bg-paper-2'}`}>
                 <button type="button" aria-pressed={b.id === selected} onClick={() => select(b.id)} className="flex min-w-0 flex-1 items-center gap-2 px-2 py-1.5 text-left [&>svg]:shrink-0">{blockIcons[b.kind]}<span className="truncate">{blockTitle(b)}</span></button>
                 {b.id === selected && !isLocked(b) && <><IconButton name="Move up (Alt ↑)" className="!w-6" onClick={() => move(b, -1)}><ArrowUp size={13} /></IconButton><IconButton name="Move down (Alt ↓)" className="!w-6" onClick={() => move(b, 1)}><ArrowDown size={13} /></IconButton></>}
               </div>
@@ -228,7 +238,7 @@ export function ComposerScreen() {
               {view === 'sent' ? (rendered && <EmailFrame title="The email as it is sent" html={rendered.html} className="mx-auto block h-full min-h-[500px] w-full max-w-[700px]" />) : (
                 <div className="mx-auto max-w-[600px] bg-sheet py-4">
                   {email.blocks.map((b) => (
-                    <div key={b.id} onFocus={() => b.id !== selected && select(b.id)} onClick={() => b.id !== selected && select(b.id)} className={`relative outline-2 ${b.id === selected ? 'outline-spruce' : 'outline-transparent hover:outline-line'}`}>
+                    <div key={b.id} data-block={b.id} onFocus={() => b.id !== selected && select(b.id)} onClick={() => b.id !== selected && select(b.id)} className={`relative outline-2 ${b.id === selected ? 'outline-spruce' : 'outline-transparent hover:outline-line'}`}>
                       {b.id === selected && !isLocked(b) && (
                         <span className="absolute -top-8 left-0 z-10 flex items-center rounded-t-control bg-spruce pl-2 text-[12px] font-semibold text-white">
                           {blockKinds[b.kind].name}

@@ -1,5 +1,5 @@
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/react';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import type { MergeContext, Sequence } from '@ascenso/core';
 import { momentWords, zoneOf } from '@ascenso/core';
 import type { PersonRow, Surroundings } from '@ascenso/contracts';
@@ -37,6 +37,21 @@ export function useReader(doc: Sequence | null, around: Surroundings | undefined
 }
 
 type Reader = ReturnType<typeof useReader>;
+
+/** Ctrl Shift P reads as the next person, wherever the focus is. */
+export function useNextPersonKey({ people, person }: Reader) {
+  const dispatch = useAct();
+  useEffect(() => {
+    const onKey = (e: KeyboardEvent) => {
+      if (!(e.ctrlKey || e.metaKey) || !e.shiftKey || e.key.toLowerCase() !== 'p') return;
+      e.preventDefault();
+      const next = people[(people.findIndex((p) => p.id === person?.id) + 1) % people.length];
+      if (next) dispatch(readAs(next.id));
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, [people, person, dispatch]);
+}
 
 /** Finds any person by name or address. */
 function ReaderChoice({ reader }: { reader: Reader }) {
