@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { say } from './lib/run.mjs';
 import { ensureBuilt, ensurePackages } from './lib/setup.mjs';
 
@@ -8,6 +9,14 @@ if (!Number.isInteger(people) || people < 1) {
   say('--people needs a whole number, such as --people 2000.');
   process.exit(2);
 }
+
+const databaseUrl = process.env.DATABASE_URL;
+if (databaseUrl && fresh) {
+  say('--fresh empties nothing on a server of yours: give it an empty database in DATABASE_URL instead.');
+  process.exit(2);
+}
+// What lies beside the database (mailbox, ports) belongs to it: another database has a folder of its own.
+const home = databaseUrl ? `home-${createHash('sha256').update(databaseUrl).digest('hex').slice(0, 8)}` : 'home';
 
 let stopAll = async () => {};
 let stopping = false;
@@ -28,7 +37,7 @@ try {
   const lib = await import('./lib/app.mjs');
   stopAll = lib.stopAll;
   const begun = Date.now();
-  const app = await lib.startApp('home', { fresh, people, report: say, databaseUrl: process.env.DATABASE_URL });
+  const app = await lib.startApp(home, { fresh, people, report: say, databaseUrl });
   say(`\nAscenso is ready after ${Math.round((Date.now() - begun) / 1000)} s:  ${app.base}`);
   say('Sign in as ines@foldwell.example with the password fold-along-the-grain');
   say('Stop with Ctrl C. Everything is kept for the next start; npm start -- --fresh begins anew.');
