@@ -20,8 +20,7 @@ test('checks name what is wrong, lead to the place, and go away once it is mende
   await finding('has no subject').getByRole('button', { name: 'Go there' }).click();
 
   // An unknown field is an error, a field without a fallback a warning, a placeholder link an error.
-  await expect(page.getByRole('textbox', { name: 'Subject' })).toBeVisible();
-  await page.getByRole('textbox', { name: 'Subject' }).click();
+  await expect(page.getByRole('textbox', { name: 'Subject' })).toBeFocused();
   await page.keyboard.type('For you, {{');
   await page.getByRole('dialog').getByLabel('Find a field').fill('skill');
   await page.keyboard.press('Enter');

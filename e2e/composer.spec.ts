@@ -184,3 +184,28 @@ test('the worker’s compile and the server’s are the same to the byte', async
   expect(still(byWorker).length).toBeGreaterThan(5_000);
   expect(still(byWorker)).toBe(still(message.html));
 });
+
+test('an email that is opened on a slow line can be edited at once: the answer does not wipe the edit out', async ({
+  page,
+}) => {
+  await signIn(page);
+  await beginSequence(page, fresh('Slow opening '));
+  await startsWithList(page, 'Course');
+  await page.getByRole('button', { name: 'Add the first email' }).click();
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
+  let answered = 0;
+  await page.route(/\/api\/sequences\/[\w-]+$/, async (route) => {
+    const answer = await route.fetch();
+    await new Promise((resolve) => setTimeout(resolve, 1_500));
+    await route.fulfill({ response: answer });
+    answered++;
+  });
+  await page.locator('[data-step]', { hasText: 'New email' }).press('Enter');
+  await page.getByRole('textbox', { name: 'Subject' }).click();
+  await page.keyboard.type('Typed at once');
+  await blocks(page).getByRole('button', { name: 'Divider' }).click();
+  await expect.poll(() => answered).toBeGreaterThan(0);
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
+  await expect(page.getByRole('textbox', { name: 'Subject' })).toHaveText('Typed at once');
+  await expect(blocks(page).locator('[aria-pressed]', { hasText: 'Divider' })).toHaveCount(1);
+});

@@ -73,7 +73,7 @@ for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => void end().
 try {
   await ensurePackages();
   await ensureMjml();
-  await stage('types', () => run('npx', ['tsc', '-b']).then(() => undefined));
+  await stage('types', () => run('npx', ['tsc', '-b', '--force']).then(() => undefined));
   await stage('lint', () => run('npx', ['eslint', '.']).then(() => undefined));
   await stage('format', () => run('npx', ['prettier', '--check', '.']).then(() => undefined));
   await stage('rooms', cruise);

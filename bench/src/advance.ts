@@ -50,9 +50,29 @@ export async function advance(): Promise<void> {
   const { connection, ws, close } = await openWorld();
   try {
     const sequence = await live(connection, ws, [
-      { id: 'first', on: true, note: '', kind: 'email', name: 'First', email: letter(), window: null, thenTag: '' },
+      {
+        id: 'first',
+        on: true,
+        note: '',
+        kind: 'email',
+        name: 'First',
+        email: letter(),
+        window: null,
+        forWhom: null,
+        thenTag: '',
+      },
       { id: 'wait', on: true, note: '', kind: 'wait', amount: 1, unit: 'days' },
-      { id: 'second', on: true, note: '', kind: 'email', name: 'Second', email: letter(), window: null, thenTag: '' },
+      {
+        id: 'second',
+        on: true,
+        note: '',
+        kind: 'email',
+        name: 'Second',
+        email: letter(),
+        window: null,
+        forWhom: null,
+        thenTag: '',
+      },
     ]);
     await addPeople(connection, ws, PEOPLE);
     const all = async (round: () => Promise<number>) => {

@@ -51,7 +51,17 @@ export async function send(): Promise<void> {
   });
   try {
     const sequence = await live(connection, ws, [
-      { id: 'first', on: true, note: '', kind: 'email', name: 'First', email: letter(), window: null, thenTag: '' },
+      {
+        id: 'first',
+        on: true,
+        note: '',
+        kind: 'email',
+        name: 'First',
+        email: letter(),
+        window: null,
+        forWhom: null,
+        thenTag: '',
+      },
     ]);
     await addPeople(connection, ws, PEOPLE);
     const settings = {

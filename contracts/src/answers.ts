@@ -96,6 +96,12 @@ export interface ReaderAnswer {
   events: PersonEvent[];
 }
 
+/** How many people a condition is true for now; null for one that only a passage through a sequence can answer. */
+export interface CountAnswer {
+  matches: number | null;
+  total: number;
+}
+
 export interface PeopleAnswer {
   people: PersonRow[];
   total: number;

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { commandSchema, isZone } from '@ascenso/core';
+import { commandSchema, conditionSchema, isZone } from '@ascenso/core';
 
 const email = z
   .email('Write an email address such as marta@foldwell.example.')
@@ -74,6 +74,7 @@ export const styleRequest = z.strictObject({
   accent: z.string().regex(/^#[0-9a-f]{6}$/i, 'Write a colour such as #6b3a22.'),
 });
 export const keyRequest = z.strictObject({ name: z.string().trim().min(1, 'Give the key a name.').max(80) });
+export const conditionRequest = z.strictObject({ condition: conditionSchema });
 export const aheadRequest = z.strictObject({ by: z.enum(['hour', 'day', 'week']) });
 
 /** A person as the intake takes them: by address, with what is known. Unknown attributes are an error. */

@@ -95,7 +95,7 @@ test('every trace code has a sentence', () => {
           arm: 'a',
         },
       },
-      { ...plainNames, arm: (a) => a, zone: 'Europe/Lisbon' },
+      { ...plainNames, filter: () => 'is new', forWhom: () => 'is new', arm: (a) => a, zone: 'Europe/Lisbon' },
     );
     expect(sentence).toMatch(/^.{10,}\.$/);
     expect(sentence).not.toContain('undefined');

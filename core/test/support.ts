@@ -54,6 +54,7 @@ export const waitStep = (amount: number, unit: WaitStep['unit'] = 'days'): WaitS
 export const sequence = (steps: Step[], more: Partial<Sequence> = {}): Sequence => ({
   name: 'Welcome',
   trigger: { kind: 'list', list: 'letters' },
+  filter: null,
   reentry: 'once',
   list: 'letters',
   goal: null,

@@ -36,6 +36,7 @@ function email(
     kind: 'email',
     name,
     window: null,
+    forWhom: null,
     thenTag: '',
     email: { sender, subject, preview, blocks: [heading('Foldwell Bindery'), ...blocks] },
     ...extra,
@@ -89,6 +90,7 @@ export function welcome(ids: DemoIds): Sequence {
   return {
     name: 'Welcome and stitch guide',
     trigger: { kind: 'list', list: ids.letters },
+    filter: null,
     reentry: 'once',
     list: ids.letters,
     goal: null,
@@ -132,6 +134,7 @@ export function leftAtCheckout(ids: DemoIds): Sequence {
   return {
     name: 'Left at checkout',
     trigger: { kind: 'event', event: 'checkout.started', where: [{ field: 'total', op: 'over', value: 10 }] },
+    filter: null,
     reentry: 'after-leaving',
     list: ids.letters,
     goal: ordered,

@@ -49,6 +49,7 @@ export async function live(connection: Connection, ws: string, steps: Step[]): P
     name: 'Measured',
     trigger: { kind: 'event', event: 'kit.bought', where: [] },
     reentry: 'once',
+    filter: null,
     list: null,
     goal: null,
     steps,

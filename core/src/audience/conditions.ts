@@ -2,7 +2,17 @@ import { z } from 'zod';
 import type { EventFact, Facts } from './facts.ts';
 import { addPeriod, zoneOf } from '../time/index.ts';
 
-export const operators = ['is', 'is not', 'contains', 'over', 'under', 'is set', 'is not set'] as const;
+export const operators = [
+  'is',
+  'is not',
+  'contains',
+  'over',
+  'under',
+  'before',
+  'after',
+  'is set',
+  'is not set',
+] as const;
 export type Operator = (typeof operators)[number];
 
 /** A test of one named value: an attribute of the person or a field of an event's payload. */
@@ -31,6 +41,8 @@ export const atomSchema = z.discriminatedUnion('kind', [
     kind: z.literal('event'),
     event: z.string(),
     done: z.boolean(),
+    /** How often it has to have happened; once where it is absent. */
+    times: z.int().min(2).max(999).optional(),
     since: sinceSchema,
     where: z.array(fieldTestSchema).max(10),
   }),
@@ -38,6 +50,8 @@ export const atomSchema = z.discriminatedUnion('kind', [
     kind: z.literal('email'),
     step: z.string(),
     what: z.enum(['opened', 'clicked']),
+    /** Of a click: the address of the link, as it is written in the email. Any link where it is absent. */
+    link: z.string().max(2000).optional(),
     did: z.boolean(),
   }),
 ]);
@@ -80,10 +94,31 @@ export function readPath(source: unknown, path: string): unknown {
   return value;
 }
 
-const isEmpty = (v: unknown) => v === undefined || v === null || v === '' || (Array.isArray(v) && v.length === 0);
-const same = (a: unknown, b: unknown) => String(a).toLowerCase() === String(b).toLowerCase();
+/** A number, or a text that is written as one; anything else is none. The SQL of a condition reads text by the same rule. */
+export const NUMBER_TEXT = '^-?[0-9]{1,15}([.][0-9]{1,9})?$';
+function numberOf(value: unknown): number {
+  if (typeof value === 'number') return value;
+  return typeof value === 'string' && new RegExp(NUMBER_TEXT).test(value) ? Number(value) : NaN;
+}
 
-/** Text compares without case; "over" and "under" only numbers; a missing value is never equal, over or under. */
+/** Dates compare by their day, as ISO 8601 writes them: 2026-03-06, with or without a time behind. */
+export const DATE_TEXT = '^[0-9]{4}-[0-9]{2}-[0-9]{2}';
+function dayOf(value: unknown): string | null {
+  return typeof value === 'string' && new RegExp(DATE_TEXT).test(value) ? value.slice(0, 10) : null;
+}
+function dayCompare(a: unknown, b: unknown): number {
+  const [x, y] = [dayOf(a), dayOf(b)];
+  return x === null || y === null ? NaN : x < y ? -1 : x > y ? 1 : 0;
+}
+
+const textOf = (v: unknown) => (typeof v === 'object' && v !== null ? '' : String(v));
+const isEmpty = (v: unknown) => v === undefined || v === null || v === '' || (Array.isArray(v) && v.length === 0);
+const same = (a: unknown, b: unknown) => textOf(a).toLowerCase() === textOf(b).toLowerCase();
+
+/**
+ * Text compares without case; "over" and "under" only numbers, "before" and "after" only dates, by day. A list is or
+ * contains what any of its items does. A missing value is never equal, over or under, before or after.
+ */
 export function testField(test: FieldTest, actual: unknown): boolean {
   switch (test.op) {
     case 'is set':
@@ -99,14 +134,20 @@ export function testField(test: FieldTest, actual: unknown): boolean {
     case 'contains':
       return (
         !isEmpty(actual) &&
-        String(actual)
-          .toLowerCase()
-          .includes(String(test.value ?? '').toLowerCase())
+        (Array.isArray(actual) ? actual : [actual]).some((v) =>
+          textOf(v)
+            .toLowerCase()
+            .includes(textOf(test.value ?? '').toLowerCase()),
+        )
       );
     case 'over':
-      return !isEmpty(actual) && Number(actual) > Number(test.value);
+      return numberOf(actual) > numberOf(test.value);
     case 'under':
-      return !isEmpty(actual) && Number(actual) < Number(test.value);
+      return numberOf(actual) < numberOf(test.value);
+    case 'before':
+      return dayCompare(actual, test.value) < 0;
+    case 'after':
+      return dayCompare(actual, test.value) > 0;
   }
 }
 
@@ -124,16 +165,20 @@ export function sinceInstant(since: Since, asking: Asking): number {
   }
 }
 
-/** The first event that an event atom asks about, or undefined. Events after `now` have not happened yet. */
+/**
+ * The event that makes an event atom true: the first that fits, or of several asked for the last of them. Undefined
+ * where there are too few. Events after `now` have not happened yet.
+ */
 export function matchingEvent(atom: Extract<Atom, { kind: 'event' }>, asking: Asking): EventFact | undefined {
   const from = sinceInstant(atom.since, asking);
-  return asking.facts.events.find(
+  const fitting = asking.facts.events.filter(
     (e) =>
       e.name === atom.event &&
       e.at >= from &&
       e.at <= asking.now &&
       atom.where.every((t) => testField(t, readPath(e.payload, t.field))),
   );
+  return fitting[(atom.times ?? 1) - 1];
 }
 
 /** Answers a condition for one person. Unknown fields count as missing; nothing throws. */
@@ -156,7 +201,8 @@ export function evaluate(condition: Condition, asking: Asking): boolean {
       return (matchingEvent(condition, asking) !== undefined) === condition.done;
     case 'email': {
       const email = emails[condition.step];
-      const at = condition.what === 'clicked' ? email?.clickedAt : (email?.openedAt ?? email?.clickedAt);
+      const clicked = condition.link === undefined ? email?.clickedAt : email?.links?.[condition.link];
+      const at = condition.what === 'clicked' ? clicked : (email?.openedAt ?? email?.clickedAt);
       return (at !== undefined && at !== null && at <= asking.now) === condition.did;
     }
   }

@@ -1,14 +1,18 @@
 import type { Atom, Condition, FieldTest, Since } from './conditions.ts';
 import { periodWords } from '../time/index.ts';
 
+/** The event that a download through one of our emails is kept as. */
+export const FILE_EVENT = 'file.downloaded';
+
 /** Names that a condition refers to by id or key. Each answers with a word for the screen. */
 export interface Names {
   list: (id: string) => string;
   event: (name: string) => string;
   step: (id: string) => string;
+  file: (id: string) => string;
 }
 
-export const plainNames: Names = { list: (id) => id, event: (n) => n, step: (id) => id };
+export const plainNames: Names = { list: (id) => id, event: (n) => n, step: (id) => id, file: (id) => id };
 
 const label = (field: string) => field.replaceAll('_', ' ').replaceAll('.', ' ');
 
@@ -42,11 +46,17 @@ function describeAtom(atom: Atom, names: Names): string {
     case 'list':
       return `is ${atom.on ? '' : 'not '}on “${names.list(atom.list)}”`;
     case 'event': {
+      const file = atom.event === FILE_EVENT ? atom.where.find((t) => t.field === 'file' && t.op === 'is') : undefined;
+      if (file && atom.where.length === 1 && atom.times === undefined)
+        return `${atom.done ? 'downloaded' : 'did not download'} “${names.file(String(file.value))}” ${describeSince(atom.since, names)}`;
+      const often = atom.times ? ` ${atom.times} times or more` : '';
       const where = atom.where.length ? ` with ${atom.where.map(describeTest).join(' and ')}` : '';
-      return `${atom.done ? 'did' : 'did not do'} “${names.event(atom.event)}”${where} ${describeSince(atom.since, names)}`;
+      return `${atom.done ? 'did' : 'did not do'} “${names.event(atom.event)}”${often}${where} ${describeSince(atom.since, names)}`;
     }
     case 'email':
-      return `${atom.did ? '' : 'not '}${atom.what} “${names.step(atom.step)}”`;
+      return atom.link === undefined
+        ? `${atom.did ? '' : 'not '}${atom.what} “${names.step(atom.step)}”`
+        : `${atom.did ? '' : 'not '}clicked “${names.file(atom.link.replace(/^file:/, ''))}” in “${names.step(atom.step)}”`;
   }
 }
 

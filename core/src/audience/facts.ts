@@ -29,6 +29,8 @@ export interface EmailFact {
   sentAt: number;
   openedAt: number | null;
   clickedAt: number | null;
+  /** First click per link, by its address as written in the email. Loaded only where a condition asks for a link. */
+  links?: Readonly<Record<string, number>>;
 }
 
 /**

@@ -4,7 +4,9 @@ export {
   conditionSchema,
   evaluate,
   fieldTestSchema,
+  DATE_TEXT,
   matchingEvent,
+  NUMBER_TEXT,
   operators,
   readPath,
   sinceSchema,
@@ -16,4 +18,4 @@ export {
   type Operator,
   type Since,
 } from './conditions.ts';
-export { describe, describeSince, describeTest, plainNames, type Names } from './describe.ts';
+export { describe, describeSince, describeTest, FILE_EVENT, plainNames, type Names } from './describe.ts';

@@ -31,8 +31,12 @@ function encodeLine(line: string): string {
   return out;
 }
 
+// Most values are a few plain words on one line, which stand for themselves: no need to look at each character.
+const PLAIN = /^(?:[\x21-\x2d\x2f-\x3c\x3e-\x7e](?:[\x20-\x3c\x3e-\x7e]{0,72}[\x21-\x3c\x3e-\x7e])?)?$/;
+
 /** Quoted-printable (RFC 2045) of UTF-8 text, with CRLF line ends, as a string of ASCII. */
 export function quotedPrintable(text: string): string {
+  if (PLAIN.test(text)) return text;
   return text
     .replace(SURROGATE, '\uFFFD')
     .split(/\r\n|\r|\n/)

@@ -74,6 +74,10 @@ type Outcome = { stop: number } | { next: Step | null };
 function doEmail(w: Walk, step: EmailStep, on: Step | null): Outcome {
   const { visit, now } = w;
   const zone = zoneOf(w.facts.person.zone);
+  if (step.forWhom && !evaluate(step.forWhom, w.asking)) {
+    w.trace.push({ at: now, step: step.id, code: 'email-skipped', data: {} });
+    return { next: on };
+  }
   if (step.window && !visit.held) {
     const opens = nextInWindow(zone, step.window, now);
     if (opens > now) {

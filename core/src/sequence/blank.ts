@@ -4,7 +4,7 @@ import type { EmailStep, Sequence, Step, StepKind } from './schema.ts';
 /** A new email step with a text, a button and the footer, ready to be written in. */
 export function blankEmail(newId: () => string, name = 'New email'): EmailStep {
   return {
-    id: newId(), kind: 'email', on: true, note: '', name, window: null, thenTag: '',
+    id: newId(), kind: 'email', on: true, note: '', name, window: null, forWhom: null, thenTag: '',
     email: {
       sender: '', subject: '', preview: '',
       blocks: [blockKinds.text.blank(newId()), blockKinds.button.blank(newId()), blockKinds.footer.blank(newId())],
@@ -37,5 +37,13 @@ export function blankStep(kind: StepKind, newId: () => string): Step {
 
 /** A new sequence without steps. */
 export function blankSequence(name: string, list: string | null): Sequence {
-  return { name, trigger: { kind: 'list', list: list ?? '' }, reentry: 'once', list, goal: null, steps: [] };
+  return {
+    name,
+    trigger: { kind: 'list', list: list ?? '' },
+    filter: null,
+    reentry: 'once',
+    list,
+    goal: null,
+    steps: [],
+  };
 }

@@ -1,21 +1,30 @@
 import { z } from 'zod';
+import { conditionSchema } from '../audience/index.ts';
 import { blockSchema, type Block } from '../email/index.ts';
-import { sequenceSchema, stepSchema, type Sequence, type Step } from './schema.ts';
+import { MAX_ARMS, sequenceSchema, stepSchema, type Arm, type BranchStep, type Sequence, type Step } from './schema.ts';
 import { findStep, withInner } from './tree.ts';
 
+const newArmSchema = z.object({
+  id: z.string().min(1),
+  condition: conditionSchema.nullable(),
+  steps: z.array(stepSchema).max(200),
+});
 const placeSchema = z.object({ arm: z.string().nullable(), index: z.int().min(0) });
 
 /** An edit of a draft: small, invertible, plain data. Undo, history and conflicts all come from these. */
 export const commandSchema = z.discriminatedUnion('type', [
   z.object({
     type: z.literal('set'),
-    field: z.enum(['name', 'trigger', 'reentry', 'list', 'goal']),
+    field: z.enum(['name', 'trigger', 'filter', 'reentry', 'list', 'goal']),
     value: z.unknown(),
   }),
   z.object({ type: z.literal('step.insert'), place: placeSchema, step: stepSchema }),
   z.object({ type: z.literal('step.remove'), step: z.string() }),
   z.object({ type: z.literal('step.move'), step: z.string(), place: placeSchema }),
   z.object({ type: z.literal('step.set'), step: z.string(), field: z.string(), value: z.unknown() }),
+  z.object({ type: z.literal('arm.insert'), step: z.string(), index: z.int().min(0), arm: newArmSchema }),
+  z.object({ type: z.literal('arm.remove'), arm: z.string() }),
+  z.object({ type: z.literal('arm.move'), arm: z.string(), index: z.int().min(0) }),
   z.object({ type: z.literal('arm.set'), arm: z.string(), condition: z.unknown() }),
   z.object({
     type: z.literal('email.set'),
@@ -64,6 +73,21 @@ function mustFind(doc: Sequence, id: string) {
   const found = findStep(doc, id);
   if (!found) throw new CommandError('step', 'That step is no longer in the sequence.');
   return found;
+}
+
+function branchOf(doc: Sequence, id: string): BranchStep {
+  const { step } = mustFind(doc, id);
+  if (step.kind !== 'branch') throw new CommandError('step', 'That step is not a branch.');
+  return step;
+}
+
+function mustFindArm(doc: Sequence, id: string): { branch: BranchStep; index: number } {
+  for (const step of doc.steps.flatMap(withInner))
+    if (step.kind === 'branch') {
+      const index = step.arms.findIndex((a) => a.id === id);
+      if (index >= 0) return { branch: step, index };
+    }
+  throw new CommandError('arm', 'That arm is no longer in the sequence.');
 }
 
 function emailOf(doc: Sequence, id: string) {
@@ -124,6 +148,30 @@ function change(doc: Sequence, c: Command): Command {
     }
     case 'step.set':
       return { ...c, value: setField(mustFind(doc, c.step).step, c.field, c.value, stepSchema) };
+    case 'arm.insert': {
+      const branch = branchOf(doc, c.step);
+      if (arms(doc).some((a) => a.id === c.arm.id))
+        throw new CommandError('arm', 'That arm is already in the sequence.');
+      if (branch.arms.length >= MAX_ARMS)
+        throw new CommandError('arm', `A branch has ${MAX_ARMS} arms at most: ask the rest in another one.`);
+      // "Otherwise" stays last: what comes after it would never be asked.
+      branch.arms.splice(Math.min(c.index, branch.arms.length - 1), 0, structuredCloneJson(c.arm));
+      return { type: 'arm.remove', arm: c.arm.id };
+    }
+    case 'arm.remove': {
+      const { branch, index } = mustFindArm(doc, c.arm);
+      if (branch.arms.length <= 2 || branch.arms[index]?.condition === null)
+        throw new CommandError('arm', 'A branch keeps one question and “otherwise”. Delete the whole branch instead.');
+      const [arm] = branch.arms.splice(index, 1);
+      return { type: 'arm.insert', step: branch.id, index, arm: arm as Arm };
+    }
+    case 'arm.move': {
+      const { branch, index } = mustFindArm(doc, c.arm);
+      if (branch.arms[index]?.condition === null) throw new CommandError('arm', '“Otherwise” stays last.');
+      const [arm] = branch.arms.splice(index, 1);
+      branch.arms.splice(Math.min(c.index, branch.arms.length - 1), 0, arm as Arm);
+      return { ...c, index };
+    }
     case 'arm.set': {
       const arm = arms(doc).find((a) => a.id === c.arm);
       if (!arm) throw new CommandError('arm', 'That arm is no longer in the sequence.');
@@ -165,20 +213,27 @@ function change(doc: Sequence, c: Command): Command {
   }
 }
 
-const armSchema = z.object({ id: z.string(), condition: z.unknown(), steps: z.unknown() });
+const armSchema = z.object({ id: z.string(), condition: conditionSchema.nullable(), steps: z.unknown() });
 
 const structuredCloneJson = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
 
+/** A draft saved before a field existed gets what it then meant. */
+function completed(doc: Sequence): Sequence {
+  doc.filter ??= null;
+  for (const step of doc.steps.flatMap(withInner)) if (step.kind === 'email') step.forWhom ??= null;
+  return doc;
+}
+
 /** Applies a command to a document, which stays as it was. Throws CommandError when it does not fit. */
 export function applyCommand(doc: Sequence, command: Command): Applied {
-  const copy = structuredCloneJson(doc);
+  const copy = completed(structuredCloneJson(doc));
   const inverse = structuredCloneJson(change(copy, command));
   return { doc: copy, inverse };
 }
 
 /** Applies several in order. The inverses are in the order in which they take the changes back. */
 export function applyCommands(doc: Sequence, commands: readonly Command[]): { doc: Sequence; inverses: Command[] } {
-  const copy = structuredCloneJson(doc);
+  const copy = completed(structuredCloneJson(doc));
   const inverses = commands.map((c) => structuredCloneJson(change(copy, structuredCloneJson(c)))).reverse();
   return { doc: copy, inverses };
 }
@@ -198,6 +253,10 @@ export function targetOf(command: Command): { unit: string; part: string } {
       return { unit: `step.${command.step}`, part: '*' };
     case 'step.set':
       return { unit: `step.${command.step}`, part: command.field };
+    case 'arm.insert':
+      return { unit: `arm.${command.arm.id}`, part: '*' };
+    case 'arm.remove':
+    case 'arm.move':
     case 'arm.set':
       return { unit: `arm.${command.arm}`, part: '*' };
     case 'email.set':

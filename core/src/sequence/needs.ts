@@ -8,11 +8,16 @@ export interface Needs {
   events: string[];
   /** True when a condition asks what became of an email of the sequence. */
   emails: boolean;
+  /** True when a condition asks which link was clicked. */
+  links: boolean;
 }
 
+/** Every condition that a version can be asked for: of arms, emails, goal and entry. */
 export function conditionsOf(sequence: Sequence): Condition[] {
-  const arms = walk(sequence).flatMap((v) => (v.step.kind === 'branch' ? v.step.arms : []));
-  return [...arms.flatMap((a) => (a.condition ? [a.condition] : [])), ...(sequence.goal ? [sequence.goal] : [])];
+  const ofSteps = walk(sequence).flatMap(({ step }) =>
+    step.kind === 'branch' ? step.arms.map((a) => a.condition) : step.kind === 'email' ? [step.forWhom] : [],
+  );
+  return [...ofSteps, sequence.goal, sequence.filter].filter((c) => c != null);
 }
 
 export function needs(sequence: Sequence): Needs {
@@ -20,5 +25,6 @@ export function needs(sequence: Sequence): Needs {
   return {
     events: [...new Set(atoms.flatMap((a) => (a.kind === 'event' ? [a.event] : [])))],
     emails: atoms.some((a) => a.kind === 'email'),
+    links: atoms.some((a) => a.kind === 'email' && a.link !== undefined),
   };
 }

@@ -23,6 +23,8 @@ export interface EmailStep extends Common {
   /** Internal name, apart from the subject. */
   name: string;
   window: SendWindow | null;
+  /** Who gets it, of those who come by; everyone where it is null. */
+  forWhom: Condition | null;
   /** Tag added once the email is decided, or ''. */
   thenTag: string;
   email: Email;
@@ -54,6 +56,9 @@ export interface LeaveStep extends Common {
 export type Step = EmailStep | WaitStep | BranchStep | ActionStep | LeaveStep;
 export type StepKind = Step['kind'];
 
+/** Arms of one branch, "otherwise" included. */
+export const MAX_ARMS = 12;
+
 const common = { id: z.string().min(1).max(60), on: z.boolean(), note: z.string().max(2000) };
 
 export const stepSchema: z.ZodType<Step> = z.lazy(() =>
@@ -63,6 +68,7 @@ export const stepSchema: z.ZodType<Step> = z.lazy(() =>
       kind: z.literal('email'),
       name: z.string().max(120),
       window: windowSchema.nullable(),
+      forWhom: conditionSchema.nullable(),
       thenTag: z.string().max(60),
       email: emailSchema,
     }),
@@ -85,7 +91,7 @@ export const stepSchema: z.ZodType<Step> = z.lazy(() =>
           }),
         )
         .min(2)
-        .max(12),
+        .max(MAX_ARMS),
     }),
     z.object({ ...common, kind: z.literal('action'), action: actionSchema }),
     z.object({ ...common, kind: z.literal('leave') }),
@@ -96,6 +102,8 @@ export const stepSchema: z.ZodType<Step> = z.lazy(() =>
 export interface Sequence {
   name: string;
   trigger: Trigger;
+  /** Who may enter, of those whom the trigger brings; everyone where it is null. */
+  filter: Condition | null;
   /** Once ever, or again after leaving. */
   reentry: 'once' | 'after-leaving';
   /** The list that it mails under, or null for service mail. */
@@ -108,6 +116,7 @@ export interface Sequence {
 export const sequenceSchema: z.ZodType<Sequence> = z.object({
   name: z.string().trim().min(1, 'Give the sequence a name.').max(120),
   trigger: triggerSchema,
+  filter: conditionSchema.nullable(),
   reentry: z.enum(['once', 'after-leaving']),
   list: z.string().nullable(),
   goal: conditionSchema.nullable(),

@@ -2,7 +2,7 @@ import { dateWords, momentWords, periodWords, placeWords, zoneOf } from '../time
 import type { Names } from '../audience/index.ts';
 
 export const traceCodes = [
-  'entered', 'email-sent', 'email-held', 'email-cancelled', 'email-bounced', 'email-failed', 'wait-begun', 'branch-taken', 'branch-otherwise',
+  'entered', 'not-entered', 'email-sent', 'email-held', 'email-skipped', 'email-cancelled', 'email-bounced', 'email-failed', 'wait-begun', 'branch-taken', 'branch-otherwise',
   'tag-added', 'tag-removed', 'step-off', 'goal-reached', 'mail-stopped', 'left-by-step', 'reached-end',
 ] as const; // prettier-ignore
 export type TraceCode = (typeof traceCodes)[number];
@@ -19,6 +19,10 @@ export interface TraceEntry {
 export interface TraceNames extends Names {
   /** The condition of an arm, or of a branch's first arm, as a sentence. */
   arm: (id: string) => string;
+  /** Who may enter, as a sentence. */
+  filter: () => string;
+  /** Whom an email is for, as a sentence. */
+  forWhom: (step: string) => string;
   /** Zone in which moments are told. */
   zone: string;
 }
@@ -44,8 +48,10 @@ const bars: Record<string, string> = {
 const sentences: Record<TraceCode, Sentence> = {
   entered: (e, n) =>
     `Joined the sequence${e.data.list ? `: confirmed “${n.list(String(e.data.list))}”` : e.data.event ? `: “${n.event(String(e.data.event))}” happened` : ''}.`,
+  'not-entered': (_e, n) => `Did not enter: only who ${n.filter()} may.`,
   'email-sent': (e, n) => `${step(e, n)} went out: the step was reached and its window was open.`,
   'email-held': (e, n) => `${step(e, n)} is held until ${until(e, n)} in ${place(e)}: its window was closed.`,
+  'email-skipped': (e, n) => `${step(e, n)} was passed over: it is only for who ${n.forWhom(e.step ?? '')}.`,
   'email-cancelled': (e, n) =>
     `${step(e, n)} was not sent: ${bars[String(e.data.why)] ?? 'the sequence had ended for them before it went out'}.`,
   'email-bounced': (e, n) =>

@@ -1,12 +1,14 @@
 import { Router } from 'express';
 import { sql } from 'drizzle-orm';
-import { membershipRequest, personChange, personRequest } from '@ascenso/contracts';
+import type { CountAnswer } from '@ascenso/contracts';
+import { conditionRequest, membershipRequest, personChange, personRequest } from '@ascenso/contracts';
 import { fillProgram, type Program, type Values } from '@ascenso/core';
 import { businessNow } from '../app/clock.ts';
 import type { AppContext } from '../app/context.ts';
 import { invalid, notFound, UserError } from '../app/errors.ts';
 import { newId } from '../app/ids.ts';
 import { route } from '../app/routes.ts';
+import { AboutVisit, countMatching } from '../db/conditions.ts';
 import { listPeople, personStory, readerOf } from '../db/people.ts';
 import { firstRow } from '../db/rows.ts';
 import { addressesFor } from '../engine/send-loop.ts';
@@ -49,6 +51,23 @@ export function peopleRouter(ctx: AppContext): Router {
     });
     return { id };
   });
+
+  route(
+    router,
+    ctx,
+    'post',
+    '/conditions/count',
+    { body: conditionRequest, role: 'reviewer' },
+    async ({ ws, body }): Promise<CountAnswer> => {
+      const { total } = await listPeople(db, ws, { search: '', offset: 0, limit: 1 });
+      try {
+        return { matches: await countMatching(db, ws, body.condition, await businessNow(db)), total };
+      } catch (error) {
+        if (error instanceof AboutVisit) return { matches: null, total };
+        throw error;
+      }
+    },
+  );
 
   route(router, ctx, 'get', '/people/:id', {}, ({ ws, params, me }) =>
     personStory(db, ws, params.id as string, me.workspace.zone),

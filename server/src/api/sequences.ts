@@ -101,7 +101,9 @@ export function sequencesRouter(ctx: AppContext): Router {
       const sender = senderOf(step.email.sender, around);
       const program = await compileEmail(step.email, { ...plainStyle, ...around.style });
       const facts = (
-        await loadFacts(db, [{ workspace_id: ws, visit_id: 'test', person_id: body.person, events: [], emails: false }])
+        await loadFacts(db, [
+          { workspace_id: ws, visit_id: 'test', person_id: body.person, events: [], emails: false, links: false },
+        ])
       ).get('test');
       if (!facts) throw invalid('person', 'There is no such person.');
       const event = body.event

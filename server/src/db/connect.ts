@@ -19,6 +19,8 @@ export interface Connection {
 
 /** Statements one connection keeps prepared; a text beyond them is planned at every run. */
 const PREPARED_MAX = 400;
+/** Stands in the text of a statement that is made up anew each time: keeping it would crowd out the others. */
+export const ONCE = '/* once */';
 
 /**
  * A client that prepares each statement at its first run. Planning costs more than running here: the query over the
@@ -36,7 +38,13 @@ class PreparingClient extends pg.Client {
   #prepared(config: unknown): unknown {
     if (typeof config !== 'object' || config === null) return config;
     const { text, name } = config as pg.QueryConfig;
-    if (typeof text !== 'string' || name || !/^\s*(select|with|insert|update|delete)\b/i.test(text)) return config;
+    if (
+      typeof text !== 'string' ||
+      name ||
+      text.includes(ONCE) ||
+      !/^\s*(select|with|insert|update|delete)\b/i.test(text)
+    )
+      return config;
     let known = this.#names.get(text);
     if (!known) {
       if (this.#names.size >= PREPARED_MAX) return config;

@@ -2,6 +2,7 @@ import { sql, type SQL } from 'drizzle-orm';
 import type { PeopleAnswer, PersonAnswer, PersonEvent, PersonRow, ReaderAnswer, StoryEntry } from '@ascenso/contracts';
 import {
   armWords,
+  describe,
   indexSteps,
   stepWords,
   traceSentence,
@@ -76,7 +77,7 @@ interface TraceRow extends TraceEntry {
 /** Names for the sentences of one version. */
 export function namesFor(
   doc: Sequence | undefined,
-  labels: { lists: Map<string, string>; events: Map<string, string> },
+  labels: { lists: Map<string, string>; events: Map<string, string>; files: Map<string, string> },
   zone: string,
 ): TraceNames {
   const steps = indexSteps(doc ?? { steps: [] });
@@ -84,6 +85,12 @@ export function namesFor(
     zone,
     list: (id) => labels.lists.get(id) ?? 'a list that was deleted',
     event: (name) => labels.events.get(name) ?? name,
+    file: (id) => labels.files.get(id) ?? id,
+    filter: () => (doc?.filter ? describe(doc.filter, names) : 'fits'),
+    forWhom: (id) => {
+      const step = steps.get(id)?.step;
+      return step?.kind === 'email' && step.forWhom ? describe(step.forWhom, names) : 'fits';
+    },
     step: (id) => {
       const found = steps.get(id);
       return found ? stepWords(found.step, names) : 'a step that was deleted';
@@ -115,14 +122,19 @@ export async function personStory(db: Executor, ws: string, id: string, zone: st
     db,
     sql`select id, name from lists where workspace_id = ${ws}`,
   );
+  const files = await rows<{ id: string; name: string }>(
+    db,
+    sql`select id, name from files where workspace_id = ${ws}`,
+  );
   const labels = {
     lists: new Map(allLists.map((l) => [l.id, l.name])),
     events: new Map(kinds.map((k) => [k.name, k.label])),
+    files: new Map(files.map((f) => [f.id, f.name])),
   };
   const docs = await rows<{ sequence_id: string; number: number; doc: Sequence }>(
     db,
     sql`select v.sequence_id, v.number, v.doc from versions v
-        where v.workspace_id = ${ws} and (v.sequence_id, v.number) in (select sequence_id, version from visits where workspace_id = ${ws} and person_id = ${id})`,
+        where v.workspace_id = ${ws} and (v.sequence_id, v.number) in (select sequence_id, version from traces where workspace_id = ${ws} and person_id = ${id})`,
   );
   const docOf = (seq: string, version: number) => docs.find((d) => d.sequence_id === seq && d.number === version)?.doc;
   const traces = await rows<TraceRow>(

@@ -1,9 +1,10 @@
 import { sql } from 'drizzle-orm';
-import { enter, readPath, testField, type Sequence } from '@ascenso/core';
+import { enter, evaluate, readPath, testField, type Sequence } from '@ascenso/core';
 import { newId } from '../app/ids.ts';
 import type { Tx } from '../db/connect.ts';
 import { firstRow, rows } from '../db/rows.ts';
-import { loadVersion } from './versions.ts';
+import { loadFacts } from './facts.ts';
+import { loadVersion, type LoadedVersion } from './versions.ts';
 
 /** Something that can start sequences for one person. `id` makes it count once per sequence. */
 export type Cause =
@@ -55,6 +56,10 @@ export async function enterSequences(
     if ((before?.active ?? 0) > 0 || (s.reentry === 'once' && (before?.any ?? 0) > 0)) continue;
     const version = await loadVersion(tx, workspaceId, s.id, s.live_version);
     const entry = cause.kind === 'event' ? cause.payload : {};
+    if (version.run.sequence.filter && !(await passesFilter(tx, workspaceId, personId, version, at))) {
+      await tellEntry(tx, workspaceId, personId, newId(), s, at, 'not-entered', {});
+      continue;
+    }
     const visit = enter(newId(), s.id, s.live_version, version.run, at, entry);
     const made = await rows(
       tx,
@@ -64,11 +69,39 @@ export async function enterSequences(
     );
     if (made.length === 0) continue;
     const data = cause.kind === 'event' ? { event: cause.event } : { list: cause.list };
-    await tx.execute(
-      sql`insert into traces (workspace_id, person_id, id, visit_id, sequence_id, version, at, step, code, data)
-          values (${workspaceId}, ${personId}, ${newId()}, ${visit.id}, ${s.id}, ${s.live_version}, ${at}, null, 'entered', ${JSON.stringify(data)}::jsonb)`,
-    );
+    await tellEntry(tx, workspaceId, personId, visit.id, s, at, 'entered', data);
   }
+}
+
+/** Whether a person may enter, asked in the moment of entry: only what is known of them then can count. */
+async function passesFilter(
+  tx: Tx,
+  workspaceId: string,
+  personId: string,
+  { run, needs }: LoadedVersion,
+  at: number,
+): Promise<boolean> {
+  const wanted = { workspace_id: workspaceId, visit_id: personId, person_id: personId };
+  const facts = await loadFacts(tx, [{ ...wanted, events: needs.events, emails: false, links: false }]);
+  const known = facts.get(personId);
+  const { filter } = run.sequence;
+  return !filter || (known !== undefined && evaluate(filter, { facts: known, now: at, enteredAt: at, stepTimes: {} }));
+}
+
+async function tellEntry(
+  tx: Tx,
+  workspaceId: string,
+  personId: string,
+  visitId: string,
+  s: LiveRow,
+  at: number,
+  code: 'entered' | 'not-entered',
+  data: object,
+): Promise<void> {
+  await tx.execute(
+    sql`insert into traces (workspace_id, person_id, id, visit_id, sequence_id, version, at, step, code, data)
+        values (${workspaceId}, ${personId}, ${newId()}, ${visitId}, ${s.id}, ${s.live_version}, ${at}, null, ${code}, ${JSON.stringify(data)}::jsonb)`,
+  );
 }
 
 /** A fact about a person changed: their visits are looked at now, so that a goal or a stop takes hold before the next email. */

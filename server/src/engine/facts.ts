@@ -18,6 +18,7 @@ export interface Wanted {
   person_id: string;
   events: readonly string[];
   emails: boolean;
+  links: boolean;
 }
 
 interface PersonRow {
@@ -84,10 +85,32 @@ async function eventsOf(db: Executor, wanted: readonly Wanted[]): Promise<Map<st
   return out;
 }
 
+/** First clicks per link of the visits' emails, by visit and step, for those whose conditions ask for a link. */
+async function linksOf(db: Executor, wanted: readonly Wanted[]): Promise<Map<string, Record<string, number>>> {
+  const asked = wanted.filter((w) => w.links).map(({ workspace_id, visit_id }) => ({ workspace_id, visit_id }));
+  const out = new Map<string, Record<string, number>>();
+  if (asked.length === 0) return out;
+  const found = await rows<{ visit_id: string; step: string; address: string; at: number }>(
+    db,
+    sql`select s.visit_id, s.step, p.program->'links'->r.link->>'address' as address, min(r.at) as at
+        from jsonb_to_recordset(${batch(asked)}) as k(workspace_id uuid, visit_id uuid)
+        join sends s on s.workspace_id = k.workspace_id and s.visit_id = k.visit_id
+        join readings r on r.workspace_id = s.workspace_id and r.send_id = s.id and r.kind = 'click' and not r.prefetched
+        join programs p on p.workspace_id = s.workspace_id and p.hash = s.program_hash
+        group by 1, 2, 3`,
+  );
+  for (const { visit_id, step, address, at } of found) {
+    const key = `${visit_id}/${step}`;
+    out.set(key, { ...out.get(key), [address]: at });
+  }
+  return out;
+}
+
 async function emailsOf(db: Executor, wanted: readonly Wanted[]): Promise<Map<string, Record<string, EmailFact>>> {
   const asked = wanted.filter((w) => w.emails).map(({ workspace_id, visit_id }) => ({ workspace_id, visit_id }));
   const out = new Map<string, Record<string, EmailFact>>();
   if (asked.length === 0) return out;
+  const links = await linksOf(db, wanted);
   const found = await rows<{
     visit_id: string;
     step: string;
@@ -102,7 +125,13 @@ async function emailsOf(db: Executor, wanted: readonly Wanted[]): Promise<Map<st
   );
   for (const s of found) {
     const steps = out.get(s.visit_id) ?? {};
-    steps[s.step] = { sentAt: s.due_at, openedAt: s.opened_at, clickedAt: s.clicked_at };
+    const own = links.get(`${s.visit_id}/${s.step}`);
+    steps[s.step] = {
+      sentAt: s.due_at,
+      openedAt: s.opened_at,
+      clickedAt: s.clicked_at,
+      ...(own ? { links: own } : {}),
+    };
     out.set(s.visit_id, steps);
   }
   return out;

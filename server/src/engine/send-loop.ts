@@ -133,6 +133,7 @@ async function makeReady(tx: Tx, leased: readonly LeasedRow[], now: number): Pro
       person_id: r.person_id,
       events: goalIsOpen(r) ? (versions.get(r.id)?.needs.events ?? []) : [],
       emails: false,
+      links: false,
     })),
   );
   const ready: Ready[] = [];

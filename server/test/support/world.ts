@@ -140,6 +140,7 @@ export class World {
     const draft: Sequence = {
       name: 'Welcome',
       trigger: { kind: 'list', list: this.list },
+      filter: null,
       reentry: 'once',
       list: this.list,
       goal: null,

@@ -1,4 +1,5 @@
 import { createApi, type BaseQueryFn } from '@reduxjs/toolkit/query/react';
+import type { Condition } from '@ascenso/core';
 import type {
   ClockAnswer,
   ErrorAnswer,
@@ -7,6 +8,7 @@ import type {
   MailRow,
   Me,
   NumbersAnswer,
+  CountAnswer,
   PeopleAnswer,
   ReaderAnswer,
   PersonAnswer,
@@ -78,6 +80,7 @@ export const api = createApi({
     setStatus: b.mutation<object, { id: string; status: 'live' | 'paused' }>({ query: ({ id, status }) => ({ url: `/sequences/${id}/status`, method: 'POST', body: { status } }), invalidatesTags: ['sequences', 'draft'] }),
     testSend: b.mutation<object, { id: string; step: string; to: string; person: string; event: string | null }>({ query: ({ id, step, ...body }) => ({ url: `/sequences/${id}/steps/${step}/test`, method: 'POST', body }), invalidatesTags: ['mail'] }),
     people: b.query<PeopleAnswer, { q: string; offset: number; limit: number; did?: string }>({ query: (q) => `/people?${new URLSearchParams({ q: q.q, offset: String(q.offset), limit: String(q.limit), ...(q.did ? { did: q.did } : {}) })}`, providesTags: ['people'] }),
+    matches: b.query<CountAnswer, Condition>({ query: (condition) => ({ url: '/conditions/count', method: 'POST', body: { condition } }), providesTags: ['people'] }),
     person: b.query<PersonAnswer, string>({ query: (id) => `/people/${id}`, providesTags: ['people'] }),
     reader: b.query<ReaderAnswer, string>({ query: (id) => `/people/${id}/reader`, providesTags: ['people'] }),
     addPerson: b.mutation<{ id: string }, object>({ query: (body) => ({ url: '/people', method: 'POST', body }), invalidatesTags: ['people', 'around', 'numbers', 'sequences'] }),
@@ -96,7 +99,7 @@ export const api = createApi({
 
 export const {
   useMeQuery, useSignInMutation, useSequencesQuery, useAddSequenceMutation, useSequenceQuery, useChecksQuery, useNumbersQuery, usePublishMutation,
-  useSetStatusMutation, useTestSendMutation, usePeopleQuery, usePersonQuery, useReaderQuery, useAddPersonMutation, useChangePersonMutation,
+  useSetStatusMutation, useTestSendMutation, usePeopleQuery, useMatchesQuery, usePersonQuery, useReaderQuery, useAddPersonMutation, useChangePersonMutation,
   useSetMembershipMutation, useSentEmailQuery, useAroundQuery, useChangeMutation, useKeysQuery, useClockQuery, useAheadMutation, useMailboxQuery, useMessageQuery,
 } = api; // prettier-ignore
 

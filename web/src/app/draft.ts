@@ -61,6 +61,8 @@ export const draftReducer = slice.reducer;
 export const { opened } = slice.actions;
 
 let queue: Promise<void> = Promise.resolve();
+/** Counts refusals: edits that were made on top of a refused one go with it. */
+let era = 0;
 
 /** Applies edits at once and saves them in order. A refused edit is taken back by reading the draft anew. */
 export const edit =
@@ -74,8 +76,9 @@ export const edit =
       toast.error(error instanceof CommandError ? error.message : 'That edit does not fit the draft any more.');
       return false;
     }
+    const made = era;
     queue = queue.then(async () => {
-      if (getState().draft.id !== id) return;
+      if (getState().draft.id !== id || made !== era) return;
       const answer = await call<SaveAnswer>({
         url: `/sequences/${id}/commands`,
         method: 'POST',
@@ -85,6 +88,7 @@ export const edit =
         dispatch(slice.actions.saved(answer.data));
         return;
       }
+      era++;
       dispatch(slice.actions.failed());
       toast.error(answer.error.message);
       const fresh = await call<SequenceAnswer>({ url: `/sequences/${id}` });
@@ -109,9 +113,11 @@ export const settled = () => async (_dispatch: AppDispatch, getState: () => Root
   return getState().draft.revision;
 };
 
-/** Reads a draft into the store. */
-export const open = (id: string) => async (dispatch: AppDispatch) => {
+/** Reads a draft into the store. One that is there already stays, unless the server's is newer and nothing is on its way. */
+export const open = (id: string) => async (dispatch: AppDispatch, getState: () => RootState) => {
   const answer = await dispatch(api.endpoints.sequence.initiate(id, { forceRefetch: true, subscribe: false }));
-  if (answer.data) dispatch(opened(answer.data));
+  const { draft, typing } = getState();
+  const here = draft.id === id && (draft.unsaved > 0 || typing > 0 || draft.revision >= (answer.data?.revision ?? 0));
+  if (answer.data && !here) dispatch(opened(answer.data));
   return answer;
 };

@@ -106,6 +106,12 @@ export function ComposerScreen() {
   useNextPersonKey(reader);
   const rendered = useRendered(step?.email ?? null, around, reader.context);
   const findings = useFindings(id)?.filter((f) => f.place.step === stepId);
+  const part = params.get('part');
+  const opened = step !== null;
+  // A finding leads to the very field it speaks of.
+  useEffect(() => {
+    if (opened && part) document.getElementById(`part-${part}`)?.focus();
+  }, [opened, part]);
   if (problem) return <Empty text={problem} />;
   if (!ready || !around) return <p className="p-8 text-ink-2">Opening the email …</p>;
   if (!step || !doc)
@@ -205,12 +211,12 @@ export function ComposerScreen() {
         </div>
         <div className="flex shrink-0 items-start gap-3 border-b border-line bg-sheet px-5 py-2.5">
           <div className="w-60"><p className="mb-1 text-[12px] text-ink-2">From</p>
-            <select aria-label="From" value={email.sender} onChange={(e) => setEnvelope('sender', e.target.value)} className={inputClass}>
+            <select id="part-sender" aria-label="From" value={email.sender} onChange={(e) => setEnvelope('sender', e.target.value)} className={inputClass}>
               <option value="">{around.senders.find((s) => s.isDefault)?.name ?? 'No sender yet'} (default)</option>
               {around.senders.filter((s) => !s.isDefault).map((s) => <option key={s.id} value={s.id}>{s.name}</option>)}
             </select></div>
-          <LineEditor label="Subject" value={email.subject} placeholder="What they see first" save={(v) => setEnvelope('subject', v)} note={counted(rendered?.subject.length ?? 0, SUBJECT_SHOWN)} />
-          <LineEditor label="Preview text" value={email.preview} placeholder={`From the text: ${previewTemplate(email).slice(0, 40) || '…'}`} save={(v) => setEnvelope('preview', v)} note={counted(rendered?.preview.length ?? 0, PREVIEW_SHOWN)} />
+          <LineEditor id="part-subject" label="Subject" value={email.subject} placeholder="What they see first" save={(v) => setEnvelope('subject', v)} note={counted(rendered?.subject.length ?? 0, SUBJECT_SHOWN)} />
+          <LineEditor id="part-preview" label="Preview text" value={email.preview} placeholder={`From the text: ${previewTemplate(email).slice(0, 40) || '…'}`} save={(v) => setEnvelope('preview', v)} note={counted(rendered?.preview.length ?? 0, PREVIEW_SHOWN)} />
         </div>
         <div className="flex min-h-0 flex-1">
           <aside aria-label="Blocks" className="flex w-56 shrink-0 flex-col gap-1 overflow-y-auto border-r border-line p-3">

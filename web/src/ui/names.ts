@@ -8,6 +8,7 @@ export function namesFrom(around: Surroundings | undefined, doc: Sequence | null
   const names: Names = {
     list: (id) => around?.lists.find((l) => l.id === id)?.name ?? '…',
     event: (name) => around?.kinds.find((k) => k.name === name)?.label ?? (name || '…'),
+    file: (id) => around?.files.find((f) => f.id === id)?.name ?? id,
     step: (id) => {
       const found = doc ? findStep(doc, id) : undefined;
       return found ? stepWords(found.step, names) : '…';

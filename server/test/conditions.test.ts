@@ -1,0 +1,168 @@
+import { sql } from 'drizzle-orm';
+import fc from 'fast-check';
+import { beforeAll, expect, test } from 'vitest';
+import { evaluate, operators, zoneNames, type Atom, type Condition, type Facts, type FieldTest } from '@ascenso/core';
+import { AboutVisit, matchingPeople } from '../src/db/conditions.ts';
+import { batch } from '../src/db/rows.ts';
+import { newId } from '../src/app/ids.ts';
+import { loadFacts } from '../src/engine/facts.ts';
+import { FRIDAY_NOON, useWorld } from './support/world.ts';
+
+// Architecture, "Conditions": two ways to answer, held equal on random people and random conditions.
+const PEOPLE = 200;
+const CONDITIONS = Number(process.env.CONDITIONS ?? 1000);
+const HOUR = 3_600_000;
+const world = useWorld();
+const names = ['order.placed', 'product.viewed', 'lesson.opened'];
+const lists: string[] = [];
+let facts: Map<string, Facts>;
+
+const text = fc.constantFrom(
+  'new',
+  'Some',
+  'SEASONED',
+  'Köln',
+  'é',
+  '',
+  '12',
+  '-3.5',
+  '2026-03-01',
+  '2026-03-06T10:00:00Z',
+  'true',
+  '0',
+  'a,b',
+  '%',
+  '_',
+);
+const number = fc.constantFrom(0, 1, -1, 12, 12.5, 25, 1000000, 0.1);
+const value = fc.oneof(text, number, fc.boolean(), fc.array(text, { maxLength: 3 }), fc.constant(null));
+const dates = fc.constantFrom('2026-02-28', '2026-03-05', '2026-03-06T23:00:00Z', '2027-01-01');
+const attributes = fc.record(
+  { skill: value, orders: value, renews_on: fc.oneof(value, dates), plan: value },
+  { requiredKeys: [] },
+);
+const payload = fc.record(
+  { total: value, ship: fc.record({ country: text }, { requiredKeys: [] }), lines: fc.array(text, { maxLength: 2 }) },
+  { requiredKeys: [] },
+);
+
+const fieldTest = (fields: string[]): fc.Arbitrary<FieldTest> =>
+  fc.oneof(
+    {
+      weight: 6,
+      arbitrary: fc.record({
+        field: fc.constantFrom(...fields),
+        op: fc.constantFrom(...operators),
+        value: fc.oneof(text, number, fc.boolean()),
+      }),
+    },
+    {
+      weight: 1,
+      arbitrary: fc.record({
+        field: fc.constantFrom(...fields),
+        op: fc.constantFrom('before' as const, 'after' as const),
+        value: dates,
+      }),
+    },
+  );
+const since = fc.oneof(
+  fc.constant({ kind: 'ever' as const }),
+  fc.record({
+    kind: fc.constant('period' as const),
+    amount: fc.constantFrom(1, 2, 5, 30, 80),
+    unit: fc.constantFrom('hours' as const, 'days' as const, 'weeks' as const),
+  }),
+);
+const atom = fc.oneof(
+  fc.record({ kind: fc.constant('attribute' as const), test: fieldTest(['skill', 'orders', 'renews_on', 'plan', 'nowhere', 'skill.0']) }),
+  fc.record({ kind: fc.constant('tag' as const), tag: fc.constantFrom('teacher', 'kit-owner', 'nobody'), has: fc.boolean() }),
+  fc.record({ kind: fc.constant('list' as const), list: fc.constantFrom(0, 1, 2), on: fc.boolean() }),
+  fc.record({
+    kind: fc.constant('event' as const), event: fc.constantFrom(...names), done: fc.boolean(), since,
+    where: fc.array(fieldTest(['total', 'ship.country', 'lines', 'gone.deep']), { maxLength: 2 }), times: fc.option(fc.constantFrom(2, 3), { nil: undefined }),
+  }),
+); // prettier-ignore
+type Raw = { kind: string; of?: unknown };
+const condition = fc.letrec<{ tree: Raw }>((tie) => ({
+  tree: fc.oneof(
+    { maxDepth: 3 },
+    { weight: 3, arbitrary: atom },
+    { weight: 1, arbitrary: fc.record({ kind: fc.constantFrom('all', 'any'), of: fc.array(tie('tree'), { maxLength: 3 }) }) },
+    { weight: 1, arbitrary: fc.record({ kind: fc.constant('not'), of: tie('tree') }) },
+  ),
+})).tree; // prettier-ignore
+
+/** Lists are known by number until the world has made them. */
+function settle(raw: Raw): Condition {
+  if (raw.kind === 'list')
+    return { ...(raw as object), list: lists[(raw as unknown as { list: number }).list] ?? newId() } as Condition;
+  if (Array.isArray(raw.of)) return { kind: raw.kind, of: (raw.of as Raw[]).map(settle) } as Condition;
+  if (raw.of) return { kind: 'not', of: settle(raw.of as Raw) };
+  return JSON.parse(JSON.stringify(raw)) as Condition;
+}
+
+beforeAll(async () => {
+  const { db } = world.connection;
+  for (const name of ['A', 'B']) lists.push(await world.addList(world.ws, name));
+  const zones = zoneNames.filter((z) => z.includes('/'));
+  const people = fc.sample(fc.record({ attributes, tags: fc.subarray(['teacher', 'kit-owner']), zone: fc.option(fc.constantFrom(...zones)) }), { numRuns: PEOPLE, seed: 1 }).map((p, i) => ({ ...p, id: newId(), email: `p${i}@readers.example` })); // prettier-ignore
+  await db.execute(sql`insert into people (workspace_id, id, email, attributes, tags, zone, created_at)
+    select ${world.ws}, n.id, n.email, n.attributes, array(select jsonb_array_elements_text(n.tags)), n.zone, 0 from jsonb_to_recordset(${batch(people)}) as n(id uuid, email text, attributes jsonb, tags jsonb, zone text)`);
+  const memberships = people.flatMap((p, i) => lists.flatMap((list, k) => (i % (k + 2) ? [] : [{ p: p.id, list, state: ['confirmed', 'left', 'pending'][i % 3] }]))); // prettier-ignore
+  await db.execute(
+    sql`insert into memberships (workspace_id, person_id, list_id, state, at) select ${world.ws}, n.p, n.list, n.state, 0 from jsonb_to_recordset(${batch(memberships)}) as n(p uuid, list uuid, state text)`,
+  );
+  const happened = fc.sample(fc.record({ person: fc.nat(PEOPLE - 1), name: fc.constantFrom(...names), ago: fc.oneof(fc.nat(80 * HOUR), fc.nat(600 * 24 * HOUR), fc.constantFrom(0, 24 * HOUR, 48 * HOUR, -HOUR)), payload }), { numRuns: 900, seed: 2 }); // prettier-ignore
+  const events = happened.map((e) => ({
+    id: newId(),
+    p: people[e.person]?.id,
+    name: e.name,
+    at: FRIDAY_NOON - e.ago,
+    payload: e.payload,
+  }));
+  await db.execute(
+    sql`insert into events (workspace_id, person_id, id, name, occurred_at, payload) select ${world.ws}, n.p, n.id, n.name, n.at, n.payload from jsonb_to_recordset(${batch(events)}) as n(p uuid, id uuid, name text, at bigint, payload jsonb)`,
+  );
+  facts = await loadFacts(db, people.map((p) => ({ workspace_id: world.ws, visit_id: p.id, person_id: p.id, events: names, emails: false, links: false }))); // prettier-ignore
+  expect(facts.size).toBe(PEOPLE);
+});
+
+test(`the SQL of ${CONDITIONS} random conditions answers for ${PEOPLE} people as evaluate does, every atom and operator both ways`, async () => {
+  const seen = new Map<string, Set<boolean>>();
+  const note = (what: string, answer: boolean) => (seen.get(what) ?? seen.set(what, new Set()).get(what))?.add(answer);
+  const by = (c: Condition) =>
+    [...facts]
+      .flatMap(([id, f]) =>
+        evaluate(c, { facts: f, now: FRIDAY_NOON, enteredAt: FRIDAY_NOON, stepTimes: {} }) ? [id] : [],
+      )
+      .sort();
+  const conditions = fc.sample(condition, { numRuns: CONDITIONS, seed: Number(process.env.SEED ?? 1906) }).map(settle);
+  for (const c of conditions) {
+    const expected = by(c);
+    const found = await matchingPeople(world.connection.db, world.ws, c, FRIDAY_NOON);
+    if (JSON.stringify(found) !== JSON.stringify(expected)) {
+      const [odd] = [...found.filter((id) => !expected.includes(id)), ...expected.filter((id) => !found.includes(id))];
+      throw new Error(`SQL and evaluate differ on ${JSON.stringify(c)} for ${JSON.stringify(facts.get(odd ?? ''))}`);
+    }
+    const a = c as Atom;
+    const both = [expected.length > 0, expected.length < PEOPLE] as const;
+    const kinds = [c.kind, ...(a.kind === 'attribute' ? [`attribute ${a.test.op}`] : [])];
+    for (const k of kinds) for (const [i, was] of both.entries()) if (was) note(k, i === 0);
+  }
+  // Whatever never came out both ways was not tested.
+  for (const what of ['all', 'any', 'not', 'tag', 'list', 'event', ...operators.map((o) => `attribute ${o}`)])
+    expect([what, [...(seen.get(what) ?? [])].sort()]).toEqual([what, [false, true]]);
+});
+
+test('what only a visit can answer is refused, not guessed', async () => {
+  const { db } = world.connection;
+  for (const c of [
+    { kind: 'email', step: 'a', what: 'opened', did: true },
+    { kind: 'event', event: 'order.placed', done: true, since: { kind: 'entry' }, where: [] },
+    {
+      kind: 'not',
+      of: { kind: 'event', event: 'order.placed', done: true, since: { kind: 'step', step: 'a' }, where: [] },
+    },
+  ] as Condition[])
+    await expect(matchingPeople(db, world.ws, c, FRIDAY_NOON)).rejects.toThrow(AboutVisit);
+});
