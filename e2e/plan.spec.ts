@@ -74,9 +74,9 @@ test('a plan is laid out by mouse: an event with a filter, a branch, a step swit
     .last()
     .click();
   await page.getByRole('menuitem', { name: /^Branch/ }).click();
-  await page.getByLabel('“Yes” is for people who').selectOption({ label: 'did not do an event' });
+  await page.getByLabel('They').selectOption({ label: 'did not do an event' });
   await page.getByLabel('Which event').selectOption('checkout.started');
-  await expect(page.getByText(/^Yes: did not do “Checkout started”/)).toBeVisible();
+  await expect(page.getByText(/^For whoever did not do “Checkout started” since joining the sequence/)).toBeVisible();
   await page
     .getByRole('button', { name: /^Insert at the start/ })
     .first()
@@ -118,4 +118,56 @@ test('edits of two people at once: what does not touch is joined, what does is t
   await expect(other.getByText(/Inês Rocha changed the same place/)).toBeVisible();
   await expect(other.locator('[data-step]', { hasText: '4 days later' })).toBeVisible();
   await other.context().close();
+});
+
+test('conditions are built from rows, read as a sentence, and say how many people they match now', async ({ page }) => {
+  await signIn(page);
+  await beginSequence(page, fresh('Conditions '));
+  await startsWithList(page, 'Course');
+  // Who may enter: asked about people, so it can be counted.
+  const entry = page.getByRole('complementary', { name: 'Settings' }).locator('section', { hasText: 'Who may enter' });
+  await entry.getByRole('button', { name: 'Only who …' }).click();
+  await entry.getByLabel('They').selectOption({ label: 'is on a list' });
+  await entry.getByLabel('Which list').selectOption({ label: 'Workshop letters' });
+  const count = entry.getByText(/^True for /);
+  await expect(count).toHaveText(/^True for [1-9]\d* of \d+ people now\.$/);
+  const one = await count.textContent();
+  await entry.getByRole('button', { name: 'And who …' }).click();
+  await entry.getByLabel('They').nth(1).selectOption({ label: 'did an event' });
+  await entry.getByLabel('Which event').selectOption('checkout.started');
+  await expect(count).not.toHaveText(one ?? '');
+  await expect(
+    entry.getByText(/^Only somebody who is on “Workshop letters” and did “Checkout started” ever may enter\./),
+  ).toBeVisible();
+  await axe(page);
+
+  // A branch with a third arm, asked about emails of the sequence: counted on the way only.
+  await page.getByRole('button', { name: 'Add the first email' }).click();
+  await focused(page, /New email/);
+  await page.keyboard.press('w');
+  await focused(page, /later/);
+  await page.keyboard.press('b');
+  await page.getByRole('button', { name: 'Add an arm' }).click();
+  const second = page.getByRole('region', { name: 'Arm 2' });
+  await second.getByLabel('They').selectOption({ label: 'clicked in an email of this sequence' });
+  await expect(second.getByText('Asked of each person when they get here.')).toBeVisible();
+  await expect(page.locator('[data-step]')).toHaveCount(4);
+  await expect(page.getByText('clicked in “New email”', { exact: true })).toBeVisible();
+  await page.getByRole('button', { name: 'Ask arm 2 earlier' }).click();
+  await expect(
+    page.getByRole('region', { name: 'Arm 1' }).getByText(/^For whoever clicked in “New email”/),
+  ).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await expect(second.getByText(/^For whoever clicked in “New email”/)).toBeVisible();
+
+  // An email only for some.
+  await page.locator('[data-step]', { hasText: 'New email' }).click();
+  await page.getByRole('button', { name: 'everyone who gets here' }).click();
+  await page.getByRole('button', { name: 'Only who …' }).click();
+  await page.getByLabel('They').selectOption({ label: 'does not have a tag' });
+  await page.getByLabel('Tag', { exact: true }).fill('kit-owner');
+  await page.getByLabel('Tag', { exact: true }).press('Enter');
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('button', { name: 'whoever does not have the tag “kit-owner”' })).toBeVisible();
+  await axe(page);
 });

@@ -16,12 +16,30 @@ export const plainNames: Names = { list: (id) => id, event: (n) => n, step: (id)
 
 const label = (field: string) => field.replaceAll('_', ' ').replaceAll('.', ' ');
 
+const wanted = ({ value }: FieldTest) =>
+  value === undefined
+    ? '…'
+    : typeof value === 'boolean'
+      ? value
+        ? 'yes'
+        : 'no'
+      : typeof value === 'string'
+        ? `“${value}”`
+        : String(value);
+
+/** A test on a field of an event: "total over 25". */
 export function describeTest(test: FieldTest): string {
-  const value =
-    test.value === undefined ? '…' : typeof test.value === 'string' ? `“${test.value}”` : String(test.value);
   return test.op === 'is set' || test.op === 'is not set'
     ? `${label(test.field)} ${test.op}`
-    : `${label(test.field)} ${test.op} ${value}`;
+    : `${label(test.field)} ${test.op} ${wanted(test)}`;
+}
+
+/** A test on an attribute of a person: "has a skill that is “new”". */
+function describeAttribute(test: FieldTest): string {
+  if (test.op === 'is set') return `has a value for ${label(test.field)}`;
+  if (test.op === 'is not set') return `has no value for ${label(test.field)}`;
+  const verb = test.op === 'is' || test.op === 'is not' || test.op === 'contains' ? test.op : `is ${test.op}`;
+  return `has a value for ${label(test.field)} that ${verb} ${wanted(test)}`;
 }
 
 export function describeSince(since: Since, names: Names): string {
@@ -40,7 +58,7 @@ export function describeSince(since: Since, names: Names): string {
 function describeAtom(atom: Atom, names: Names): string {
   switch (atom.kind) {
     case 'attribute':
-      return describeTest(atom.test);
+      return describeAttribute(atom.test);
     case 'tag':
       return `${atom.has ? 'has' : 'does not have'} the tag “${atom.tag}”`;
     case 'list':
@@ -54,9 +72,8 @@ function describeAtom(atom: Atom, names: Names): string {
       return `${atom.done ? 'did' : 'did not do'} “${names.event(atom.event)}”${often}${where} ${describeSince(atom.since, names)}`;
     }
     case 'email':
-      return atom.link === undefined
-        ? `${atom.did ? '' : 'not '}${atom.what} “${names.step(atom.step)}”`
-        : `${atom.did ? '' : 'not '}clicked “${names.file(atom.link.replace(/^file:/, ''))}” in “${names.step(atom.step)}”`;
+      if (atom.what === 'opened') return `${atom.did ? 'opened' : 'did not open'} “${names.step(atom.step)}”`;
+      return `${atom.did ? 'clicked' : 'did not click'} ${atom.link === undefined ? '' : `“${names.file(atom.link.replace(/^file:/, ''))}” `}in “${names.step(atom.step)}”`;
   }
 }
 

@@ -1,4 +1,5 @@
 export {
+  MAX_ARMS,
   actionSchema,
   sequenceSchema,
   stepSchema,

@@ -48,10 +48,10 @@ const bars: Record<string, string> = {
 const sentences: Record<TraceCode, Sentence> = {
   entered: (e, n) =>
     `Joined the sequence${e.data.list ? `: confirmed “${n.list(String(e.data.list))}”` : e.data.event ? `: “${n.event(String(e.data.event))}” happened` : ''}.`,
-  'not-entered': (_e, n) => `Did not enter: only who ${n.filter()} may.`,
+  'not-entered': (_e, n) => `Did not enter: only somebody who ${n.filter()} may.`,
   'email-sent': (e, n) => `${step(e, n)} went out: the step was reached and its window was open.`,
   'email-held': (e, n) => `${step(e, n)} is held until ${until(e, n)} in ${place(e)}: its window was closed.`,
-  'email-skipped': (e, n) => `${step(e, n)} was passed over: it is only for who ${n.forWhom(e.step ?? '')}.`,
+  'email-skipped': (e, n) => `${step(e, n)} was passed over: it is only for whoever ${n.forWhom(e.step ?? '')}.`,
   'email-cancelled': (e, n) =>
     `${step(e, n)} was not sent: ${bars[String(e.data.why)] ?? 'the sequence had ended for them before it went out'}.`,
   'email-bounced': (e, n) =>

@@ -18,6 +18,7 @@ import { Button, inputClass, number } from '../ui/index.tsx';
 import { SavedText } from '../ui/saved-text.tsx';
 import { BranchPanel } from './branch-panel.tsx';
 import { TriggerPanel } from './trigger-panel.tsx';
+import { ForWhom, ThenTag } from './email-parts.tsx';
 import { WindowParts } from './window-parts.tsx';
 
 function EmailPanel({ id, step, open }: { id: string; step: EmailStep; open: (id: string) => void }) {
@@ -44,7 +45,7 @@ function EmailPanel({ id, step, open }: { id: string; step: EmailStep; open: (id
       <div><p className="mb-1 text-[12px] text-ink-2">Internal name</p><SavedText label="Internal name" value={step.name} save={(v) => set('name', v)} /></div>
       <section>
         <h3 className="mb-1.5 font-sans font-semibold">What this step does</h3>
-        <p className="text-[15px] leading-8">Goes out <b className="font-semibold">straight away</b>, <WindowParts window={step.window} save={(w) => set('window', w)} /> in the reader’s zone, to <b className="font-semibold">everyone who gets here</b>; then adds the tag <span className="inline-block w-36 align-middle"><SavedText label="Tag added afterwards" value={step.thenTag} placeholder="no tag" save={(v) => set('thenTag', v.trim())} /></span></p>
+        <p className="text-[15px] leading-8">Goes out <b className="font-semibold">straight away</b>, <WindowParts window={step.window} save={(w) => set('window', w)} /> in the reader’s zone, to <ForWhom step={step} save={(c) => set('forWhom', c)} />; then <ThenTag tag={step.thenTag} save={(tag) => set('thenTag', tag)} />.</p>
       </section>
       <section>
         <h3 className="mb-1.5 flex justify-between font-sans font-semibold">So far <span className="font-normal text-ink-2">all versions</span></h3>

@@ -3,7 +3,7 @@ import { useAroundQuery } from '../app/api.ts';
 import { edit } from '../app/draft.ts';
 import { useAct, useApp } from '../app/store.ts';
 import { Select } from '../ui/index.tsx';
-import { FieldTests } from './field-tests.tsx';
+import { ConditionEditor, FieldTests } from '../conditions/index.ts';
 
 /** What starts the sequence, who may enter again, what it mails under, and the goal. */
 export function TriggerPanel() {
@@ -12,11 +12,10 @@ export function TriggerPanel() {
   const dispatch = useAct();
   if (!doc || !around) return null;
   const { trigger, goal } = doc;
-  const set = (field: 'trigger' | 'reentry' | 'list' | 'goal', value: unknown) =>
+  const set = (field: 'trigger' | 'filter' | 'reentry' | 'list' | 'goal', value: unknown) =>
     dispatch(edit([{ type: 'set', field, value }]));
   const setTrigger = (t: Trigger) => set('trigger', t);
   const kind = trigger.kind === 'event' ? around.kinds.find((k) => k.name === trigger.event) : undefined;
-  const goalEvent = goal?.kind === 'event' ? goal.event : '';
   return (
     <div className="flex flex-col gap-3">
       <Select label="It starts when someone" value={trigger.kind} onChange={(e) => setTrigger(e.target.value === 'list' ? { kind: 'list', list: '' } : { kind: 'event', event: '', where: [] })}>
@@ -45,10 +44,14 @@ export function TriggerPanel() {
         {around.lists.map((l) => <option key={l.id} value={l.id}>people on “{l.name}”</option>)}
         <option value="">service mail: receipts and repairs, no list needed</option>
       </Select>
-      <Select label="Goal: they leave at once when they" value={goalEvent} onChange={(e) => set('goal', e.target.value ? { kind: 'event', event: e.target.value, done: true, since: { kind: 'entry' }, where: [] } : null)}>
-        <option value="">no goal: everyone goes to the end</option>
-        {around.kinds.map((k) => <option key={k.name} value={k.name}>{k.label}</option>)}
-      </Select>
+      <section className="flex flex-col gap-2">
+        <h3 className="font-sans font-semibold">Who may enter</h3>
+        <ConditionEditor value={doc.filter ?? null} scope="person" doc={doc} sentence={(words) => `Only somebody who ${words} may enter.`} none="Everyone whom the trigger brings." save={(c) => set('filter', c)} />
+      </section>
+      <section className="flex flex-col gap-2">
+        <h3 className="font-sans font-semibold">Goal</h3>
+        <ConditionEditor value={goal} scope="visit" doc={doc} sentence={(words) => `Whoever ${words} leaves at once.`} none="No goal: everyone goes to the end." save={(c) => set('goal', c)} />
+      </section>
     </div>
   ); // prettier-ignore
 }

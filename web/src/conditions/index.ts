@@ -1,0 +1,2 @@
+export { ConditionEditor } from './condition-editor.tsx';
+export { FieldTests } from './field-tests.tsx';

@@ -1,0 +1,42 @@
+import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
+import { describe, type Condition, type EmailStep } from '@ascenso/core';
+import type { ReactNode } from 'react';
+import { useAroundQuery } from '../app/api.ts';
+import { useApp } from '../app/store.ts';
+import { ConditionEditor } from '../conditions/index.ts';
+import { Button } from '../ui/index.tsx';
+import { useNames } from '../ui/names.ts';
+import { SavedText } from '../ui/saved-text.tsx';
+
+/** A part of a step's sentence that opens its settings. */
+export function SentencePart({ words, width, children }: { words: string; width: string; children: ReactNode }) {
+  return (
+    <Popover className="inline">
+      <PopoverButton className="border-b border-dotted border-spruce text-left font-semibold text-spruce-deep">{words}</PopoverButton>
+      <PopoverPanel anchor="bottom end" className={`z-30 flex ${width} flex-col gap-3 rounded-sheet border border-line bg-sheet p-4 text-[14px] leading-normal shadow-sm [--anchor-gap:6px]`}>{children}</PopoverPanel>
+    </Popover>
+  ); // prettier-ignore
+}
+
+/** Who gets an email, of those who come by. */
+export function ForWhom({ step, save }: { step: EmailStep; save: (c: Condition | null) => void }) {
+  const doc = useApp((s) => s.draft.doc);
+  const names = useNames(doc);
+  const value = step.forWhom ?? null;
+  return (
+    <SentencePart width="w-96" words={value ? `whoever ${describe(value, names)}` : 'everyone who gets here'}>
+      <ConditionEditor value={value} scope="visit" doc={doc} sentence={(words) => `Goes to whoever ${words}. The others go on without it.`} none="Goes to everyone who gets here." save={save} />
+    </SentencePart>
+  ); // prettier-ignore
+}
+
+/** What an email adds afterwards. */
+export function ThenTag({ tag, save }: { tag: string; save: (tag: string) => void }) {
+  const { data: around } = useAroundQuery();
+  return (
+    <SentencePart width="w-72" words={tag ? `adds the tag “${tag}”` : 'adds no tag'}>
+      <SavedText label="Tag added afterwards" value={tag} placeholder="stitch-guide" suggestions={around?.tags ?? []} save={(v) => save(v.trim())} />
+      {tag && <Button onClick={() => save('')}>Add no tag</Button>}
+    </SentencePart>
+  ); // prettier-ignore
+}
