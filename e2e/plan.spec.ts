@@ -171,3 +171,31 @@ test('conditions are built from rows, read as a sentence, and say how many peopl
   await expect(page.getByRole('button', { name: 'whoever does not have the tag “kit-owner”' })).toBeVisible();
   await axe(page);
 });
+
+test('a split and a wait for something are put in by key, and their arms filled', async ({ page }) => {
+  await signIn(page);
+  await beginSequence(page, fresh('Lots '));
+  await startsWithList(page, 'Course');
+  await page.getByRole('button', { name: 'Add the first email' }).click();
+  await focused(page, /New email/);
+  await page.keyboard.press('s');
+  await focused(page, /Split 50% \/ 50%/);
+  await page.getByLabel('Share of arm 1').fill('30');
+  await page.getByRole('button', { name: 'Add an arm' }).click();
+  await page.getByLabel('Share of arm 3').fill('20');
+  await expect(page.locator('[data-step]', { hasText: 'Split 30% / 50% / 20%' })).toBeVisible();
+  await page.getByRole('button', { name: 'Insert at the start of 20%' }).click();
+  await page.getByRole('menuitem', { name: /^Wait until something happens/ }).click();
+  await focused(page, /^Until whoever is here did/);
+  await page.getByLabel('Which event').selectOption('order.placed');
+  await page.getByLabel('How long').fill('5');
+  await expect(
+    page.locator('[data-step]', { hasText: 'did “Order placed” since joining the sequence, at most 5 days' }),
+  ).toBeVisible();
+  await page.getByRole('button', { name: 'Insert at the start of Not within 5 days' }).click();
+  await page.getByRole('menuitem', { name: /^Email/ }).click();
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
+  await page.reload();
+  expect(await stepsOf(page)).toHaveLength(5);
+  await axe(page);
+});

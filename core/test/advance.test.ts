@@ -127,7 +127,78 @@ describe('what ends a visit early', () => {
   });
 });
 
-/** A random plan: emails, waits, branches and leaves, nested. */
+const split = (weights: number[], lists: Step[][]): Step => ({
+  id: id(), on: true, note: '', kind: 'split', name: '',
+  arms: weights.map((weight, i) => ({ id: id(), weight, steps: lists[i] ?? [] })),
+}); // prettier-ignore
+const until = (condition: Condition, amount: number, yes: Step[], no: Step[]): Step => ({
+  id: id(), on: true, note: '', kind: 'until', name: '', condition, amount, unit: 'days',
+  arms: [{ id: id(), steps: yes }, { id: id(), steps: no }],
+}); // prettier-ignore
+
+describe('a split', () => {
+  test('gives every arm its share of 20,000 people, and one person the same arm every time', () => {
+    const lists = [[emailStep('A')], [emailStep('B')], [emailStep('C')]];
+    const doc = sequence([split([50, 30, 20], lists)]);
+    const counts = new Map<string, number>();
+    const of = (n: number) => live(doc, facts({ id: `person-${n}` })).sends[0]?.step ?? '';
+    for (let n = 0; n < 20_000; n++) counts.set(of(n), (counts.get(of(n)) ?? 0) + 1);
+    const seen = lists.map(([e]) => (counts.get((e as Step).id) ?? 0) / 20_000);
+    // Four standard errors of a share over 20,000 people are at most 1.4 points.
+    [0.5, 0.3, 0.2].forEach((share, i) => expect(Math.abs((seen[i] ?? 0) - share)).toBeLessThan(0.0142));
+  });
+
+  test('two splits in one sequence do not decide for each other', () => {
+    const doc = sequence([split([1, 1], [[emailStep('A')], []]), split([1, 1], [[emailStep('B')], []])]);
+    const both = [0, 0, 0, 0];
+    for (let n = 0; n < 4_000; n++) {
+      const names = new Set(live(doc, facts({ id: `p${n}` })).sends.map((s) => s.step));
+      const steps = walk(doc).filter((v) => v.step.kind === 'email').map((v) => v.step.id); // prettier-ignore
+      const at = (names.has(steps[0] ?? '') ? 2 : 0) + (names.has(steps[1] ?? '') ? 1 : 0);
+      both[at] = (both[at] ?? 0) + 1;
+    }
+    for (const n of both) expect(Math.abs(n - 1_000)).toBeLessThan(120);
+  });
+});
+
+describe('waiting until something happens', () => {
+  const opened: Condition = { kind: 'event', event: 'lesson.opened', done: true, since: { kind: 'entry' }, where: [] };
+  const [yes, no, after] = [emailStep('Yes'), emailStep('No'), emailStep('After')];
+  const doc = sequence([until(opened, 2, [yes], [no]), after]);
+  const run = prepare(doc);
+  const begin = () => advance(enter('v', 'q', 1, run, NOON, {}), run, facts(), NOON);
+
+  test('goes on at the very moment it happens, and waits count from there', () => {
+    const waiting = begin();
+    expect(waiting.visit.dueAt).toBe(NOON + 2 * DAY);
+    expect(waiting.trace.at(-1)?.code).toBe('until-begun');
+    const known = facts({}, { events: [event('lesson.opened', NOON + HOUR)] });
+    const went = advance(waiting.visit, run, known, NOON + HOUR);
+    expect(went.effects).toMatchObject([
+      { step: yes.id, dueAt: NOON + HOUR },
+      { step: after.id, dueAt: NOON + HOUR },
+    ]);
+    expect(went.trace[0]).toMatchObject({ code: 'until-happened', data: { event: 'lesson.opened', at: NOON + HOUR } });
+  });
+
+  test('takes the other arm when the time is over, and not before', () => {
+    expect(live(doc, facts()).sends).toEqual([{ step: no.id, at: NOON + 2 * DAY }, { step: after.id, at: NOON + 2 * DAY }]); // prettier-ignore
+  });
+
+  test('who is woken by something else goes on waiting, to the same moment', () => {
+    const waiting = begin();
+    const known = facts({}, { events: [event('product.viewed', NOON + HOUR)] });
+    expect(advance(waiting.visit, run, known, NOON + HOUR)).toEqual({ visit: waiting.visit, effects: [], trace: [] });
+  });
+
+  test('who did it before getting there goes on at once', () => {
+    const early = sequence([waitStep(1), until(opened, 2, [yes], [no])]);
+    const known = (now: number) => facts({}, { events: now > NOON ? [event('lesson.opened', NOON + HOUR)] : [] });
+    expect(live(early, known).sends).toEqual([{ step: yes.id, at: NOON + DAY }]);
+  });
+});
+
+/** A random plan: emails, waits, branches, splits, waits for something and leaves, nested. */
 const steps: fc.Arbitrary<Step[]> = fc.letrec<{ list: Step[] }>((tie) => ({
   list: fc.array(
     fc.oneof(
@@ -137,6 +208,8 @@ const steps: fc.Arbitrary<Step[]> = fc.letrec<{ list: Step[] }>((tie) => ({
       fc.record({ amount: fc.nat(20), unit: fc.constantFrom('minutes' as const, 'hours' as const, 'days' as const, 'weeks' as const) }).map(({ amount, unit }): Step => waitStep(amount, unit)),
       fc.constant(null).map(leave),
       fc.tuple(fc.boolean(), tie('list'), tie('list')).map(([has, a, b]) => branch({ kind: 'tag', tag: 'teacher', has }, a, b)),
+      fc.tuple(fc.nat(9), tie('list'), tie('list')).map(([w, a, b]) => split([w + 1, 5], [a, b])),
+      fc.tuple(fc.boolean(), fc.nat(9), tie('list'), tie('list')).map(([has, n, a, b]) => until({ kind: 'tag', tag: 'teacher', has }, n, a, b)),
     ),
     { maxLength: 5 },
   ),

@@ -148,3 +148,54 @@ test('a new step of every kind is one that a save accepts', () => {
   for (const kind of ['email', 'wait', 'branch', 'action', 'leave'] as const)
     expect(stepSchema.safeParse(blankStep(kind, id)).error).toBeUndefined();
 });
+
+describe('arms of a branch and of a split', () => {
+  const tag = (name: string) => ({ kind: 'tag' as const, tag: name, has: true });
+  const branch = () => ({ ...blankStep('branch', id), id: 'b' });
+  const split = () => ({ ...blankStep('split', id), id: 's' });
+  const doc: Sequence = { ...blankSequence('Arms', 'letters'), steps: [branch(), split()] };
+  const otherwise = (s: Sequence) =>
+    s.steps[0]?.kind === 'branch' ? s.steps[0].arms.findIndex((a) => a.condition === null) : -1;
+
+  test('put in, moved, weighed and taken out, each taken back as it was; “otherwise” stays last', () => {
+    const first = doc.steps[0]?.kind === 'branch' ? (doc.steps[0].arms[0]?.id ?? '') : '';
+    const half = doc.steps[1]?.kind === 'split' ? (doc.steps[1].arms[0]?.id ?? '') : '';
+    const commands: Command[] = [
+      { type: 'arm.insert', step: 'b', index: 99, arm: { id: 'new', condition: tag('x'), steps: [] } },
+      { type: 'arm.move', arm: 'new', index: 0 },
+      { type: 'arm.set', arm: 'new', condition: tag('y') },
+      { type: 'arm.remove', arm: first },
+      { type: 'arm.insert', step: 's', index: 99, arm: { id: 'third', weight: 20, steps: [] } },
+      { type: 'arm.weigh', arm: half, weight: 70 },
+      { type: 'arm.move', arm: 'third', index: 0 },
+    ];
+    const { doc: after, inverses } = applyCommands(doc, commands);
+    const b = after.steps[0];
+    expect(b?.kind === 'branch' && otherwise(after) === b.arms.length - 1).toBe(true);
+    expect(applyCommands(after, inverses).doc).toEqual(doc);
+  });
+
+  test.each<[string, Command]>([
+    [
+      'the last question',
+      { type: 'arm.remove', arm: doc.steps[0]?.kind === 'branch' ? (doc.steps[0].arms[0]?.id ?? '') : '' },
+    ],
+    [
+      '“otherwise”',
+      { type: 'arm.move', arm: doc.steps[0]?.kind === 'branch' ? (doc.steps[0].arms[1]?.id ?? '') : '', index: 0 },
+    ],
+    ['a share on a branch', { type: 'arm.insert', step: 'b', index: 0, arm: { id: 'w', weight: 1, steps: [] } }],
+    [
+      'a condition that is none',
+      {
+        type: 'arm.set',
+        arm: doc.steps[0]?.kind === 'branch' ? (doc.steps[0].arms[0]?.id ?? '') : '',
+        condition: { kind: 'magic' },
+      },
+    ],
+  ])('refused with a sentence, and nothing changed: %s', (_what, command) => {
+    const before = JSON.stringify(doc);
+    expect(() => applyCommands(doc, [command])).toThrow(/^.{10,}$/);
+    expect(JSON.stringify(doc)).toBe(before);
+  });
+});

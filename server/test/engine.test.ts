@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { HOUR, type Step } from '@ascenso/core';
+import request from 'supertest';
 import { describe, expect, test } from 'vitest';
 import { firstRow, rows } from '../src/db/rows.ts';
 import { personStory } from '../src/db/people.ts';
@@ -237,6 +238,56 @@ describe('branches, tags and filters', () => {
     expect(mailTo(reader).map((m) => m.subject)).toEqual(['Guide', 'You read it']);
     expect(mailTo(silent).map((m) => m.subject)).toEqual(['Guide', 'You may have missed it']);
     expect((await world.person(reader))?.tags).toEqual(['guide-done']);
+  });
+
+  test('a wait for a click ends with the click on that link, through the tracking door, and with no other', async () => {
+    const first = emailStep('Lesson one', { address: 'https://foldwell.example/lessons/1' });
+    const clicked = { kind: 'email' as const, step: first.id, what: 'clicked' as const, link: 'https://foldwell.example/lessons/1', did: true }; // prettier-ignore
+    const s = await sequenceOf([
+      first,
+      {
+        id: testId(), on: true, note: '', kind: 'until', name: '', condition: clicked, amount: 2, unit: 'days',
+        arms: [{ id: testId(), steps: [emailStep('Lesson two')] }, { id: testId(), steps: [emailStep('Did you get it?')] }],
+      },
+    ]); // prettier-ignore
+    const [reader, silent] = [address(), address()];
+    await s.start(reader);
+    await s.start(silent);
+    const now = await world.now();
+    await world.ahead(now + HOUR);
+    const html = world.mailbox.store.source(world.mailbox.store.summaries.filter((m) => m.to === reader).at(-1) as never).toString(); // prettier-ignore
+    const link = /\/c\/[\w=-]+?\/0/.exec(html.replaceAll('=\r\n', ''))?.[0] as string;
+    await request(world.app).get(link).expect(302);
+    await world.ahead(now + 3 * DAY);
+    expect(mailTo(reader).map((m) => [m.subject, m.at])).toEqual([['Lesson one', now], ['Lesson two', now + HOUR]]); // prettier-ignore
+    expect(mailTo(silent).map((m) => [m.subject, m.at])).toEqual([['Lesson one', now], ['Did you get it?', now + 2 * DAY]]); // prettier-ignore
+    expect(await codes(reader)).toContain('until-happened');
+  });
+
+  test('who does not pass the entry filter does not enter, and their page says why', async () => {
+    const type = `kit.seen${++counter}`;
+    await world.live({ name: type, list: null, trigger: { kind: 'event', event: type, where: [] }, steps: [emailStep('Kit')], filter: { kind: 'attribute', test: { field: 'orders', op: 'over', value: 1 } } }); // prettier-ignore
+    const [new_, seasoned] = [address(), address()];
+    await world.join(new_, { attributes: { orders: 1 } });
+    await world.join(seasoned, { attributes: { orders: 2 } });
+    for (const subject of [new_, seasoned]) await world.event({ type, subject }).expect(202);
+    await world.ahead(await world.now());
+    expect([mailTo(new_).length, mailTo(seasoned).length]).toEqual([0, 1]);
+    const story = await personStory(world.connection.db, world.ws, (await world.person(new_))?.id as string, 'Europe/Lisbon'); // prettier-ignore
+    expect(story.story.map((e) => e.text)).toContain(
+      'Did not enter: only somebody who has a value for orders that is over 1 may.',
+    );
+  });
+
+  test('an email for some only is passed over by the others, who go on', async () => {
+    const some = emailStep('For teachers');
+    some.forWhom = { kind: 'tag', tag: 'teacher', has: true };
+    const s = await sequenceOf([some, emailStep('For all')]);
+    const who = address();
+    await s.start(who);
+    await world.ahead(await world.now());
+    expect(mailTo(who).map((m) => m.subject)).toEqual(['For all']);
+    expect(await codes(who)).toContain('email-skipped');
   });
 
   test.each([

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { blankStep, reaches, walk, type Step } from '@ascenso/core';
+import { armsOf, blankStep, reaches, walk, type Step } from '@ascenso/core';
 import { layoutPlan, type PlanLayout } from '../src/plan/layout.ts';
 
 let counter = 0;
@@ -11,10 +11,10 @@ const steps: fc.Arbitrary<Step[]> = fc.letrec<{ list: Step[] }>((tie) => ({
     fc.oneof(
       { maxDepth: 3, withCrossShrink: true },
       leaf,
-      fc.tuple(tie('list'), tie('list'), fc.option(tie('list'))).map(([a, b, c]): Step => {
-        const step = blankStep('branch', id) as Step & { kind: 'branch' };
-        const arms = [a, b, ...(c ? [c] : [])];
-        return { ...step, arms: arms.map((list, i) => ({ id: id(), condition: i === arms.length - 1 ? null : (step.arms[0]?.condition ?? null), steps: list })) };
+      fc.tuple(fc.constantFrom('branch' as const, 'split' as const, 'until' as const), tie('list'), tie('list')).map(([kind, a, b]): Step => {
+        const step = blankStep(kind, id);
+        armsOf(step).forEach((arm, i) => arm.steps.push(...(i === 0 ? a : b)));
+        return step;
       }),
     ),
     { maxLength: 6 },
@@ -64,8 +64,8 @@ describe('the layout of a plan, for any plan', () => {
           if (box && above) expect(box.y).toBeGreaterThanOrEqual(above.y + above.height);
           // Nothing of an arm hangs below what comes after its branch.
           const next = siblings[place.index + 1];
-          if (next && step.kind === 'branch')
-            for (const { step: inner } of step.arms.flatMap((a) => walk(a)))
+          if (next)
+            for (const { step: inner } of armsOf(step).flatMap((a) => walk(a)))
               expect((at.get(inner.id)?.y ?? 0) + (at.get(inner.id)?.height ?? 0)).toBeLessThanOrEqual(
                 at.get(next.id)?.y ?? 0,
               );

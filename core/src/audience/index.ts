@@ -18,4 +18,5 @@ export {
   type Operator,
   type Since,
 } from './conditions.ts';
+export { shareOf } from './share.ts';
 export { describe, describeSince, describeTest, FILE_EVENT, plainNames, type Names } from './describe.ts';

@@ -96,7 +96,15 @@ export const unfinished: Check = {
           message: 'This action has no tag.',
           fix: 'Name the tag it adds.',
         });
-      const atoms = step.kind === 'branch' ? step.arms.flatMap((a) => (a.condition ? atomsOf(a.condition) : [])) : [];
+      const asked =
+        step.kind === 'branch'
+          ? step.arms.map((a) => a.condition)
+          : step.kind === 'until'
+            ? [step.condition]
+            : step.kind === 'email'
+              ? [step.forWhom ?? null]
+              : [];
+      const atoms = asked.flatMap((c) => (c ? atomsOf(c) : []));
       if (
         atoms.some(
           (a) =>
@@ -110,7 +118,7 @@ export const unfinished: Check = {
           check: 'unfinished',
           level: 'error' as const,
           place: at(step.id),
-          message: 'This branch does not say yet what it asks.',
+          message: `“${stepWords(step, plainNames)}” does not say yet what it asks.`,
           fix: 'Choose what they did.',
         });
     }

@@ -1,6 +1,6 @@
-import { evaluate, matchingEvent, type Asking, type Condition, type Facts } from '../audience/index.ts';
+import { evaluate, matchingEvent, shareOf, type Asking, type Condition, type Facts } from '../audience/index.ts';
 import { addPeriod, HOUR, nextInWindow, zoneOf } from '../time/index.ts';
-import type { EmailStep, Sequence, Step, WaitStep } from './schema.ts';
+import type { EmailStep, Sequence, SplitArm, SplitStep, Step, UntilStep, WaitStep } from './schema.ts';
 import type { TraceEntry } from './trace.ts';
 import { indexSteps, nextStep, type Visited } from './tree.ts';
 
@@ -124,6 +124,38 @@ function whyArm(condition: Condition, asking: Asking): Record<string, string | n
   return event ? { event: event.name, at: event.at } : {};
 }
 
+/** The arm of a split that a person takes: a share of the hash of step and person, so the same wherever it is asked. */
+export function splitArm(step: SplitStep, person: string): SplitArm {
+  const whole = step.arms.reduce((sum, a) => sum + a.weight, 0);
+  let at = shareOf(`${step.id}/${person}`) * whole;
+  for (const arm of step.arms) {
+    at -= arm.weight;
+    if (at < 0) return arm;
+  }
+  return step.arms.at(-1) as SplitArm;
+}
+
+function doUntil(w: Walk, step: UntilStep, on: Step | null): Outcome {
+  const [happened, not] = step.arms;
+  if (evaluate(step.condition, w.asking)) {
+    w.trace.push({
+      at: w.now,
+      step: step.id,
+      code: 'until-happened',
+      data: { arm: happened.id, ...whyArm(step.condition, w.asking) },
+    });
+    return { next: happened.steps[0] ?? on };
+  }
+  const until = addPeriod(zoneOf(w.facts.person.zone), w.visit.arrivedAt, step.amount, step.unit);
+  if (until > w.now) {
+    const { zone, zoneAssumed: assumed } = w.facts.person;
+    w.trace.push({ at: w.now, step: step.id, code: 'until-begun', data: { until, arm: happened.id, zone, assumed } });
+    return { stop: until };
+  }
+  w.trace.push({ at: w.now, step: step.id, code: 'until-passed', data: { arm: not.id } });
+  return { next: not.steps[0] ?? on };
+}
+
 function doStep(w: Walk, visited: Visited): Outcome {
   const { step } = visited;
   const on = nextStep(visited);
@@ -161,6 +193,13 @@ function doStep(w: Walk, visited: Visited): Outcome {
       });
       return { next: arm?.steps[0] ?? on };
     }
+    case 'split': {
+      const arm = splitArm(step, w.facts.person.id);
+      w.trace.push({ at: w.now, step: step.id, code: 'split-taken', data: { arm: arm.id } });
+      return { next: arm.steps[0] ?? on };
+    }
+    case 'until':
+      return doUntil(w, step, on);
   }
 }
 
@@ -199,13 +238,20 @@ function earlyEnd(w: Walk): TraceEntry | null {
  *
  * `clock` is the present (epoch ms). The visit's own due time counts as now, so that lag never drifts a schedule; more
  * than an hour late, the clock does, and windows are asked again. `woken` says that a fact, not the due time, brought
- * it here: then nothing but an early end is looked at.
+ * it here: then nothing is looked at but an early end, and the thing that a person is waiting for.
  */
 export function advance(before: Visit, run: Runnable, facts: Facts, clock: number): Advanced {
   const visit: Visit = { ...before, stepTimes: { ...before.stepTimes } };
-  const woken = clock < visit.dueAt;
-  const late = !woken && clock - visit.dueAt > LATE;
-  const now = woken || late ? clock : visit.dueAt;
+  const standing = visit.step === null ? undefined : run.steps.get(visit.step)?.step;
+  const early = clock < visit.dueAt;
+  const came =
+    early &&
+    standing?.kind === 'until' &&
+    standing.on &&
+    evaluate(standing.condition, { facts, now: clock, enteredAt: visit.enteredAt, stepTimes: visit.stepTimes });
+  const woken = early && !came;
+  const late = !early && clock - visit.dueAt > LATE;
+  const now = early || late ? clock : visit.dueAt;
   if (late) visit.held = false;
   const asking: Asking = { facts, now, enteredAt: visit.enteredAt, stepTimes: visit.stepTimes };
   const w: Walk = { visit, now, effects: [], trace: [], asking, facts, run };

@@ -24,6 +24,29 @@ export function blankStep(kind: StepKind, newId: () => string): Step {
       return { ...common, kind: 'action', action: { type: 'add-tag', tag: '' } };
     case 'leave':
       return { ...common, kind: 'leave' };
+    case 'split':
+      return {
+        ...common,
+        kind: 'split',
+        name: '',
+        arms: [
+          { id: newId(), weight: 50, steps: [] },
+          { id: newId(), weight: 50, steps: [] },
+        ],
+      };
+    case 'until':
+      return {
+        ...common,
+        kind: 'until',
+        name: '',
+        amount: 3,
+        unit: 'days',
+        condition: { kind: 'event', event: '', done: true, since: { kind: 'entry' }, where: [] },
+        arms: [
+          { id: newId(), steps: [] },
+          { id: newId(), steps: [] },
+        ],
+      };
     case 'branch':
       return {
         ...common, kind: 'branch', name: '',

@@ -1,14 +1,25 @@
 import { z } from 'zod';
-import { conditionSchema } from '../audience/index.ts';
+import { conditionSchema, type Condition } from '../audience/index.ts';
 import { blockSchema, type Block } from '../email/index.ts';
-import { MAX_ARMS, sequenceSchema, stepSchema, type Arm, type BranchStep, type Sequence, type Step } from './schema.ts';
-import { findStep, withInner } from './tree.ts';
+import {
+  MAX_ARMS,
+  sequenceSchema,
+  stepSchema,
+  weightSchema,
+  type Arm,
+  type BranchStep,
+  type Sequence,
+  type SplitArm,
+  type SplitStep,
+  type Step,
+} from './schema.ts';
+import { armsOf, findStep, withInner } from './tree.ts';
 
-const newArmSchema = z.object({
-  id: z.string().min(1),
-  condition: conditionSchema.nullable(),
-  steps: z.array(stepSchema).max(200),
-});
+const newArm = { id: z.string().min(1), steps: z.array(stepSchema).max(200) };
+const newArmSchema = z.union([
+  z.strictObject({ ...newArm, condition: conditionSchema }),
+  z.strictObject({ ...newArm, weight: weightSchema }),
+]);
 const placeSchema = z.object({ arm: z.string().nullable(), index: z.int().min(0) });
 
 /** An edit of a draft: small, invertible, plain data. Undo, history and conflicts all come from these. */
@@ -25,6 +36,7 @@ export const commandSchema = z.discriminatedUnion('type', [
   z.object({ type: z.literal('arm.insert'), step: z.string(), index: z.int().min(0), arm: newArmSchema }),
   z.object({ type: z.literal('arm.remove'), arm: z.string() }),
   z.object({ type: z.literal('arm.move'), arm: z.string(), index: z.int().min(0) }),
+  z.object({ type: z.literal('arm.weigh'), arm: z.string(), weight: weightSchema }),
   z.object({ type: z.literal('arm.set'), arm: z.string(), condition: z.unknown() }),
   z.object({
     type: z.literal('email.set'),
@@ -67,7 +79,7 @@ function listOf(doc: Sequence, arm: string | null): Step[] {
   return found.steps;
 }
 
-const arms = (doc: Sequence) => doc.steps.flatMap(withInner).flatMap((s) => (s.kind === 'branch' ? s.arms : []));
+const arms = (doc: Sequence) => doc.steps.flatMap(withInner).flatMap(armsOf);
 
 function mustFind(doc: Sequence, id: string) {
   const found = findStep(doc, id);
@@ -75,20 +87,26 @@ function mustFind(doc: Sequence, id: string) {
   return found;
 }
 
-function branchOf(doc: Sequence, id: string): BranchStep {
+/** The step that arms can be put into and taken out of: a wait for something always has its two. */
+function forkOf(doc: Sequence, id: string): BranchStep | SplitStep {
   const { step } = mustFind(doc, id);
-  if (step.kind !== 'branch') throw new CommandError('step', 'That step is not a branch.');
+  if (step.kind !== 'branch' && step.kind !== 'split')
+    throw new CommandError('step', 'That step is neither a branch nor a split.');
   return step;
 }
 
-function mustFindArm(doc: Sequence, id: string): { branch: BranchStep; index: number } {
-  for (const step of doc.steps.flatMap(withInner))
-    if (step.kind === 'branch') {
-      const index = step.arms.findIndex((a) => a.id === id);
-      if (index >= 0) return { branch: step, index };
-    }
+function mustFindArm(doc: Sequence, id: string): { fork: BranchStep | SplitStep; index: number } {
+  for (const step of doc.steps.flatMap(withInner)) {
+    const index = armsOf(step).findIndex((a) => a.id === id);
+    if (index >= 0) return { fork: forkOf(doc, step.id), index };
+  }
   throw new CommandError('arm', 'That arm is no longer in the sequence.');
 }
+
+/** Index that the last arm of a fork keeps: "otherwise" stays last, what came after it would never be asked. */
+const lastIndex = (fork: BranchStep | SplitStep) => (fork.kind === 'branch' ? fork.arms.length - 1 : fork.arms.length);
+const isOtherwise = (fork: BranchStep | SplitStep, index: number) =>
+  fork.kind === 'branch' && fork.arms[index]?.condition === null;
 
 function emailOf(doc: Sequence, id: string) {
   const { step } = mustFind(doc, id);
@@ -136,10 +154,7 @@ function change(doc: Sequence, c: Command): Command {
     }
     case 'step.move': {
       const { step, place } = mustFind(doc, c.step);
-      if (
-        c.place.arm !== null &&
-        withInner(step).some((s) => s.kind === 'branch' && s.arms.some((a) => a.id === c.place.arm))
-      )
+      if (c.place.arm !== null && withInner(step).some((s) => armsOf(s).some((a) => a.id === c.place.arm)))
         throw new CommandError('place', 'A branch cannot be moved into its own arm.');
       const target = listOf(doc, c.place.arm);
       listOf(doc, place.arm).splice(place.index, 1);
@@ -149,32 +164,42 @@ function change(doc: Sequence, c: Command): Command {
     case 'step.set':
       return { ...c, value: setField(mustFind(doc, c.step).step, c.field, c.value, stepSchema) };
     case 'arm.insert': {
-      const branch = branchOf(doc, c.step);
+      const fork = forkOf(doc, c.step);
       if (arms(doc).some((a) => a.id === c.arm.id))
         throw new CommandError('arm', 'That arm is already in the sequence.');
-      if (branch.arms.length >= MAX_ARMS)
-        throw new CommandError('arm', `A branch has ${MAX_ARMS} arms at most: ask the rest in another one.`);
-      // "Otherwise" stays last: what comes after it would never be asked.
-      branch.arms.splice(Math.min(c.index, branch.arms.length - 1), 0, structuredCloneJson(c.arm));
+      if (fork.arms.length >= MAX_ARMS)
+        throw new CommandError('arm', `There are ${MAX_ARMS} arms at most: ask the rest in another step.`);
+      if ('condition' in c.arm !== (fork.kind === 'branch'))
+        throw new CommandError('arm', 'An arm of a branch has a condition, an arm of a split a share.');
+      (fork.arms as unknown[]).splice(Math.min(c.index, lastIndex(fork)), 0, structuredCloneJson(c.arm));
       return { type: 'arm.remove', arm: c.arm.id };
     }
     case 'arm.remove': {
-      const { branch, index } = mustFindArm(doc, c.arm);
-      if (branch.arms.length <= 2 || branch.arms[index]?.condition === null)
-        throw new CommandError('arm', 'A branch keeps one question and “otherwise”. Delete the whole branch instead.');
-      const [arm] = branch.arms.splice(index, 1);
-      return { type: 'arm.insert', step: branch.id, index, arm: arm as Arm };
+      const { fork, index } = mustFindArm(doc, c.arm);
+      if (fork.arms.length <= 2 || isOtherwise(fork, index))
+        throw new CommandError('arm', 'Two arms have to stay, and “otherwise”. Delete the whole step instead.');
+      const [arm] = fork.arms.splice(index, 1);
+      return { type: 'arm.insert', step: fork.id, index, arm: arm as (Arm & { condition: Condition }) | SplitArm };
     }
     case 'arm.move': {
-      const { branch, index } = mustFindArm(doc, c.arm);
-      if (branch.arms[index]?.condition === null) throw new CommandError('arm', '“Otherwise” stays last.');
-      const [arm] = branch.arms.splice(index, 1);
-      branch.arms.splice(Math.min(c.index, branch.arms.length - 1), 0, arm as Arm);
+      const { fork, index } = mustFindArm(doc, c.arm);
+      if (isOtherwise(fork, index)) throw new CommandError('arm', '“Otherwise” stays last.');
+      const [arm] = fork.arms.splice(index, 1);
+      (fork.arms as unknown[]).splice(Math.min(c.index, lastIndex(fork)), 0, arm);
       return { ...c, index };
     }
+    case 'arm.weigh': {
+      const { fork, index } = mustFindArm(doc, c.arm);
+      const arm = fork.arms[index];
+      if (!arm || !('weight' in arm)) throw new CommandError('arm', 'Only an arm of a split has a share.');
+      const { weight } = arm;
+      arm.weight = c.weight;
+      return { ...c, weight };
+    }
     case 'arm.set': {
-      const arm = arms(doc).find((a) => a.id === c.arm);
-      if (!arm) throw new CommandError('arm', 'That arm is no longer in the sequence.');
+      const { fork, index } = mustFindArm(doc, c.arm);
+      const arm = fork.arms[index];
+      if (!arm || !('condition' in arm)) throw new CommandError('arm', 'Only an arm of a branch has a condition.');
       const old = arm.condition;
       setField(arm, 'condition', c.condition, armSchema);
       return { ...c, condition: old };
@@ -257,6 +282,7 @@ export function targetOf(command: Command): { unit: string; part: string } {
       return { unit: `arm.${command.arm.id}`, part: '*' };
     case 'arm.remove':
     case 'arm.move':
+    case 'arm.weigh':
     case 'arm.set':
       return { unit: `arm.${command.arm}`, part: '*' };
     case 'email.set':

@@ -25,7 +25,28 @@ export function armWords(arm: Arm, names: Names): string {
 /** A branch's question: its name, or the sentence of its first condition. */
 export function branchWords(step: BranchStep, names: Names): string {
   const first = step.arms[0];
-  return step.name || (first ? armWords(first, names) : 'Branch');
+  if (step.name) return step.name;
+  return step.arms.length > 2
+    ? `The first of ${step.arms.length - 1} that holds`
+    : first
+      ? armWords(first, names)
+      : 'Branch';
+}
+
+/** Words of one arm, whatever kind of step it belongs to. */
+export function armLabel(step: Step, id: string, names: Names): string {
+  if (step.kind === 'branch') {
+    const arm = step.arms.find((a) => a.id === id);
+    return arm ? armWords(arm, names) : '…';
+  }
+  if (step.kind === 'split') {
+    const arm = step.arms.find((a) => a.id === id);
+    const whole = step.arms.reduce((sum, a) => sum + a.weight, 0);
+    return arm ? `${Math.round((arm.weight / whole) * 100)}%` : '…';
+  }
+  if (step.kind === 'until')
+    return step.arms[0].id === id ? 'It happened' : `Not within ${periodWords(step.amount, step.unit)}`;
+  return '…';
 }
 
 /** The short name of any step: what it is called wherever it is spoken of. */
@@ -37,6 +58,13 @@ export function stepWords(step: Step, names: Names): string {
       return `${periodWords(step.amount, step.unit)} later`;
     case 'branch':
       return branchWords(step, names);
+    case 'split':
+      return step.name || `Split ${step.arms.map((a) => armLabel(step, a.id, names)).join(' / ')}`;
+    case 'until':
+      return (
+        step.name ||
+        `Until whoever is here ${describe(step.condition, names)}, at most ${periodWords(step.amount, step.unit)}`
+      );
     case 'action':
       return `${step.action.type === 'add-tag' ? 'Add' : 'Remove'} the tag “${step.action.tag || '…'}”`;
     case 'leave':

@@ -8,6 +8,8 @@ export {
   type ActionStep,
   type Arm,
   type BranchStep,
+  type SplitStep,
+  type UntilStep,
   type EmailStep,
   type LeaveStep,
   type Sequence,
@@ -17,6 +19,7 @@ export {
   type WaitStep,
 } from './schema.ts';
 export {
+  armsOf,
   copyStep,
   emailSteps,
   findStep,
@@ -52,4 +55,4 @@ export {
   type LogEntry,
 } from './commands.ts';
 export { blankEmail, blankSequence, blankStep } from './blank.ts';
-export { armWords, branchWords, stepWords, triggerWords, windowWords } from './describe.ts';
+export { armLabel, armWords, branchWords, stepWords, triggerWords, windowWords } from './describe.ts';

@@ -15,7 +15,13 @@ export interface Needs {
 /** Every condition that a version can be asked for: of arms, emails, goal and entry. */
 export function conditionsOf(sequence: Sequence): Condition[] {
   const ofSteps = walk(sequence).flatMap(({ step }) =>
-    step.kind === 'branch' ? step.arms.map((a) => a.condition) : step.kind === 'email' ? [step.forWhom] : [],
+    step.kind === 'branch'
+      ? step.arms.map((a) => a.condition)
+      : step.kind === 'email'
+        ? [step.forWhom]
+        : step.kind === 'until'
+          ? [step.condition]
+          : [],
   );
   return [...ofSteps, sequence.goal, sequence.filter].filter((c) => c != null);
 }

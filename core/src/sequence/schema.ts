@@ -46,6 +46,27 @@ export interface BranchStep extends Common {
   /** First true arm wins; the last has no condition: "otherwise". */
   arms: Arm[];
 }
+export interface SplitArm {
+  id: string;
+  /** Part of the whole, which is the sum of the weights of all arms. */
+  weight: number;
+  steps: Step[];
+}
+export interface SplitStep extends Common {
+  kind: 'split';
+  name: string;
+  arms: SplitArm[];
+}
+/** Waits until something happens, at most so long; an arm for each outcome. */
+export interface UntilStep extends Common {
+  kind: 'until';
+  name: string;
+  condition: Condition;
+  amount: number;
+  unit: WaitStep['unit'];
+  /** What follows when it happened, and when it did not. */
+  arms: [{ id: string; steps: Step[] }, { id: string; steps: Step[] }];
+}
 export interface ActionStep extends Common {
   kind: 'action';
   action: Action;
@@ -53,11 +74,16 @@ export interface ActionStep extends Common {
 export interface LeaveStep extends Common {
   kind: 'leave';
 }
-export type Step = EmailStep | WaitStep | BranchStep | ActionStep | LeaveStep;
+export type Step = EmailStep | WaitStep | BranchStep | SplitStep | UntilStep | ActionStep | LeaveStep;
 export type StepKind = Step['kind'];
 
-/** Arms of one branch, "otherwise" included. */
+/** Arms of one branch, "otherwise" included, or of one split. */
 export const MAX_ARMS = 12;
+const period = {
+  amount: z.int().min(0, 'A wait is 0 or more.').max(999, 'A wait is 999 at most: use a larger unit.'),
+  unit: z.enum(['minutes', 'hours', 'days', 'weeks']),
+};
+export const weightSchema = z.int('A share is a whole number.').min(1, 'A share is 1 or more.').max(1000);
 
 const common = { id: z.string().min(1).max(60), on: z.boolean(), note: z.string().max(2000) };
 
@@ -75,8 +101,27 @@ export const stepSchema: z.ZodType<Step> = z.lazy(() =>
     z.object({
       ...common,
       kind: z.literal('wait'),
-      amount: z.int().min(0, 'A wait is 0 or more.').max(999, 'A wait is 999 at most: use a larger unit.'),
-      unit: z.enum(['minutes', 'hours', 'days', 'weeks']),
+      ...period,
+    }),
+    z.object({
+      ...common,
+      kind: z.literal('split'),
+      name: z.string().max(120),
+      arms: z
+        .array(z.object({ id: z.string().min(1), weight: weightSchema, steps: z.array(stepSchema).max(200) }))
+        .min(2)
+        .max(MAX_ARMS),
+    }),
+    z.object({
+      ...common,
+      kind: z.literal('until'),
+      name: z.string().max(120),
+      condition: conditionSchema,
+      ...period,
+      arms: z.tuple([
+        z.object({ id: z.string().min(1), steps: z.array(stepSchema).max(200) }),
+        z.object({ id: z.string().min(1), steps: z.array(stepSchema).max(200) }),
+      ]),
     }),
     z.object({
       ...common,

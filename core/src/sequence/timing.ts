@@ -24,8 +24,16 @@ export function reaches(sequence: Pick<Sequence, 'steps'>): Map<string, Reach | 
     let at = start;
     for (const step of steps) {
       out.set(step.id, at);
-      if (step.kind === 'branch') {
-        const ends = step.arms.map((a) => list(a.steps, step.on ? at : null)).filter((r) => r !== null);
+      if ('arms' in step) {
+        const begin: (Reach | null)[] = step.arms.map(() => at);
+        if (step.kind === 'until' && at) {
+          const length = roughLength(step.amount, step.unit);
+          begin[0] = { from: at.from, to: at.to + length };
+          begin[1] = { from: at.from + length, to: at.to + length };
+        }
+        const ends = step.arms
+          .map((a, i) => list(a.steps, step.on ? (begin[i] ?? null) : null))
+          .filter((r) => r !== null);
         if (step.on)
           at =
             ends.length === 0

@@ -2,7 +2,7 @@ import { dateWords, momentWords, periodWords, placeWords, zoneOf } from '../time
 import type { Names } from '../audience/index.ts';
 
 export const traceCodes = [
-  'entered', 'not-entered', 'email-sent', 'email-held', 'email-skipped', 'email-cancelled', 'email-bounced', 'email-failed', 'wait-begun', 'branch-taken', 'branch-otherwise',
+  'entered', 'not-entered', 'email-sent', 'email-held', 'email-skipped', 'email-cancelled', 'email-bounced', 'email-failed', 'wait-begun', 'branch-taken', 'branch-otherwise', 'split-taken', 'until-begun', 'until-happened', 'until-passed',
   'tag-added', 'tag-removed', 'step-off', 'goal-reached', 'mail-stopped', 'left-by-step', 'reached-end',
 ] as const; // prettier-ignore
 export type TraceCode = (typeof traceCodes)[number];
@@ -62,6 +62,11 @@ const sentences: Record<TraceCode, Sentence> = {
     `Waits ${periodWords(Number(e.data.amount), String(e.data.unit))}, until ${until(e, n)} in ${place(e)}.`,
   'branch-taken': (e, n) => `Took the arm “${n.arm(String(e.data.arm))}”${fact(e, n)}.`,
   'branch-otherwise': (e, n) => `Took “otherwise” at ${step(e, n)}: none of the conditions held.`,
+  'split-taken': (e, n) =>
+    `Took the arm “${n.arm(String(e.data.arm))}” of ${step(e, n)}: by lot, the same for this person every time.`,
+  'until-begun': (e, n) => `Waits at ${step(e, n)} until ${until(e, n)} in ${place(e)} at the latest.`,
+  'until-happened': (e, n) => `Went on from ${step(e, n)}: it happened${fact(e, n)}.`,
+  'until-passed': (e, n) => `Went on from ${step(e, n)}: it did not happen in time.`,
   'tag-added': (e) => `The tag “${e.data.tag}” was added.`,
   'tag-removed': (e) => `The tag “${e.data.tag}” was removed.`,
   'step-off': (e, n) => `${step(e, n)} was passed over: it is switched off.`,

@@ -15,6 +15,11 @@ export interface Visited {
   parent: Visited | null;
 }
 
+/** The arms of a step that has some: of a branch, a split, or a wait for something. */
+export function armsOf(step: Step): readonly { id: string; steps: Step[] }[] {
+  return 'arms' in step ? step.arms : [];
+}
+
 /** Every step in reading order: a branch before its arms, arms in order. */
 export function walk(sequence: Pick<Sequence, 'steps'>): Visited[] {
   const out: Visited[] = [];
@@ -22,7 +27,7 @@ export function walk(sequence: Pick<Sequence, 'steps'>): Visited[] {
     steps.forEach((step, index) => {
       const visited: Visited = { step, place: { arm, index }, siblings: steps, parent };
       out.push(visited);
-      if (step.kind === 'branch') for (const a of step.arms) list(a.steps, a.id, visited);
+      for (const a of armsOf(step)) list(a.steps, a.id, visited);
     });
   };
   list(sequence.steps, null, null);
@@ -59,12 +64,12 @@ export function withInner(step: Step): Step[] {
 /** A step copied with new ids throughout. `newId` gives a fresh id at each call. */
 export function copyStep(step: Step, newId: () => string): Step {
   const id = newId();
-  if (step.kind === 'branch')
+  if ('arms' in step)
     return {
       ...step,
       id,
       arms: step.arms.map((a) => ({ ...a, id: newId(), steps: a.steps.map((s) => copyStep(s, newId)) })),
-    };
+    } as Step;
   if (step.kind === 'email')
     return { ...step, id, email: { ...step.email, blocks: step.email.blocks.map((b) => ({ ...b, id: newId() })) } };
   return { ...step, id };

@@ -1,12 +1,12 @@
 import { sql, type SQL } from 'drizzle-orm';
 import type { PeopleAnswer, PersonAnswer, PersonEvent, PersonRow, ReaderAnswer, StoryEntry } from '@ascenso/contracts';
 import {
-  armWords,
+  armLabel,
+  armsOf,
   describe,
   indexSteps,
   stepWords,
   traceSentence,
-  walk,
   type Sequence,
   type TraceEntry,
   type TraceNames,
@@ -96,12 +96,8 @@ export function namesFor(
       return found ? stepWords(found.step, names) : 'a step that was deleted';
     },
     arm: (id) => {
-      const arm = doc
-        ? walk(doc)
-            .flatMap((v) => (v.step.kind === 'branch' ? v.step.arms : []))
-            .find((a) => a.id === id)
-        : undefined;
-      return arm ? armWords(arm, names) : 'an arm that was deleted';
+      const fork = [...steps.values()].find(({ step }) => armsOf(step).some((a) => a.id === id));
+      return fork ? armLabel(fork.step, id, names) : 'an arm that was deleted';
     },
   };
   return names;

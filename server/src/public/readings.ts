@@ -19,6 +19,13 @@ async function addReading(
   );
 }
 
+/** Whoever waits in the sequence of an email until it is opened or clicked is looked at now. */
+async function wakeReader(db: Executor, key: SendKey, at: number): Promise<void> {
+  await db.execute(sql`
+    update visits v set next_due_at = least(v.next_due_at, ${at}) from sends s
+    where s.workspace_id = ${key.workspaceId} and s.id = ${key.sendId} and v.workspace_id = s.workspace_id and v.id = s.visit_id and v.status = 'active'`);
+}
+
 /** An opening. Prefetched ones are kept and flagged, but do not count as opened. */
 export async function recordOpen(db: Executor, key: SendKey, at: number, prefetched: boolean): Promise<void> {
   const send = await firstRow(
@@ -27,7 +34,9 @@ export async function recordOpen(db: Executor, key: SendKey, at: number, prefetc
       ? sql`select id from sends where workspace_id = ${key.workspaceId} and id = ${key.sendId}`
       : sql`update sends set opened_at = coalesce(opened_at, ${at}) where workspace_id = ${key.workspaceId} and id = ${key.sendId} returning id`,
   );
-  if (send) await addReading(db, key, 'open', null, at, prefetched);
+  if (!send) return;
+  await addReading(db, key, 'open', null, at, prefetched);
+  if (!prefetched) await wakeReader(db, key, at);
 }
 
 /** Target of a link as it was sent: '' for a link without one, null when there is no such link. */
@@ -57,6 +66,7 @@ export async function recordClick(
         sql`update sends set opened_at = coalesce(opened_at, ${at}), clicked_at = coalesce(clicked_at, ${at})
             where workspace_id = ${key.workspaceId} and id = ${key.sendId} returning person_id, visit_id`,
       );
+      await wakeReader(tx, key, at);
       if (send?.visit_id && target.startsWith('file:')) {
         const file = await firstRow<{ name: string }>(
           tx,

@@ -1,5 +1,6 @@
 import { toast } from 'sonner';
 import {
+  armsOf,
   blankStep,
   copyStep,
   findStep,
@@ -12,6 +13,7 @@ import {
 } from '@ascenso/core';
 import { edit, undo } from '../app/draft.ts';
 import type { AppDispatch, RootState } from '../app/store.ts';
+import { isFork } from './layout.ts';
 import { newId } from '../ui/names.ts';
 
 type Thunk<T> = (dispatch: AppDispatch, getState: () => RootState) => T;
@@ -60,8 +62,8 @@ export const moveStep =
     const { place, siblings, parent } = found;
     const neighbour = siblings[place.index + by];
     let target: Place;
-    if (neighbour?.kind === 'branch' && found.step.kind !== 'branch') {
-      const arm = neighbour.arms[0];
+    if (neighbour && isFork(neighbour) && !isFork(found.step)) {
+      const arm = armsOf(neighbour)[0];
       if (!arm) return;
       target = { arm: arm.id, index: by === 1 ? 0 : arm.steps.length };
     } else if (neighbour) target = { arm: place.arm, index: place.index + by };
@@ -76,8 +78,8 @@ export const moveAcross =
   (dispatch, getState) => {
     const doc = docOf(getState());
     const found = doc && findStep(doc, id);
-    if (!found || found.parent?.step.kind !== 'branch') return;
-    const { arms } = found.parent.step;
+    if (!found?.parent) return;
+    const arms = armsOf(found.parent.step);
     const arm = arms[arms.findIndex((a) => a.id === found.place.arm) + by];
     if (arm)
       dispatch(

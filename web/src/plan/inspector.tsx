@@ -17,6 +17,9 @@ import { TemplateText } from '../composer/template-text.tsx';
 import { Button, inputClass, number } from '../ui/index.tsx';
 import { SavedText } from '../ui/saved-text.tsx';
 import { BranchPanel } from './branch-panel.tsx';
+import { PeriodParts } from './period-parts.tsx';
+import { SplitPanel } from './split-panel.tsx';
+import { UntilPanel } from './until-panel.tsx';
 import { TriggerPanel } from './trigger-panel.tsx';
 import { ForWhom, ThenTag } from './email-parts.tsx';
 import { WindowParts } from './window-parts.tsx';
@@ -64,10 +67,7 @@ function WaitPanel({ step }: { step: Extract<Step, { kind: 'wait' }> }) {
   const set = (field: string, value: unknown) => dispatch(edit([{ type: 'step.set', step: step.id, field, value }]));
   return (
     <p className="text-[15px] leading-9">
-      Waits <input aria-label="How long" type="number" min={0} max={999} value={step.amount} onChange={(e) => e.target.value !== '' && set('amount', Number(e.target.value))} className={`${inputClass} inline-block !w-20`} />{' '}
-      <select aria-label="Unit" value={step.unit} onChange={(e) => set('unit', e.target.value)} className={`${inputClass} inline-block !w-28`}>
-        {['minutes', 'hours', 'days', 'weeks'].map((u) => <option key={u}>{u}</option>)}
-      </select>{' '}
+      Waits <PeriodParts amount={step.amount} unit={step.unit} set={set} />{' '}
       after getting here. {step.unit === 'days' || step.unit === 'weeks' ? 'The time of day stays the same in the reader’s zone.' : 'Counted exactly, whatever the clocks do.'}
     </p>
   ); // prettier-ignore
@@ -103,7 +103,15 @@ export function Inspector({
   const at = step ? reaches(doc).get(step.id) : null;
   const title = step ? stepWords(step, names) : 'How it starts';
   const kind = step
-    ? { email: 'Email', wait: 'Wait', branch: 'Branch', action: 'Action', leave: 'Leave' }[step.kind]
+    ? {
+        email: 'Email',
+        wait: 'Wait',
+        branch: 'Branch',
+        split: 'Split',
+        until: 'Wait until',
+        action: 'Action',
+        leave: 'Leave',
+      }[step.kind]
     : 'Trigger';
   return (
     <aside id="inspector" aria-label="Settings" className="flex w-[330px] shrink-0 flex-col gap-4 overflow-y-auto border-l border-line bg-sheet p-4">
@@ -116,6 +124,8 @@ export function Inspector({
       {step?.kind === 'wait' && <WaitPanel step={step} />}
       {step?.kind === 'action' && <ActionPanel step={step} />}
       {step?.kind === 'branch' && <BranchPanel step={step} />}
+      {step?.kind === 'split' && <SplitPanel step={step} />}
+      {step?.kind === 'until' && <UntilPanel step={step} />}
       {step?.kind === 'leave' && <p className="text-ink-2">Whoever gets here leaves the sequence. What comes after the branch is not for them.</p>}
       {step && (
         <section>

@@ -1,7 +1,17 @@
-import { dayWords, reaches, type BranchStep, type Sequence, type Step } from '@ascenso/core';
+import { armsOf, dayWords, reaches, type Sequence, type Step } from '@ascenso/core';
 
 /** Sizes of the plan, px. */
-export const CARD = { width: 330, email: 108, wait: 32, branch: 36, action: 38, leave: 34, arm: 30 };
+export const CARD = {
+  width: 330,
+  email: 108,
+  wait: 32,
+  branch: 36,
+  split: 36,
+  until: 36,
+  action: 38,
+  leave: 34,
+  arm: 30,
+};
 const GAP = 26;
 const LANE = 24;
 const TOP = 56;
@@ -19,7 +29,7 @@ export interface Box {
 /** The label at the head of an arm. */
 export interface ArmBox {
   id: string;
-  branch: BranchStep;
+  fork: Step;
   x: number;
   y: number;
   width: number;
@@ -42,18 +52,18 @@ export interface PlanLayout {
   height: number;
 }
 
+/** A step after which the plan runs in lanes. */
+export const isFork = (step: Step): boolean => armsOf(step).length > 0;
+
 const heightOf = (step: Step) => CARD[step.kind];
 
 function widthOf(steps: readonly Step[]): number {
-  return Math.max(
-    CARD.width,
-    ...steps.map((s) => (s.kind === 'branch' ? s.arms.reduce((w, a) => w + widthOf(a.steps) + LANE, -LANE) : 0)),
-  );
+  return Math.max(CARD.width, ...steps.map((s) => armsOf(s).reduce((w, a) => w + widthOf(a.steps) + LANE, -LANE)));
 }
 
 /** True when nobody comes out at the end of a list of steps. */
 function ends(steps: readonly Step[]): boolean {
-  return steps.some((s) => s.on && (s.kind === 'leave' || (s.kind === 'branch' && s.arms.every((a) => ends(a.steps)))));
+  return steps.some((s) => s.on && (s.kind === 'leave' || (isFork(s) && armsOf(s).every((a) => ends(a.steps)))));
 }
 
 /**
@@ -71,19 +81,19 @@ export function layoutPlan(sequence: Pick<Sequence, 'steps'>): PlanLayout {
     steps.forEach((step, index) => {
       wire(`to-${step.id}`, `M${middle(x)} ${lineFrom}V${y}`);
       const height = heightOf(step);
-      const width = step.kind === 'branch' ? widthOf([step]) : CARD.width;
+      const width = isFork(step) ? widthOf([step]) : CARD.width;
       out.boxes.push({ id: step.id, step, x, y, width, height, after: { arm, index: index + 1 } });
       y += height;
       lineFrom = y;
-      if (step.kind === 'branch') {
+      if (isFork(step)) {
         const bottoms: { x: number; y: number; open: boolean }[] = [];
         let lane = x;
-        for (const a of step.arms) {
+        for (const a of armsOf(step)) {
           const head = y + 16;
           wire(`arm-${a.id}`, `M${middle(lane)} ${y}V${head}`);
           out.arms.push({
             id: a.id,
-            branch: step,
+            fork: step,
             x: lane,
             y: head,
             width: CARD.width,

@@ -2,6 +2,8 @@ import {
   Clock3,
   CornerDownRight,
   GitFork,
+  Split,
+  TimerReset,
   Hourglass,
   LogOut,
   Mail,
@@ -14,7 +16,8 @@ import { useEffect, useMemo, useRef, type KeyboardEvent } from 'react';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
 import type { NumbersAnswer } from '@ascenso/contracts';
 import {
-  armWords,
+  armLabel,
+  armsOf,
   branchWords,
   findStep,
   previewTemplate,
@@ -26,6 +29,7 @@ import {
   windowWords,
   type EmailStep,
   type Names,
+  type Step,
   type Place,
   type StepKind,
 } from '@ascenso/core';
@@ -37,13 +41,15 @@ import { ActionMenu, Button, number, type MenuEntry } from '../ui/index.tsx';
 import { useNames } from '../ui/names.ts';
 import { duplicateStep, insertStep, moveAcross, moveStep, neighbour, removeStep } from './actions.ts';
 import { Inspector } from './inspector.tsx';
-import { layoutPlan, type Box } from './layout.ts';
+import { isFork, layoutPlan, type Box } from './layout.ts';
 
 const LEFT = 112;
 const kinds: { kind: StepKind; label: string; keys: string; icon: typeof Mail }[] = [
   { kind: 'email', label: 'Email', keys: 'E', icon: Mail },
   { kind: 'wait', label: 'Wait', keys: 'W', icon: Hourglass },
   { kind: 'branch', label: 'Branch', keys: 'B', icon: GitFork },
+  { kind: 'split', label: 'Split by share', keys: 'S', icon: Split },
+  { kind: 'until', label: 'Wait until something happens', keys: 'U', icon: TimerReset },
   { kind: 'action', label: 'Action: add or remove a tag', keys: 'A', icon: Tag },
   { kind: 'leave', label: 'Leave', keys: 'L', icon: LogOut },
 ];
@@ -87,6 +93,24 @@ function EmailCard({ step, day, numbers }: { step: EmailStep; day: string; numbe
   ); // prettier-ignore
 }
 
+/** How a step with lanes under it looks: a question, a lot, or a wait. */
+function forkFace(step: Step, names: Names) {
+  if (step.kind === 'branch')
+    return { tone: 'border-[#dcc8d9] bg-plum-tint text-plum', icon: GitFork, words: `${branchWords(step, names)}?` };
+  if (step.kind === 'split')
+    return { tone: 'border-line bg-slate-tint text-slate', icon: Split, words: stepWords(step, names) };
+  return {
+    tone: 'border-dashed border-[#c9c2b2] bg-sheet text-ink-2',
+    icon: TimerReset,
+    words: stepWords(step, names),
+  };
+}
+
+function waitingHere(numbers: NumbersAnswer | undefined, step: string) {
+  const waiting = numbers?.waiting[step] ?? 0;
+  return waiting > 0 && <span className="text-[12px]"> · {number(waiting)} waiting</span>;
+}
+
 interface StepBoxProps {
   box: Box;
   day: string;
@@ -125,20 +149,22 @@ function StepBox({ box, day, names, numbers, selected, select, entries }: StepBo
         <span className="absolute top-1.5 right-2">{menu}</span>
       </div>
     );
-  if (step.kind === 'branch')
+  if (isFork(step)) {
+    const { tone, icon: Icon, words } = forkFace(step, names);
     return (
       <div
         style={style}
-        className={`absolute flex items-center gap-2 rounded-control border border-[#dcc8d9] bg-plum-tint px-3 ${ring} ${off}`}
+        className={`absolute flex items-center gap-2 rounded-control border px-3 ${tone} ${ring} ${off}`}
       >
-        <GitFork size={16} className="rotate-180 text-plum" aria-hidden="true" />
-        <button {...pick} className={`${face} truncate font-semibold text-plum`}>
-          {branchWords(step, names)}?
+        <Icon size={16} aria-hidden="true" />
+        <button {...pick} className={`${face} truncate font-semibold`}>
+          {words}
+          {step.kind === 'until' && waitingHere(numbers, step.id)}
         </button>
         {menu}
       </div>
     );
-  const waiting = step.kind === 'wait' ? (numbers?.waiting[step.id] ?? 0) : 0;
+  }
   const icon =
     step.kind === 'wait' ? (
       <Hourglass size={13} aria-hidden="true" />
@@ -150,7 +176,7 @@ function StepBox({ box, day, names, numbers, selected, select, entries }: StepBo
   return (
     <div style={style} className="pointer-events-none absolute flex items-center justify-center">
       <div className={`pointer-events-auto flex h-full max-w-full items-center gap-1 rounded-full border bg-sheet pr-1 pl-3 text-[13px] ${step.kind === 'wait' ? 'border-dashed border-[#c9c2b2] text-ink-2' : 'border-line'} ${ring} ${off}`}>
-        <button {...pick} className="flex min-w-0 items-center gap-1.5 truncate">{icon}{stepWords(step, names)}{waiting > 0 && <span className="text-[12px]">· {number(waiting)} waiting</span>}{!step.on && ' · off'}</button>
+        <button {...pick} className="flex min-w-0 items-center gap-1.5 truncate">{icon}{stepWords(step, names)}{step.kind === 'wait' && waitingHere(numbers, step.id)}{!step.on && ' · off'}</button>
         {menu}
       </div>
     </div>
@@ -173,10 +199,12 @@ export function PlanView() {
 
   const select = (step: string | null) => setParams(step ? { select: step } : {}, { replace: true });
   useEffect(() => {
-    if (selected)
-      canvas.current
-        ?.querySelector(`[data-step="${CSS.escape(selected)}"]`)
-        ?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
+    const box = selected && canvas.current?.querySelector<HTMLElement>(`[data-step="${CSS.escape(selected)}"]`);
+    if (!box || !canvas.current) return;
+    // A bar over many lanes is wider than the view: going to its end would hide where it begins.
+    const { scrollLeft, clientWidth } = canvas.current;
+    box.scrollIntoView({ block: 'nearest', inline: 'nearest' });
+    if (box.offsetWidth > clientWidth / 2) canvas.current.scrollLeft = scrollLeft;
   }, [selected]);
   // The settings of a step that Enter opened are on the screen one render later.
   useEffect(() => {
@@ -188,7 +216,7 @@ export function PlanView() {
 
   const focusStep = (step: string) =>
     requestAnimationFrame(() =>
-      canvas.current?.querySelector<HTMLElement>(`[data-step="${CSS.escape(step)}"]`)?.focus(),
+      canvas.current?.querySelector<HTMLElement>(`[data-step="${CSS.escape(step)}"]`)?.focus({ preventScroll: true }),
     );
   const show = (step: string) => {
     select(step);
@@ -274,23 +302,23 @@ export function PlanView() {
           {layout.boxes.map((box) => (
             <StepBox key={box.id} box={box} day={day(box.id)} names={names} numbers={numbers} selected={selected === box.id} select={() => select(box.id)} entries={entriesFor(box)} />
           ))}
-          {layout.boxes.filter((b) => b.step.kind !== 'branch').map((b) => (
+          {layout.boxes.filter((b) => !isFork(b.step)).map((b) => (
             <span key={`after-${b.id}`} className="absolute" style={{ left: LEFT + b.x + 153, top: b.y + b.height + 1 }}><Inserter name={`Insert after ${stepWords(b.step, names)}`} at={b.after} insert={insert} /></span>
           ))}
-          {layout.boxes.filter((b) => b.step.kind === 'branch').map((b) => {
+          {layout.boxes.filter((b) => isFork(b.step)).map((b) => {
             const end = layout.wires.find((w) => w.id.startsWith(`join-${b.id}`));
             const y = Math.max(...(layout.wires.filter((w) => w.id.startsWith(`join-${b.id}`)).map((w) => Number(/V(\d+)/.exec(w.path)?.[1] ?? 0))), 0);
             return end ? <span key={`after-${b.id}`} className="absolute" style={{ left: LEFT + b.x + 153, top: y + 6 }}><Inserter name={`Insert after ${stepWords(b.step, names)}`} at={b.after} insert={insert} /></span> : null;
           })}
           {layout.arms.map((a) => {
-            const arm = a.branch.arms.find((k) => k.id === a.id);
-            if (!arm) return null;
             const taken = numbers?.arms[a.id] ?? 0;
-            const all = a.branch.arms.reduce((n, k) => n + (numbers?.arms[k.id] ?? 0), 0);
-            const words = arm.condition ? (a.branch.name || a.branch.arms.length === 2 ? 'Yes' : armWords(arm, names)) : 'Otherwise';
+            const all = armsOf(a.fork).reduce((n, k) => n + (numbers?.arms[k.id] ?? 0), 0);
+            // A single question needs no words of its own on its arms.
+            const words = a.fork.kind === 'branch' && a.fork.arms.length === 2 && a.fork.arms[0]?.id === a.id ? 'Yes' : armLabel(a.fork, a.id, names);
+            const otherwise = armsOf(a.fork).at(-1)?.id === a.id && a.fork.kind !== 'split';
             return (
               <div key={a.id} className="absolute flex flex-col items-center" style={{ left: LEFT + a.x, top: a.y, width: a.width }}>
-                <span className={`rounded-control px-2.5 py-0.5 text-[13px] font-semibold ${arm.condition ? 'bg-spruce-tint text-spruce-deep' : 'bg-slate-tint text-slate'}`}>{words}{all > 0 && ` · ${number(taken)} (${rateWords(taken, all)})`}</span>
+                <span className={`rounded-control px-2.5 py-0.5 text-[13px] font-semibold ${otherwise ? 'bg-slate-tint text-slate' : 'bg-spruce-tint text-spruce-deep'}`}>{words}{all > 0 && ` · ${number(taken)} (${rateWords(taken, all)})`}</span>
                 <span className="mt-1"><Inserter name={`Insert at the start of ${words}`} at={a.place} insert={insert} /></span>
               </div>
             );
