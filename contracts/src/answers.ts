@@ -94,6 +94,8 @@ export interface PersonRow {
 export interface ReaderAnswer {
   person: PersonRow;
   events: PersonEvent[];
+  /** State of membership by list id. */
+  lists: Record<string, MembershipState>;
 }
 
 /** How many people a condition is true for now; null for one that only a passage through a sequence can answer. */

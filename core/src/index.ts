@@ -4,3 +4,4 @@ export * from './email/index.ts';
 export * from './sequence/index.ts';
 export * from './checks/index.ts';
 export * from './results/index.ts';
+export * from './rehearsal/index.ts';

@@ -56,3 +56,4 @@ export {
 } from './commands.ts';
 export { blankEmail, blankSequence, blankStep } from './blank.ts';
 export { armLabel, armWords, branchWords, stepWords, triggerWords, windowWords } from './describe.ts';
+export { traceNames } from './trace-names.ts';

@@ -1,11 +1,8 @@
 import { sql, type SQL } from 'drizzle-orm';
 import type { PeopleAnswer, PersonAnswer, PersonEvent, PersonRow, ReaderAnswer, StoryEntry } from '@ascenso/contracts';
 import {
-  armLabel,
-  armsOf,
-  describe,
-  indexSteps,
-  stepWords,
+  type MembershipState,
+  traceNames,
   traceSentence,
   type Sequence,
   type TraceEntry,
@@ -63,7 +60,11 @@ export async function readerOf(db: Executor, ws: string, personId: string): Prom
     db,
     sql`select id, name, occurred_at as at, payload from events where workspace_id = ${ws} and person_id = ${personId} order by occurred_at desc, id desc limit 50`,
   );
-  return { person, events };
+  const lists = await rows<{ list: string; state: MembershipState }>(
+    db,
+    sql`select list_id as list, state from memberships where workspace_id = ${ws} and person_id = ${personId}`,
+  );
+  return { person, events, lists: Object.fromEntries(lists.map((l) => [l.list, l.state])) };
 }
 
 interface TraceRow extends TraceEntry {
@@ -80,27 +81,15 @@ export function namesFor(
   labels: { lists: Map<string, string>; events: Map<string, string>; files: Map<string, string> },
   zone: string,
 ): TraceNames {
-  const steps = indexSteps(doc ?? { steps: [] });
-  const names: TraceNames = {
+  return traceNames(
+    doc,
+    {
+      list: (id) => labels.lists.get(id) ?? 'a list that was deleted',
+      event: (name) => labels.events.get(name) ?? name,
+      file: (id) => labels.files.get(id) ?? id,
+    },
     zone,
-    list: (id) => labels.lists.get(id) ?? 'a list that was deleted',
-    event: (name) => labels.events.get(name) ?? name,
-    file: (id) => labels.files.get(id) ?? id,
-    filter: () => (doc?.filter ? describe(doc.filter, names) : 'fits'),
-    forWhom: (id) => {
-      const step = steps.get(id)?.step;
-      return step?.kind === 'email' && step.forWhom ? describe(step.forWhom, names) : 'fits';
-    },
-    step: (id) => {
-      const found = steps.get(id);
-      return found ? stepWords(found.step, names) : 'a step that was deleted';
-    },
-    arm: (id) => {
-      const fork = [...steps.values()].find(({ step }) => armsOf(step).some((a) => a.id === id));
-      return fork ? armLabel(fork.step, id, names) : 'an arm that was deleted';
-    },
-  };
-  return names;
+  );
 }
 
 /** One person with the whole story, newest first, in words. */

@@ -1,3 +1,4 @@
+import { rehearsingReducer } from '../rehearsal/rehearsing.ts';
 import { typingReducer } from './typing.ts';
 import { configureStore, createSlice, type PayloadAction } from '@reduxjs/toolkit';
 import { useDispatch, useSelector } from 'react-redux';
@@ -21,7 +22,13 @@ const reader = createSlice({
 export const { readAs, withEvent } = reader.actions;
 
 export const store = configureStore({
-  reducer: { draft: draftReducer, reader: reader.reducer, typing: typingReducer, [api.reducerPath]: api.reducer },
+  reducer: {
+    draft: draftReducer,
+    reader: reader.reducer,
+    typing: typingReducer,
+    rehearsing: rehearsingReducer,
+    [api.reducerPath]: api.reducer,
+  },
   // Drafts are plain JSON by their schema; walking them on every edit would be felt.
   middleware: (defaults) => defaults({ serializableCheck: false, immutableCheck: false }).concat(api.middleware),
 });

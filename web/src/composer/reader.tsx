@@ -33,10 +33,20 @@ export function useReader(doc: Sequence | null, around: Surroundings | undefined
     event: event?.payload ?? sample,
     sender: sender ? { name: sender.name, email: sender.email, ...sender.fields } : {},
   };
-  return { people, person, events, event, context, wanted, search };
+  return {
+    people,
+    person,
+    events,
+    event,
+    context,
+    wanted,
+    search,
+    past: theirs?.events ?? [],
+    lists: theirs?.lists ?? {},
+  };
 }
 
-type Reader = ReturnType<typeof useReader>;
+export type Reader = ReturnType<typeof useReader>;
 
 /** Ctrl Shift P reads as the next person, wherever the focus is. */
 export function useNextPersonKey({ people, person }: Reader) {
@@ -54,12 +64,12 @@ export function useNextPersonKey({ people, person }: Reader) {
 }
 
 /** Finds any person by name or address. */
-function ReaderChoice({ reader }: { reader: Reader }) {
+export function ReaderChoice({ reader, label = 'Reading as' }: { reader: Reader; label?: string }) {
   const dispatch = useAct();
   const { people, person, search } = reader;
   return (
     <Combobox immediate value={person ?? null} by="id" onChange={(p) => p && dispatch(readAs(p.id))} onClose={() => search('')}>
-      <ComboboxInput aria-label="Reading as" autoComplete="off" displayValue={(p: PersonRow | null) => (p ? personName(p) : 'nobody yet')} onFocus={(e) => e.target.select()} onChange={(e) => search(e.target.value)} className={`${inputClass} !w-48`} />
+      <ComboboxInput aria-label={label} autoComplete="off" displayValue={(p: PersonRow | null) => (p ? personName(p) : 'nobody yet')} onFocus={(e) => e.target.select()} onChange={(e) => search(e.target.value)} className={`${inputClass} !w-48`} />
       <ComboboxOptions anchor="bottom start" className="z-50 w-72 rounded-control border border-line bg-sheet py-1 shadow-sm [--anchor-gap:4px] [--anchor-max-height:20rem]">
         {people.map((p) => (
           <ComboboxOption key={p.id} value={p} className="flex cursor-pointer flex-col px-3 py-1.5 text-[13px] data-focus:bg-spruce-tint">

@@ -16,6 +16,7 @@ import { useAct, useApp } from '../app/store.ts';
 import { TemplateText } from '../composer/template-text.tsx';
 import { Button, inputClass, number } from '../ui/index.tsx';
 import { SavedText } from '../ui/saved-text.tsx';
+import { RehearsedBehaviour } from '../rehearsal/behaviour.tsx';
 import { BranchPanel } from './branch-panel.tsx';
 import { PeriodParts } from './period-parts.tsx';
 import { SplitPanel } from './split-panel.tsx';
@@ -50,6 +51,7 @@ function EmailPanel({ id, step, open }: { id: string; step: EmailStep; open: (id
         <h3 className="mb-1.5 font-sans font-semibold">What this step does</h3>
         <p className="text-[15px] leading-8">Goes out <b className="font-semibold">straight away</b>, <WindowParts window={step.window} save={(w) => set('window', w)} /> in the reader’s zone, to <ForWhom step={step} save={(c) => set('forWhom', c)} />; then <ThenTag tag={step.thenTag} save={(tag) => set('thenTag', tag)} />.</p>
       </section>
+      <RehearsedBehaviour step={step} />
       <section>
         <h3 className="mb-1.5 flex justify-between font-sans font-semibold">So far <span className="font-normal text-ink-2">all versions</span></h3>
         {n && n.sent > 0 ? (

@@ -37,6 +37,7 @@ import { useNumbersQuery } from '../app/api.ts';
 import { edit } from '../app/draft.ts';
 import { useAct, useApp } from '../app/store.ts';
 import { TemplateText } from '../composer/template-text.tsx';
+import { RehearsalDock } from '../rehearsal/dock.tsx';
 import { ActionMenu, Button, number, type MenuEntry } from '../ui/index.tsx';
 import { useNames } from '../ui/names.ts';
 import { duplicateStep, insertStep, moveAcross, moveStep, neighbour, removeStep } from './actions.ts';
@@ -113,6 +114,8 @@ function waitingHere(numbers: NumbersAnswer | undefined, step: string) {
 
 interface StepBoxProps {
   box: Box;
+  /** Off the way of the rehearsed person. */
+  aside: boolean;
   day: string;
   names: Names;
   numbers: NumbersAnswer | undefined;
@@ -121,11 +124,11 @@ interface StepBoxProps {
   entries: MenuEntry[];
 }
 
-function StepBox({ box, day, names, numbers, selected, select, entries }: StepBoxProps) {
+function StepBox({ box, aside, day, names, numbers, selected, select, entries }: StepBoxProps) {
   const { step } = box;
   const style = { left: LEFT + box.x, top: box.y, width: box.width, height: box.height };
   const ring = selected ? 'ring-2 ring-spruce' : '';
-  const off = step.on ? '' : 'opacity-60';
+  const off = aside ? 'opacity-40' : step.on ? '' : 'opacity-60';
   const menu = (
     <ActionMenu
       name={`More about ${stepWords(step, names)}`}
@@ -193,6 +196,7 @@ export function PlanView() {
   const [params, setParams] = useSearchParams();
   const selected = params.get('select');
   const canvas = useRef<HTMLDivElement>(null);
+  const rehearsing = useApp((s) => s.rehearsing);
   const toSettings = useRef<string | null>(null);
   const layout = useMemo(() => (doc ? layoutPlan(doc) : null), [doc]);
   const reach = useMemo(() => (doc ? reaches(doc) : null), [doc]);
@@ -280,15 +284,24 @@ export function PlanView() {
     return at ? dayWords(at) : 'never';
   };
   return (
+    <div className="flex min-h-0 flex-1 flex-col">
     <div className="flex min-h-0 flex-1">
       <div ref={canvas} className="relative min-w-0 flex-1 overflow-auto" onKeyDown={onKey} role="group" aria-label="Plan">
         <div className="relative" style={{ width: LEFT + layout.width + 60, height: layout.height + 60 }}>
           <svg className="pointer-events-none absolute inset-0 size-full" aria-hidden="true">
-            <line x1={84} x2={84} y1={0} y2="100%" className="stroke-line" />
-            {layout.days.map((d) => <circle key={d.y} cx={84} cy={d.y} r={5} className="fill-paper stroke-spruce" strokeWidth={2} />)}
-            <g transform={`translate(${LEFT} 0)`} fill="none" strokeWidth={2} stroke="#c8c0cb">{layout.wires.map((w) => <path key={w.id} d={w.path} />)}</g>
+            <g transform={`translate(${LEFT} 0)`} fill="none" strokeWidth={2} stroke="#c8c0cb">{layout.wires.map((w) => <path key={w.id} d={w.path} className={rehearsing.path?.some((p) => w.id === `to-${p}` || w.id === `arm-${p}`) ? 'stroke-spruce' : ''} />)}</g>
           </svg>
-          {layout.days.map((d) => <p key={d.y} className="absolute left-2 w-16 text-right font-head text-[14px] leading-tight font-bold" style={{ top: d.y - 9 }}>{d.text}</p>)}
+          <div className="sticky left-0 z-10 h-0 w-0" aria-hidden={layout.days.length === 0}>
+            <div className="absolute top-0 w-[96px] bg-paper" style={{ height: layout.height + 60 }}>
+              <span className="absolute top-0 bottom-0 left-[83px] w-px bg-line" />
+              {layout.days.map((d) => (
+                <div key={d.y} className="absolute inset-x-0" style={{ top: d.y - 9 }}>
+                  <p className="absolute left-2 w-16 text-right font-head text-[14px] leading-tight font-bold">{d.text}</p>
+                  <span className="absolute top-[3px] left-[78px] size-[11px] rounded-full border-2 border-spruce bg-paper" />
+                </div>
+              ))}
+            </div>
+          </div>
           <button type="button" data-step="trigger" onClick={() => select('trigger')} aria-pressed={selected === 'trigger'} style={{ left: LEFT, top: 10 }}
             className={`absolute flex h-7 max-w-[330px] items-center gap-1.5 truncate rounded-control bg-dawn-tint px-2.5 font-semibold text-dawn-text ${selected === 'trigger' ? 'ring-2 ring-dawn' : ''}`}>
             <UserPlus size={14} aria-hidden="true" />{triggerWords(doc.trigger, names)}
@@ -300,7 +313,7 @@ export function PlanView() {
             </div>
           )}
           {layout.boxes.map((box) => (
-            <StepBox key={box.id} box={box} day={day(box.id)} names={names} numbers={numbers} selected={selected === box.id} select={() => select(box.id)} entries={entriesFor(box)} />
+            <StepBox key={box.id} box={box} aside={rehearsing.path !== null && !rehearsing.path.includes(box.id)} day={day(box.id)} names={names} numbers={numbers} selected={selected === box.id} select={() => select(box.id)} entries={entriesFor(box)} />
           ))}
           {layout.boxes.filter((b) => !isFork(b.step)).map((b) => (
             <span key={`after-${b.id}`} className="absolute" style={{ left: LEFT + b.x + 153, top: b.y + b.height + 1 }}><Inserter name={`Insert after ${stepWords(b.step, names)}`} at={b.after} insert={insert} /></span>
@@ -326,6 +339,8 @@ export function PlanView() {
         </div>
       </div>
       <Inspector id={id} selected={selected} names={names} open={open} />
+    </div>
+    {rehearsing.open && <RehearsalDock doc={doc} select={select} />}
     </div>
   ); // prettier-ignore
 }

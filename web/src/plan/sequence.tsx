@@ -1,11 +1,12 @@
-import { ListChecks, Pause, Play, Redo2, Undo2 } from 'lucide-react';
+import { Drama, ListChecks, Pause, Play, Redo2, Undo2 } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
-import { NavLink, Outlet, useNavigate, useParams } from 'react-router';
+import { NavLink, Outlet, useLocation, useNavigate, useParams } from 'react-router';
 import { toast } from 'sonner';
 import type { Finding } from '@ascenso/contracts';
 import { sentence, useChecksQuery, usePublishMutation, useSequenceQuery, useSetStatusMutation } from '../app/api.ts';
 import { edit, open, redo, settled, undo } from '../app/draft.ts';
 import { useAct, useApp } from '../app/store.ts';
+import { rehearse } from '../rehearsal/rehearsing.ts';
 import { StatusChip } from '../sequences/sequences.tsx';
 import { Button, Chip, Dialog, Empty, IconButton } from '../ui/index.tsx';
 
@@ -150,6 +151,9 @@ export function SequenceScreen() {
   const { ready, problem } = useDraft(id);
   useDraftKeys();
   const { data: about } = useSequenceQuery(id, { refetchOnMountOrArgChange: true });
+  const dispatch = useAct();
+  const rehearsing = useApp((s) => s.rehearsing.open);
+  const onPlan = useLocation().pathname === `/sequences/${id}`;
   const doc = useApp((s) => s.draft.doc);
   const revision = useApp((s) => s.draft.revision);
   const findings = useFindings(id);
@@ -175,6 +179,7 @@ export function SequenceScreen() {
           <NavLink to={`/sequences/${id}`} end className={tab}>Plan</NavLink>
           <NavLink to={`/sequences/${id}/numbers`} className={tab}>Numbers</NavLink>
         </nav>
+        {onPlan && <Button aria-pressed={rehearsing} onClick={() => dispatch(rehearse({ open: !rehearsing }))}><Drama size={16} aria-hidden="true" />Rehearse</Button>}
         <Button tone={findings?.length ? 'fix' : 'plain'} onClick={() => setDialog('checks')}><ListChecks size={16} aria-hidden="true" />{findings === undefined ? 'Checking …' : findings.length ? `${findings.length} to fix` : 'Checks passed'}</Button>
         {about.status === 'live' && <Button onClick={() => void setStatus({ id, status: 'paused' })}><Pause size={15} aria-hidden="true" />Pause</Button>}
         {about.status === 'paused' && <Button onClick={() => void setStatus({ id, status: 'live' })}><Play size={15} aria-hidden="true" />Resume</Button>}

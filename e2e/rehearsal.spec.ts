@@ -1,0 +1,70 @@
+import { expect, test } from '@playwright/test';
+import { axe, signIn } from './support/hands.ts';
+
+test('a rehearsal shows exact moments, what is held and why, and lights the way in the plan; nothing is sent', async ({
+  page,
+}) => {
+  await signIn(page);
+  await page.goto('/outside');
+  const messages = page.getByText(/ messages$/);
+  const before = await messages.textContent();
+  await page.goto('/sequences');
+  await page.getByRole('link', { name: 'Welcome and stitch guide' }).click();
+  await page.getByRole('button', { name: 'Rehearse' }).click();
+  const dock = page.getByRole('region', { name: 'Rehearsal', exact: true });
+  await expect(dock).toBeVisible();
+  // Somebody in Lisbon who joins on a Friday at noon.
+  const who = dock.getByRole('combobox', { name: 'Who is rehearsed' });
+  await dock.getByLabel(/^When, in Europe\/Lisbon/).fill('2026-03-06T12:00');
+  const timeline = dock.getByRole('region', { name: 'Timeline of the rehearsal' }).getByRole('listitem');
+  await expect(timeline.first()).toContainText('Guide delivery');
+  await expect(dock.getByRole('status')).toHaveText(/^\d emails in \d+ days$/);
+  await expect(who).not.toHaveValue('');
+
+  // Never opening leads past the reminder; clicking the guide leads the other way.
+  await dock.getByLabel('What they do with emails').selectOption({ label: 'never opens' });
+  await expect(timeline.filter({ hasText: 'Guide reminder' })).toBeVisible();
+  await expect(timeline.filter({ hasText: 'First stitch' })).toHaveCount(0);
+  await page.locator('[data-step]', { hasText: 'Guide delivery' }).click();
+  await page.getByLabel('In the rehearsal, with this email they').selectOption({ label: 'click “Five stitches.pdf”' });
+  await expect(timeline.filter({ hasText: 'First stitch' })).toBeVisible();
+  await expect(timeline.filter({ hasText: 'Guide reminder' })).toHaveCount(0);
+  await dock.getByRole('button', { name: 'Reasons' }).click();
+  await expect(dock.getByText(/^Took the arm “/)).toBeVisible();
+  await expect(
+    dock.getByText(/is held until .*, its window was closed|is held until .*: its window was closed/).first(),
+  ).toBeVisible();
+  await axe(page);
+
+  // Unpublished edits are rehearsed as they stand.
+  await page.locator('[data-step]', { hasText: '1 day later' }).click();
+  await page.getByLabel('How long').fill('2');
+  await expect(timeline.filter({ hasText: 'First stitch' })).toContainText('Sun 8 Mar');
+  await page.getByRole('button', { name: 'Undo (Ctrl Z)' }).click();
+  await expect(timeline.filter({ hasText: 'First stitch' })).toContainText('Sat 7 Mar');
+  await dock.getByRole('button', { name: 'Close the rehearsal' }).click();
+  await expect(dock).toHaveCount(0);
+  await page.goto('/outside');
+  await expect(messages).toHaveText(before ?? '');
+});
+
+test('a rehearsed order reaches the goal: what would follow does not go out', async ({ page }) => {
+  await signIn(page);
+  await page.getByRole('link', { name: 'Left at checkout' }).click();
+  await page.getByRole('button', { name: 'Rehearse' }).click();
+  const dock = page.getByRole('region', { name: 'Rehearsal', exact: true });
+  const timeline = dock.getByRole('region', { name: 'Timeline of the rehearsal' }).getByRole('listitem');
+  await expect(timeline).not.toHaveCount(0);
+  const emails = await timeline.count();
+  await dock.getByRole('button', { name: 'Something happens' }).click();
+  await dock.getByLabel('On which day').fill('0');
+  await expect(
+    timeline
+      .filter({ hasText: 'goal reached' })
+      .or(timeline.filter({ hasText: 'Order placed' }))
+      .first(),
+  ).toBeVisible();
+  await dock.getByLabel('On which day').fill('0.1');
+  await expect(timeline.filter({ hasText: 'goal reached' })).toBeVisible();
+  expect(await timeline.count()).toBeLessThanOrEqual(emails + 2);
+});

@@ -1,0 +1,99 @@
+import { HOUR, rehearse, type Behaviour, type Facts, type Sequence, type Step } from '@ascenso/core';
+import request from 'supertest';
+import { expect, test } from 'vitest';
+import type { Crowd } from '../src/engine/mover.ts';
+import { emailStep, FRIDAY_NOON, testId, useWorld, waitStep } from './support/world.ts';
+
+// Architecture, "The engine is one pure function": where a rehearsal and the server can disagree, the design is broken.
+const world = useWorld();
+const MINUTE = 60_000;
+const DAY = 24 * HOUR;
+
+/** Readers who do with every email just what a rehearsal lets them do, through the public doors. */
+function readers(behaviour: Behaviour): Crowd {
+  let seen = world.mailbox.store.summaries.length;
+  const agenda: { at: number; url: string }[] = [];
+  return {
+    act: async (now) => {
+      for (; seen < world.mailbox.store.summaries.length; seen++) {
+        const s = world.mailbox.store.summaries[seen] as (typeof world.mailbox.store.summaries)[number];
+        const source = world.mailbox.store.source(s).toString().replaceAll('=\r\n', '').replaceAll('=3D', '=');
+        const door = (kind: string) => new RegExp(`/${kind}/[\\w-]+(?:\\.gif|/0)`).exec(source)?.[0];
+        const [pixel, link] = [door('o'), door('c')];
+        if (behaviour.does !== 'ignores' && pixel) agenda.push({ at: s.at + 15 * MINUTE, url: pixel });
+        if (behaviour.does === 'clicks' && link) agenda.push({ at: s.at + 17 * MINUTE, url: link });
+      }
+      agenda.sort((a, b) => a.at - b.at);
+      let acted = 0;
+      for (; agenda[0] && agenda[0].at <= now; acted++) await request(world.app).get((agenda.shift() as { url: string }).url); // prettier-ignore
+      return { acted, nextAt: agenda[0]?.at ?? null };
+    },
+  };
+}
+
+const first = emailStep('Guide');
+const weekdays = { days: [1, 2, 3, 4, 5], from: 480, to: 1080 };
+const steps: Step[] = [
+  first,
+  waitStep(1),
+  {
+    id: testId(), on: true, note: '', kind: 'branch', name: '',
+    arms: [
+      { id: testId(), condition: { kind: 'email', step: first.id, what: 'clicked', did: true }, steps: [emailStep('You clicked')] },
+      { id: testId(), condition: { kind: 'email', step: first.id, what: 'opened', did: true }, steps: [{ ...emailStep('You read'), window: weekdays }] },
+      { id: testId(), condition: null, steps: [{ ...emailStep('You missed it'), window: weekdays }, waitStep(30, 'hours')] },
+    ],
+  },
+  {
+    id: testId(), on: true, note: '', kind: 'until', name: '', amount: 3, unit: 'days',
+    condition: { kind: 'email', step: first.id, what: 'opened', did: true },
+    arms: [{ id: testId(), steps: [waitStep(2, 'hours')] }, { id: testId(), steps: [{ id: testId(), on: true, note: '', kind: 'leave' }] }],
+  },
+  { id: testId(), on: true, note: '', kind: 'split', name: '', arms: [{ id: testId(), weight: 1, steps: [emailStep('Short')] }, { id: testId(), weight: 1, steps: [emailStep('Long')] }] },
+  waitStep(3, 'weeks'),
+  { ...emailStep('Goodbye'), window: weekdays },
+]; // prettier-ignore
+
+test.each(['Europe/Lisbon', 'America/New_York', 'Asia/Kathmandu', 'Australia/Lord_Howe'])(
+  'a reader in %s gets by the server, whatever they do, just what the rehearsal said, at the same moments',
+  async (zone) => {
+    for (const behaviour of [{ does: 'ignores' }, { does: 'opens' }, { does: 'clicks', link: null }] as Behaviour[]) {
+      const begun = await world.now();
+      const email = `${behaviour.does}.${zone.replace(/\W/g, '').toLowerCase()}@readers.example`;
+      const type = `begun.${behaviour.does}.${zone.replace(/\W/g, '').toLowerCase()}`;
+      const doc: Sequence = { name: type, trigger: { kind: 'event', event: type, where: [] }, filter: null, reentry: 'once', list: null, goal: null, steps }; // prettier-ignore
+      await world.live(doc);
+      await world.join(email, { zone });
+      const person = await world.person(email);
+      const facts: Facts = {
+        person: { id: person?.id ?? '', email, mailStatus: 'ok', zone, zoneAssumed: false, attributes: {}, tags: [], lists: {} },
+        events: [],
+        emails: {},
+      }; // prettier-ignore
+      const rehearsed = rehearse({
+        sequence: doc,
+        facts,
+        at: begun,
+        entry: {},
+        usually: behaviour,
+        emails: {},
+        events: [],
+      });
+      await world.event({ type, subject: email, time: begun }).expect(202);
+      await world.ahead(begun + 60 * DAY, readers(behaviour));
+      const names = new Map(steps.flatMap(function all(s: Step): [string, string][] {
+        return s.kind === 'email' ? [[s.id, s.email.subject]] : 'arms' in s ? s.arms.flatMap((a) => a.steps.flatMap(all)) : [];
+      })); // prettier-ignore
+      const said = rehearsed.moments.flatMap((m) => (m.kind === 'email' ? [[names.get(m.step), m.at]] : []));
+      const came = world.mail().filter((m) => m.to === email).map((m) => [m.subject, m.at]); // prettier-ignore
+      expect(came).toEqual(said);
+      expect(said.length).toBeGreaterThanOrEqual(2);
+      const decided = rehearsed.moments.flatMap((m) => (m.kind === 'decided' ? [m.entry.code] : []));
+      expect((await world.trace(email)).map((t) => t.code).slice(1)).toEqual(decided);
+    }
+  },
+);
+
+test('the tests begin on a Friday at noon, with a weekend behind it', () => {
+  expect(new Date(FRIDAY_NOON).getUTCDay()).toBe(5);
+});

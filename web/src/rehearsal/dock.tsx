@@ -1,0 +1,93 @@
+import { X } from 'lucide-react';
+import { useEffect, useMemo, useState } from 'react';
+import { traceNames, type EventFact, type Facts, type RehearsalRequest, type Sequence } from '@ascenso/core';
+import type { Surroundings } from '@ascenso/contracts';
+import { useAroundQuery, useClockQuery, useMeQuery } from '../app/api.ts';
+import { useAct, useApp } from '../app/store.ts';
+import { useReader, type Reader } from '../composer/reader.tsx';
+import { Button, IconButton } from '../ui/index.tsx';
+import { useNames } from '../ui/names.ts';
+import { rehearse, type Rehearsing } from './rehearsing.ts';
+import { RehearsalSetting } from './setting.tsx';
+import { marksOf, Reasons, Timeline } from './timeline.tsx';
+import { useRehearsal } from './use-rehearsal.ts';
+
+const DAY = 86_400_000;
+
+/** The person as the engine would know them at the moment of entry: the trigger has just put them on its list. */
+function requestOf(
+  doc: Sequence,
+  reader: Reader,
+  setting: Rehearsing,
+  homeZone: string,
+  at: number,
+  around: Surroundings,
+): RehearsalRequest | null {
+  const { person, lists, past, context } = reader;
+  if (!person) return null;
+  const joined = doc.trigger.kind === 'list' && doc.trigger.list ? { [doc.trigger.list]: 'confirmed' as const } : {};
+  const facts: Facts = {
+    person: {
+      id: person.id,
+      email: person.email,
+      mailStatus: person.mailStatus,
+      zone: person.zone ?? homeZone,
+      zoneAssumed: person.zone === null,
+      attributes: person.attributes,
+      tags: person.tags,
+      lists: { ...lists, ...joined },
+    },
+    events: past.filter((e) => e.at <= at),
+    emails: {},
+  };
+  const events: EventFact[] = setting.events.map((e) => ({
+    name: e.name,
+    at: at + Math.round(e.day * DAY),
+    payload: around.kinds.find((k) => k.name === e.name)?.sample ?? {},
+  }));
+  return { sequence: doc, facts, at, entry: doc.trigger.kind === 'event' ? context.event : {}, usually: setting.usually, emails: setting.emails, events }; // prettier-ignore
+}
+
+/** Under the plan: one person goes through the draft as it stands, and nothing is sent. */
+export function RehearsalDock({ doc, select }: { doc: Sequence; select: (step: string) => void }) {
+  const { data: around } = useAroundQuery();
+  const { data: me } = useMeQuery();
+  const { data: clock } = useClockQuery();
+  const setting = useApp((s) => s.rehearsing);
+  const dispatch = useAct();
+  const reader = useReader(doc, around, '');
+  const words = useNames(doc);
+  const [why, setWhy] = useState(false);
+  const homeZone = me?.workspace.zone ?? 'UTC';
+  const now = setting.at ?? clock?.now;
+  const request = around && now !== undefined ? requestOf(doc, reader, setting, homeZone, now, around) : null;
+  const result = useRehearsal(request);
+  const zoneName = reader.person?.zone ?? homeZone;
+  const names = useMemo(() => traceNames(doc, words, zoneName), [doc, words, zoneName]);
+  useEffect(() => {
+    dispatch(rehearse({ path: result?.path ?? null }));
+  }, [result, dispatch]);
+  useEffect(() => () => void dispatch(rehearse({ path: null })), [dispatch]);
+  if (!around || now === undefined) return null;
+  const marks = result ? marksOf(result, names) : [];
+  const emails = result?.moments.filter((m) => m.kind === 'email').length ?? 0;
+  const days = result?.endsAt ? Math.round((result.endsAt - now) / DAY) : null;
+  const sum = !result
+    ? ''
+    : !result.entered
+      ? 'Does not enter'
+      : `${emails} ${emails === 1 ? 'email' : 'emails'}${days === null ? ', still inside after two years' : ` in ${days} ${days === 1 ? 'day' : 'days'}`}`;
+  return (
+    <section aria-label="Rehearsal" className="flex shrink-0 flex-col gap-2 border-t border-line bg-paper-2 px-5 py-3">
+      <div className="flex items-start gap-3">
+        <div className="flex-1"><RehearsalSetting reader={reader} around={around} doc={doc} zoneName={homeZone} now={now} /></div>
+        <p role="status" className="pt-1.5 text-[13px] text-ink-2">{sum}</p>
+        <Button tone="quiet" aria-expanded={why} onClick={() => setWhy(!why)}>{why ? 'Hide the reasons' : 'Reasons'}</Button>
+        <IconButton name="Close the rehearsal" onClick={() => dispatch(rehearse({ open: false }))}><X size={16} /></IconButton>
+      </div>
+      {!reader.person && <p className="text-ink-2">Nobody to rehearse with yet: add a person under People.</p>}
+      {result && <Timeline marks={marks} zoneName={zoneName} select={select} />}
+      {result && why && <Reasons rehearsal={result} names={names} />}
+    </section>
+  ); // prettier-ignore
+}

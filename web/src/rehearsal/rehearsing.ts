@@ -1,0 +1,43 @@
+import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
+import type { Behaviour } from '@ascenso/core';
+
+/** Something that is to happen besides, so many days after entry. */
+export interface Injected {
+  name: string;
+  day: number;
+}
+
+/** How a rehearsal is set up; it stays while one goes from screen to screen. */
+export interface Rehearsing {
+  open: boolean;
+  /** Moment of entry, epoch ms; null is the present of the clock. */
+  at: number | null;
+  usually: Behaviour;
+  emails: Record<string, Behaviour>;
+  events: Injected[];
+  /** Steps and arms on the rehearsed way; null while nothing is rehearsed. */
+  path: string[] | null;
+}
+
+const initialState: Rehearsing = {
+  open: false,
+  at: null,
+  usually: { does: 'opens' },
+  emails: {},
+  events: [],
+  path: null,
+};
+
+const slice = createSlice({
+  name: 'rehearsing',
+  initialState,
+  reducers: {
+    rehearse: (state, { payload }: PayloadAction<Partial<Rehearsing>>) => ({ ...state, ...payload }),
+    behave: (state, { payload: { step, behaviour } }: PayloadAction<{ step: string; behaviour: Behaviour | null }>) => {
+      if (behaviour) state.emails[step] = behaviour;
+      else delete state.emails[step];
+    },
+  },
+});
+export const rehearsingReducer = slice.reducer;
+export const { rehearse, behave } = slice.actions;

@@ -1,0 +1,58 @@
+import { Plus, X } from 'lucide-react';
+import { fromWall, toWall, zoneOf, type Behaviour, type Sequence } from '@ascenso/core';
+import type { Surroundings } from '@ascenso/contracts';
+import { useAct, useApp } from '../app/store.ts';
+import { ReaderChoice, type Reader } from '../composer/reader.tsx';
+import { Button, IconButton, inputClass } from '../ui/index.tsx';
+import { rehearse } from './rehearsing.ts';
+
+export const behaviours: { value: string; words: string; behaviour: Behaviour }[] = [
+  { value: 'ignores', words: 'never opens', behaviour: { does: 'ignores' } },
+  { value: 'opens', words: 'opens, never clicks', behaviour: { does: 'opens' } },
+  { value: 'clicks', words: 'opens and clicks', behaviour: { does: 'clicks', link: null } },
+];
+
+/** The sentence that says what is rehearsed: who, when, what they do, and what happens besides. */
+export function RehearsalSetting({
+  reader,
+  around,
+  doc,
+  zoneName,
+  now,
+}: {
+  reader: Reader;
+  around: Surroundings;
+  doc: Sequence;
+  zoneName: string;
+  now: number;
+}) {
+  const dispatch = useAct();
+  const { at, usually, events } = useApp((s) => s.rehearsing);
+  const zone = zoneOf(zoneName);
+  const local = new Date(toWall(zone, at ?? now)).toISOString().slice(0, 16);
+  const setMoment = (text: string) => {
+    const wall = Date.parse(`${text}:00Z`);
+    dispatch(rehearse({ at: Number.isNaN(wall) ? null : fromWall(zone, wall) }));
+  };
+  const setEvents = (next: typeof events) => dispatch(rehearse({ events: next }));
+  return (
+    <div className="flex flex-wrap items-center gap-x-2 gap-y-1.5 text-ink-2">
+      <h2 className="font-sans font-bold text-ink">Rehearsal</h2>
+      <ReaderChoice reader={reader} label="Who is rehearsed" />
+      {doc.trigger.kind === 'list' ? 'joins' : 'starts it'}
+      <input aria-label={`When, in ${zoneName}`} type="datetime-local" value={local} onChange={(e) => setMoment(e.target.value)} className={`${inputClass} !w-52`} />
+      and
+      <select aria-label="What they do with emails" value={usually.does} onChange={(e) => dispatch(rehearse({ usually: behaviours.find((b) => b.value === e.target.value)?.behaviour ?? { does: 'opens' } }))} className={`${inputClass} !w-44`}>{behaviours.map((b) => <option key={b.value} value={b.value}>{b.words}</option>)}</select>
+      {events.map((e, i) => (
+        <span key={i} className="flex items-center gap-1">
+          then
+          <select aria-label="What happens" value={e.name} onChange={(x) => setEvents(events.map((k, at_) => (at_ === i ? { ...k, name: x.target.value } : k)))} className={`${inputClass} !w-44`}>{around.kinds.map((k) => <option key={k.name} value={k.name}>{k.label}</option>)}</select>
+          on day
+          <input aria-label="On which day" type="number" min={0} max={730} step={0.5} value={e.day} onChange={(x) => Number(x.target.value) >= 0 && setEvents(events.map((k, at_) => (at_ === i ? { ...k, day: Number(x.target.value) } : k)))} className={`${inputClass} !w-16`} />
+          <IconButton name="Take this event out" onClick={() => setEvents(events.filter((_, at_) => at_ !== i))}><X size={14} /></IconButton>
+        </span>
+      ))}
+      {around.kinds.length > 0 && <Button tone="quiet" onClick={() => setEvents([...events, { name: (around.kinds.find((k) => k.name === 'order.placed') ?? around.kinds[0])?.name ?? '', day: 2 }])}><Plus size={14} aria-hidden="true" />Something happens</Button>}
+    </div>
+  ); // prettier-ignore
+}
