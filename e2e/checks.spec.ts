@@ -37,7 +37,8 @@ test('checks name what is wrong, lead to the place, and go away once it is mende
   await expect(page.getByRole('textbox', { name: 'Alt text' })).toBeVisible();
 });
 
-test('publishing is warned, not refused, on warnings alone', async ({ page }) => {
+test('publishing is warned, not refused, on warnings alone; the next version tells what changes', async ({ page }) => {
+  test.setTimeout(90_000);
   await signIn(page);
   await beginSequence(page, fresh('Warned '));
   await startsWithList(page, 'Course');
@@ -60,8 +61,33 @@ test('publishing is warned, not refused, on warnings alone', async ({ page }) =>
   await axe(page);
   await page.getByRole('button', { name: 'Publish all the same' }).click();
   await expect(page.getByText('Live · version 1')).toBeVisible();
+  const plan = new URL(page.url()).pathname;
+  // A change is told in plain words before the next version goes live, and what becomes of people inside is asked.
+  await page.goto('/people');
+  await page.getByRole('button', { name: 'Add a person' }).click();
+  await page
+    .getByRole('dialog')
+    .getByLabel('Email')
+    .fill(`${fresh('inside')}@readers.example`);
+  await page.getByRole('dialog').getByLabel('Confirmed list').selectOption({ label: 'Course' });
+  await page.getByRole('button', { name: 'Add this person' }).click();
+  await expect(page.getByText('Joined the sequence: confirmed “Course”.').first()).toBeVisible();
+  await page.goto(plan);
+  await page.locator('[data-step]', { hasText: 'New email' }).focus();
+  await page.keyboard.press('w');
+  await expect(page.getByText('Edits not published')).toBeVisible();
+  await page.locator('[data-step]', { hasText: 'New email' }).click();
+  await page.getByLabel('Internal name').fill('Skill letter');
+  await page.getByLabel('Internal name').blur();
+  await page.getByRole('button', { name: 'Publish version 2' }).click();
+  const changes = page.getByRole('list', { name: 'What changes' }).getByRole('listitem');
+  await expect(changes.filter({ hasText: '1 day later' })).toContainText('New');
+  await expect(changes.filter({ hasText: 'Skill letter' })).toContainText('Name: “New email” became “Skill letter”.');
+  await axe(page);
+  await page.getByRole('button', { name: 'Publish all the same' }).click();
+  await expect(page.getByText('Live · version 2')).toBeVisible();
   await page.getByRole('button', { name: 'Pause' }).click();
   await expect(page.getByText(/^Paused/)).toBeVisible();
   await page.getByRole('button', { name: 'Resume' }).click();
-  await expect(page.getByText('Live · version 1')).toBeVisible();
+  await expect(page.getByText('Live · version 2')).toBeVisible();
 });

@@ -1,4 +1,5 @@
 import type {
+  Change,
   Finding,
   FindingPlace,
   HouseStyle,
@@ -96,6 +97,14 @@ export interface ReaderAnswer {
   events: PersonEvent[];
   /** State of membership by list id. */
   lists: Record<string, MembershipState>;
+}
+
+/** What would be published: what changed since the live version, and who is inside now. */
+export interface ChangesAnswer {
+  changes: Change[];
+  inside: number;
+  /** People who stand at a step that changed or is gone, by step id. */
+  touched: Record<string, number>;
 }
 
 /** How many people a condition is true for now; null for one that only a passage through a sequence can answer. */

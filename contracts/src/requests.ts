@@ -22,7 +22,12 @@ export const saveRequest = z.strictObject({
   commands: z.array(commandSchema).min(1).max(200),
   role: z.enum(['edit', 'undo', 'redo']),
 });
-export const publishRequest = z.strictObject({ revision: z.int() });
+export const publishRequest = z.strictObject({
+  revision: z.int(),
+  /** What becomes of the people inside: they finish on their version, carry on in the new one, or leave. */
+  inside: z.enum(['finish', 'carry-on', 'leave']).default('finish'),
+});
+export type Inside = z.infer<typeof publishRequest>['inside'];
 export const statusRequest = z.strictObject({ status: z.enum(['live', 'paused']) });
 export const testSendRequest = z.strictObject({
   to: email,

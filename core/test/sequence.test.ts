@@ -93,6 +93,7 @@ test('every trace code has a sentence', () => {
           attempts: 6,
           tag: 't',
           arm: 'a',
+          version: 2,
         },
       },
       { ...plainNames, filter: () => 'is new', forWhom: () => 'is new', arm: (a) => a, zone: 'Europe/Lisbon' },

@@ -74,6 +74,11 @@ type Outcome = { stop: number } | { next: Step | null };
 function doEmail(w: Walk, step: EmailStep, on: Step | null): Outcome {
   const { visit, now } = w;
   const zone = zoneOf(w.facts.person.zone);
+  // A step that was moved ahead of a person who has passed it: never twice in one visit.
+  if (visit.stepTimes[step.id] !== undefined) {
+    w.trace.push({ at: now, step: step.id, code: 'email-repeat', data: {} });
+    return { next: on };
+  }
   if (step.forWhom && !evaluate(step.forWhom, w.asking)) {
     w.trace.push({ at: now, step: step.id, code: 'email-skipped', data: {} });
     return { next: on };

@@ -240,10 +240,11 @@ function change(doc: Sequence, c: Command): Command {
 
 const armSchema = z.object({ id: z.string(), condition: conditionSchema.nullable(), steps: z.unknown() });
 
-const structuredCloneJson = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
+/** A copy of plain data that shares nothing with it. */
+export const structuredCloneJson = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
 
 /** A draft saved before a field existed gets what it then meant. */
-function completed(doc: Sequence): Sequence {
+export function completed(doc: Sequence): Sequence {
   doc.filter ??= null;
   for (const step of doc.steps.flatMap(withInner)) if (step.kind === 'email') step.forWhom ??= null;
   return doc;

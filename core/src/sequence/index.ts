@@ -57,3 +57,6 @@ export {
 export { blankEmail, blankSequence, blankStep } from './blank.ts';
 export { armLabel, armWords, branchWords, stepWords, triggerWords, windowWords } from './describe.ts';
 export { traceNames } from './trace-names.ts';
+export { difference } from './difference.ts';
+export { changes, type Change } from './changes.ts';
+export { carryOver } from './carry-over.ts';

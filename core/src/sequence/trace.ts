@@ -3,7 +3,7 @@ import type { Names } from '../audience/index.ts';
 
 export const traceCodes = [
   'entered', 'not-entered', 'email-sent', 'email-held', 'email-skipped', 'email-cancelled', 'email-bounced', 'email-failed', 'wait-begun', 'branch-taken', 'branch-otherwise', 'split-taken', 'until-begun', 'until-happened', 'until-passed',
-  'tag-added', 'tag-removed', 'step-off', 'goal-reached', 'mail-stopped', 'left-by-step', 'reached-end',
+  'tag-added', 'tag-removed', 'step-off', 'goal-reached', 'mail-stopped', 'left-by-step', 'carried-over', 'left-by-publishing', 'email-repeat', 'reached-end',
 ] as const; // prettier-ignore
 export type TraceCode = (typeof traceCodes)[number];
 
@@ -72,6 +72,9 @@ const sentences: Record<TraceCode, Sentence> = {
   'step-off': (e, n) => `${step(e, n)} was passed over: it is switched off.`,
   'goal-reached': (e, n) => `Left at once: the goal was reached${fact(e, n)}.`,
   'mail-stopped': (e) => `Left the sequence: ${bars[String(e.data.why)] ?? 'mail is no longer allowed'}.`,
+  'carried-over': (e) => `Goes on in version ${e.data.version}.`,
+  'left-by-publishing': (e) => `Left: version ${e.data.version} was published, and people inside were let go.`,
+  'email-repeat': (e, n) => `${step(e, n)} was passed over: they have had it already.`,
   'left-by-step': () => 'Left here: the sequence ends on this arm.',
   'reached-end': () => 'Reached the end of the sequence.',
 };

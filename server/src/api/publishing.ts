@@ -1,20 +1,23 @@
 import { sql } from 'drizzle-orm';
 import {
+  changes,
   compileEmail,
   emailSteps,
   plainStyle,
   runChecks,
+  traceNames,
   type CheckContext,
   type Finding,
   type HouseStyle,
   type Program,
   type Sequence,
 } from '@ascenso/core';
-import type { Surroundings } from '@ascenso/contracts';
+import type { ChangesAnswer, Inside, Surroundings } from '@ascenso/contracts';
 import { UserError } from '../app/errors.ts';
 import { sha256 } from '../app/sessions.ts';
 import type { Executor, Tx } from '../db/connect.ts';
-import { firstRow } from '../db/rows.ts';
+import { firstRow, rows } from '../db/rows.ts';
+import { moveInside } from '../engine/carrying-over.ts';
 import { loadSurroundings } from '../db/surroundings.ts';
 
 export type ProgramSender = { name: string; email: string; fields: Record<string, string> };
@@ -68,8 +71,8 @@ export async function keepProgram(tx: Executor, ws: string, program: Program, se
 }
 
 /**
- * Makes the next version from the draft and lets it run. Errors found by the checks refuse it. People inside finish
- * on the version they entered with.
+ * Makes the next version from the draft and lets it run. Errors found by the checks refuse it. `inside` says what becomes
+ * of the people who are inside.
  */
 export async function publish(
   tx: Tx,
@@ -78,6 +81,7 @@ export async function publish(
   revision: number,
   userId: string | null,
   now: number,
+  inside: Inside = 'finish',
 ): Promise<number> {
   const s = await firstRow<{ draft: Sequence; revision: number; live_version: number | null; status: string }>(
     tx,
@@ -116,5 +120,39 @@ export async function publish(
   await tx.execute(
     sql`update sequences set status = 'live', live_version = ${number}, published_revision = ${revision} where workspace_id = ${ws} and id = ${id}`,
   );
+  await moveInside(tx, ws, id, { version: number, doc: s.draft }, inside, now);
   return number;
+}
+
+const namesOf = (doc: Sequence, around: Surroundings, zone: string) =>
+  traceNames(
+    doc,
+    {
+      list: (id) => around.lists.find((l) => l.id === id)?.name ?? '…',
+      event: (name) => around.kinds.find((k) => k.name === name)?.label ?? name,
+      file: (id) => around.files.find((f) => f.id === id)?.name ?? id,
+    },
+    zone,
+  );
+
+/** What publishing the draft would change since the live version, and whom it would touch. */
+export async function pendingChanges(db: Executor, ws: string, id: string, zone: string): Promise<ChangesAnswer> {
+  const s = await firstRow<{ draft: Sequence; live: Sequence | null }>(
+    db,
+    sql`select s.draft, v.doc as live from sequences s
+        left join versions v on v.workspace_id = s.workspace_id and v.sequence_id = s.id and v.number = s.live_version
+        where s.workspace_id = ${ws} and s.id = ${id}`,
+  );
+  if (!s) throw new UserError(404, 'not-found', 'There is no such sequence.');
+  const standing = await rows<{ step: string; n: number }>(
+    db,
+    sql`select step, count(*) as n from visits where workspace_id = ${ws} and sequence_id = ${id} and status = 'active' group by step`,
+  );
+  const inside = standing.reduce((sum, r) => sum + r.n, 0);
+  if (!s.live) return { changes: [], inside, touched: {} };
+  const around = await loadSurroundings(db, ws);
+  const names = { before: namesOf(s.live, around, zone), after: namesOf(s.draft, around, zone) };
+  const changed = changes(s.live, s.draft, names);
+  const touched = standing.filter((r) => changed.some((c) => c.step === r.step && c.kind !== 'added'));
+  return { changes: changed, inside, touched: Object.fromEntries(touched.map((r) => [r.step, r.n])) };
 }

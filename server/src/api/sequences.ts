@@ -24,7 +24,7 @@ import { loadFacts } from '../engine/facts.ts';
 import { mergeContext, messageOf } from '../engine/send-loop.ts';
 import { encodeProgram } from '@ascenso/core';
 import { saveDraft } from './drafts.ts';
-import { checkDraft, keepProgram, publish, senderOf } from './publishing.ts';
+import { pendingChanges, checkDraft, keepProgram, publish, senderOf } from './publishing.ts';
 
 export function sequencesRouter(ctx: AppContext): Router {
   const router = Router();
@@ -64,10 +64,16 @@ export function sequencesRouter(ctx: AppContext): Router {
     return { findings: (await checkDraft(draft, await loadSurroundings(db, ws))).findings };
   });
 
+  route(router, ctx, 'get', '/sequences/:id/changes', {}, ({ ws, params, me }) =>
+    pendingChanges(db, ws, params.id as string, me.workspace.zone),
+  );
+
   route(router, ctx, 'post', '/sequences/:id/publish', { body: publishRequest }, async ({ ws, me, params, body }) => {
     const now = await businessNow(db);
     return {
-      version: await db.transaction((tx) => publish(tx, ws, params.id as string, body.revision, me.user.id, now)),
+      version: await db.transaction((tx) =>
+        publish(tx, ws, params.id as string, body.revision, me.user.id, now, body.inside),
+      ),
     };
   });
 

@@ -8,7 +8,9 @@ import type {
   MailRow,
   Me,
   NumbersAnswer,
+  ChangesAnswer,
   CountAnswer,
+  Inside,
   PeopleAnswer,
   ReaderAnswer,
   PersonAnswer,
@@ -76,7 +78,8 @@ export const api = createApi({
     sequence: b.query<SequenceAnswer, string>({ query: (id) => `/sequences/${id}`, providesTags: ['draft'] }),
     checks: b.query<ChecksAnswer, { id: string; revision: number }>({ query: ({ id }) => `/sequences/${id}/checks`, providesTags: ['checks'] }),
     numbers: b.query<NumbersAnswer, string>({ query: (id) => `/sequences/${id}/numbers`, providesTags: ['numbers'] }),
-    publish: b.mutation<{ version: number }, { id: string; revision: number }>({ query: ({ id, revision }) => ({ url: `/sequences/${id}/publish`, method: 'POST', body: { revision } }), invalidatesTags: ['sequences', 'draft'] }),
+    publish: b.mutation<{ version: number }, { id: string; revision: number; inside: Inside }>({ query: ({ id, ...body }) => ({ url: `/sequences/${id}/publish`, method: 'POST', body }), invalidatesTags: ['sequences', 'draft', 'numbers', 'people'] }),
+    changes: b.query<ChangesAnswer, { id: string; revision: number }>({ query: ({ id }) => `/sequences/${id}/changes`, providesTags: ['draft'] }),
     setStatus: b.mutation<object, { id: string; status: 'live' | 'paused' }>({ query: ({ id, status }) => ({ url: `/sequences/${id}/status`, method: 'POST', body: { status } }), invalidatesTags: ['sequences', 'draft'] }),
     testSend: b.mutation<object, { id: string; step: string; to: string; person: string; event: string | null }>({ query: ({ id, step, ...body }) => ({ url: `/sequences/${id}/steps/${step}/test`, method: 'POST', body }), invalidatesTags: ['mail'] }),
     people: b.query<PeopleAnswer, { q: string; offset: number; limit: number; did?: string }>({ query: (q) => `/people?${new URLSearchParams({ q: q.q, offset: String(q.offset), limit: String(q.limit), ...(q.did ? { did: q.did } : {}) })}`, providesTags: ['people'] }),
@@ -98,7 +101,7 @@ export const api = createApi({
 }); // prettier-ignore
 
 export const {
-  useMeQuery, useSignInMutation, useSequencesQuery, useAddSequenceMutation, useSequenceQuery, useChecksQuery, useNumbersQuery, usePublishMutation,
+  useMeQuery, useSignInMutation, useSequencesQuery, useAddSequenceMutation, useSequenceQuery, useChecksQuery, useNumbersQuery, usePublishMutation, useChangesQuery,
   useSetStatusMutation, useTestSendMutation, usePeopleQuery, useMatchesQuery, usePersonQuery, useReaderQuery, useAddPersonMutation, useChangePersonMutation,
   useSetMembershipMutation, useSentEmailQuery, useAroundQuery, useChangeMutation, useKeysQuery, useClockQuery, useAheadMutation, useMailboxQuery, useMessageQuery,
 } = api; // prettier-ignore

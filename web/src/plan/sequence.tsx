@@ -3,9 +3,10 @@ import { useEffect, useRef, useState } from 'react';
 import { NavLink, Outlet, useLocation, useNavigate, useParams } from 'react-router';
 import { toast } from 'sonner';
 import type { Finding } from '@ascenso/contracts';
-import { sentence, useChecksQuery, usePublishMutation, useSequenceQuery, useSetStatusMutation } from '../app/api.ts';
-import { edit, open, redo, settled, undo } from '../app/draft.ts';
+import { sentence, useChecksQuery, useSequenceQuery, useSetStatusMutation } from '../app/api.ts';
+import { edit, open, redo, undo } from '../app/draft.ts';
 import { useAct, useApp } from '../app/store.ts';
+import { PublishDialog } from './publish-dialog.tsx';
 import { rehearse } from '../rehearsal/rehearsing.ts';
 import { StatusChip } from '../sequences/sequences.tsx';
 import { Button, Chip, Dialog, Empty, IconButton } from '../ui/index.tsx';
@@ -99,40 +100,6 @@ export function FindingList({ id, findings, onJump }: { id: string; findings: Fi
   ); // prettier-ignore
 }
 
-function Publish({
-  id,
-  next,
-  findings,
-  open: isOpen,
-  onClose,
-}: {
-  id: string;
-  next: number;
-  findings: Finding[];
-  open: boolean;
-  onClose: () => void;
-}) {
-  const [publish, { isLoading }] = usePublishMutation();
-  const dispatch = useAct();
-  const errors = findings.filter((f) => f.level === 'error');
-  const go = async () => {
-    const answer = await publish({ id, revision: await dispatch(settled()) });
-    if (answer.error) return toast.error(sentence(answer.error));
-    onClose();
-    toast.success(`Version ${answer.data.version} is live. Whoever starts it from now on gets it.`);
-  };
-  const warnings = findings.length - errors.length;
-  return (
-    <Dialog open={isOpen} onClose={onClose} title={errors.length ? 'Not ready to publish' : `Publish version ${next}`} wide>
-      <FindingList id={id} findings={findings} onJump={onClose} />
-      <div className="mt-4 flex items-center justify-between gap-4">
-        <p className="text-ink-2">{errors.length ? 'Publishing waits until everything marked “Fix first” is mended.' : next > 1 ? 'People who are inside finish on the version they started with.' : 'Nobody is inside yet. People enter from the moment you publish.'}</p>
-        {errors.length === 0 && <Button tone="main" disabled={isLoading} onClick={() => void go()}>{warnings ? `Publish all the same` : `Publish version ${next}`}</Button>}
-      </div>
-    </Dialog>
-  ); // prettier-ignore
-}
-
 function Title({ name }: { name: string }) {
   const dispatch = useAct();
   const [text, setText] = useState(name);
@@ -187,7 +154,7 @@ export function SequenceScreen() {
       </div>
       <Outlet />
       <Dialog open={dialog === 'checks'} onClose={() => setDialog(null)} title="Checks" wide><FindingList id={id} findings={findings ?? []} onJump={() => setDialog(null)} /></Dialog>
-      <Publish id={id} next={next} findings={findings ?? []} open={dialog === 'publish'} onClose={() => setDialog(null)} />
+      <PublishDialog id={id} next={next} revision={revision} findings={findings ?? []} open={dialog === 'publish'} onClose={() => setDialog(null)} />
     </>
   ); // prettier-ignore
 }

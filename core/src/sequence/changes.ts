@@ -1,0 +1,136 @@
+import { describe, type Names } from '../audience/index.ts';
+import { blockKinds, type Block } from '../email/index.ts';
+import { periodWords } from '../time/index.ts';
+import type { Command } from './commands.ts';
+import { armLabel, stepWords, triggerWords, windowWords } from './describe.ts';
+import { difference } from './difference.ts';
+import type { EmailStep, Sequence, Step } from './schema.ts';
+import { armsOf, findStep, walk } from './tree.ts';
+
+/** What changed at one step, or on the sequence itself (`step` null), in words. */
+export interface Change {
+  step: string | null;
+  kind: 'added' | 'removed' | 'moved' | 'changed';
+  title: string;
+  words: string[];
+}
+
+const quoted = (text: string) => (text === '' ? 'nothing' : `“${text}”`);
+const became = (what: string, old: string, now: string) => `${what}: ${old} became ${now}.`;
+
+function sequenceWords(c: Extract<Command, { type: 'set' }>, before: Sequence, after: Sequence, names: Names): string {
+  const condition = (s: Sequence, field: 'goal' | 'filter') => (s[field] ? describe(s[field], names) : 'none');
+  switch (c.field) {
+    case 'name':
+      return became('Name', quoted(before.name), quoted(after.name));
+    case 'trigger':
+      return became('Starts', triggerWords(before.trigger, names), triggerWords(after.trigger, names));
+    case 'filter':
+      return became('Who may enter', condition(before, 'filter'), condition(after, 'filter'));
+    case 'goal':
+      return became('Goal', condition(before, 'goal'), condition(after, 'goal'));
+    case 'list': {
+      const list = (s: Sequence) => (s.list === null ? 'service mail' : quoted(names.list(s.list)));
+      return became('Mails under', list(before), list(after));
+    }
+    case 'reentry': {
+      const again = (s: Sequence) => (s.reentry === 'once' ? 'once ever' : 'again after leaving');
+      return became('The same person enters', again(before), again(after));
+    }
+  }
+}
+
+function fieldWords(field: string, old: Step, now: Step, names: Names): string | null {
+  const email = (s: Step) => s as EmailStep;
+  switch (field) {
+    case 'on':
+      return now.on ? 'Switched on.' : 'Switched off.';
+    case 'name':
+      return became('Name', quoted(stepWords(old, names)), quoted(stepWords(now, names)));
+    case 'note':
+      return null;
+    case 'amount':
+    case 'unit': {
+      if (!('amount' in old) || !('amount' in now)) return null;
+      return became('Wait', periodWords(old.amount, old.unit), periodWords(now.amount, now.unit));
+    }
+    case 'window':
+      return became('Goes out', windowWords(email(old).window), windowWords(email(now).window));
+    case 'thenTag':
+      return became('Adds afterwards', quoted(email(old).thenTag), quoted(email(now).thenTag));
+    case 'forWhom': {
+      const whom = (s: Step) => (email(s).forWhom ? describe(email(s).forWhom as never, names) : 'everyone');
+      return became('Goes to', whom(old), whom(now));
+    }
+    default:
+      return became('What it does', quoted(stepWords(old, names)), quoted(stepWords(now, names)));
+  }
+}
+
+const blockWords = (c: Command, old: EmailStep, now: EmailStep): string => {
+  const kind = (blocks: readonly Block[], id: string) => blockKinds[blocks.find((b) => b.id === id)?.kind ?? 'text'].name.toLowerCase(); // prettier-ignore
+  switch (c.type) {
+    case 'block.insert':
+      return `A ${blockKinds[c.block.kind].name.toLowerCase()} was added.`;
+    case 'block.remove':
+      return `A ${kind(old.email.blocks, c.block)} was removed.`;
+    case 'block.move':
+      return `A ${kind(now.email.blocks, c.block)} was moved.`;
+    default:
+      return c.type === 'block.set' ? `A ${kind(now.email.blocks, c.block)} was changed.` : '';
+  }
+};
+
+function stepOf(c: Command, before: Sequence, after: Sequence): string | null {
+  if (c.type === 'set') return null;
+  if (c.type === 'step.insert') return c.step.id;
+  if ('step' in c) return c.step;
+  const fork = [...walk(after), ...walk(before)].find(({ step }) => armsOf(step).some((a) => a.id === c.arm));
+  return fork?.step.id ?? null;
+}
+
+function wordsOf(c: Command, before: Sequence, after: Sequence, names: Names): string | null {
+  if (c.type === 'set') return sequenceWords(c, before, after, names);
+  const id = stepOf(c, before, after) ?? '';
+  const old = findStep(before, id)?.step;
+  const now = findStep(after, id)?.step;
+  switch (c.type) {
+    case 'step.set':
+      return old && now ? fieldWords(c.field, old, now, names) : null;
+    case 'email.set': {
+      if (old?.kind !== 'email' || now?.kind !== 'email') return null;
+      if (c.field === 'sender') return 'The sender changed.';
+      return became(c.field === 'subject' ? 'Subject' : 'Preview text', quoted(old.email[c.field]), quoted(now.email[c.field])); // prettier-ignore
+    }
+    case 'arm.insert':
+      return now ? `New arm: ${armLabel(now, c.arm.id, names)}.` : null;
+    case 'arm.remove':
+      return old ? `Arm gone: ${armLabel(old, c.arm, names)}.` : null;
+    case 'arm.set':
+    case 'arm.weigh':
+      return old && now ? became('Arm', armLabel(old, c.arm, names), armLabel(now, c.arm, names)) : null;
+    case 'arm.move':
+      return 'Its arms are asked in another order.';
+    default:
+      return old?.kind === 'email' && now?.kind === 'email' ? blockWords(c, old, now) : null;
+  }
+}
+
+/** What changed between two versions in plain words, step by step in the order of the plan. */
+export function changes(before: Sequence, after: Sequence, names: { before: Names; after: Names }): Change[] {
+  const found = new Map<string | null, Change>();
+  for (const c of difference(before, after)) {
+    const step = stepOf(c, before, after);
+    const there = step === null ? undefined : (findStep(after, step) ?? findStep(before, step))?.step;
+    const title = there ? stepWords(there, step && findStep(after, step) ? names.after : names.before) : 'The sequence';
+    const kind = c.type === 'step.insert' ? 'added' : c.type === 'step.remove' ? 'removed' : c.type === 'step.move' ? 'moved' : 'changed'; // prettier-ignore
+    const known = found.get(step) ?? { step, kind, title, words: [] };
+    // A step that was moved and changed is spoken of as changed; its words say the rest.
+    if (known.kind === 'moved' && kind === 'changed') known.kind = 'changed';
+    const words = wordsOf(c, before, after, names.after);
+    if (words && !known.words.includes(words)) known.words.push(words);
+    if (words !== null || kind !== 'changed') found.set(step, known);
+  }
+  const order = [...walk(after), ...walk(before)].map((v) => v.step.id);
+  return [...found.values()].sort((a, b) => order.indexOf(a.step ?? '') - order.indexOf(b.step ?? ''));
+}
