@@ -20,9 +20,9 @@ export function useReader(doc: Sequence | null, around: Surroundings | undefined
   const anybody = usePeopleQuery({ q, offset: 0, limit: 20 });
   const first = wanted ? (did.data?.people ?? []) : [];
   const people = [...first, ...(anybody.data?.people ?? []).filter((p) => !first.some((f) => f.id === p.id))];
-  const { data: theirs } = useReaderQuery(chosen.person ?? people[0]?.id ?? '', {
-    skip: !chosen.person && !people[0],
-  });
+  // Nobody chosen yet: somebody who gets mail shows more than somebody who does not.
+  const id = chosen.person ?? (people.find((p) => p.mailStatus === 'ok') ?? people[0])?.id ?? '';
+  const { data: theirs } = useReaderQuery(id, { skip: id === '' });
   const person = theirs?.person;
   const events = (theirs?.events ?? []).filter((e) => !wanted || e.name === wanted);
   const event = events.find((e) => e.id === chosen.event) ?? (wanted ? events[0] : undefined);

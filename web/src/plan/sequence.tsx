@@ -109,7 +109,7 @@ function Title({ name }: { name: string }) {
     text.trim() && text !== name ? dispatch(edit([{ type: 'set', field: 'name', value: text.trim() }])) : setText(name);
   return (
     <input ref={input} aria-label="Name of the sequence" value={text} onChange={(e) => setText(e.target.value)} onBlur={save} onKeyDown={(e) => e.key === 'Enter' && input.current?.blur()}
-      size={Math.max(8, text.length)} className="min-w-0 rounded-control border border-transparent bg-transparent px-1 font-head text-[18px] font-bold hover:border-line" />
+      size={Math.max(8, text.length)} className="w-full min-w-0 text-ellipsis rounded-control border border-transparent bg-transparent px-1 font-head text-[18px] font-bold hover:border-line" />
   ); // prettier-ignore
 }
 
@@ -134,9 +134,9 @@ export function SequenceScreen() {
     `px-3 py-1.5 font-semibold first:rounded-l-control last:rounded-r-control ${isActive ? 'bg-spruce-tint text-spruce-deep' : 'text-ink-2 hover:bg-paper-2'}`;
   return (
     <>
-      <div className="flex shrink-0 flex-wrap items-center gap-2 border-b border-line bg-paper px-5 py-2.5">
+      <div className="flex shrink-0 items-center gap-2 border-b border-line bg-paper px-5 py-2.5 *:shrink-0">
         <NavLink to="/sequences" className="text-ink-2 hover:underline">Sequences /</NavLink>
-        <h1 className="contents"><Title name={doc.name} /></h1>
+        <h1 className="!shrink overflow-hidden"><Title name={doc.name} /></h1>
         <StatusChip status={about.status} version={about.liveVersion} />
         {about.liveVersion !== null && unpublished && <Chip tone="fix">Edits not published</Chip>}
         <SavedNote />
