@@ -47,13 +47,15 @@ test('a plan is laid out with the keyboard alone, and saves itself', async ({ pa
   // Enter on a wait leads to its settings, which are a sentence.
   await page.locator('[data-step]', { hasText: '1 day later' }).focus();
   await page.keyboard.press('Enter');
+  await expect(page.getByLabel('What it waits for')).toBeFocused();
+  await page.keyboard.press('Tab');
   await expect(page.getByLabel('How long')).toBeFocused();
   await page.keyboard.type('3');
-  await expect(page.locator('[data-step]', { hasText: '13 days later' })).toBeVisible();
+  await expect(page.locator('[data-step]', { hasText: '3 days later' })).toBeVisible();
 
   await expect(page.getByText('Saved', { exact: true })).toBeVisible();
   await page.reload();
-  await expect(page.locator('[data-step]', { hasText: '13 days later' })).toBeVisible();
+  await expect(page.locator('[data-step]', { hasText: '3 days later' })).toBeVisible();
   await axe(page);
 });
 
@@ -197,5 +199,38 @@ test('a split and a wait for something are put in by key, and their arms filled'
   await expect(page.getByText('Saved', { exact: true })).toBeVisible();
   await page.reload();
   await expect(page.locator('[data-step]')).toHaveCount(5);
+  await axe(page);
+});
+
+test('a wait is built as one sentence: a length of time, a weekday, a day of the year, a date of theirs', async ({
+  page,
+}) => {
+  await signIn(page);
+  await beginSequence(page, fresh('Waits '));
+  await startsWithList(page, 'Paper club');
+  await page.getByRole('button', { name: 'Add the first email' }).click();
+  await focused(page, /New email/);
+  await page.keyboard.press('w');
+  await focused(page, /1 day later/);
+  const wait = page.locator('[data-step]').nth(2);
+  const what = page.getByLabel('What it waits for');
+  await what.selectOption({ label: 'until a weekday,' });
+  await page.getByRole('button', { name: 'Thu', exact: true }).click();
+  await page.getByLabel('Time of day').selectOption('19:00');
+  await expect(wait).toHaveText('Until Mon, Thu, 19:00');
+  await what.selectOption({ label: 'until a day of the year,' });
+  await page.getByLabel('Month').selectOption('February');
+  await page.getByLabel('Day', { exact: true }).fill('29');
+  await expect(wait).toHaveText('Until 29 February, 9:00');
+  await expect(page.getByText('In years without a 29 February, on the 28th.')).toBeVisible();
+  await what.selectOption({ label: 'until a date of theirs,' });
+  await expect(page.getByRole('button', { name: /to fix$/ })).toBeVisible();
+  await page.getByLabel('Which date').selectOption({ label: 'Renews on' });
+  await page.getByLabel('How many days').fill('21');
+  await expect(wait).toHaveText('Until 21 days before “renews on”, 9:00');
+  await page.getByLabel('If it has passed').selectOption({ label: 'go on at once' });
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
+  await page.reload();
+  await expect(page.locator('[data-step]').nth(2)).toHaveText('Until 21 days before “renews on”, 9:00');
   await axe(page);
 });

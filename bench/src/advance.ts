@@ -61,7 +61,7 @@ export async function advance(): Promise<void> {
         forWhom: null,
         thenTag: '',
       },
-      { id: 'wait', on: true, note: '', kind: 'wait', amount: 1, unit: 'days' },
+      { id: 'wait', on: true, note: '', kind: 'wait', amount: 1, unit: 'days', at: null },
       {
         id: 'second',
         on: true,

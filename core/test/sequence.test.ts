@@ -39,7 +39,7 @@ const facts = (extra: Partial<Facts['person']> = {}, events: Facts['events'] = [
   events,
   emails: {},
 });
-const wait = { id: 'w', on: true, note: '', kind: 'wait' as const, amount: 1, unit: 'days' as const };
+const wait = { id: 'w', on: true, note: '', kind: 'wait' as const, amount: 1, unit: 'days' as const, at: null };
 const sequence = (extra: Partial<Sequence> = {}): Sequence => ({
   ...blankSequence('Welcome', 'letters'),
   steps: [{ ...blankEmail(id), id: 'a' }, wait, { ...blankEmail(id), id: 'b' }],

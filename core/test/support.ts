@@ -50,6 +50,7 @@ export const waitStep = (amount: number, unit: WaitStep['unit'] = 'days'): WaitS
   kind: 'wait',
   amount,
   unit,
+  at: null,
 });
 export const sequence = (steps: Step[], more: Partial<Sequence> = {}): Sequence => ({
   name: 'Welcome',

@@ -42,7 +42,7 @@ function email(
     ...extra,
   };
 }
-const wait = (amount: number, unit: 'hours' | 'days'): Step => ({ ...common(), kind: 'wait', amount, unit });
+const wait = (amount: number, unit: 'hours' | 'days'): Step => ({ ...common(), kind: 'wait', amount, unit, at: null });
 const weekdays = { days: [1, 2, 3, 4, 5], from: 8 * 60, to: 18 * 60 };
 
 export function welcome(ids: DemoIds): Sequence {

@@ -67,7 +67,7 @@ async function everything(): Promise<Record<string, unknown[]>> {
 beforeAll(async () => {
   const { db } = world.connection;
   await world.otherWorkspace();
-  const step = emailStep(`Letter on ${MARK}`);
+  const step = emailStep(`Letter on ${MARK}`, { id: `step-of-${MARK}` });
   ids.step = step.id;
   ids.sequence = await world.live({ name: `Welcome to ${MARK}`, steps: [step] });
   ids.list = world.list;

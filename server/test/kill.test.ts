@@ -32,7 +32,8 @@ test(
   async () => {
     world = new World();
     await world.open();
-    const result = await killRun(world, 300, 1, 0);
+    // Enough work that every lane is awake while it lasts.
+    const result = await killRun(world, 1_500, 1, 0);
     expect(extraCopies(result)).toBeGreaterThan(IN_FLIGHT);
   },
 );

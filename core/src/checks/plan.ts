@@ -96,6 +96,14 @@ export const unfinished: Check = {
           message: 'This action has no tag.',
           fix: 'Name the tag it adds.',
         });
+      if (step.kind === 'wait' && step.at?.kind === 'date' && !step.at.field)
+        out.push({
+          check: 'unfinished',
+          level: 'error' as const,
+          place: at(step.id),
+          message: 'This wait does not say yet which date it waits for.',
+          fix: 'Choose a date of the person or of the event.',
+        });
       const asked =
         step.kind === 'branch'
           ? step.arms.map((a) => a.condition)

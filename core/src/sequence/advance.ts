@@ -1,6 +1,14 @@
-import { evaluate, matchingEvent, shareOf, type Asking, type Condition, type Facts } from '../audience/index.ts';
-import { addPeriod, HOUR, nextInWindow, zoneOf } from '../time/index.ts';
-import type { EmailStep, Sequence, SplitArm, SplitStep, Step, UntilStep, WaitStep } from './schema.ts';
+import {
+  evaluate,
+  matchingEvent,
+  readPath,
+  shareOf,
+  type Asking,
+  type Condition,
+  type Facts,
+} from '../audience/index.ts';
+import { addPeriod, daysFromDate, HOUR, nextDayOfYear, nextInWindow, nextWeekday, zoneOf } from '../time/index.ts';
+import type { EmailStep, Sequence, SplitArm, SplitStep, Step, UntilStep, WaitAt, WaitStep } from './schema.ts';
 import type { TraceEntry } from './trace.ts';
 import { indexSteps, nextStep, type Visited } from './tree.ts';
 
@@ -103,7 +111,36 @@ function doEmail(w: Walk, step: EmailStep, on: Step | null): Outcome {
   return { next: on };
 }
 
+/** The moment of the calendar that a wait ends at, or null when there is none: the date is not known. */
+function calendarMoment(w: Walk, at: WaitAt): number | null {
+  const zone = zoneOf(w.facts.person.zone);
+  if (at.kind === 'weekday') return nextWeekday(zone, w.visit.arrivedAt, at.days, at.minute);
+  if (at.kind === 'day-of-year') return nextDayOfYear(zone, w.visit.arrivedAt, at.month, at.day, at.minute);
+  const [group, ...path] = at.field.split('.');
+  const value = readPath(group === 'event' ? w.visit.entry : w.facts.person.attributes, path.join('.'));
+  return typeof value === 'string' ? daysFromDate(zone, value, at.days, at.minute) : null;
+}
+
+function doWaitAt(w: Walk, step: WaitStep, at: WaitAt, on: Step | null): Outcome {
+  const until = calendarMoment(w, at);
+  if (until !== null && until > w.now) {
+    const { zone, zoneAssumed: assumed } = w.facts.person;
+    w.trace.push({ at: w.now, step: step.id, code: 'wait-until', data: { until, zone, assumed } });
+    return { stop: until };
+  }
+  // Reached in time, or long gone: a moment before they got here has passed.
+  if (at.kind !== 'date' || (until !== null && until >= w.visit.arrivedAt)) return { next: on };
+  w.trace.push({
+    at: w.now,
+    step: step.id,
+    code: until === null ? 'date-missing' : 'date-passed',
+    data: { leaves: at.passed === 'leave' },
+  });
+  return { next: at.passed === 'leave' ? null : on };
+}
+
 function doWait(w: Walk, step: WaitStep, on: Step | null): Outcome {
+  if (step.at) return doWaitAt(w, step, step.at, on);
   const until = addPeriod(zoneOf(w.facts.person.zone), w.visit.arrivedAt, step.amount, step.unit);
   if (until > w.now) {
     w.trace.push({
@@ -279,7 +316,8 @@ export function advance(before: Visit, run: Runnable, facts: Facts, clock: numbe
       visit.step = outcome.next.id;
       continue;
     }
-    if (visited?.step.kind !== 'leave') w.trace.push({ at: now, step: visit.step, code: 'reached-end', data: {} });
+    if (visited?.step.kind !== 'leave' && !w.trace.some((t) => t.data.leaves))
+      w.trace.push({ at: now, step: visit.step, code: 'reached-end', data: {} });
     finish(visit);
   }
   return { visit, effects: w.effects, trace: w.trace };

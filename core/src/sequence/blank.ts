@@ -19,7 +19,7 @@ export function blankStep(kind: StepKind, newId: () => string): Step {
     case 'email':
       return blankEmail(newId);
     case 'wait':
-      return { ...common, kind: 'wait', amount: 1, unit: 'days' };
+      return { ...common, kind: 'wait', amount: 1, unit: 'days', at: null };
     case 'action':
       return { ...common, kind: 'action', action: { type: 'add-tag', tag: '' } };
     case 'leave':

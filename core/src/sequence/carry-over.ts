@@ -43,7 +43,7 @@ export function carryOver(
   if (step.id !== visit.step)
     return { visit: { ...visit, version, step: step.id, arrivedAt: now, dueAt: now, held: false }, trace: { ...trace, step: step.id } }; // prettier-ignore
   if (same(old?.step, step)) return { visit: { ...visit, version }, trace };
-  if (step.kind === 'wait' || step.kind === 'until') {
+  if (step.kind === 'until' || (step.kind === 'wait' && !step.at)) {
     const until = addPeriod(zoneOf(zone), visit.arrivedAt, step.amount, step.unit);
     return { visit: { ...visit, version, dueAt: Math.max(until, now) }, trace };
   }

@@ -246,7 +246,10 @@ export const structuredCloneJson = <T>(value: T): T => JSON.parse(JSON.stringify
 /** A draft saved before a field existed gets what it then meant. */
 export function completed(doc: Sequence): Sequence {
   doc.filter ??= null;
-  for (const step of doc.steps.flatMap(withInner)) if (step.kind === 'email') step.forWhom ??= null;
+  for (const step of doc.steps.flatMap(withInner)) {
+    if (step.kind === 'email') step.forWhom ??= null;
+    if (step.kind === 'wait') step.at ??= null;
+  }
   return doc;
 }
 

@@ -1,6 +1,6 @@
 import { describe, describeTest, type Names } from '../audience/index.ts';
-import { daysWords, minuteWords, periodWords, type SendWindow } from '../time/index.ts';
-import type { Arm, BranchStep, Step, Trigger } from './schema.ts';
+import { daysWords, minuteWords, MONTHS, periodWords, type SendWindow } from '../time/index.ts';
+import type { Arm, BranchStep, Step, Trigger, WaitAt } from './schema.ts';
 
 export function triggerWords(trigger: Trigger, names: Names): string {
   if (trigger.kind === 'list')
@@ -15,6 +15,22 @@ export function windowWords(window: SendWindow | null): string {
   const hours =
     window.from === 0 && window.to === 1440 ? 'any hour' : `${minuteWords(window.from)} to ${minuteWords(window.to)}`;
   return `${daysWords(window.days)}, ${hours}`;
+}
+
+/** A moment of the calendar: "Thu, 19:00", "14 February, 9:00", "21 days before “renews on”, 9:00". */
+export function waitAtWords(at: WaitAt): string {
+  const time = at.minute === null ? '' : `, ${minuteWords(at.minute)}`;
+  switch (at.kind) {
+    case 'weekday':
+      return `${daysWords(at.days)}${time}`;
+    case 'day-of-year':
+      return `${at.day} ${MONTHS[at.month - 1]}${time}`;
+    case 'date': {
+      const name = `“${at.field.split('.').slice(1).join('.').replaceAll('_', ' ') || '…'}”`;
+      const far = at.days === 0 ? '' : `${periodWords(Math.abs(at.days), 'days')} ${at.days < 0 ? 'before' : 'after'} `;
+      return `${far}${name}${time}`;
+    }
+  }
 }
 
 /** Words of an arm: its condition, or "Otherwise". */
@@ -55,7 +71,7 @@ export function stepWords(step: Step, names: Names): string {
     case 'email':
       return step.name || step.email.subject || 'Email';
     case 'wait':
-      return `${periodWords(step.amount, step.unit)} later`;
+      return step.at ? `Until ${waitAtWords(step.at)}` : `${periodWords(step.amount, step.unit)} later`;
     case 'branch':
       return branchWords(step, names);
     case 'split':

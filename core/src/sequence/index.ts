@@ -16,6 +16,7 @@ export {
   type Step,
   type StepKind,
   type Trigger,
+  type WaitAt,
   type WaitStep,
 } from './schema.ts';
 export {

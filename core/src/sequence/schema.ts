@@ -29,10 +29,23 @@ export interface EmailStep extends Common {
   thenTag: string;
   email: Email;
 }
+/** A moment of the calendar that a wait ends at, in the reader's zone. `minute` counts from the day's beginning. */
+export type WaitAt =
+  /** The next such weekday (0 is Sunday). */
+  | { kind: 'weekday'; days: number[]; minute: number }
+  /** Every year; 29 February falls on the 28th in common years. */
+  | { kind: 'day-of-year'; month: number; day: number; minute: number }
+  /**
+   * Days before (negative) or after a date of the person (`subscriber.…`) or of the event that started it (`event.…`);
+   * `minute` null is the date's own time. `passed` says what follows when it has gone by, or is not known.
+   */
+  | { kind: 'date'; field: string; days: number; minute: number | null; passed: 'go-on' | 'leave' };
 export interface WaitStep extends Common {
   kind: 'wait';
   amount: number;
   unit: 'minutes' | 'hours' | 'days' | 'weeks';
+  /** Ends at a moment of the calendar rather than after the period. */
+  at: WaitAt | null;
 }
 export interface Arm {
   id: string;
@@ -83,6 +96,22 @@ const period = {
   amount: z.int().min(0, 'A wait is 0 or more.').max(999, 'A wait is 999 at most: use a larger unit.'),
   unit: z.enum(['minutes', 'hours', 'days', 'weeks']),
 };
+const minute = z.int().min(0).max(1439, 'A time of day lies between 0:00 and 23:59.');
+const waitAtSchema = z.discriminatedUnion('kind', [
+  z.object({
+    kind: z.literal('weekday'),
+    days: z.array(z.int().min(0).max(6)).min(1, 'Choose a weekday.').max(7),
+    minute,
+  }),
+  z.object({ kind: z.literal('day-of-year'), month: z.int().min(1).max(12), day: z.int().min(1).max(31), minute }),
+  z.object({
+    kind: z.literal('date'),
+    field: z.string().max(120),
+    days: z.int().min(-3650).max(3650),
+    minute: minute.nullable(),
+    passed: z.enum(['go-on', 'leave']),
+  }),
+]);
 export const weightSchema = z.int('A share is a whole number.').min(1, 'A share is 1 or more.').max(1000);
 
 const common = { id: z.string().min(1).max(60), on: z.boolean(), note: z.string().max(2000) };
@@ -102,6 +131,7 @@ export const stepSchema: z.ZodType<Step> = z.lazy(() =>
       ...common,
       kind: z.literal('wait'),
       ...period,
+      at: waitAtSchema.nullable(),
     }),
     z.object({
       ...common,

@@ -7,6 +7,9 @@ export interface Reach {
   to: number;
 }
 
+/** How long a wait for a moment of the calendar can be, ms. How far a date lies is not known: it is told as a year. */
+const LONGEST = { weekday: 7 * DAY, 'day-of-year': 366 * DAY, date: 366 * DAY };
+
 /** Days as the ruler says them: "Day 0", "Day 3 to 6". */
 export function dayWords(reach: Reach): string {
   const from = Math.floor(reach.from / DAY);
@@ -40,6 +43,8 @@ export function reaches(sequence: Pick<Sequence, 'steps'>): Map<string, Reach | 
               ? null
               : { from: Math.min(...ends.map((r) => r.from)), to: Math.max(...ends.map((r) => r.to)) };
       } else if (step.on && step.kind === 'leave') at = null;
+      else if (step.on && step.kind === 'wait' && step.at && at)
+        at = { from: at.from, to: at.to + LONGEST[step.at.kind] };
       else if (step.on && step.kind === 'wait' && at) {
         const length = roughLength(step.amount, step.unit);
         at = { from: at.from + length, to: at.to + length };

@@ -2,7 +2,7 @@ import { dateWords, momentWords, periodWords, placeWords, zoneOf } from '../time
 import type { Names } from '../audience/index.ts';
 
 export const traceCodes = [
-  'entered', 'not-entered', 'email-sent', 'email-held', 'email-skipped', 'email-cancelled', 'email-bounced', 'email-failed', 'wait-begun', 'branch-taken', 'branch-otherwise', 'split-taken', 'until-begun', 'until-happened', 'until-passed',
+  'entered', 'not-entered', 'email-sent', 'email-held', 'email-skipped', 'email-cancelled', 'email-bounced', 'email-failed', 'wait-begun', 'wait-until', 'date-passed', 'date-missing', 'branch-taken', 'branch-otherwise', 'split-taken', 'until-begun', 'until-happened', 'until-passed',
   'tag-added', 'tag-removed', 'step-off', 'goal-reached', 'mail-stopped', 'left-by-step', 'carried-over', 'left-by-publishing', 'email-repeat', 'reached-end',
 ] as const; // prettier-ignore
 export type TraceCode = (typeof traceCodes)[number];
@@ -60,6 +60,11 @@ const sentences: Record<TraceCode, Sentence> = {
     `${step(e, n)} was given up after ${e.data.attempts} tries: the last answer was “${e.data.answer}”.`,
   'wait-begun': (e, n) =>
     `Waits ${periodWords(Number(e.data.amount), String(e.data.unit))}, until ${until(e, n)} in ${place(e)}.`,
+  'wait-until': (e, n) => `Waits until ${until(e, n)} in ${place(e)}.`,
+  'date-passed': (e, n) =>
+    `${e.data.leaves ? 'Left' : 'Went on at once'} at ${step(e, n)}: that date had passed already.`,
+  'date-missing': (e, n) =>
+    `${e.data.leaves ? 'Left' : 'Went on at once'} at ${step(e, n)}: there is no such date for them.`,
   'branch-taken': (e, n) => `Took the arm “${n.arm(String(e.data.arm))}”${fact(e, n)}.`,
   'branch-otherwise': (e, n) => `Took “otherwise” at ${step(e, n)}: none of the conditions held.`,
   'split-taken': (e, n) =>

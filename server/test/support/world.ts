@@ -241,6 +241,7 @@ export const waitStep = (amount: number, unit: 'minutes' | 'hours' | 'days' | 'w
   kind: 'wait',
   amount,
   unit,
+  at: null,
 });
 
 /** A world for one test file. */

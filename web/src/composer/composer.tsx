@@ -15,7 +15,8 @@ import {
 import { sentence, useAroundQuery, useMeQuery, useTestSendMutation } from '../app/api.ts';
 import { edit, settled, undo } from '../app/draft.ts';
 import { useAct, useApp } from '../app/store.ts';
-import { FindingList, SavedNote, UndoButtons, useDraft, useDraftKeys, useFindings } from '../plan/sequence.tsx';
+import { FindingList } from '../plan/findings.tsx';
+import { SavedNote, UndoButtons, useDraft, useDraftKeys, useFindings } from '../plan/sequence.tsx';
 import { Button, buttonClass, Dialog, EmailFrame, Empty, IconButton, inputClass, TextField } from '../ui/index.tsx';
 import { newId } from '../ui/names.ts';
 import { BlockFace, blockIcons, BlockPanel } from './blocks.tsx';

@@ -18,11 +18,11 @@ import { Button, inputClass, number } from '../ui/index.tsx';
 import { SavedText } from '../ui/saved-text.tsx';
 import { RehearsedBehaviour } from '../rehearsal/behaviour.tsx';
 import { BranchPanel } from './branch-panel.tsx';
-import { PeriodParts } from './period-parts.tsx';
 import { SplitPanel } from './split-panel.tsx';
 import { UntilPanel } from './until-panel.tsx';
 import { TriggerPanel } from './trigger-panel.tsx';
 import { ForWhom, ThenTag } from './email-parts.tsx';
+import { WaitPanel } from './wait-panel.tsx';
 import { WindowParts } from './window-parts.tsx';
 
 function EmailPanel({ id, step, open }: { id: string; step: EmailStep; open: (id: string) => void }) {
@@ -61,17 +61,6 @@ function EmailPanel({ id, step, open }: { id: string; step: EmailStep; open: (id
         ) : <p className="text-ink-2">Not sent to anybody yet.</p>}
       </section>
     </>
-  ); // prettier-ignore
-}
-
-function WaitPanel({ step }: { step: Extract<Step, { kind: 'wait' }> }) {
-  const dispatch = useAct();
-  const set = (field: string, value: unknown) => dispatch(edit([{ type: 'step.set', step: step.id, field, value }]));
-  return (
-    <p className="text-[15px] leading-9">
-      Waits <PeriodParts amount={step.amount} unit={step.unit} set={set} />{' '}
-      after getting here. {step.unit === 'days' || step.unit === 'weeks' ? 'The time of day stays the same in the reader’s zone.' : 'Counted exactly, whatever the clocks do.'}
-    </p>
   ); // prettier-ignore
 }
 

@@ -6,7 +6,7 @@ import { sentence, useChangesQuery, usePublishMutation } from '../app/api.ts';
 import { settled } from '../app/draft.ts';
 import { useAct } from '../app/store.ts';
 import { Button, Chip, Dialog, number } from '../ui/index.tsx';
-import { FindingList } from './sequence.tsx';
+import { FindingList } from './findings.tsx';
 
 const KIND: Record<Change['kind'], { words: string; tone: 'live' | 'error' | 'data' | 'fix' }> = {
   added: { words: 'New', tone: 'live' },
