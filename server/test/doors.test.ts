@@ -3,6 +3,7 @@ import { simpleParser } from 'mailparser';
 import request, { agent as agentOf } from 'supertest';
 import { beforeAll, describe, expect, test } from 'vitest';
 import { firstRow, rows } from '../src/db/rows.ts';
+import { sha256 } from '../src/app/sessions.ts';
 import { readSend, signSend } from '../src/mail/token.ts';
 import { emailStep, FRIDAY_NOON, owner, useWorld, waitStep } from './support/world.ts';
 
@@ -164,6 +165,38 @@ describe('what a reader’s mail program calls', () => {
     await world.ahead(FRIDAY_NOON + 30 * HOUR);
     expect(world.mail().map((m) => m.subject)).toEqual(['Guide delivery', 'Your book is ready']);
   });
+});
+
+test('a file behind a button is fetched through the tracking door, handed out as itself, and counted by person', async () => {
+  const { db } = world.connection;
+  const own = agentOf(world.app);
+  // The sign-in of these tests is locked by now: a session made by hand will do.
+  const user = await firstRow<{ id: string }>(db, sql`select id from users where email = ${owner.email}`);
+  await db.execute(
+    sql`insert into web_sessions (token_hash, user_id, workspace_id, expires_at) values (${sha256('by-hand')}, ${user?.id}, ${world.ws}, ${Date.now() + 60_000})`,
+  );
+  own.set('Cookie', 'ascenso_session=by-hand');
+  const guide = Buffer.from('%PDF-1.4\n1 0 obj<<>>endobj\ntrailer<<>>\n%%EOF');
+  const { body } = await own.post('/api/files').attach('file', guide, 'Five stitches.pdf').expect(200);
+  await own.post('/api/files').attach('file', Buffer.from('<script>alert(1)</script>'), 'guide.pdf').expect(422);
+  await world.live({
+    name: 'Guide', list: null, trigger: { kind: 'event', event: 'guide.asked', where: [] },
+    steps: [emailStep('Your guide', { address: `file:${body.id}` })],
+  }); // prettier-ignore
+  await world.event({ type: 'guide.asked', subject: 'paula@readers.example' }).expect(202);
+  await world.ahead(await world.now());
+  const mail = await simpleParser(world.mailbox.store.source(world.mailbox.store.summaries.at(-1) as never));
+  const link = /href="([^"]+\/c\/[^"]+)"/.exec(String(mail.html))?.[1]?.replace(world.sending.base, '') as string;
+  for (let i = 0; i < 2; i++) {
+    const { headers } = await request(world.app).get(link).expect(302);
+    const file = await request(world.app).get(String(headers.location)).expect(200);
+    expect(file.headers['content-type']).toMatch(/^application\/pdf/);
+    expect(file.headers['content-disposition']).toBe('attachment; filename="Five stitches.pdf"');
+    expect(Buffer.compare(file.body as Buffer, guide)).toBe(0);
+  }
+  const around = await own.get('/api/surroundings').expect(200);
+  expect(around.body.files).toMatchObject([{ name: 'Five stitches.pdf', downloads: 1 }]);
+  expect((await world.trace('paula@readers.example')).length).toBeGreaterThan(0);
 });
 
 test('a token is bound to its secret and its send', () => {

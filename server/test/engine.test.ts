@@ -265,6 +265,33 @@ describe('branches, tags and filters', () => {
     expect(await codes(reader)).toContain('until-happened');
   });
 
+  test('actions put on lists, take off, and set values; two sequences that start each other come to an end', async () => {
+    const [ping, pong] = [await world.addList(world.ws, 'Ping'), await world.addList(world.ws, 'Pong')];
+    const action = (a: object): Step => ({ id: testId(), on: true, note: '', kind: 'action', action: a }) as Step;
+    for (const [here, there] of [[ping, pong], [pong, ping]] as const)
+      await world.live({
+        name: `On ${here}`, list: null, reentry: 'after-leaving', trigger: { kind: 'list', list: here },
+        steps: [action({ type: 'leave-list', list: here }), action({ type: 'join-list', list: there }), emailStep('On the list')],
+      }); // prettier-ignore
+    const s = await sequenceOf([
+      action({ type: 'set-attribute', key: 'orders', value: 3 }),
+      action({ type: 'join-list', list: ping }),
+      emailStep('Begun'),
+    ]);
+    const who = address();
+    await s.start(who);
+    await world.ahead(await world.now());
+    const told = await codes(who);
+    // The first visit, and eight more in the chain that it began.
+    expect(told.filter((c) => c === 'entered')).toHaveLength(9);
+    expect(told.filter((c) => c === 'list-joined')).toHaveLength(9);
+    const person = await firstRow<{ attributes: object }>(
+      world.connection.db,
+      sql`select attributes from people where email = ${who}`,
+    );
+    expect(person?.attributes).toEqual({ orders: 3 });
+  });
+
   test('who does not pass the entry filter does not enter, and their page says why', async () => {
     const type = `kit.seen${++counter}`;
     await world.live({ name: type, list: null, trigger: { kind: 'event', event: type, where: [] }, steps: [emailStep('Kit')], filter: { kind: 'attribute', test: { field: 'orders', op: 'over', value: 1 } } }); // prettier-ignore

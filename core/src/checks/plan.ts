@@ -1,5 +1,5 @@
 import { atomsOf } from '../audience/index.ts';
-import { reaches, stepWords, walk } from '../sequence/index.ts';
+import { reaches, stepWords, walk, type Action } from '../sequence/index.ts';
 import { plainNames } from '../audience/index.ts';
 import { MINUTE } from '../time/index.ts';
 import { at, type Check } from './check.ts';
@@ -64,6 +64,9 @@ export const neverReached: Check = {
   },
 };
 
+const isUnfinished = (action: Action) =>
+  'tag' in action ? action.tag.trim() === '' : 'list' in action ? action.list === '' : action.key === '';
+
 /** What a branch or trigger needs to be a question at all. */
 export const unfinished: Check = {
   id: 'unfinished',
@@ -88,13 +91,13 @@ export const unfinished: Check = {
       });
     for (const { step } of walk(sequence)) {
       if (!step.on) continue;
-      if (step.kind === 'action' && step.action.tag.trim() === '')
+      if (step.kind === 'action' && isUnfinished(step.action))
         out.push({
           check: 'unfinished',
           level: 'error' as const,
           place: at(step.id),
-          message: 'This action has no tag.',
-          fix: 'Name the tag it adds.',
+          message: 'This action does not say yet what it does.',
+          fix: 'Name the tag, the list or the attribute.',
         });
       if (step.kind === 'wait' && step.at?.kind === 'date' && !step.at.field)
         out.push({

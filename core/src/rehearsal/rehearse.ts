@@ -126,6 +126,14 @@ export function rehearse(request: RehearsalRequest): Rehearsal {
       moments.push({ at: entry.at, kind: 'decided', entry });
     }
     for (const effect of done.effects) {
+      if (effect.kind === 'list') {
+        person.lists = { ...person.lists, [effect.list]: effect.state };
+        continue;
+      }
+      if (effect.kind === 'set') {
+        person.attributes = { ...person.attributes, [effect.key]: effect.value };
+        continue;
+      }
       if (effect.kind === 'tag') {
         const others = person.tags.filter((t) => t !== effect.tag);
         person.tags = effect.add ? [...others, effect.tag] : others;

@@ -8,7 +8,17 @@ import {
   type Facts,
 } from '../audience/index.ts';
 import { addPeriod, daysFromDate, HOUR, nextDayOfYear, nextInWindow, nextWeekday, zoneOf } from '../time/index.ts';
-import type { EmailStep, Sequence, SplitArm, SplitStep, Step, UntilStep, WaitAt, WaitStep } from './schema.ts';
+import type {
+  ActionStep,
+  EmailStep,
+  Sequence,
+  SplitArm,
+  SplitStep,
+  Step,
+  UntilStep,
+  WaitAt,
+  WaitStep,
+} from './schema.ts';
 import type { TraceEntry } from './trace.ts';
 import { indexSteps, nextStep, type Visited } from './tree.ts';
 
@@ -33,7 +43,10 @@ export interface Visit {
 
 /** What the world must do. The key (visit, step, kind) makes each happen once. */
 export type Effect =
-  { kind: 'send'; step: string; dueAt: number } | { kind: 'tag'; step: string; tag: string; add: boolean };
+  | { kind: 'send'; step: string; dueAt: number }
+  | { kind: 'tag'; step: string; tag: string; add: boolean }
+  | { kind: 'list'; step: string; list: string; state: 'confirmed' | 'left'; at: number }
+  | { kind: 'set'; step: string; key: string; value: string | number | boolean | null };
 
 export interface Advanced {
   visit: Visit;
@@ -198,6 +211,35 @@ function doUntil(w: Walk, step: UntilStep, on: Step | null): Outcome {
   return { next: not.steps[0] ?? on };
 }
 
+function doAction(w: Walk, step: ActionStep): void {
+  const { action } = step;
+  const tell = (code: TraceEntry['code'], data: TraceEntry['data']) =>
+    w.trace.push({ at: w.now, step: step.id, code, data });
+  switch (action.type) {
+    case 'add-tag':
+    case 'remove-tag': {
+      const add = action.type === 'add-tag';
+      w.effects.push({ kind: 'tag', step: step.id, tag: action.tag, add });
+      return void tell(add ? 'tag-added' : 'tag-removed', { tag: action.tag });
+    }
+    case 'join-list':
+    case 'leave-list': {
+      const joins = action.type === 'join-list';
+      w.effects.push({
+        kind: 'list',
+        step: step.id,
+        list: action.list,
+        state: joins ? 'confirmed' : 'left',
+        at: w.now,
+      });
+      return void tell(joins ? 'list-joined' : 'list-left', { list: action.list });
+    }
+    case 'set-attribute':
+      w.effects.push({ kind: 'set', step: step.id, key: action.key, value: action.value });
+      return void tell('attribute-set', { key: action.key, value: action.value ?? '' });
+  }
+}
+
 function doStep(w: Walk, visited: Visited): Outcome {
   const { step } = visited;
   const on = nextStep(visited);
@@ -211,13 +253,7 @@ function doStep(w: Walk, visited: Visited): Outcome {
     case 'wait':
       return doWait(w, step, on);
     case 'action':
-      w.effects.push({ kind: 'tag', step: step.id, tag: step.action.tag, add: step.action.type === 'add-tag' });
-      w.trace.push({
-        at: w.now,
-        step: step.id,
-        code: step.action.type === 'add-tag' ? 'tag-added' : 'tag-removed',
-        data: { tag: step.action.tag },
-      });
+      doAction(w, step);
       return { next: on };
     case 'leave':
       w.trace.push({ at: w.now, step: step.id, code: 'left-by-step', data: {} });

@@ -1,6 +1,6 @@
 import { describe, describeTest, type Names } from '../audience/index.ts';
 import { daysWords, minuteWords, MONTHS, periodWords, type SendWindow } from '../time/index.ts';
-import type { Arm, BranchStep, Step, Trigger, WaitAt } from './schema.ts';
+import type { Action, Arm, BranchStep, Step, Trigger, WaitAt } from './schema.ts';
 
 export function triggerWords(trigger: Trigger, names: Names): string {
   if (trigger.kind === 'list')
@@ -65,6 +65,23 @@ export function armLabel(step: Step, id: string, names: Names): string {
   return '…';
 }
 
+/** What an action does: "Add the tag “kit-owner”". */
+export function actionWords(action: Action, names: Names): string {
+  switch (action.type) {
+    case 'add-tag':
+    case 'remove-tag':
+      return `${action.type === 'add-tag' ? 'Add' : 'Remove'} the tag “${action.tag || '…'}”`;
+    case 'join-list':
+      return `Put on “${action.list ? names.list(action.list) : '…'}”`;
+    case 'leave-list':
+      return `Take off “${action.list ? names.list(action.list) : '…'}”`;
+    case 'set-attribute': {
+      const key = action.key.replaceAll('_', ' ') || '…';
+      return action.value === null ? `Take the value for ${key} away` : `Set ${key} to “${action.value}”`;
+    }
+  }
+}
+
 /** The short name of any step: what it is called wherever it is spoken of. */
 export function stepWords(step: Step, names: Names): string {
   switch (step.kind) {
@@ -82,7 +99,7 @@ export function stepWords(step: Step, names: Names): string {
         `Until whoever is here ${describe(step.condition, names)}, at most ${periodWords(step.amount, step.unit)}`
       );
     case 'action':
-      return `${step.action.type === 'add-tag' ? 'Add' : 'Remove'} the tag “${step.action.tag || '…'}”`;
+      return actionWords(step.action, names);
     case 'leave':
       return 'Leaves the sequence';
   }

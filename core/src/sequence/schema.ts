@@ -10,7 +10,16 @@ export const triggerSchema = z.discriminatedUnion('kind', [
 ]);
 export type Trigger = z.infer<typeof triggerSchema>;
 
-export const actionSchema = z.object({ type: z.enum(['add-tag', 'remove-tag']), tag: z.string().max(60) });
+export const actionSchema = z.discriminatedUnion('type', [
+  z.object({ type: z.enum(['add-tag', 'remove-tag']), tag: z.string().max(60) }),
+  z.object({ type: z.enum(['join-list', 'leave-list']), list: z.string() }),
+  /** Null takes the value away. */
+  z.object({
+    type: z.literal('set-attribute'),
+    key: z.string().max(60),
+    value: z.union([z.string().max(2000), z.number(), z.boolean()]).nullable(),
+  }),
+]);
 export type Action = z.infer<typeof actionSchema>;
 
 export interface Common {

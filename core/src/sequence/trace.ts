@@ -3,7 +3,7 @@ import type { Names } from '../audience/index.ts';
 
 export const traceCodes = [
   'entered', 'not-entered', 'email-sent', 'email-held', 'email-skipped', 'email-cancelled', 'email-bounced', 'email-failed', 'wait-begun', 'wait-until', 'date-passed', 'date-missing', 'branch-taken', 'branch-otherwise', 'split-taken', 'until-begun', 'until-happened', 'until-passed',
-  'tag-added', 'tag-removed', 'step-off', 'goal-reached', 'mail-stopped', 'left-by-step', 'carried-over', 'left-by-publishing', 'email-repeat', 'reached-end',
+  'tag-added', 'tag-removed', 'list-joined', 'list-left', 'attribute-set', 'step-off', 'goal-reached', 'mail-stopped', 'left-by-step', 'carried-over', 'left-by-publishing', 'email-repeat', 'reached-end',
 ] as const; // prettier-ignore
 export type TraceCode = (typeof traceCodes)[number];
 
@@ -74,6 +74,12 @@ const sentences: Record<TraceCode, Sentence> = {
   'until-passed': (e, n) => `Went on from ${step(e, n)}: it did not happen in time.`,
   'tag-added': (e) => `The tag “${e.data.tag}” was added.`,
   'tag-removed': (e) => `The tag “${e.data.tag}” was removed.`,
+  'list-joined': (e, n) => `Put on “${n.list(String(e.data.list))}”.`,
+  'list-left': (e, n) => `Taken off “${n.list(String(e.data.list))}”.`,
+  'attribute-set': (e) =>
+    e.data.value === ''
+      ? `The value for ${String(e.data.key).replaceAll('_', ' ')} was taken away.`
+      : `The value for ${String(e.data.key).replaceAll('_', ' ')} was set to “${e.data.value}”.`,
   'step-off': (e, n) => `${step(e, n)} was passed over: it is switched off.`,
   'goal-reached': (e, n) => `Left at once: the goal was reached${fact(e, n)}.`,
   'mail-stopped': (e) => `Left the sequence: ${bars[String(e.data.why)] ?? 'mail is no longer allowed'}.`,

@@ -3,6 +3,7 @@ import { advance, type Advanced, type Visit } from '@ascenso/core';
 import { newId } from '../app/ids.ts';
 import type { Connection, Tx } from '../db/connect.ts';
 import { batch, rows } from '../db/rows.ts';
+import { chainOf, setMembership } from '../intake/store.ts';
 import { loadFacts } from './facts.ts';
 import { loadVersion, type LoadedVersion } from './versions.ts';
 
@@ -15,6 +16,7 @@ interface ClaimedRow {
   sequence_id: string;
   version: number;
   person_id: string;
+  cause_id: string;
   step: string | null;
   status: 'active';
   entered_at: number;
@@ -44,7 +46,7 @@ export async function advanceRound(connection: Connection, now: number, size = A
   return connection.db.transaction(async (tx) => {
     const claimed = await rows<ClaimedRow>(
       tx,
-      sql`select v.workspace_id, v.id, v.sequence_id, v.version, v.person_id, v.step, v.status, v.entered_at, v.arrived_at, v.due_at, v.held, v.step_times, v.entry
+      sql`select v.workspace_id, v.id, v.sequence_id, v.version, v.person_id, v.cause_id, v.step, v.status, v.entered_at, v.arrived_at, v.due_at, v.held, v.step_times, v.entry
           from visits v
           where v.status = 'active' and v.next_due_at <= ${now}
             and exists (select 1 from sequences s where s.workspace_id = v.workspace_id and s.id = v.sequence_id and s.status <> 'paused')
@@ -53,6 +55,7 @@ export async function advanceRound(connection: Connection, now: number, size = A
     if (claimed.length === 0) return 0;
     const moved = await moveAll(tx, claimed, now);
     await writeMoved(tx, moved);
+    await writeLists(tx, moved);
     return claimed.length;
   });
 }
@@ -122,6 +125,7 @@ async function writeMoved(tx: Tx, moved: readonly Moved[]): Promise<void> {
     from jsonb_to_recordset(${batch(sendRows)}) as n(w uuid, id uuid, visit uuid, seq uuid, version int, step text, person uuid, hash text, due bigint)
     on conflict do nothing`);
   await writeTags(tx, moved);
+  await writeAttributes(tx, moved);
   await cancelEnded(tx, moved);
   const traceRows = moved.flatMap(({ row, result }) =>
     result.trace.map((t) => ({
@@ -158,6 +162,31 @@ async function writeTags(tx: Tx, moved: readonly Moved[]): Promise<void> {
       from (select w, person, array_agg(tag) as tags from jsonb_to_recordset(${batch(some)}) as k(w uuid, person uuid, tag text) group by w, person) n
       where p.workspace_id = n.w and p.id = n.person`);
   }
+}
+
+async function writeAttributes(tx: Tx, moved: readonly Moved[]): Promise<void> {
+  // Later steps of one round win over earlier ones: one change per person.
+  const byPerson = new Map<string, { w: string; person: string; change: Record<string, unknown> }>();
+  for (const { row, result } of moved)
+    for (const e of result.effects) {
+      if (e.kind !== 'set') continue;
+      const known = byPerson.get(row.person_id) ?? { w: row.workspace_id, person: row.person_id, change: {} };
+      known.change[e.key] = e.value;
+      byPerson.set(row.person_id, known);
+    }
+  if (byPerson.size === 0) return;
+  await tx.execute(sql`
+    update people p set attributes = jsonb_strip_nulls(p.attributes || n.change)
+    from jsonb_to_recordset(${batch([...byPerson.values()])}) as n(w uuid, person uuid, change jsonb)
+    where p.workspace_id = n.w and p.id = n.person`);
+}
+
+/** Lists joined and left by an action, with all that follows from it: this may start another sequence. */
+async function writeLists(tx: Tx, moved: readonly Moved[]): Promise<void> {
+  for (const { row, result } of moved)
+    for (const e of result.effects)
+      if (e.kind === 'list')
+        await setMembership(tx, row.workspace_id, row.person_id, e.list, e.state, e.at, chainOf(row.cause_id) + 1);
 }
 
 /** A goal or a stop also takes back what is queued and not yet under way. */

@@ -151,6 +151,11 @@ export async function storeEvents(
   return { stored, repeated: events.length - stored };
 }
 
+/** A sequence that starts another that starts another …: a chain of causes ends here (architecture, 19). */
+const LONGEST_CHAIN = 8;
+/** How long the chain is that a visit's cause stands at the end of; 0 for what came from outside. */
+export const chainOf = (causeId: string): number => Number(/#(\d+)$/.exec(causeId)?.[1] ?? 0);
+
 /** Sets a membership, and starts what a confirmed one starts. Confirming anew what is confirmed changes nothing. */
 export async function setMembership(
   tx: Tx,
@@ -159,6 +164,7 @@ export async function setMembership(
   listId: string,
   state: 'confirmed' | 'left',
   now: number,
+  chain = 0,
 ): Promise<void> {
   const changed = await firstRow(
     tx,
@@ -167,8 +173,9 @@ export async function setMembership(
         returning list_id`,
   );
   if (!changed) return;
-  if (state === 'confirmed')
-    await enterSequences(tx, workspaceId, personId, { kind: 'list', id: `list:${listId}:${now}`, list: listId }, now);
+  const id = `list:${listId}:${now}${chain > 0 ? `#${chain}` : ''}`;
+  if (state === 'confirmed' && chain <= LONGEST_CHAIN)
+    await enterSequences(tx, workspaceId, personId, { kind: 'list', id, list: listId }, now);
   else await wakeVisits(tx, workspaceId, personId, now);
 }
 

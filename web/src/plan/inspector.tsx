@@ -8,15 +8,15 @@ import {
   stepWords,
   type EmailStep,
   type Names,
-  type Step,
 } from '@ascenso/core';
 import { useAroundQuery, useNumbersQuery } from '../app/api.ts';
 import { edit } from '../app/draft.ts';
 import { useAct, useApp } from '../app/store.ts';
 import { TemplateText } from '../composer/template-text.tsx';
-import { Button, inputClass, number } from '../ui/index.tsx';
+import { Button, number } from '../ui/index.tsx';
 import { SavedText } from '../ui/saved-text.tsx';
 import { RehearsedBehaviour } from '../rehearsal/behaviour.tsx';
+import { ActionPanel } from './action-panel.tsx';
 import { BranchPanel } from './branch-panel.tsx';
 import { SplitPanel } from './split-panel.tsx';
 import { UntilPanel } from './until-panel.tsx';
@@ -61,18 +61,6 @@ function EmailPanel({ id, step, open }: { id: string; step: EmailStep; open: (id
         ) : <p className="text-ink-2">Not sent to anybody yet.</p>}
       </section>
     </>
-  ); // prettier-ignore
-}
-
-function ActionPanel({ step }: { step: Extract<Step, { kind: 'action' }> }) {
-  const dispatch = useAct();
-  const set = (part: object) =>
-    dispatch(edit([{ type: 'step.set', step: step.id, field: 'action', value: { ...step.action, ...part } }]));
-  return (
-    <p className="text-[15px] leading-9">
-      <select aria-label="What it does" value={step.action.type} onChange={(e) => set({ type: e.target.value })} className={`${inputClass} inline-block !w-32`}><option value="add-tag">Adds</option><option value="remove-tag">Removes</option></select> the tag{' '}
-      <span className="inline-block w-44 align-middle"><SavedText label="Tag" value={step.action.tag} placeholder="kit-owner" save={(v) => set({ tag: v.trim() })} /></span>
-    </p>
   ); // prettier-ignore
 }
 

@@ -51,7 +51,7 @@ const kinds: { kind: StepKind; label: string; keys: string; icon: typeof Mail }[
   { kind: 'branch', label: 'Branch', keys: 'B', icon: GitFork },
   { kind: 'split', label: 'Split by share', keys: 'S', icon: Split },
   { kind: 'until', label: 'Wait until something happens', keys: 'U', icon: TimerReset },
-  { kind: 'action', label: 'Action: add or remove a tag', keys: 'A', icon: Tag },
+  { kind: 'action', label: 'Action on a tag, list or attribute', keys: 'A', icon: Tag },
   { kind: 'leave', label: 'Leave', keys: 'L', icon: LogOut },
 ];
 
@@ -287,12 +287,12 @@ export function PlanView() {
     <div className="flex min-h-0 flex-1 flex-col">
     <div className="flex min-h-0 flex-1">
       <div ref={canvas} className="relative min-w-0 flex-1 overflow-auto" onKeyDown={onKey} role="group" aria-label="Plan">
-        <div className="relative" style={{ width: LEFT + layout.width + 60, height: layout.height + 60 }}>
+        <div className="relative min-h-full overflow-y-clip" style={{ width: LEFT + layout.width + 60, height: layout.height + 60 }}>
           <svg className="pointer-events-none absolute inset-0 size-full" aria-hidden="true">
             <g transform={`translate(${LEFT} 0)`} fill="none" strokeWidth={2} stroke="#c8c0cb">{layout.wires.map((w) => <path key={w.id} d={w.path} className={rehearsing.path?.some((p) => w.id === `to-${p}` || w.id === `arm-${p}`) ? 'stroke-spruce' : ''} />)}</g>
           </svg>
           <div className="sticky left-0 z-10 h-0 w-0" aria-hidden={layout.days.length === 0}>
-            <div className="absolute top-0 w-[96px] bg-paper" style={{ height: layout.height + 60 }}>
+            <div className="absolute top-0 w-[96px] bg-paper" style={{ height: layout.height + 60, minHeight: '100vh' }}>
               <span className="absolute top-0 bottom-0 left-[83px] w-px bg-line" />
               {layout.days.map((d) => (
                 <div key={d.y} className="absolute inset-x-0" style={{ top: d.y - 9 }}>

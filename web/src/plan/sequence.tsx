@@ -86,7 +86,7 @@ function Title({ name }: { name: string }) {
     text.trim() && text !== name ? dispatch(edit([{ type: 'set', field: 'name', value: text.trim() }])) : setText(name);
   return (
     <input ref={input} aria-label="Name of the sequence" value={text} onChange={(e) => setText(e.target.value)} onBlur={save} onKeyDown={(e) => e.key === 'Enter' && input.current?.blur()}
-      size={Math.max(8, text.length)} className="w-full min-w-0 text-ellipsis rounded-control border border-transparent bg-transparent px-1 font-head text-[18px] font-bold hover:border-line" />
+      style={{ width: `${Math.max(8, text.length) + 2}ch` }} className="max-w-full min-w-0 text-ellipsis rounded-control border border-transparent bg-transparent px-1 font-head text-[18px] font-bold hover:border-line" />
   ); // prettier-ignore
 }
 
