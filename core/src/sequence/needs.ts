@@ -10,6 +10,8 @@ export interface Needs {
   emails: boolean;
   /** True when a condition asks which link was clicked. */
   links: boolean;
+  /** True when somebody can stand at a wait for something: then openings and clicks have to be looked at as they come. */
+  waits: boolean;
 }
 
 /** Every condition that a version can be asked for: of arms, emails, goal and entry. */
@@ -31,6 +33,7 @@ export function needs(sequence: Sequence): Needs {
   return {
     events: [...new Set(atoms.flatMap((a) => (a.kind === 'event' ? [a.event] : [])))],
     emails: atoms.some((a) => a.kind === 'email'),
+    waits: walk(sequence).some(({ step }) => step.kind === 'until' && step.on),
     links: atoms.some((a) => a.kind === 'email' && a.link !== undefined),
   };
 }

@@ -3,6 +3,7 @@ import { newId } from '../app/ids.ts';
 import type { Db, Executor } from '../db/connect.ts';
 import { firstRow } from '../db/rows.ts';
 import { wakeVisits } from '../engine/entering.ts';
+import { loadVersion } from '../engine/versions.ts';
 import { storeInternalEvent } from '../intake/store.ts';
 import type { SendKey } from '../mail/token.ts';
 
@@ -21,9 +22,18 @@ async function addReading(
 
 /** Whoever waits in the sequence of an email until it is opened or clicked is looked at now. */
 async function wakeReader(db: Executor, key: SendKey, at: number): Promise<void> {
-  await db.execute(sql`
-    update visits v set next_due_at = least(v.next_due_at, ${at}) from sends s
-    where s.workspace_id = ${key.workspaceId} and s.id = ${key.sendId} and v.workspace_id = s.workspace_id and v.id = s.visit_id and v.status = 'active'`);
+  const visit = await firstRow<{ id: string; sequence_id: string; version: number }>(
+    db,
+    sql`select v.id, v.sequence_id, v.version from sends s join visits v on v.workspace_id = s.workspace_id and v.id = s.visit_id and v.status = 'active'
+        where s.workspace_id = ${key.workspaceId} and s.id = ${key.sendId}`,
+  );
+  if (!visit) return;
+  const { needs } = await loadVersion(db, key.workspaceId, visit.sequence_id, visit.version);
+  // Most versions wait for nothing: waking their people at every opening would be work for nobody.
+  if (needs.waits)
+    await db.execute(
+      sql`update visits set next_due_at = least(next_due_at, ${at}) where workspace_id = ${key.workspaceId} and id = ${visit.id} and status = 'active'`,
+    );
 }
 
 /** An opening. Prefetched ones are kept and flagged, but do not count as opened. */
