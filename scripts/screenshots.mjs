@@ -37,6 +37,12 @@ const views = {
     await open('Welcome and stitch guide');
     await page.locator('[data-step]', { hasText: '· Day' }).first().click();
   },
+  rehearsal: async () => {
+    await open('Welcome and stitch guide');
+    await page.getByRole('button', { name: 'Rehearse' }).click();
+    await page.getByRole('region', { name: 'Timeline of the rehearsal' }).getByRole('listitem').first().waitFor();
+    await page.getByLabel(/^When, in/).fill('2026-03-06T12:00');
+  },
   composer: () => openEmail('Welcome and stitch guide', '· Day'),
   numbers: async () => {
     await open('Welcome and stitch guide');
@@ -44,7 +50,7 @@ const views = {
   },
   person: async () => {
     // Somebody who has been here for a while, so that there is a story to tell.
-    await page.goto('/people?offset=600');
+    await page.goto('/people?from=600');
     await page.getByRole('row').nth(5).getByRole('link').first().click();
   },
   people: () => page.goto('/people'),
