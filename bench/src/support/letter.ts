@@ -15,10 +15,13 @@ const text = (id: string, ...parts: Parameters<typeof paragraphs>[0][number][]):
   doc: paragraphs(parts),
 });
 
-/** An email as a workshop writes them: 25 blocks, 15 merge fields, 4 links; the size is told with the figures. */
+/** Chosen so that the message weighs what the design's figures were measured with, about 66 kB. */
+const EVENINGS = 32;
+
+/** A long email as a workshop writes them: blocks of text with merge fields in between, and four links; its size is told with the figures. */
 export function letter(): Email {
   const blocks: Block[] = [];
-  for (let i = 0; i < 5; i++)
+  for (let i = 0; i < EVENINGS; i++)
     blocks.push(
       { kind: 'heading', id: `h${i}`, text: `Evening ${i + 1}, {{ subscriber.first_name | default: "reader" }}`, level: 2 },
       text(`t${i}`, 'Fold along the grain — always. ', field('subscriber.skill', 'new'), ' binders first press the fold flat with a bone folder, then turn the sheet. Leave the thread a hand longer than the spine, wax it twice, and pull along the fold, never across it.'),

@@ -28,7 +28,7 @@ export function ActionPanel({ step }: { step: ActionStep }) {
   const { action } = step;
   const set = (value: Action) => dispatch(edit([{ type: 'step.set', step: step.id, field: 'action', value }]));
   const choose = (type: Action['type']) =>
-    set('tag' in action && 'tag' in blank[type] ? ({ ...blank[type], tag: action.tag } as Action) : blank[type]);
+    set('tag' in action && 'tag' in blank[type] ? { ...blank[type], tag: action.tag } : blank[type]);
   if (!around) return null;
   return (
     <p className="text-[15px] leading-9">
