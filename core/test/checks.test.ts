@@ -9,6 +9,7 @@ const context = (more: Partial<CheckContext> = {}): CheckContext => ({
   fields: { subscriber: ['email', 'first_name', 'skill'], event: [], sender: ['name'] },
   senders: [{ id: 'ines', isDefault: true, untouched: false }],
   files: ['guide'],
+  lists: ['letters'],
   bytes: {},
   ...more,
 });
@@ -73,6 +74,7 @@ const cases: Case[] = [
   { check: 'unfinished', what: 'nothing starts it', bad: sequence([good()], { trigger: { kind: 'list', list: '' } }), near: sequence([good()]), place: { part: 'trigger' }, level: 'error' },
   { check: 'unfinished', what: 'no email would go out', bad: sequence([waitStep(1), { ...good(), on: false }]), near: sequence([waitStep(1), good()]), place: {}, level: 'error' },
   { check: 'unfinished', what: 'a tag without a name', bad: one(good(), { id: 'act', on: true, note: '', kind: 'action', action: { type: 'add-tag', tag: ' ' } }), near: one(good(), { id: 'act', on: true, note: '', kind: 'action', action: { type: 'add-tag', tag: 'x' } }), place: { step: 'act' }, level: 'error' },
+  { check: 'unfinished', what: 'a list that is not there', bad: one(good(), { id: 'act', on: true, note: '', kind: 'action', action: { type: 'join-list', list: 'gone' } }), near: one(good(), { id: 'act', on: true, note: '', kind: 'action', action: { type: 'join-list', list: 'letters' } }), place: { step: 'act' }, level: 'error' },
   { check: 'unfinished', what: 'a branch that asks nothing', bad: one(good(), waitStep(1), branchOn('')), near: one(asked, waitStep(1), branchOn(asked.id)), place: { step: 'branch' }, level: 'error' },
 ]; // prettier-ignore
 

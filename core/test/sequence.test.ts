@@ -19,26 +19,9 @@ import { plainNames } from '../src/audience/index.ts';
 import { rateWords } from '../src/results/index.ts';
 import { runChecks } from '../src/checks/index.ts';
 import { plainStyle } from '../src/email/index.ts';
+import { facts as person, HOUR, id, NOON } from './support.ts';
 
-const HOUR = 3_600_000;
-const NOON = Date.UTC(2026, 2, 6, 12);
-let n = 0;
-const id = () => `s${++n}`;
-const facts = (extra: Partial<Facts['person']> = {}, events: Facts['events'] = []): Facts => ({
-  person: {
-    id: 'p',
-    email: 'marta@readers.example',
-    mailStatus: 'ok',
-    zone: 'Europe/Lisbon',
-    zoneAssumed: false,
-    attributes: {},
-    tags: [],
-    lists: { letters: 'confirmed' },
-    ...extra,
-  },
-  events,
-  emails: {},
-});
+const facts = (extra: Partial<Facts['person']> = {}, events: Facts['events'] = []) => person(extra, { events });
 const wait = { id: 'w', on: true, note: '', kind: 'wait' as const, amount: 1, unit: 'days' as const, at: null };
 const sequence = (extra: Partial<Sequence> = {}): Sequence => ({
   ...blankSequence('Welcome', 'letters'),
@@ -127,6 +110,7 @@ test('checks find what is wrong and say where', () => {
     fields: { subscriber: ['email'], event: [], sender: [] },
     senders: [{ id: 'x', isDefault: true, untouched: true }],
     files: [],
+    lists: [],
     bytes: { a: 120_000 },
   });
   expect([...new Set(findings.map((f) => f.check))].sort()).toEqual([

@@ -159,6 +159,10 @@ describe('what stops an email', () => {
     await world.connection.db.execute(sql`update sequences set status = 'paused' where id = ${s.id}`);
     await world.ahead(now + 3 * DAY);
     expect(mailTo(who)).toEqual([]);
+    // A new version does not let go what was paused: nobody would have asked for it.
+    await world.connection.db.transaction((tx) => publish(tx, world.ws, s.id, 0, null, now + 3 * DAY));
+    await world.ahead(now + 3 * DAY);
+    expect(mailTo(who)).toEqual([]);
     await world.connection.db.execute(sql`update sequences set status = 'live' where id = ${s.id}`);
     await world.ahead(now + 3 * DAY);
     expect(mailTo(who).map((m) => m.subject)).toEqual(['One', 'Two']);

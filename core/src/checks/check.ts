@@ -27,6 +27,8 @@ export interface CheckContext {
   fields: { subscriber: readonly string[]; event: readonly string[]; sender: readonly string[] };
   senders: readonly { id: string; isDefault: boolean; untouched: boolean }[];
   files: readonly string[];
+  /** Ids of the lists there are. */
+  lists: readonly string[];
   /** Bytes of the compiled HTML by step id, where known. */
   bytes: Readonly<Record<string, number>>;
 }

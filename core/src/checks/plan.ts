@@ -2,7 +2,7 @@ import { atomsOf } from '../audience/index.ts';
 import { reaches, stepWords, walk, type Action } from '../sequence/index.ts';
 import { plainNames } from '../audience/index.ts';
 import { MINUTE } from '../time/index.ts';
-import { at, type Check } from './check.ts';
+import { at, type Check, type CheckContext } from './check.ts';
 
 /** A question about an email asked in the very minute it goes out: nobody has seen it yet (common practice, no published source). */
 export const askedTooSoon: Check = {
@@ -64,13 +64,18 @@ export const neverReached: Check = {
   },
 };
 
-const isUnfinished = (action: Action) =>
-  'tag' in action ? action.tag.trim() === '' : 'list' in action ? action.list === '' : action.key === '';
+// A list or an attribute that is not there would stop the engine, or be set on nobody's page.
+const isUnfinished = (action: Action, { lists, fields }: CheckContext) =>
+  'tag' in action
+    ? action.tag.trim() === ''
+    : 'list' in action
+      ? !lists.includes(action.list)
+      : !fields.subscriber.includes(action.key);
 
 /** What a branch or trigger needs to be a question at all. */
 export const unfinished: Check = {
   id: 'unfinished',
-  run: (sequence) => {
+  run: (sequence, context) => {
     const out = [];
     const { trigger } = sequence;
     if ((trigger.kind === 'list' && !trigger.list) || (trigger.kind === 'event' && !trigger.event))
@@ -91,12 +96,12 @@ export const unfinished: Check = {
       });
     for (const { step } of walk(sequence)) {
       if (!step.on) continue;
-      if (step.kind === 'action' && isUnfinished(step.action))
+      if (step.kind === 'action' && isUnfinished(step.action, context))
         out.push({
           check: 'unfinished',
           level: 'error' as const,
           place: at(step.id),
-          message: 'This action does not say yet what it does.',
+          message: 'This action names no tag, or no list or attribute that there is.',
           fix: 'Name the tag, the list or the attribute.',
         });
       if (step.kind === 'wait' && step.at?.kind === 'date' && !step.at.field)

@@ -49,6 +49,7 @@ export async function checkDraft(
     fields: fieldsFor(sequence, around),
     senders: around.senders,
     files: around.files.map((f) => f.id),
+    lists: around.lists.map((l) => l.id),
     bytes: Object.fromEntries(Object.entries(programs).map(([id, p]) => [id, p.bytes])),
   });
   return { findings, programs };
@@ -118,7 +119,7 @@ export async function publish(
         values (${ws}, ${id}, ${number}, ${JSON.stringify(s.draft)}::jsonb, ${JSON.stringify(hashes)}::jsonb, ${now}, ${userId})`,
   );
   await tx.execute(
-    sql`update sequences set status = 'live', live_version = ${number}, published_revision = ${revision} where workspace_id = ${ws} and id = ${id}`,
+    sql`update sequences set status = case when status = 'paused' then 'paused' else 'live' end, live_version = ${number}, published_revision = ${revision} where workspace_id = ${ws} and id = ${id}`,
   );
   await moveInside(tx, ws, id, { version: number, doc: s.draft }, inside, now);
   return number;

@@ -1,30 +1,19 @@
 import { sql } from 'drizzle-orm';
-import { advance, type Advanced, type Visit } from '@ascenso/core';
+import { advance, type Advanced } from '@ascenso/core';
 import { newId } from '../app/ids.ts';
 import type { Connection, Tx } from '../db/connect.ts';
 import { batch, rows } from '../db/rows.ts';
 import { chainOf, setMembership } from '../intake/store.ts';
 import { loadFacts } from './facts.ts';
+import { toVisit, type VisitRow } from './visit-row.ts';
 import { loadVersion, type LoadedVersion } from './versions.ts';
 
 /** Visits advanced in one transaction: measured to be where the cost per visit levels out. */
 export const ADVANCE_BATCH = 500;
 
-interface ClaimedRow {
+interface ClaimedRow extends VisitRow {
   workspace_id: string;
-  id: string;
-  sequence_id: string;
-  version: number;
-  person_id: string;
   cause_id: string;
-  step: string | null;
-  status: 'active';
-  entered_at: number;
-  arrived_at: number;
-  due_at: number;
-  held: boolean;
-  step_times: Record<string, number>;
-  entry: Record<string, unknown>;
 }
 
 interface Moved {
@@ -32,11 +21,6 @@ interface Moved {
   version: LoadedVersion;
   result: Advanced;
 }
-
-const toVisit = (r: ClaimedRow): Visit => ({
-  id: r.id, sequence: r.sequence_id, version: r.version, step: r.step, status: r.status, enteredAt: r.entered_at,
-  arrivedAt: r.arrived_at, dueAt: r.due_at, held: r.held, stepTimes: r.step_times, entry: r.entry,
-}); // prettier-ignore
 
 /**
  * Claims one batch of due visits, advances them and writes visits, outbox, effects and trace, all in one transaction.
@@ -46,7 +30,7 @@ export async function advanceRound(connection: Connection, now: number, size = A
   return connection.db.transaction(async (tx) => {
     const claimed = await rows<ClaimedRow>(
       tx,
-      sql`select v.workspace_id, v.id, v.sequence_id, v.version, v.person_id, v.cause_id, v.step, v.status, v.entered_at, v.arrived_at, v.due_at, v.held, v.step_times, v.entry
+      sql`select v.workspace_id, v.id, v.sequence_id, v.version, v.person_id, v.cause_id, v.step, v.entered_at, v.arrived_at, v.due_at, v.held, v.step_times, v.entry
           from visits v
           where v.status = 'active' and v.next_due_at <= ${now}
             and exists (select 1 from sequences s where s.workspace_id = v.workspace_id and s.id = v.sequence_id and s.status <> 'paused')

@@ -4,21 +4,12 @@ import type { Inside } from '@ascenso/contracts';
 import { newId } from '../app/ids.ts';
 import type { Tx } from '../db/connect.ts';
 import { batch, rows } from '../db/rows.ts';
+import { toVisit, type VisitRow } from './visit-row.ts';
 
 /** People taken over in one statement. */
 const BATCH = 2000;
 
-interface InsideRow {
-  id: string;
-  person_id: string;
-  version: number;
-  step: string | null;
-  entered_at: number;
-  arrived_at: number;
-  due_at: number;
-  held: boolean;
-  step_times: Record<string, number>;
-  entry: Record<string, unknown>;
+interface InsideRow extends VisitRow {
   zone: string;
 }
 
@@ -53,17 +44,14 @@ export async function moveInside(
   for (let after = ''; ;) {
     const some = await rows<InsideRow>(
       tx,
-      sql`select v.id, v.person_id, v.version, v.step, v.entered_at, v.arrived_at, v.due_at, v.held, v.step_times, v.entry, coalesce(p.zone, w.zone) as zone
+      sql`select v.id, v.sequence_id, v.person_id, v.version, v.step, v.entered_at, v.arrived_at, v.due_at, v.held, v.step_times, v.entry, coalesce(p.zone, w.zone) as zone
           from visits v join people p on p.workspace_id = v.workspace_id and p.id = v.person_id join workspaces w on w.id = v.workspace_id
           where v.workspace_id = ${ws} and v.sequence_id = ${sequence} and v.status = 'active' and v.version < ${to.version} and v.id::text > ${after}
           order by v.id::text limit ${BATCH} for update of v`,
     );
     if (some.length === 0) return total;
     const moved = some.map((r) => {
-      const visit: Visit = {
-        id: r.id, sequence, version: r.version, step: r.step, status: 'active', enteredAt: r.entered_at,
-        arrivedAt: r.arrived_at, dueAt: r.due_at, held: r.held, stepTimes: r.step_times, entry: r.entry,
-      }; // prettier-ignore
+      const visit = toVisit(r);
       const from = docs.get(r.version);
       const zone = isZone(r.zone) ? r.zone : 'UTC';
       return { row: r, ...(inside === 'leave' || !from ? left(visit, to.version, now) : carryOver(visit, from, to.doc, to.version, zone, now)) }; // prettier-ignore
@@ -82,8 +70,9 @@ async function write(
   moved: { row: InsideRow; visit: Visit; trace: TraceEntry }[],
 ): Promise<void> {
   const visits = moved.map(({ visit: v }) => ({ id: v.id, version: v.version, status: v.status, step: v.step, arrived: v.arrivedAt, due: v.dueAt, held: v.held })); // prettier-ignore
+  // Whom something has woken is still looked at first: a goal reached a moment ago is not put off.
   await tx.execute(sql`
-    update visits v set version = n.version, status = n.status, step = n.step, arrived_at = n.arrived, due_at = n.due, next_due_at = n.due, held = n.held
+    update visits v set version = n.version, status = n.status, step = n.step, arrived_at = n.arrived, due_at = n.due, next_due_at = least(v.next_due_at, n.due), held = n.held
     from jsonb_to_recordset(${batch(visits)}) as n(id uuid, version int, status text, step text, arrived bigint, due bigint, held boolean)
     where v.workspace_id = ${ws} and v.id = n.id`);
   const gone = moved

@@ -65,7 +65,7 @@ export function PublishDialog({
     const answer = await publish({ id, revision: await dispatch(settled()), inside });
     if (answer.error) return toast.error(sentence(answer.error));
     onClose();
-    toast.success(`Version ${answer.data.version} is live. Whoever starts it from now on gets it.`);
+    toast.success(`Version ${answer.data.version} is published. Whoever starts it from now on gets it.`);
   };
   return (
     <Dialog open={open} onClose={onClose} title={errors.length ? 'Not ready to publish' : `Publish version ${next}`} wide>
