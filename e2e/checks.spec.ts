@@ -86,8 +86,12 @@ test('publishing is warned, not refused, on warnings alone; the next version tel
   await axe(page);
   await page.getByRole('button', { name: 'Publish all the same' }).click();
   await expect(page.getByText('Live · version 2')).toBeVisible();
-  await page.getByRole('button', { name: 'Pause' }).click();
+  await page.getByRole('button', { name: 'More about this sequence' }).click();
+  await page.getByRole('menuitem', { name: 'Pause' }).click();
   await expect(page.getByText(/^Paused/)).toBeVisible();
   await page.getByRole('button', { name: 'Resume' }).click();
+  const resuming = page.getByRole('dialog', { name: 'Resume this sequence' });
+  await expect(resuming).toContainText('inside');
+  await resuming.getByRole('button', { name: 'Resume' }).click();
   await expect(page.getByText('Live · version 2')).toBeVisible();
 });

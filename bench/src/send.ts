@@ -70,6 +70,7 @@ export async function send(): Promise<void> {
       secret: await installationSecret(connection.db),
       parallel: PARALLEL,
       leaseMs: LEASE_MS,
+      allowedHosts: [],
     };
     const p = await program();
     const engine = new Liquid({ ownPropertyOnly: true, outputEscape: 'escape' });

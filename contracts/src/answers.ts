@@ -1,5 +1,6 @@
 import type {
   Change,
+  Condition,
   Finding,
   FindingPlace,
   HouseStyle,
@@ -41,7 +42,7 @@ export interface SequenceRow {
   status: SequenceStatus;
   liveVersion: number | null;
   unpublished: boolean;
-  trigger: Trigger;
+  triggers: Trigger[];
   emails: number;
   inside: number;
   sent: number;
@@ -76,6 +77,8 @@ export interface NumbersAnswer {
   joined: number;
   inside: number;
   finished: number;
+  /** People held out to measure what the sequence adds. */
+  heldOut: number;
   steps: Record<string, StepCounts>;
   /** People by branch arm taken, arm id to count. */
   arms: Record<string, number>;
@@ -88,6 +91,7 @@ export interface PersonRow {
   email: string;
   attributes: Record<string, Value>;
   tags: string[];
+  points: number;
   zone: string | null;
   mailStatus: MailStatus;
   createdAt: number;
@@ -105,6 +109,33 @@ export interface ChangesAnswer {
   inside: number;
   /** People who stand at a step that changed or is gone, by step id. */
   touched: Record<string, number>;
+}
+
+/** What resuming a paused sequence would do now. Times are epoch ms. */
+export interface ResumeCounts {
+  pausedAt: number | null;
+  inside: number;
+  /** People whose next moment has passed. */
+  overdue: number;
+  /** Of them, those whose moment is longer ago than asked. */
+  tooLate: number;
+  /** Emails in the queue, and those of them that are too late. */
+  queued: number;
+  queuedLate: number;
+}
+export interface VersionRow {
+  number: number;
+  at: number;
+  by: string | null;
+  inside: number;
+  sent: number;
+  emails: number;
+  /** Against the version before. */
+  changes: Change[];
+}
+export interface SegmentCount extends SegmentRow {
+  count: number;
+  usedIn: string[];
 }
 
 /** How many people a condition is true for now; null for one that only a passage through a sequence can answer. */
@@ -195,6 +226,22 @@ export interface Surroundings {
   senders: SenderRow[];
   files: FileRow[];
   tags: string[];
+  segments: SegmentRow[];
+  sequences: SequenceName[];
+  /** Marketing emails to one person on one day, at most; null for no cap. */
+  dailyCap: number | null;
+}
+export interface SegmentRow {
+  id: string;
+  name: string;
+  rule: Condition;
+}
+export interface SequenceName {
+  id: string;
+  name: string;
+  status: SequenceStatus;
+  /** Ids of the sequences that its draft starts. */
+  starts: string[];
 }
 export interface ClockAnswer {
   practice: boolean;

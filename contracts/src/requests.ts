@@ -19,7 +19,7 @@ export const newSequenceRequest = z.strictObject({
 export const saveRequest = z.strictObject({
   /** Revision that the edits were made on. */
   base: z.int().min(0),
-  commands: z.array(commandSchema).min(1).max(200),
+  commands: z.array(commandSchema).min(1).max(2000),
   role: z.enum(['edit', 'undo', 'redo']),
 });
 export const publishRequest = z.strictObject({
@@ -28,7 +28,31 @@ export const publishRequest = z.strictObject({
   inside: z.enum(['finish', 'carry-on', 'leave']).default('finish'),
 });
 export type Inside = z.infer<typeof publishRequest>['inside'];
-export const statusRequest = z.strictObject({ status: z.enum(['live', 'paused']) });
+/** Pausing, and putting away. Who is inside of a sequence that is put away leaves it. */
+export const statusRequest = z.strictObject({ status: z.enum(['paused', 'archived']) });
+/** An email is too late when it should have gone out so many hours ago. */
+const lateHours = z.int().min(1, 'An hour or more.').max(8760, 'A year at most.').default(24);
+export const resumeRequest = z.strictObject({
+  /** What becomes of what should have gone out meanwhile: all of it goes, the late ones are left out, or everything moves on. */
+  overdue: z.enum(['send', 'skip', 'shift']),
+  lateHours,
+});
+export type Resume = z.input<typeof resumeRequest>;
+export const addPeopleRequest = z.union(
+  [
+    z.strictObject({ person: z.uuid('Choose a person.') }),
+    /** Everyone in a segment; `count` is the number that was agreed to. */
+    z.strictObject({ segment: z.uuid('Choose a segment.'), count: z.int().min(0) }),
+  ],
+  'Choose a person or a segment.',
+);
+export const segmentRequest = z.strictObject({
+  name: z.string().trim().min(1, 'Give the segment a name.').max(80),
+  rule: conditionSchema,
+});
+export const capRequest = z.strictObject({
+  dailyCap: z.int('A cap is a whole number.').min(1, 'One email a day at least.').max(50).nullable(),
+});
 export const testSendRequest = z.strictObject({
   to: email,
   person: z.uuid('Choose a person to read it as.'),

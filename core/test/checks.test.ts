@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { runChecks, type CheckContext, type Finding } from '../src/checks/index.ts';
 import { paragraphs, plainStyle, type Block } from '../src/email/index.ts';
-import type { EmailStep, Sequence, Step } from '../src/sequence/index.ts';
+import type { Action, EmailStep, Sequence, Step } from '../src/sequence/index.ts';
 import { emailStep, id, sequence, waitStep } from './support.ts';
 
 const context = (more: Partial<CheckContext> = {}): CheckContext => ({
@@ -10,6 +10,13 @@ const context = (more: Partial<CheckContext> = {}): CheckContext => ({
   senders: [{ id: 'ines', isDefault: true, untouched: false }],
   files: ['guide'],
   lists: ['letters'],
+  segments: ['quiet'],
+  self: 'here',
+  sequences: [
+    { id: 'here', name: 'Welcome', starts: [] },
+    { id: 'back', name: 'Course', starts: ['here'] },
+    { id: 'on', name: 'Paper club', starts: [] },
+  ],
   bytes: {},
   ...more,
 });
@@ -38,6 +45,7 @@ const branchOn = (step: string): Step => ({
   arms: [{ id: id(), condition: { kind: 'email', step, what: 'opened', did: true }, steps: [] }, { id: id(), condition: null, steps: [] }],
 }); // prettier-ignore
 const asked = good();
+const act = (action: Action): Step => ({ id: 'act', on: true, note: '', kind: 'action', action });
 const left: Step = { id: 'leave', on: true, note: '', kind: 'leave' };
 
 interface Case {
@@ -71,10 +79,15 @@ const cases: Case[] = [
   { check: 'asked-too-soon', what: 'asked in the minute it goes out', bad: one(asked, branchOn(asked.id)), near: one(asked, waitStep(1, 'minutes'), branchOn(asked.id)), place: { step: 'branch' }, level: 'error' },
   { check: 'never-reached', what: 'everyone has left', bad: one(good(), left, good({ subject: 'Nobody reads this' })), near: one(good(), good(), left), place: {}, level: 'warning' },
   { check: 'too-heavy', what: 'over 100 kB', bad: one({ ...good(), id: 'big' }), near: one({ ...good(), id: 'fits' }), place: { step: 'big' }, level: 'warning', context: { bytes: { big: 100_001, fits: 100_000 } } },
-  { check: 'unfinished', what: 'nothing starts it', bad: sequence([good()], { trigger: { kind: 'list', list: '' } }), near: sequence([good()]), place: { part: 'trigger' }, level: 'error' },
+  { check: 'unfinished', what: 'nothing starts it', bad: sequence([good()], { triggers: [{ kind: 'list', list: '', what: 'joined' }] }), near: sequence([good()]), place: { part: 'trigger' }, level: 'error' },
   { check: 'unfinished', what: 'no email would go out', bad: sequence([waitStep(1), { ...good(), on: false }]), near: sequence([waitStep(1), good()]), place: {}, level: 'error' },
-  { check: 'unfinished', what: 'a tag without a name', bad: one(good(), { id: 'act', on: true, note: '', kind: 'action', action: { type: 'add-tag', tag: ' ' } }), near: one(good(), { id: 'act', on: true, note: '', kind: 'action', action: { type: 'add-tag', tag: 'x' } }), place: { step: 'act' }, level: 'error' },
-  { check: 'unfinished', what: 'a list that is not there', bad: one(good(), { id: 'act', on: true, note: '', kind: 'action', action: { type: 'join-list', list: 'gone' } }), near: one(good(), { id: 'act', on: true, note: '', kind: 'action', action: { type: 'join-list', list: 'letters' } }), place: { step: 'act' }, level: 'error' },
+  { check: 'unfinished', what: 'a tag without a name', bad: one(good(), act({ type: 'add-tag', tag: ' ' })), near: one(good(), act({ type: 'add-tag', tag: 'x' })), place: { step: 'act' }, level: 'error' },
+  { check: 'unfinished', what: 'a list that is not there', bad: one(good(), act({ type: 'join-list', list: 'gone' })), near: one(good(), act({ type: 'join-list', list: 'letters' })), place: { step: 'act' }, level: 'error' },
+  { check: 'unfinished', what: 'the second of two triggers', bad: sequence([good()], { triggers: [{ kind: 'hand' }, { kind: 'segment', segment: 'gone' }] }), near: sequence([good()], { triggers: [{ kind: 'hand' }, { kind: 'segment', segment: 'quiet' }] }), place: { part: 'trigger' }, level: 'error' },
+  { check: 'unfinished', what: 'a goal that asks for no event', bad: sequence([good()], { goal: { kind: 'tag', tag: '', has: true } }), near: sequence([good()], { goal: { kind: 'tag', tag: 'x', has: true } }), place: { part: 'trigger' }, level: 'error' },
+  { check: 'unfinished', what: 'nobody to tell', bad: one(good(), act({ type: 'tell-team', to: 'the team', text: 'Look' })), near: one(good(), act({ type: 'tell-team', to: 'ines@foldwell.example', text: 'Look' })), place: { step: 'act' }, level: 'error' },
+  { check: 'unfinished', what: 'an address that is none', bad: one(good(), act({ type: 'call-webhook', url: 'foldwell.example' })), near: one(good(), act({ type: 'call-webhook', url: 'https://foldwell.example/hook' })), place: { step: 'act' }, level: 'error' },
+  { check: 'starts-in-a-circle', what: 'a sequence that starts this one again', bad: one(good(), act({ type: 'start-sequence', sequence: 'back' })), near: one(good(), act({ type: 'start-sequence', sequence: 'on' })), place: { step: 'act' }, level: 'error' },
   { check: 'unfinished', what: 'a branch that asks nothing', bad: one(good(), waitStep(1), branchOn('')), near: one(asked, waitStep(1), branchOn(asked.id)), place: { step: 'branch' }, level: 'error' },
 ]; // prettier-ignore
 

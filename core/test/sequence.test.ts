@@ -80,6 +80,13 @@ test('every trace code has a sentence', () => {
           list: 'Letters',
           key: 'skill',
           value: 'new',
+          sequence: 'Course',
+          by: 'Course',
+          points: 10,
+          to: 'ines@foldwell.example',
+          url: 'https://foldwell.example/hook',
+          hours: 5,
+          why: 'priority',
         },
       },
       { ...plainNames, filter: () => 'is new', forWhom: () => 'is new', arm: (a) => a, zone: 'Europe/Lisbon' },
@@ -105,12 +112,15 @@ test('commands taken back in order leave the document as it was, and the log giv
 });
 
 test('checks find what is wrong and say where', () => {
-  const findings = runChecks(sequence(), {
+  const findings = runChecks(sequence({ triggers: [{ kind: 'hand' }] }), {
     style: plainStyle,
     fields: { subscriber: ['email'], event: [], sender: [] },
     senders: [{ id: 'x', isDefault: true, untouched: true }],
     files: [],
     lists: [],
+    segments: [],
+    self: null,
+    sequences: [],
     bytes: { a: 120_000 },
   });
   expect([...new Set(findings.map((f) => f.check))].sort()).toEqual([

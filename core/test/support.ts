@@ -1,5 +1,12 @@
 import type { Asking, EventFact, Facts } from '../src/audience/index.ts';
-import { blankEmail, type EmailStep, type Sequence, type Step, type WaitStep } from '../src/sequence/index.ts';
+import {
+  blankEmail,
+  blankSequence,
+  type EmailStep,
+  type Sequence,
+  type Step,
+  type WaitStep,
+} from '../src/sequence/index.ts';
 
 /** Friday 6 March 2026, 12:00 in Lisbon. */
 export const NOON = Date.UTC(2026, 2, 6, 12);
@@ -18,6 +25,7 @@ export const facts = (person: Partial<Facts['person']> = {}, more: Partial<Omit<
     zoneAssumed: false,
     attributes: {},
     tags: [],
+    points: 0,
     lists: { letters: 'confirmed' },
     ...person,
   },
@@ -53,12 +61,8 @@ export const waitStep = (amount: number, unit: WaitStep['unit'] = 'days'): WaitS
   at: null,
 });
 export const sequence = (steps: Step[], more: Partial<Sequence> = {}): Sequence => ({
-  name: 'Welcome',
-  trigger: { kind: 'list', list: 'letters' },
-  filter: null,
-  reentry: 'once',
-  list: 'letters',
-  goal: null,
+  ...blankSequence('Welcome', 'letters'),
+  triggers: [{ kind: 'list', list: 'letters', what: 'joined' }],
   steps,
   ...more,
 });

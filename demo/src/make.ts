@@ -1,4 +1,4 @@
-import type { Command, Sequence } from '@ascenso/core';
+import { settingNames, type Command, type Sequence } from '@ascenso/core';
 import { DEMO_NOW, owner } from './bootstrap.ts';
 import { cover, guide, kits, papers } from './pictures.ts';
 import { leftAtCheckout, welcome } from './sequences.ts';
@@ -33,7 +33,7 @@ async function upload(name: string, content: Buffer): Promise<string> {
 async function publish(sequence: Sequence): Promise<void> {
   const { id } = await call<{ id: string }>('POST', '/sequences', { name: sequence.name });
   const commands: Command[] = [
-    ...(['trigger', 'reentry', 'list', 'goal'] as const).map((field) => ({
+    ...settingNames.map((field) => ({
       type: 'set' as const,
       field,
       value: sequence[field],

@@ -1,4 +1,13 @@
-import { paragraphs, type Block, type EmailStep, type Field, type Sequence, type Step } from '@ascenso/core';
+import {
+  blankSequence,
+  paragraphs,
+  plainEntry,
+  type Block,
+  type EmailStep,
+  type Field,
+  type Sequence,
+  type Step,
+} from '@ascenso/core';
 
 /** Ids that the scenario's sequences refer to. */
 export interface DemoIds {
@@ -88,12 +97,8 @@ export function welcome(ids: DemoIds): Sequence {
     footer(letters),
   ], { window: weekdays }); // prettier-ignore
   return {
-    name: 'Welcome and stitch guide',
-    trigger: { kind: 'list', list: ids.letters },
-    filter: null,
-    reentry: 'once',
-    list: ids.letters,
-    goal: null,
+    ...blankSequence('Welcome and stitch guide', ids.letters),
+    triggers: [{ kind: 'list', list: ids.letters, what: 'joined' }],
     steps: [
       delivery,
       wait(1, 'days'),
@@ -132,11 +137,9 @@ export function leftAtCheckout(ids: DemoIds): Sequence {
     where: [],
   };
   return {
-    name: 'Left at checkout',
-    trigger: { kind: 'event', event: 'checkout.started', where: [{ field: 'total', op: 'over', value: 10 }] },
-    filter: null,
-    reentry: 'after-leaving',
-    list: ids.letters,
+    ...blankSequence('Left at checkout', ids.letters),
+    triggers: [{ kind: 'event', event: 'checkout.started', where: [{ field: 'total', op: 'over', value: 10 }] }],
+    entry: { ...plainEntry, again: 'after-leaving' },
     goal: ordered,
     steps: [wait(1, 'hours'), still, wait(1, 'days'), help],
   };

@@ -77,6 +77,7 @@ export async function startApp(
       MIGRATIONS: path.join(root, 'server/drizzle'),
       SMTP_URL: `smtp://127.0.0.1:${ports.smtp}`,
       MAILBOX_URL: `http://127.0.0.1:${ports.mailbox}`,
+      WEBHOOK_HOSTS: `127.0.0.1:${ports.mailbox}`,
       MAILBOX_SMTP_PORT: String(ports.smtp),
       MAILBOX_HTTP_PORT: String(ports.mailbox),
       MAILBOX_FOLDER: path.join(folder, 'mailbox'),

@@ -15,6 +15,7 @@ const HOUR = 3_600_000;
 const world = useWorld();
 const names = ['order.placed', 'product.viewed', 'lesson.opened'];
 const lists: string[] = [];
+const segments: string[] = [];
 let facts: Map<string, Facts>;
 
 const text = fc.constantFrom(
@@ -80,7 +81,10 @@ const atom = fc.oneof(
   fc.record({
     kind: fc.constant('event' as const), event: fc.constantFrom(...names), done: fc.boolean(), since,
     where: fc.array(fieldTest(['total', 'ship.country', 'lines', 'gone.deep']), { maxLength: 2 }), times: fc.option(fc.constantFrom(2, 3), { nil: undefined }),
+    per: fc.option(fc.constantFrom('total', 'ship.country', 'gone'), { nil: undefined }),
   }),
+  fc.record({ kind: fc.constant('segment' as const), segment: fc.constantFrom(0, 1, 2), in: fc.boolean() }),
+  fc.record({ kind: fc.constant('points' as const), op: fc.constantFrom('over' as const, 'under' as const), value: fc.constantFrom(-5, 0, 10, 25.5, 1000) }),
 ); // prettier-ignore
 type Raw = { kind: string; of?: unknown };
 const condition = fc.letrec<{ tree: Raw }>((tie) => ({
@@ -96,6 +100,11 @@ const condition = fc.letrec<{ tree: Raw }>((tie) => ({
 function settle(raw: Raw): Condition {
   if (raw.kind === 'list')
     return { ...(raw as object), list: lists[(raw as unknown as { list: number }).list] ?? newId() } as Condition;
+  if (raw.kind === 'segment')
+    return {
+      ...(raw as object),
+      segment: segments[(raw as unknown as { segment: number }).segment] ?? newId(),
+    } as Condition;
   if (Array.isArray(raw.of)) return { kind: raw.kind, of: (raw.of as Raw[]).map(settle) } as Condition;
   if (raw.of) return { kind: 'not', of: settle(raw.of as Raw) };
   return JSON.parse(JSON.stringify(raw)) as Condition;
@@ -105,9 +114,19 @@ beforeAll(async () => {
   const { db } = world.connection;
   for (const name of ['A', 'B']) lists.push(await world.addList(world.ws, name));
   const zones = zoneNames.filter((z) => z.includes('/'));
-  const people = fc.sample(fc.record({ attributes, tags: fc.subarray(['teacher', 'kit-owner']), zone: fc.option(fc.constantFrom(...zones)) }), { numRuns: PEOPLE, seed: 1 }).map((p, i) => ({ ...p, id: newId(), email: `p${i}@readers.example` })); // prettier-ignore
-  await db.execute(sql`insert into people (workspace_id, id, email, attributes, tags, zone, created_at)
-    select ${world.ws}, n.id, n.email, n.attributes, array(select jsonb_array_elements_text(n.tags)), n.zone, 0 from jsonb_to_recordset(${batch(people)}) as n(id uuid, email text, attributes jsonb, tags jsonb, zone text)`);
+  const people = fc.sample(fc.record({ attributes, tags: fc.subarray(['teacher', 'kit-owner']), zone: fc.option(fc.constantFrom(...zones)), points: fc.constantFrom(0, 10, 11, 26, -6, 2000) }), { numRuns: PEOPLE, seed: 1 }).map((p, i) => ({ ...p, id: newId(), email: `p${i}@readers.example` })); // prettier-ignore
+  await db.execute(sql`insert into people (workspace_id, id, email, attributes, tags, zone, points, created_at)
+    select ${world.ws}, n.id, n.email, n.attributes, array(select jsonb_array_elements_text(n.tags)), n.zone, n.points, 0 from jsonb_to_recordset(${batch(people)}) as n(id uuid, email text, attributes jsonb, tags jsonb, zone text, points int)`);
+  for (const raw of fc.sample(
+    atom.filter((a) => a.kind !== 'segment'),
+    { numRuns: 2, seed: 3 },
+  )) {
+    const id = newId();
+    await db.execute(
+      sql`insert into segments (workspace_id, id, name, rule, created_at) values (${world.ws}, ${id}, ${id}, ${JSON.stringify(settle(raw))}::jsonb, 0)`,
+    );
+    segments.push(id);
+  }
   const memberships = people.flatMap((p, i) => lists.flatMap((list, k) => (i % (k + 2) ? [] : [{ p: p.id, list, state: ['confirmed', 'left', 'pending'][i % 3] }]))); // prettier-ignore
   await db.execute(
     sql`insert into memberships (workspace_id, person_id, list_id, state, at) select ${world.ws}, n.p, n.list, n.state, 0 from jsonb_to_recordset(${batch(memberships)}) as n(p uuid, list uuid, state text)`,
@@ -123,7 +142,8 @@ beforeAll(async () => {
   await db.execute(
     sql`insert into events (workspace_id, person_id, id, name, occurred_at, payload) select ${world.ws}, n.p, n.id, n.name, n.at, n.payload from jsonb_to_recordset(${batch(events)}) as n(p uuid, id uuid, name text, at bigint, payload jsonb)`,
   );
-  facts = await loadFacts(db, people.map((p) => ({ workspace_id: world.ws, visit_id: p.id, person_id: p.id, events: names, emails: false, links: false }))); // prettier-ignore
+  facts = await loadFacts(db, people.map((p) => ({ workspace_id: world.ws, visit_id: p.id, person_id: p.id, events: names, emails: false, links: false,
+          segments }))); // prettier-ignore
   expect(facts.size).toBe(PEOPLE);
 });
 
@@ -146,11 +166,26 @@ test(`the SQL of ${CONDITIONS} random conditions answers for ${PEOPLE} people as
     }
     const a = c as Atom;
     const both = [expected.length > 0, expected.length < PEOPLE] as const;
-    const kinds = [c.kind, ...(a.kind === 'attribute' ? [`attribute ${a.test.op}`] : [])];
+    const kinds = [
+      c.kind,
+      ...(a.kind === 'event' && a.per ? ['event per'] : []),
+      ...(a.kind === 'attribute' ? [`attribute ${a.test.op}`] : []),
+    ];
     for (const k of kinds) for (const [i, was] of both.entries()) if (was) note(k, i === 0);
   }
   // Whatever never came out both ways was not tested.
-  for (const what of ['all', 'any', 'not', 'tag', 'list', 'event', ...operators.map((o) => `attribute ${o}`)])
+  for (const what of [
+    'all',
+    'any',
+    'not',
+    'tag',
+    'list',
+    'event',
+    'event per',
+    'segment',
+    'points',
+    ...operators.map((o) => `attribute ${o}`),
+  ])
     expect([what, [...(seen.get(what) ?? [])].sort()]).toEqual([what, [false, true]]);
 });
 

@@ -158,7 +158,7 @@ describe('what a reader’s mail program calls', () => {
     await world.live({
       name: 'Repair finished',
       list: null,
-      trigger: { kind: 'event', event: 'repair.finished', where: [] },
+      triggers: [{ kind: 'event', event: 'repair.finished', where: [] }],
       steps: [emailStep('Your book is ready')],
     });
     await world.event({ type: 'repair.finished', subject: 'marta@readers.example' }).expect(202);
@@ -180,7 +180,7 @@ test('a file behind a button is fetched through the tracking door, handed out as
   const { body } = await own.post('/api/files').attach('file', guide, 'Five stitches.pdf').expect(200);
   await own.post('/api/files').attach('file', Buffer.from('<script>alert(1)</script>'), 'guide.pdf').expect(422);
   await world.live({
-    name: 'Guide', list: null, trigger: { kind: 'event', event: 'guide.asked', where: [] },
+    name: 'Guide', list: null, triggers: [{ kind: 'event', event: 'guide.asked', where: [] }],
     steps: [emailStep('Your guide', { address: `file:${body.id}` })],
   }); // prettier-ignore
   await world.event({ type: 'guide.asked', subject: 'paula@readers.example' }).expect(202);

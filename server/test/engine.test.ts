@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm';
-import { HOUR, type Sequence, type Step } from '@ascenso/core';
+import { HOUR, plainEntry, type Sequence, type Step } from '@ascenso/core';
 import request from 'supertest';
 import { describe, expect, test } from 'vitest';
 import { pendingChanges, publish } from '../src/api/publishing.ts';
@@ -30,7 +30,7 @@ async function sequenceOf(
   const id = await world.live({
     name: type,
     list: null,
-    trigger: { kind: 'event', event: type, where: [] },
+    triggers: [{ kind: 'event', event: type, where: [] }],
     steps,
     ...more,
   });
@@ -199,12 +199,12 @@ describe('what stops an email', () => {
       await world.live({
         name,
         list,
-        trigger: { kind: 'event', event: type, where: [] },
+        triggers: [{ kind: 'event', event: type, where: [] }],
         steps: [waitStep(1), emailStep(name)],
       });
     const who = address();
     await world.join(who);
-    const { setMembership } = await import('../src/intake/store.ts');
+    const { setMembership } = await import('../src/intake/changes.ts');
     const person = (await world.person(who))?.id as string;
     const now = await world.now();
     await world.connection.db.transaction((tx) => setMembership(tx, world.ws, person, other, 'confirmed', now));
@@ -274,7 +274,7 @@ describe('branches, tags and filters', () => {
     const action = (a: object): Step => ({ id: testId(), on: true, note: '', kind: 'action', action: a }) as Step;
     for (const [here, there] of [[ping, pong], [pong, ping]] as const)
       await world.live({
-        name: `On ${here}`, list: null, reentry: 'after-leaving', trigger: { kind: 'list', list: here },
+        name: `On ${here}`, list: null, entry: { ...plainEntry, again: 'after-leaving' }, triggers: [{ kind: 'list', list: here, what: 'joined' }],
         steps: [action({ type: 'leave-list', list: here }), action({ type: 'join-list', list: there }), emailStep('On the list')],
       }); // prettier-ignore
     const s = await sequenceOf([
@@ -298,7 +298,7 @@ describe('branches, tags and filters', () => {
 
   test('who does not pass the entry filter does not enter, and their page says why', async () => {
     const type = `kit.seen${++counter}`;
-    await world.live({ name: type, list: null, trigger: { kind: 'event', event: type, where: [] }, steps: [emailStep('Kit')], filter: { kind: 'attribute', test: { field: 'orders', op: 'over', value: 1 } } }); // prettier-ignore
+    await world.live({ name: type, list: null, triggers: [{ kind: 'event', event: type, where: [] }], steps: [emailStep('Kit')], filter: { kind: 'attribute', test: { field: 'orders', op: 'over', value: 1 } } }); // prettier-ignore
     const [new_, seasoned] = [address(), address()];
     await world.join(new_, { attributes: { orders: 1 } });
     await world.join(seasoned, { attributes: { orders: 2 } });
@@ -333,7 +333,7 @@ describe('branches, tags and filters', () => {
     await world.live({
       name: type,
       list: null,
-      trigger: { kind: 'event', event: type, where: [{ field: 'total', op: 'over', value: 25 }] },
+      triggers: [{ kind: 'event', event: type, where: [{ field: 'total', op: 'over', value: 25 }] }],
       steps: [emailStep('Left')],
     });
     const who = address();

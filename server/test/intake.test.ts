@@ -44,7 +44,7 @@ describe('events that are late, repeated, changed or early', () => {
     started = `checkout.started${who}`;
     await world.live({
       name: `After ${started}`,
-      trigger: { kind: 'event', event: started, where: [] },
+      triggers: [{ kind: 'event', event: started, where: [] }],
       goal: { kind: 'event', event: `order.placed${who}`, done: true, since: { kind: 'entry' }, where: [] },
       steps: [emailStep(`First ${who}`), waitStep(1), emailStep(`Second ${who}`)],
     });

@@ -2,6 +2,7 @@ import { sql } from 'drizzle-orm';
 import { agent as agentOf } from 'supertest';
 import { beforeAll, expect, test } from 'vitest';
 import { routeTable } from '../src/app/routes.ts';
+import { newId } from '../src/app/ids.ts';
 import { firstRow, rows } from '../src/db/rows.ts';
 import { emailStep, FRIDAY_NOON, owner, useWorld } from './support/world.ts';
 
@@ -36,6 +37,12 @@ const bodies: Record<string, () => object> = {
   }),
   'post /sequences/:id/publish': () => ({ revision: 0 }),
   'post /sequences/:id/status': () => ({ status: 'paused' }),
+  'post /sequences/:id/resume': () => ({ overdue: 'send' }),
+  'post /sequences/:id/people': () => ({ segment: ids.segment, count: 1000 }),
+  'post /segments': () => ({ name: 'Theirs', rule: { kind: 'tag', tag: 'theirs', has: true } }),
+  'put /segments/:id': () => ({ name: 'Taken over', rule: { kind: 'tag', tag: 'taken', has: true } }),
+  'delete /segments/:id': () => ({}),
+  'put /cap': () => ({ dailyCap: 1 }),
   'post /sequences/:id/steps/:step/test': () => ({ to: 'ada@elsewhere.example', person: ids.person, event: null }),
 };
 
@@ -44,6 +51,7 @@ const idFor = (path: string): string => {
   if (path.startsWith('/sequences/')) return ids.sequence as string;
   if (path.startsWith('/sends/')) return ids.send as string;
   if (path.startsWith('/senders/')) return ids.sender as string;
+  if (path.startsWith('/segments/')) return ids.segment as string;
   if (path.startsWith('/keys/')) return ids.key as string;
   throw new Error(`This test does not know whose id goes into ${path}: teach it.`);
 };
@@ -84,6 +92,10 @@ beforeAll(async () => {
   ids.send = (await one('sends'))?.id as string;
   ids.sender = (await one('senders'))?.id as string;
   ids.key = (await one('api_keys'))?.id as string;
+  ids.segment = newId();
+  await db.execute(
+    sql`insert into segments (workspace_id, id, name, rule, created_at) values (${world.ws}, ${ids.segment}, ${MARK}, '{"kind":"tag","tag":"x","has":true}', 0)`,
+  );
   expect(Object.values(ids).every(Boolean)).toBe(true);
 });
 
@@ -98,7 +110,10 @@ test('every route, called from another workspace with this one’s ids, shows no
     const name = `${method} ${path}`;
     const body = method === 'get' ? undefined : bodies[name];
     if (method !== 'get' && !body) throw new Error(`This test has no body for ${name}: give it one.`);
-    const address = `/api${path.replace(/:id\b/, () => idFor(path)).replace(':step', ids.step as string)}`;
+    const address = `/api${path
+      .replace(/:id\b/, () => idFor(path))
+      .replace(':step', ids.step as string)
+      .replace(':number', '1')}`;
     const answer = await other[method](address).send(body?.());
     const said = JSON.stringify(answer.body);
     expect(`${name}: ${said}`).not.toContain(MARK);
@@ -118,12 +133,21 @@ test('the same routes do show it to its own people: the walk above is not blind'
   await own.post('/api/session').send({ email: owner.email, password: owner.password }).expect(200);
   const shown: string[] = [];
   for (const { path } of routeTable.filter((r) => r.method === 'get' && !SHARED.test(r.path))) {
-    const address = `/api${path.replace(/:id\b/, () => idFor(path))}`;
+    const address = `/api${path.replace(/:id\b/, () => idFor(path)).replace(':number', '1')}`;
     const answer = await own.get(address).expect(200);
     if (JSON.stringify(answer.body).includes(MARK)) shown.push(path);
   }
   expect(shown).toEqual(
-    expect.arrayContaining(['/surroundings', '/people', '/people/:id', '/sequences', '/sequences/:id', '/sends/:id']),
+    expect.arrayContaining([
+      '/surroundings',
+      '/people',
+      '/people/:id',
+      '/sequences',
+      '/sequences/:id',
+      '/sequences/:id/versions/:number',
+      '/segments',
+      '/sends/:id',
+    ]),
   );
 });
 
@@ -148,7 +172,10 @@ test('a reviewer reads everything and changes nothing', async () => {
   await reviewer.get('/api/people').expect(200);
   // Asking how many people fit a condition is a question, whatever its method.
   for (const { method, path } of routeTable.filter((r) => r.method !== 'get' && r.path !== '/conditions/count')) {
-    const address = `/api${path.replace(/:id\b/, () => (SHARED.test(path) ? 'x' : idFor(path))).replace(':step', ids.step as string)}`;
+    const address = `/api${path
+      .replace(/:id\b/, () => (SHARED.test(path) ? 'x' : idFor(path)))
+      .replace(':step', ids.step as string)
+      .replace(':number', '1')}`;
     await reviewer[method](address)
       .send(bodies[`${method} ${path}`]?.() ?? { by: 'hour' })
       .expect(403);

@@ -1,4 +1,4 @@
-import { HOUR, rehearse, type Behaviour, type Facts, type Sequence, type Step } from '@ascenso/core';
+import { blankSequence, HOUR, rehearse, type Behaviour, type Facts, type Sequence, type Step } from '@ascenso/core';
 import request from 'supertest';
 import { expect, test } from 'vitest';
 import type { Crowd } from '../src/engine/mover.ts';
@@ -61,12 +61,12 @@ test.each(['Europe/Lisbon', 'America/New_York', 'Asia/Kathmandu', 'Australia/Lor
       const begun = await world.now();
       const email = `${behaviour.does}.${zone.replace(/\W/g, '').toLowerCase()}@readers.example`;
       const type = `begun.${behaviour.does}.${zone.replace(/\W/g, '').toLowerCase()}`;
-      const doc: Sequence = { name: type, trigger: { kind: 'event', event: type, where: [] }, filter: null, reentry: 'once', list: null, goal: null, steps }; // prettier-ignore
+      const doc: Sequence = { ...blankSequence(type, null), triggers: [{ kind: 'event', event: type, where: [] }], steps }; // prettier-ignore
       await world.live(doc);
       await world.join(email, { zone });
       const person = await world.person(email);
       const facts: Facts = {
-        person: { id: person?.id ?? '', email, mailStatus: 'ok', zone, zoneAssumed: false, attributes: {}, tags: [], lists: {} },
+        person: { id: person?.id ?? '', email, mailStatus: 'ok', zone, zoneAssumed: false, attributes: {}, tags: [], points: 0, lists: {} },
         events: [],
         emails: {},
       }; // prettier-ignore

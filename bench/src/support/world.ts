@@ -6,7 +6,7 @@ import { bootstrap } from '../../../server/src/bootstrap.ts';
 import { publish } from '../../../server/src/api/publishing.ts';
 import { newId } from '../../../server/src/app/ids.ts';
 import { connect, type Connection } from '../../../server/src/db/connect.ts';
-import type { Sequence, Step } from '@ascenso/core';
+import { blankSequence, type Sequence, type Step } from '@ascenso/core';
 
 export const NOW = Date.UTC(2026, 2, 6, 12);
 
@@ -46,12 +46,8 @@ export async function openWorld(): Promise<{ connection: Connection; ws: string;
 export async function live(connection: Connection, ws: string, steps: Step[]): Promise<string> {
   const id = newId();
   const draft: Sequence = {
-    name: 'Measured',
-    trigger: { kind: 'event', event: 'kit.bought', where: [] },
-    reentry: 'once',
-    filter: null,
-    list: null,
-    goal: null,
+    ...blankSequence('Measured', null),
+    triggers: [{ kind: 'event', event: 'kit.bought', where: [] }],
     steps,
   };
   await connection.db.execute(

@@ -43,6 +43,8 @@ export const atomSchema = z.discriminatedUnion('kind', [
     done: z.boolean(),
     /** How often it has to have happened; once where it is absent. */
     times: z.int().min(2).max(999).optional(),
+    /** Field of the payload that has to be the same each time: one product looked at twice, not two of them once. */
+    per: z.string().max(120).optional(),
     since: sinceSchema,
     where: z.array(fieldTestSchema).max(10),
   }),
@@ -54,6 +56,8 @@ export const atomSchema = z.discriminatedUnion('kind', [
     link: z.string().max(2000).optional(),
     did: z.boolean(),
   }),
+  z.object({ kind: z.literal('segment'), segment: z.string(), in: z.boolean() }),
+  z.object({ kind: z.literal('points'), op: z.enum(['over', 'under']), value: z.number() }),
 ]);
 export type Atom = z.infer<typeof atomSchema>;
 
@@ -178,7 +182,15 @@ export function matchingEvent(atom: Extract<Atom, { kind: 'event' }>, asking: As
       e.at <= asking.now &&
       atom.where.every((t) => testField(t, readPath(e.payload, t.field))),
   );
-  return fitting[(atom.times ?? 1) - 1];
+  const times = atom.times ?? 1;
+  if (atom.per === undefined) return fitting[times - 1];
+  const counts = new Map<string, number>();
+  return fitting.find((e) => {
+    const value = textOf(readPath(e.payload, atom.per ?? ''));
+    if (value === '' || value === 'undefined' || value === 'null') return false;
+    counts.set(value, (counts.get(value) ?? 0) + 1);
+    return counts.get(value) === times;
+  });
 }
 
 /** Answers a condition for one person. Unknown fields count as missing; nothing throws. */
@@ -199,6 +211,12 @@ export function evaluate(condition: Condition, asking: Asking): boolean {
       return (person.lists[condition.list] === 'confirmed') === condition.on;
     case 'event':
       return (matchingEvent(condition, asking) !== undefined) === condition.done;
+    case 'points':
+      return condition.op === 'over' ? person.points > condition.value : person.points < condition.value;
+    case 'segment': {
+      const rule = asking.facts.segments?.[condition.segment];
+      return (rule !== undefined && evaluate(rule, asking)) === condition.in;
+    }
     case 'email': {
       const email = emails[condition.step];
       const clicked = condition.link === undefined ? email?.clickedAt : email?.links?.[condition.link];

@@ -10,9 +10,12 @@ export interface Names {
   event: (name: string) => string;
   step: (id: string) => string;
   file: (id: string) => string;
+  segment: (id: string) => string;
+  sequence: (id: string) => string;
 }
 
-export const plainNames: Names = { list: (id) => id, event: (n) => n, step: (id) => id, file: (id) => id };
+const same = (id: string) => id;
+export const plainNames: Names = { list: same, event: same, step: same, file: same, segment: same, sequence: same };
 
 const label = (field: string) => field.replaceAll('_', ' ').replaceAll('.', ' ');
 
@@ -67,10 +70,15 @@ function describeAtom(atom: Atom, names: Names): string {
       const file = atom.event === FILE_EVENT ? atom.where.find((t) => t.field === 'file' && t.op === 'is') : undefined;
       if (file && atom.where.length === 1 && atom.times === undefined)
         return `${atom.done ? 'downloaded' : 'did not download'} “${names.file(String(file.value))}” ${describeSince(atom.since, names)}`;
-      const often = atom.times ? ` ${atom.times} times or more` : '';
+      const same = atom.per ? ` for the same ${label(atom.per)}` : '';
+      const often = atom.times ? ` ${atom.times} times or more${same}` : '';
       const where = atom.where.length ? ` with ${atom.where.map(describeTest).join(' and ')}` : '';
       return `${atom.done ? 'did' : 'did not do'} “${names.event(atom.event)}”${often}${where} ${describeSince(atom.since, names)}`;
     }
+    case 'segment':
+      return `is ${atom.in ? '' : 'not '}in the segment “${names.segment(atom.segment)}”`;
+    case 'points':
+      return `has ${atom.op} ${atom.value} points`;
     case 'email':
       if (atom.what === 'opened') return `${atom.did ? 'opened' : 'did not open'} “${names.step(atom.step)}”`;
       return `${atom.did ? 'clicked' : 'did not click'} ${atom.link === undefined ? '' : `“${names.file(atom.link.replace(/^file:/, ''))}” `}in “${names.step(atom.step)}”`;

@@ -1,3 +1,5 @@
+import type { Condition } from './conditions.ts';
+
 /** Value of an attribute or of a payload field. Dates are ISO 8601 text; lists hold text. */
 export type Value = string | number | boolean | readonly string[] | null;
 
@@ -13,6 +15,7 @@ export interface PersonFacts {
   zoneAssumed: boolean;
   attributes: Readonly<Record<string, Value>>;
   tags: readonly string[];
+  points: number;
   /** List id to the state of membership. */
   lists: Readonly<Record<string, MembershipState>>;
 }
@@ -33,12 +36,26 @@ export interface EmailFact {
   links?: Readonly<Record<string, number>>;
 }
 
+/** What decides whether an email has to give way. */
+export interface Mailing {
+  /** Marketing emails to one person on one local day, at most; null for no cap. */
+  cap: number | null;
+  /** How many they have been given, by local day (days since 1970 in their zone). */
+  given: Readonly<Record<number, number>>;
+  /** Emails that other live sequences are about to send them: when (epoch ms), and the sequence's priority, 1 first. */
+  others: readonly { at: number; priority: number; sequence: string }[];
+}
+
 /**
  * All that a decision about one person can look at. `needs(version)` says which events must be here; the server
  * loads them, a rehearsal makes them up.
  */
 export interface Facts {
   person: PersonFacts;
+  /** Rules of the workspace's segments that are asked for, by id. A segment that is gone has nobody in it. */
+  segments?: Readonly<Record<string, Condition>>;
+  /** What else mails this person; absent where no cap is set and nothing has priority. */
+  mailing?: Mailing;
   events: readonly EventFact[];
   /** By step id of this sequence. */
   emails: Readonly<Record<string, EmailFact>>;

@@ -1,4 +1,4 @@
-export type { EmailFact, EventFact, Facts, MailStatus, MembershipState, PersonFacts, Value } from './facts.ts';
+export type { EmailFact, EventFact, Facts, Mailing, MailStatus, MembershipState, PersonFacts, Value } from './facts.ts';
 export {
   atomsOf,
   conditionSchema,

@@ -23,12 +23,16 @@ export interface Finding {
 /** What checks know beside the draft itself. */
 export interface CheckContext {
   style: HouseStyle;
-  /** Fields that exist, by their first word: attribute keys, payload fields of the trigger's event, sender fields. */
+  /** Fields that exist, by their first word: attribute keys, payload fields of the triggers' events, sender fields. */
   fields: { subscriber: readonly string[]; event: readonly string[]; sender: readonly string[] };
   senders: readonly { id: string; isDefault: boolean; untouched: boolean }[];
   files: readonly string[];
   /** Ids of the lists there are. */
   lists: readonly string[];
+  segments: readonly string[];
+  /** The sequence itself, where it has been saved, and the others with those that they start. */
+  self: string | null;
+  sequences: readonly { id: string; name: string; starts: readonly string[] }[];
   /** Bytes of the compiled HTML by step id, where known. */
   bytes: Readonly<Record<string, number>>;
 }

@@ -4,14 +4,15 @@ import { missingFallback, unknownField } from './fields.ts';
 import { noUnsubscribe } from './footer.ts';
 import { missingAlt } from './images.ts';
 import { deadLink } from './links.ts';
-import { askedTooSoon, neverReached, unfinished } from './plan.ts';
+import { askedTooSoon, neverReached } from './plan.ts';
 import { defaultSender } from './sender.ts';
 import { noSubject } from './subject.ts';
+import { startsInACircle, startsOf, unfinished } from './unfinished.ts';
 import { tooHeavy } from './weight.ts';
 
 /** All checks, in the order in which their findings are told. */
 export const checks: readonly Check[] = [
-  unfinished, noSubject, unknownField, deadLink, noUnsubscribe, askedTooSoon, defaultSender, missingFallback, missingAlt, neverReached, tooHeavy,
+  unfinished, startsInACircle, noSubject, unknownField, deadLink, noUnsubscribe, askedTooSoon, defaultSender, missingFallback, missingAlt, neverReached, tooHeavy,
 ]; // prettier-ignore
 
 /** Every finding of every check: errors first. */
@@ -21,3 +22,4 @@ export function runChecks(sequence: Sequence, context: CheckContext): Finding[] 
 }
 
 export type { Check, CheckContext, Finding, FindingPlace } from './check.ts';
+export { startsOf };

@@ -6,6 +6,7 @@ import {
   enter,
   findStep,
   prepare,
+  type Effect,
   type EmailStep,
   type Sequence,
   type TraceEntry,
@@ -71,6 +72,27 @@ function reactions(step: EmailStep, at: number, behaviour: Behaviour): Coming[] 
   ];
 }
 
+type Rehearsed = { -readonly [K in keyof Facts['person']]: Facts['person'][K] };
+
+/** What an effect changes about the person. What it does to the world outside is only told. */
+function change(person: Rehearsed, effect: Effect): void {
+  switch (effect.kind) {
+    case 'list':
+      person.lists = { ...person.lists, [effect.list]: effect.state };
+      break;
+    case 'set':
+      person.attributes = { ...person.attributes, [effect.key]: effect.value };
+      break;
+    case 'points':
+      person.points += effect.points;
+      break;
+    case 'tag': {
+      const others = person.tags.filter((t) => t !== effect.tag);
+      person.tags = effect.add ? [...others, effect.tag] : others;
+    }
+  }
+}
+
 /**
  * Lets one person live through a sequence as it stands, by the same `advance` that the server calls: exact moments,
  * what is held or passed over and why, and the way they take. Nothing is sent and nothing is kept.
@@ -82,8 +104,14 @@ export function rehearse(request: RehearsalRequest): Rehearsal {
   const path = new Set<string>();
   const events = [...request.facts.events];
   const emails: Record<string, EmailFact> = {};
-  const person = { ...request.facts.person, tags: [...request.facts.person.tags] };
-  const factsNow = (): Facts => ({ person, events: [...events].sort((a, b) => a.at - b.at), emails });
+  const person: Rehearsed = { ...request.facts.person };
+  const { segments } = request.facts;
+  const factsNow = (): Facts => ({
+    person,
+    ...(segments ? { segments } : {}),
+    events: [...events].sort((a, b) => a.at - b.at),
+    emails,
+  });
   if (sequence.filter && !evaluate(sequence.filter, { facts: factsNow(), now: at, enteredAt: at, stepTimes: {} })) {
     moments.push({ at, kind: 'decided', entry: { at, step: null, code: 'not-entered', data: {} } });
     return { moments, path: [], endsAt: null, entered: false, cut: false };
@@ -126,21 +154,9 @@ export function rehearse(request: RehearsalRequest): Rehearsal {
       moments.push({ at: entry.at, kind: 'decided', entry });
     }
     for (const effect of done.effects) {
-      if (effect.kind === 'list') {
-        person.lists = { ...person.lists, [effect.list]: effect.state };
-        continue;
-      }
-      if (effect.kind === 'set') {
-        person.attributes = { ...person.attributes, [effect.key]: effect.value };
-        continue;
-      }
-      if (effect.kind === 'tag') {
-        const others = person.tags.filter((t) => t !== effect.tag);
-        person.tags = effect.add ? [...others, effect.tag] : others;
-        continue;
-      }
-      const step = findStep(sequence, effect.step)?.step;
-      if (step?.kind !== 'email') continue;
+      change(person, effect);
+      const step = effect.kind === 'send' ? findStep(sequence, effect.step)?.step : undefined;
+      if (effect.kind !== 'send' || step?.kind !== 'email') continue;
       emails[step.id] = { sentAt: effect.dueAt, openedAt: null, clickedAt: null };
       moments.push({ at: effect.dueAt, kind: 'email', step: step.id });
       coming.push(...reactions(step, effect.dueAt, request.emails[step.id] ?? usually));

@@ -7,46 +7,13 @@ import {
   type Condition,
   type Facts,
 } from '../audience/index.ts';
-import { addPeriod, daysFromDate, HOUR, nextDayOfYear, nextInWindow, nextWeekday, zoneOf } from '../time/index.ts';
-import type {
-  ActionStep,
-  EmailStep,
-  Sequence,
-  SplitArm,
-  SplitStep,
-  Step,
-  UntilStep,
-  WaitAt,
-  WaitStep,
-} from './schema.ts';
+import { addPeriod, daysFromDate, HOUR, nextDayOfYear, nextWeekday, zoneOf } from '../time/index.ts';
+import { doAction } from './do-action.ts';
+import { doEmail, mailBar } from './do-email.ts';
+import type { SplitArm, SplitStep, Step, UntilStep, WaitAt, WaitStep } from './schema.ts';
 import type { TraceEntry } from './trace.ts';
-import { indexSteps, nextStep, type Visited } from './tree.ts';
-
-/** One person's passage through one sequence. Instants are epoch ms. */
-export interface Visit {
-  id: string;
-  sequence: string;
-  version: number;
-  /** Step where the visit stands, or null when it has ended. */
-  step: string | null;
-  status: 'active' | 'done';
-  enteredAt: number;
-  arrivedAt: number;
-  dueAt: number;
-  /** True while an email is held for its window: the wait for it has been reckoned. */
-  held: boolean;
-  /** Decided moments of steps passed, by step id. */
-  stepTimes: Record<string, number>;
-  /** Payload of the event that started it. */
-  entry: Record<string, unknown>;
-}
-
-/** What the world must do. The key (visit, step, kind) makes each happen once. */
-export type Effect =
-  | { kind: 'send'; step: string; dueAt: number }
-  | { kind: 'tag'; step: string; tag: string; add: boolean }
-  | { kind: 'list'; step: string; list: string; state: 'confirmed' | 'left'; at: number }
-  | { kind: 'set'; step: string; key: string; value: string | number | boolean | null };
+import { nextStep, type Visited } from './tree.ts';
+import { tell, type Effect, type Outcome, type Runnable, type Visit, type Walk } from './visit.ts';
 
 export interface Advanced {
   visit: Visit;
@@ -54,75 +21,8 @@ export interface Advanced {
   trace: TraceEntry[];
 }
 
-/** A version made ready for many calls of `advance`. */
-export interface Runnable {
-  sequence: Sequence;
-  steps: Map<string, Visited>;
-}
-
-export function prepare(sequence: Sequence): Runnable {
-  return { sequence, steps: indexSteps(sequence) };
-}
-
 /** More than this late, and the moment itself counts again rather than the one that was planned. */
 const LATE = HOUR;
-
-/** Why a person may not be mailed by this sequence, or null when they may. */
-export function mailBar(
-  sequence: Sequence,
-  facts: Facts,
-): 'bounced' | 'complained' | 'unsubscribed' | 'left-list' | null {
-  const { mailStatus, lists } = facts.person;
-  if (mailStatus === 'bounced') return 'bounced';
-  if (sequence.list === null) return null;
-  if (mailStatus !== 'ok') return mailStatus;
-  return lists[sequence.list] === 'confirmed' ? null : 'left-list';
-}
-
-interface Walk {
-  visit: Visit;
-  now: number;
-  effects: Effect[];
-  trace: TraceEntry[];
-  asking: Asking;
-  facts: Facts;
-  run: Runnable;
-}
-
-/** Either the visit stops here until `dueAt`, or goes on to the next step. */
-type Outcome = { stop: number } | { next: Step | null };
-
-function doEmail(w: Walk, step: EmailStep, on: Step | null): Outcome {
-  const { visit, now } = w;
-  const zone = zoneOf(w.facts.person.zone);
-  // A step that was moved ahead of a person who has passed it: never twice in one visit.
-  if (visit.stepTimes[step.id] !== undefined) {
-    w.trace.push({ at: now, step: step.id, code: 'email-repeat', data: {} });
-    return { next: on };
-  }
-  if (step.forWhom && !evaluate(step.forWhom, w.asking)) {
-    w.trace.push({ at: now, step: step.id, code: 'email-skipped', data: {} });
-    return { next: on };
-  }
-  if (step.window && !visit.held) {
-    const opens = nextInWindow(zone, step.window, now);
-    if (opens > now) {
-      visit.held = true;
-      w.trace.push({
-        at: now,
-        step: step.id,
-        code: 'email-held',
-        data: { until: opens, zone: zone.name, assumed: w.facts.person.zoneAssumed },
-      });
-      return { stop: opens };
-    }
-  }
-  w.effects.push({ kind: 'send', step: step.id, dueAt: now });
-  w.trace.push({ at: now, step: step.id, code: 'email-sent', data: {} });
-  if (step.thenTag) w.effects.push({ kind: 'tag', step: step.id, tag: step.thenTag, add: true });
-  visit.stepTimes[step.id] = now;
-  return { next: on };
-}
 
 /** The moment of the calendar that a wait ends at, or null when there is none: the date is not known. */
 function calendarMoment(w: Walk, at: WaitAt): number | null {
@@ -192,7 +92,8 @@ export function splitArm(step: SplitStep, person: string): SplitArm {
 
 function doUntil(w: Walk, step: UntilStep, on: Step | null): Outcome {
   const [happened, not] = step.arms;
-  if (evaluate(step.condition, w.asking)) {
+  const chosen = w.run.choose?.(step);
+  if (chosen === undefined ? evaluate(step.condition, w.asking) : chosen === happened.id) {
     w.trace.push({
       at: w.now,
       step: step.id,
@@ -211,40 +112,11 @@ function doUntil(w: Walk, step: UntilStep, on: Step | null): Outcome {
   return { next: not.steps[0] ?? on };
 }
 
-function doAction(w: Walk, step: ActionStep): void {
-  const { action } = step;
-  const tell = (code: TraceEntry['code'], data: TraceEntry['data']) =>
-    w.trace.push({ at: w.now, step: step.id, code, data });
-  switch (action.type) {
-    case 'add-tag':
-    case 'remove-tag': {
-      const add = action.type === 'add-tag';
-      w.effects.push({ kind: 'tag', step: step.id, tag: action.tag, add });
-      return void tell(add ? 'tag-added' : 'tag-removed', { tag: action.tag });
-    }
-    case 'join-list':
-    case 'leave-list': {
-      const joins = action.type === 'join-list';
-      w.effects.push({
-        kind: 'list',
-        step: step.id,
-        list: action.list,
-        state: joins ? 'confirmed' : 'left',
-        at: w.now,
-      });
-      return void tell(joins ? 'list-joined' : 'list-left', { list: action.list });
-    }
-    case 'set-attribute':
-      w.effects.push({ kind: 'set', step: step.id, key: action.key, value: action.value });
-      return void tell('attribute-set', { key: action.key, value: action.value ?? '' });
-  }
-}
-
 function doStep(w: Walk, visited: Visited): Outcome {
   const { step } = visited;
   const on = nextStep(visited);
   if (!step.on) {
-    w.trace.push({ at: w.now, step: step.id, code: 'step-off', data: {} });
+    tell(w, step.id, 'step-off');
     return { next: on };
   }
   switch (step.kind) {
@@ -256,11 +128,13 @@ function doStep(w: Walk, visited: Visited): Outcome {
       doAction(w, step);
       return { next: on };
     case 'leave':
-      w.trace.push({ at: w.now, step: step.id, code: 'left-by-step', data: {} });
+      tell(w, step.id, 'left-by-step');
       return { next: null };
     case 'branch': {
-      const index = step.arms.findIndex((a) => a.condition === null || evaluate(a.condition, w.asking));
-      const arm = step.arms[index];
+      const chosen = w.run.choose?.(step);
+      const arm = step.arms.find((a) =>
+        chosen === undefined ? a.condition === null || evaluate(a.condition, w.asking) : a.id === chosen,
+      );
       // The fact behind the answer: of the arm taken, or, on "otherwise", of the first arm that was not.
       const condition = arm?.condition ?? step.arms[0]?.condition;
       w.trace.push({
@@ -272,7 +146,8 @@ function doStep(w: Walk, visited: Visited): Outcome {
       return { next: arm?.steps[0] ?? on };
     }
     case 'split': {
-      const arm = splitArm(step, w.facts.person.id);
+      const chosen = w.run.choose?.(step);
+      const arm = step.arms.find((a) => a.id === chosen) ?? splitArm(step, w.facts.person.id);
       w.trace.push({ at: w.now, step: step.id, code: 'split-taken', data: { arm: arm.id } });
       return { next: arm.steps[0] ?? on };
     }
@@ -357,20 +232,4 @@ export function advance(before: Visit, run: Runnable, facts: Facts, clock: numbe
     finish(visit);
   }
   return { visit, effects: w.effects, trace: w.trace };
-}
-
-/** A new visit, standing before the first step and due at once. */
-export function enter(
-  id: string,
-  sequence: string,
-  version: number,
-  run: Runnable,
-  at: number,
-  entry: Record<string, unknown>,
-): Visit {
-  const first = run.sequence.steps[0];
-  return {
-    id, sequence, version, step: first?.id ?? null, status: first ? 'active' : 'done',
-    enteredAt: at, arrivedAt: at, dueAt: at, held: false, stepTimes: {}, entry,
-  }; // prettier-ignore
 }

@@ -1,5 +1,5 @@
 import { blockKinds } from '../email/index.ts';
-import type { EmailStep, Sequence, Step, StepKind } from './schema.ts';
+import type { CapRules, EmailStep, EntryRules, Sequence, Step, StepKind } from './schema.ts';
 
 /** A new email step with a text, a button and the footer, ready to be written in. */
 export function blankEmail(newId: () => string, name = 'New email'): EmailStep {
@@ -58,15 +58,20 @@ export function blankStep(kind: StepKind, newId: () => string): Step {
   }
 }
 
+/** What a sequence begins with: everyone once, nobody held out, an ordinary place in the queue. */
+export const plainEntry: EntryRules = { again: 'once', days: 30, key: '', holdout: 0 };
+export const plainCap: CapRules = { exempt: false, priority: 3, yields: 'later' };
+
 /** A new sequence without steps. */
 export function blankSequence(name: string, list: string | null): Sequence {
   return {
     name,
-    trigger: { kind: 'list', list: list ?? '' },
+    triggers: [{ kind: 'list', list: '', what: 'joined' }],
     filter: null,
-    reentry: 'once',
+    entry: plainEntry,
     list,
     goal: null,
+    cap: plainCap,
     steps: [],
   };
 }

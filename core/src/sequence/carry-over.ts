@@ -1,8 +1,9 @@
 import { addPeriod, zoneOf } from '../time/index.ts';
-import type { Visit } from './advance.ts';
+
 import type { Sequence, Step } from './schema.ts';
 import type { TraceEntry } from './trace.ts';
 import { findStep, nextStep, type Visited } from './tree.ts';
+import type { Visit } from './visit.ts';
 
 const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
 

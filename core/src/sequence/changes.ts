@@ -2,7 +2,7 @@ import { describe, type Names } from '../audience/index.ts';
 import { blockKinds, type Block } from '../email/index.ts';
 import { periodWords } from '../time/index.ts';
 import type { Command } from './commands.ts';
-import { armLabel, stepWords, triggerWords, windowWords } from './describe.ts';
+import { armLabel, capWords, entryWords, stepWords, triggersWords, windowWords } from './describe.ts';
 import { difference } from './difference.ts';
 import type { EmailStep, Sequence, Step } from './schema.ts';
 import { armsOf, findStep, walk } from './tree.ts';
@@ -23,8 +23,8 @@ function sequenceWords(c: Extract<Command, { type: 'set' }>, before: Sequence, a
   switch (c.field) {
     case 'name':
       return became('Name', quoted(before.name), quoted(after.name));
-    case 'trigger':
-      return became('Starts', triggerWords(before.trigger, names), triggerWords(after.trigger, names));
+    case 'triggers':
+      return became('Starts', triggersWords(before.triggers, names), triggersWords(after.triggers, names));
     case 'filter':
       return became('Who may enter', condition(before, 'filter'), condition(after, 'filter'));
     case 'goal':
@@ -33,10 +33,10 @@ function sequenceWords(c: Extract<Command, { type: 'set' }>, before: Sequence, a
       const list = (s: Sequence) => (s.list === null ? 'service mail' : quoted(names.list(s.list)));
       return became('Mails under', list(before), list(after));
     }
-    case 'reentry': {
-      const again = (s: Sequence) => (s.reentry === 'once' ? 'once ever' : 'again after leaving');
-      return became('The same person enters', again(before), again(after));
-    }
+    case 'entry':
+      return became('The same person enters', entryWords(before.entry), entryWords(after.entry));
+    case 'cap':
+      return became('Beside other sequences', capWords(before.cap), capWords(after.cap));
   }
 }
 

@@ -4,6 +4,7 @@ import { blockSchema, type Block } from '../email/index.ts';
 import {
   MAX_ARMS,
   sequenceSchema,
+  settingNames,
   stepSchema,
   weightSchema,
   type Arm,
@@ -26,7 +27,7 @@ const placeSchema = z.object({ arm: z.string().nullable(), index: z.int().min(0)
 export const commandSchema = z.discriminatedUnion('type', [
   z.object({
     type: z.literal('set'),
-    field: z.enum(['name', 'trigger', 'filter', 'reentry', 'list', 'goal']),
+    field: z.enum(settingNames),
     value: z.unknown(),
   }),
   z.object({ type: z.literal('step.insert'), place: placeSchema, step: stepSchema }),

@@ -1,20 +1,65 @@
 import { describe, describeTest, type Names } from '../audience/index.ts';
-import { daysWords, minuteWords, MONTHS, periodWords, type SendWindow } from '../time/index.ts';
-import type { Action, Arm, BranchStep, Step, Trigger, WaitAt } from './schema.ts';
+import { daysWords, minuteWords, MONTHS, periodWords, placeWords, type SendWindow } from '../time/index.ts';
+import type { Action, Arm, BranchStep, CapRules, EntryRules, Step, WaitAt } from './schema.ts';
+import type { Trigger } from './triggers.ts';
 
+const UNCHOSEN = 'Choose what starts it';
+
+/** "When someone joins “Letters”", "21 days before “renews on”, 9:00". */
 export function triggerWords(trigger: Trigger, names: Names): string {
-  if (trigger.kind === 'list')
-    return trigger.list ? `When someone confirms “${names.list(trigger.list)}”` : 'Choose what starts it';
-  const where = trigger.where.length ? ` with ${trigger.where.map(describeTest).join(' and ')}` : '';
-  return trigger.event ? `When “${names.event(trigger.event)}” happens${where}` : 'Choose what starts it';
+  switch (trigger.kind) {
+    case 'list':
+      if (!trigger.list) return UNCHOSEN;
+      return `When someone ${trigger.what === 'joined' ? 'confirms' : 'leaves'} “${names.list(trigger.list)}”`;
+    case 'tag':
+      return trigger.tag ? `When the tag “${trigger.tag}” is ${trigger.what}` : UNCHOSEN;
+    case 'attribute':
+      return trigger.test.field ? `When ${describeTest(trigger.test).replace(' is ', ' becomes ')}` : UNCHOSEN;
+    case 'event': {
+      const where = trigger.where.length ? ` with ${trigger.where.map(describeTest).join(' and ')}` : '';
+      return trigger.event ? `When “${names.event(trigger.event)}” happens${where}` : UNCHOSEN;
+    }
+    case 'date': {
+      if (!trigger.attribute) return UNCHOSEN;
+      const at = { kind: 'date' as const, field: `subscriber.${trigger.attribute}`, passed: 'leave' as const };
+      return `${waitAtWords({ ...at, days: trigger.days, minute: trigger.minute })}${trigger.yearly ? ', every year' : ''}`;
+    }
+    case 'segment':
+      return trigger.segment ? `When someone enters the segment “${names.segment(trigger.segment)}”` : UNCHOSEN;
+    case 'reading':
+      return `When someone ${trigger.what === 'opened' ? 'opens' : 'clicks in'} an email`;
+    case 'quiet': {
+      if (trigger.what === 'event' && !trigger.event) return UNCHOSEN;
+      const did = trigger.what === 'event' ? `“${names.event(trigger.event)}”` : trigger.what === 'opened' ? 'opening an email' : 'a click'; // prettier-ignore
+      return `After ${periodWords(trigger.days, 'days')} without ${did}`;
+    }
+    case 'hand':
+      return 'By hand';
+  }
 }
+
+/** All that can start a sequence, as one line. */
+export const triggersWords = (triggers: readonly Trigger[], names: Names): string =>
+  triggers.map((t, i) => (i === 0 ? triggerWords(t, names) : triggerWords(t, names).replace(/^./, (c) => c.toLowerCase()))).join(', or '); // prettier-ignore
+
+/** "Once ever", "again after 30 days, one for each “cart_id”, 10% held out". */
+export function entryWords({ again, days, key, holdout }: EntryRules): string {
+  const often = { once: 'once ever', 'after-leaving': 'again after leaving', 'after-days': `again after ${periodWords(days, 'days')}` }[again]; // prettier-ignore
+  return [often, ...(key ? [`one for each “${key}”`] : []), ...(holdout > 0 ? [`${holdout}% held out`] : [])].join(
+    ', ',
+  );
+}
+
+/** "Priority 3, gives way to a later day", "priority 1, outside the daily cap". */
+export const capWords = ({ exempt, priority, yields }: CapRules): string =>
+  `priority ${priority}, ${exempt ? 'outside the daily cap' : yields === 'later' ? 'gives way to a later day' : 'is left out when it gives way'}`;
 
 /** "Mon to Fri, 8:00 to 18:00", "any day, any hour". */
 export function windowWords(window: SendWindow | null): string {
   if (!window) return 'any day, any hour';
   const hours =
     window.from === 0 && window.to === 1440 ? 'any hour' : `${minuteWords(window.from)} to ${minuteWords(window.to)}`;
-  return `${daysWords(window.days)}, ${hours}`;
+  return `${daysWords(window.days)}, ${hours}${window.zone ? ` in ${placeWords(window.zone)}` : ''}`;
 }
 
 /** A moment of the calendar: "Thu, 19:00", "14 February, 9:00", "21 days before “renews on”, 9:00". */
@@ -79,6 +124,15 @@ export function actionWords(action: Action, names: Names): string {
       const key = action.key.replaceAll('_', ' ') || '…';
       return action.value === null ? `Take the value for ${key} away` : `Set ${key} to “${action.value}”`;
     }
+    case 'add-points':
+      return `${action.points < 0 ? 'Take away' : 'Add'} ${periodWords(Math.abs(action.points), 'points')}`;
+    case 'start-sequence':
+    case 'stop-sequence':
+      return `${action.type === 'start-sequence' ? 'Start' : 'Stop'} “${action.sequence ? names.sequence(action.sequence) : '…'}”`;
+    case 'tell-team':
+      return `Tell ${action.to || '…'}`;
+    case 'call-webhook':
+      return `Call ${action.url.replace(/^https?:\/\//, '') || '…'}`;
   }
 }
 

@@ -1,6 +1,6 @@
 import type { Block } from '../email/index.ts';
 import { applyCommands, completed, structuredCloneJson, type Command } from './commands.ts';
-import type { EmailStep, Sequence, Step } from './schema.ts';
+import { settingNames, type EmailStep, type Sequence, type Step } from './schema.ts';
 import { armsOf, findStep, walk } from './tree.ts';
 
 const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
@@ -78,7 +78,7 @@ export function difference(old: Sequence, now: Sequence): Command[] {
     out.push(...commands);
     work = applyCommands(work, commands).doc;
   };
-  for (const field of ['name', 'trigger', 'filter', 'reentry', 'list', 'goal'] as const)
+  for (const field of settingNames)
     if (!same(before[field], after[field])) emit({ type: 'set', field, value: after[field] });
   // In reading order: when a step is looked at, everything before it stands where it belongs.
   for (const { step, place } of walk(after)) {

@@ -1,13 +1,19 @@
 export {
+  capSchema,
+  entrySchema,
   MAX_ARMS,
+  MAX_TRIGGERS,
   actionSchema,
   sequenceSchema,
+  settingNames,
   stepSchema,
-  triggerSchema,
   type Action,
   type ActionStep,
   type Arm,
   type BranchStep,
+  type CapRules,
+  type EntryRules,
+  type SettingName,
   type SplitStep,
   type UntilStep,
   type EmailStep,
@@ -15,7 +21,6 @@ export {
   type Sequence,
   type Step,
   type StepKind,
-  type Trigger,
   type WaitAt,
   type WaitStep,
 } from './schema.ts';
@@ -32,16 +37,20 @@ export {
   type Visited,
 } from './tree.ts';
 export {
-  advance,
-  enter,
-  goalReached,
-  mailBar,
-  prepare,
-  type Advanced,
-  type Effect,
-  type Runnable,
-  type Visit,
-} from './advance.ts';
+  dateMoments,
+  isSwept,
+  quietMoment,
+  startedBy,
+  startingEvents,
+  triggerSchema,
+  type Happening,
+  type SweptTrigger,
+  type Trigger,
+  type TriggerOf,
+} from './triggers.ts';
+export { advance, goalReached, type Advanced } from './advance.ts';
+export { localDay, mailBar } from './do-email.ts';
+export { enter, nextEmailAt, prepare, type Effect, type Runnable, type Visit } from './visit.ts';
 export { conditionsOf, needs, type Needs } from './needs.ts';
 export { traceCodes, traceSentence, type TraceCode, type TraceEntry, type TraceNames } from './trace.ts';
 export { dayWords, reaches, type Reach } from './timing.ts';
@@ -55,9 +64,21 @@ export {
   type Command,
   type LogEntry,
 } from './commands.ts';
-export { blankEmail, blankSequence, blankStep } from './blank.ts';
-export { armLabel, armWords, branchWords, stepWords, triggerWords, windowWords } from './describe.ts';
+export { blankEmail, blankSequence, blankStep, plainCap, plainEntry } from './blank.ts';
+export {
+  actionWords,
+  armLabel,
+  armWords,
+  branchWords,
+  capWords,
+  entryWords,
+  stepWords,
+  triggersWords,
+  triggerWords,
+  windowWords,
+} from './describe.ts';
 export { traceNames } from './trace-names.ts';
 export { difference } from './difference.ts';
+export { planText } from './plan-text.ts';
 export { changes, type Change } from './changes.ts';
 export { carryOver } from './carry-over.ts';

@@ -10,6 +10,8 @@ export interface Needs {
   emails: boolean;
   /** True when a condition asks which link was clicked. */
   links: boolean;
+  /** Segments that some condition asks for. */
+  segments: string[];
   /** True when somebody can stand at a wait for something: then openings and clicks have to be looked at as they come. */
   waits: boolean;
 }
@@ -32,6 +34,7 @@ export function needs(sequence: Sequence): Needs {
   const atoms = conditionsOf(sequence).flatMap(atomsOf);
   return {
     events: [...new Set(atoms.flatMap((a) => (a.kind === 'event' ? [a.event] : [])))],
+    segments: [...new Set(atoms.flatMap((a) => (a.kind === 'segment' ? [a.segment] : [])))],
     emails: atoms.some((a) => a.kind === 'email'),
     waits: walk(sequence).some(({ step }) => step.kind === 'until' && step.on),
     links: atoms.some((a) => a.kind === 'email' && a.link !== undefined),

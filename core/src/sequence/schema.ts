@@ -1,14 +1,8 @@
 import { z } from 'zod';
-import { conditionSchema, fieldTestSchema, type Condition } from '../audience/index.ts';
+import { conditionSchema, type Condition } from '../audience/index.ts';
 import { emailSchema, type Email } from '../email/index.ts';
 import { windowSchema, type SendWindow } from '../time/index.ts';
-
-/** What starts a sequence for a person. */
-export const triggerSchema = z.discriminatedUnion('kind', [
-  z.object({ kind: z.literal('list'), list: z.string() }),
-  z.object({ kind: z.literal('event'), event: z.string(), where: z.array(fieldTestSchema).max(10) }),
-]);
-export type Trigger = z.infer<typeof triggerSchema>;
+import { triggerSchema, type Trigger } from './triggers.ts';
 
 export const actionSchema = z.discriminatedUnion('type', [
   z.object({ type: z.enum(['add-tag', 'remove-tag']), tag: z.string().max(60) }),
@@ -19,6 +13,17 @@ export const actionSchema = z.discriminatedUnion('type', [
     key: z.string().max(60),
     value: z.union([z.string().max(2000), z.number(), z.boolean()]).nullable(),
   }),
+  z.object({
+    type: z.literal('add-points'),
+    points: z
+      .int('Points are a whole number.')
+      .min(-100_000, 'At least -100,000 points.')
+      .max(100_000, '100,000 points at most.'),
+  }),
+  z.object({ type: z.enum(['start-sequence', 'stop-sequence']), sequence: z.string() }),
+  /** An email to the team. `to` is an address, the text may hold merge fields. */
+  z.object({ type: z.literal('tell-team'), to: z.string().max(254), text: z.string().max(2000) }),
+  z.object({ type: z.literal('call-webhook'), url: z.string().max(2000) }),
 ]);
 export type Action = z.infer<typeof actionSchema>;
 
@@ -182,27 +187,59 @@ export const stepSchema: z.ZodType<Step> = z.lazy(() =>
   ]),
 );
 
+/** Who may enter again, and who is left out. */
+export const entrySchema = z.object({
+  again: z.enum(['once', 'after-leaving', 'after-days']),
+  /** Days since they entered last, for "after-days". */
+  days: z.int().min(1, 'A day or more.').max(3650, '3,650 days at most.'),
+  /** Field of the starting event that keeps stories apart, such as a cart's number: one passage for each value. '' for none. */
+  key: z.string().max(120),
+  /** Share of people held out to measure what the sequence adds, percent. */
+  holdout: z.int('A share is a whole number.').min(0).max(50, 'Hold out half at most.'),
+});
+export type EntryRules = z.infer<typeof entrySchema>;
+
+/** How a sequence gives way when a person would get too much at once. Service mail never does. */
+export const capSchema = z.object({
+  /** True where the daily cap does not count for it, as for a welcome. */
+  exempt: z.boolean(),
+  /** 1 goes first, 5 last: a lower one yields to a higher one's email of the same day. */
+  priority: z.int().min(1).max(5),
+  /** What becomes of an email that yields. */
+  yields: z.enum(['later', 'skip']),
+});
+export type CapRules = z.infer<typeof capSchema>;
+
 /** A sequence as it is drafted and as it runs. Plain data. */
 export interface Sequence {
   name: string;
-  trigger: Trigger;
-  /** Who may enter, of those whom the trigger brings; everyone where it is null. */
+  /** Each is enough. */
+  triggers: Trigger[];
+  /** Who may enter, of those whom a trigger brings; everyone where it is null. */
   filter: Condition | null;
-  /** Once ever, or again after leaving. */
-  reentry: 'once' | 'after-leaving';
+  entry: EntryRules;
   /** The list that it mails under, or null for service mail. */
   list: string | null;
   /** What was hoped for: whoever does it leaves at once. */
   goal: Condition | null;
+  cap: CapRules;
   steps: Step[];
 }
 
+export const MAX_TRIGGERS = 8;
 export const sequenceSchema: z.ZodType<Sequence> = z.object({
   name: z.string().trim().min(1, 'Give the sequence a name.').max(120),
-  trigger: triggerSchema,
+  triggers: z
+    .array(triggerSchema)
+    .min(1, 'One trigger has to stay.')
+    .max(MAX_TRIGGERS, `${MAX_TRIGGERS} triggers at most.`),
   filter: conditionSchema.nullable(),
-  reentry: z.enum(['once', 'after-leaving']),
+  entry: entrySchema,
   list: z.string().nullable(),
   goal: conditionSchema.nullable(),
+  cap: capSchema,
   steps: z.array(stepSchema).max(200),
 });
+/** The fields of a sequence beside its steps: what a "set" command can set. */
+export const settingNames = ['name', 'triggers', 'filter', 'entry', 'list', 'goal', 'cap'] as const;
+export type SettingName = (typeof settingNames)[number];

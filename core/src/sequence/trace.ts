@@ -2,8 +2,9 @@ import { dateWords, momentWords, periodWords, placeWords, zoneOf } from '../time
 import type { Names } from '../audience/index.ts';
 
 export const traceCodes = [
-  'entered', 'not-entered', 'email-sent', 'email-held', 'email-skipped', 'email-cancelled', 'email-bounced', 'email-failed', 'wait-begun', 'wait-until', 'date-passed', 'date-missing', 'branch-taken', 'branch-otherwise', 'split-taken', 'until-begun', 'until-happened', 'until-passed',
+  'entered', 'not-entered', 'held-out', 'email-sent', 'email-held', 'email-skipped', 'email-cancelled', 'email-bounced', 'email-failed', 'wait-begun', 'wait-until', 'date-passed', 'date-missing', 'branch-taken', 'branch-otherwise', 'split-taken', 'until-begun', 'until-happened', 'until-passed',
   'tag-added', 'tag-removed', 'list-joined', 'list-left', 'attribute-set', 'step-off', 'goal-reached', 'mail-stopped', 'left-by-step', 'carried-over', 'left-by-publishing', 'email-repeat', 'reached-end',
+  'email-yields', 'email-yielded', 'email-too-late', 'points-added', 'sequence-started', 'sequence-stopped', 'stopped-by', 'team-told', 'webhook-called', 'call-failed', 'archived', 'shifted',
 ] as const; // prettier-ignore
 export type TraceCode = (typeof traceCodes)[number];
 
@@ -27,6 +28,11 @@ export interface TraceNames extends Names {
   zone: string;
 }
 
+const whyYields = (e: TraceEntry, n: TraceNames) =>
+  e.data.why === 'cap'
+    ? 'they had as many emails that day as one person may get'
+    : `“${n.sequence(String(e.data.sequence))}” goes first that day`;
+
 type Sentence = (entry: TraceEntry, names: TraceNames) => string;
 
 const place = (e: TraceEntry) =>
@@ -37,6 +43,21 @@ const step = (e: TraceEntry, n: TraceNames) => (e.step ? `“${n.step(e.step)}�
 const fact = (e: TraceEntry, n: TraceNames) =>
   e.data.event ? `: “${n.event(String(e.data.event))}” on ${dateWords(zoneOf(n.zone), Number(e.data.at))}` : '';
 
+/** What brought somebody in, from the data of an "entered" entry. */
+const cause = (e: TraceEntry, n: TraceNames): string => {
+  const { list, event, tag, attribute, segment, date, quiet, reading, by } = e.data;
+  if (list !== undefined) return `: ${e.data.what === 'left' ? 'left' : 'confirmed'} “${n.list(String(list))}”`;
+  if (event !== undefined) return `: “${n.event(String(event))}” happened`;
+  if (tag !== undefined) return `: the tag “${tag}” was ${e.data.what}`;
+  if (attribute !== undefined) return `: ${String(attribute).replaceAll('_', ' ')} became what it waits for`;
+  if (segment !== undefined) return `: came into the segment “${n.segment(String(segment))}”`;
+  if (date !== undefined) return `: the day of “${String(date).replaceAll('_', ' ')}” was near, here or past`;
+  if (quiet !== undefined) return `: ${periodWords(Number(e.data.days), 'days')} without ${quiet === 'opened' ? 'opening an email' : quiet === 'clicked' ? 'a click' : `“${n.event(String(quiet))}”`}`;
+  if (reading !== undefined) return `: ${reading} an email`;
+  if (by === 'hand') return ': added by hand';
+  return by === undefined ? '' : `: started by “${n.sequence(String(by))}”`;
+}; // prettier-ignore
+
 const bars: Record<string, string> = {
   bounced: 'the address bounced, so nothing more is sent to it',
   complained: 'they reported an email as unwanted, so only service mail is sent',
@@ -46,8 +67,7 @@ const bars: Record<string, string> = {
 };
 
 const sentences: Record<TraceCode, Sentence> = {
-  entered: (e, n) =>
-    `Joined the sequence${e.data.list ? `: confirmed “${n.list(String(e.data.list))}”` : e.data.event ? `: “${n.event(String(e.data.event))}” happened` : ''}.`,
+  entered: (e, n) => `Joined the sequence${cause(e, n)}.`,
   'not-entered': (_e, n) => `Did not enter: only somebody who ${n.filter()} may.`,
   'email-sent': (e, n) => `${step(e, n)} went out: the step was reached and its window was open.`,
   'email-held': (e, n) => `${step(e, n)} is held until ${until(e, n)} in ${place(e)}: its window was closed.`,
@@ -88,6 +108,25 @@ const sentences: Record<TraceCode, Sentence> = {
   'email-repeat': (e, n) => `${step(e, n)} was passed over: they have had it already.`,
   'left-by-step': () => 'Left here: the sequence ends on this arm.',
   'reached-end': () => 'Reached the end of the sequence.',
+  'held-out': (e, n) =>
+    `Would have joined${cause(e, n)}, but is one of those held out to measure what the sequence adds.`,
+  'email-yields': (e, n) => `${step(e, n)} is put off until ${until(e, n)} in ${place(e)}: ${whyYields(e, n)}.`,
+  'email-yielded': (e, n) => `${step(e, n)} was left out: ${whyYields(e, n)}.`,
+  'email-too-late': (e, n) => `${step(e, n)} was left out: it was too late when the sequence was resumed.`,
+  'points-added': (e) =>
+    Number(e.data.points) < 0
+      ? `Lost ${periodWords(-Number(e.data.points), 'points')}.`
+      : `Got ${periodWords(Number(e.data.points), 'points')}.`,
+  'sequence-started': (e, n) => `Starts “${n.sequence(String(e.data.sequence))}”.`,
+  'sequence-stopped': (e, n) => `Stops “${n.sequence(String(e.data.sequence))}”.`,
+  'stopped-by': (e, n) => `Left: “${n.sequence(String(e.data.by))}” stopped it for them.`,
+  'team-told': (e) => `The team was told: ${e.data.to}.`,
+  'webhook-called': (e) => `Called ${e.data.url}.`,
+  'call-failed': (e) =>
+    `${e.data.to} could not be reached: given up after ${e.data.attempts} tries. The last answer was “${e.data.answer}”.`,
+  archived: () => 'Left: the sequence was archived.',
+  shifted: (e) =>
+    `Moved on by ${periodWords(Math.round(Number(e.data.hours)), 'hours')}: the sequence had been paused.`,
 };
 
 /** The sentence of a trace entry: the fact, its date and the rule. */

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { DAY, MINUTE } from './calendar.ts';
-import { segmentAt, type Zone } from './zones.ts';
+import { isZone, segmentAt, type Zone } from './zones.ts';
 
 /**
  * When an email may go out: weekdays (0 Sunday to 6) and hours, as minutes of the local day in [from, to).
@@ -11,6 +11,8 @@ export const windowSchema = z
     days: z.array(z.int().min(0).max(6)).min(1, 'Choose at least one weekday.'),
     from: z.int().min(0).max(1439),
     to: z.int().min(1).max(1440),
+    /** IANA zone that the hours are told in; the reader's own where it is absent. */
+    zone: z.string().refine(isZone, 'Use an IANA time zone such as Europe/Lisbon.').optional(),
   })
   .refine((w) => w.from !== w.to, 'The window opens and closes at the same minute: leave some time in between.');
 

@@ -8,7 +8,10 @@ import { signIn, signOut } from '../app/sessions.ts';
 import { libraryRouter } from './library.ts';
 import { outsideRouter } from './outside.ts';
 import { peopleRouter } from './people.ts';
+import { runningRouter } from './running.ts';
+import { segmentsRouter } from './segments.ts';
 import { sequencesRouter } from './sequences.ts';
+import { versionsRouter } from './versions.ts';
 
 /** The web application's door: a session cookie, one router per resource. */
 export function apiRouter(ctx: AppContext): Router {
@@ -39,7 +42,15 @@ export function apiRouter(ctx: AppContext): Router {
     res.json({});
   });
   route(router, ctx, 'get', '/session', {}, ({ me }) => Promise.resolve(me));
-  router.use(sequencesRouter(ctx), peopleRouter(ctx), libraryRouter(ctx), outsideRouter(ctx));
+  router.use(
+    sequencesRouter(ctx),
+    runningRouter(ctx),
+    versionsRouter(ctx),
+    segmentsRouter(ctx),
+    peopleRouter(ctx),
+    libraryRouter(ctx),
+    outsideRouter(ctx),
+  );
   router.use(() => {
     throw new UserError(404, 'not-found', 'There is nothing under that address.');
   });

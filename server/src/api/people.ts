@@ -2,17 +2,18 @@ import { Router } from 'express';
 import { sql } from 'drizzle-orm';
 import type { CountAnswer } from '@ascenso/contracts';
 import { conditionRequest, membershipRequest, personChange, personRequest } from '@ascenso/contracts';
-import { fillProgram, type Program, type Values } from '@ascenso/core';
+import { fillProgram, type Condition, type Program, type Values } from '@ascenso/core';
 import { businessNow } from '../app/clock.ts';
 import type { AppContext } from '../app/context.ts';
 import { invalid, notFound, UserError } from '../app/errors.ts';
 import { newId } from '../app/ids.ts';
 import { route } from '../app/routes.ts';
-import { AboutVisit, countMatching } from '../db/conditions.ts';
+import { AboutVisit, countMatching, matchingPeople } from '../db/conditions.ts';
 import { listPeople, personStory, readerOf } from '../db/people.ts';
 import { firstRow } from '../db/rows.ts';
 import { addressesFor } from '../engine/send-loop.ts';
-import { checkAttributes, setMembership } from '../intake/store.ts';
+import { changeAttributes, changeTags, setMembership } from '../intake/changes.ts';
+import { checkAttributes } from '../intake/store.ts';
 
 export function peopleRouter(ctx: AppContext): Router {
   const router = Router();
@@ -27,10 +28,22 @@ export function peopleRouter(ctx: AppContext): Router {
       throw invalid('list', 'There is no such list.');
   };
 
-  route(router, ctx, 'get', '/people', {}, ({ ws, query }) =>
+  /** Ids of the people of a segment, or undefined where none is asked for. */
+  const inSegment = async (ws: string, segment: string | undefined) => {
+    if (!segment) return undefined;
+    const row = await firstRow<{ rule: Condition }>(
+      db,
+      sql`select rule from segments where workspace_id = ${ws} and id::text = ${segment}`,
+    );
+    if (!row) throw notFound('segment');
+    return matchingPeople(db, ws, row.rule, await businessNow(db));
+  };
+
+  route(router, ctx, 'get', '/people', {}, async ({ ws, query }) =>
     listPeople(db, ws, {
       search: query.q ?? '',
       did: query.did,
+      ids: await inSegment(ws, query.segment),
       offset: Math.max(0, Number(query.offset) || 0),
       limit: Math.min(200, Math.max(1, Number(query.limit) || 50)),
     }),
@@ -75,22 +88,16 @@ export function peopleRouter(ctx: AppContext): Router {
 
   route(router, ctx, 'patch', '/people/:id', { body: personChange }, async ({ ws, params, body }) => {
     await mustExist(ws, params.id as string);
-    if (body.attributes) {
-      await checkAttributes(db, ws, body.attributes);
-      await db.execute(
-        sql`update people set attributes = jsonb_strip_nulls(attributes || ${JSON.stringify(body.attributes)}::jsonb) where workspace_id = ${ws} and id = ${params.id}`,
-      );
-    }
-    if (body.zone !== undefined)
-      await db.execute(sql`update people set zone = ${body.zone} where workspace_id = ${ws} and id = ${params.id}`);
-    if (body.addTag)
-      await db.execute(
-        sql`update people set tags = (select array_agg(distinct t) from unnest(tags || ${body.addTag}::text) t) where workspace_id = ${ws} and id = ${params.id}`,
-      );
-    if (body.removeTag)
-      await db.execute(
-        sql`update people set tags = array_remove(tags, ${body.removeTag}) where workspace_id = ${ws} and id = ${params.id}`,
-      );
+    if (body.attributes) await checkAttributes(db, ws, body.attributes);
+    const now = await businessNow(db);
+    const id = params.id as string;
+    await db.transaction(async (tx) => {
+      if (body.zone !== undefined)
+        await tx.execute(sql`update people set zone = ${body.zone} where workspace_id = ${ws} and id = ${id}`);
+      if (body.attributes) await changeAttributes(tx, ws, id, body.attributes, now);
+      const tags = { add: body.addTag ? [body.addTag] : [], remove: body.removeTag ? [body.removeTag] : [] };
+      await changeTags(tx, ws, id, tags, now);
+    });
     return {};
   });
 

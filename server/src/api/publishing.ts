@@ -5,6 +5,7 @@ import {
   emailSteps,
   plainStyle,
   runChecks,
+  startingEvents,
   traceNames,
   type CheckContext,
   type Finding,
@@ -12,13 +13,15 @@ import {
   type Program,
   type Sequence,
 } from '@ascenso/core';
+import { namesOf } from '@ascenso/contracts';
 import type { ChangesAnswer, Inside, Surroundings } from '@ascenso/contracts';
 import { UserError } from '../app/errors.ts';
 import { sha256 } from '../app/sessions.ts';
 import type { Executor, Tx } from '../db/connect.ts';
 import { firstRow, rows } from '../db/rows.ts';
 import { moveInside } from '../engine/carrying-over.ts';
-import { loadSurroundings } from '../db/surroundings.ts';
+import { setSweeps } from '../engine/sweeping.ts';
+import { loadNamed, loadSurroundings } from '../db/surroundings.ts';
 
 export type ProgramSender = { name: string; email: string; fields: Record<string, string> };
 
@@ -27,17 +30,18 @@ const SUBSCRIBER_FIELDS = ['email'];
 
 /** Fields that an email of this sequence can be filled from. */
 export function fieldsFor(sequence: Sequence, around: Surroundings): CheckContext['fields'] {
-  const { trigger } = sequence;
-  const kind = trigger.kind === 'event' ? around.kinds.find((k) => k.name === trigger.event) : undefined;
+  const events = startingEvents(sequence.triggers);
+  const kinds = around.kinds.filter((k) => events.includes(k.name));
   return {
     subscriber: [...SUBSCRIBER_FIELDS, ...around.attributes.map((a) => a.key)],
-    event: kind?.fields.map((f) => f.name) ?? [],
+    event: [...new Set(kinds.flatMap((k) => k.fields.map((f) => f.name)))],
     sender: SENDER_FIELDS,
   };
 }
 
 /** Every finding about a draft, and its compiled emails by step. */
 export async function checkDraft(
+  self: string | null,
   sequence: Sequence,
   around: Surroundings,
 ): Promise<{ findings: Finding[]; programs: Record<string, Program> }> {
@@ -50,6 +54,9 @@ export async function checkDraft(
     senders: around.senders,
     files: around.files.map((f) => f.id),
     lists: around.lists.map((l) => l.id),
+    segments: around.segments.map((l) => l.id),
+    self,
+    sequences: around.sequences,
     bytes: Object.fromEntries(Object.entries(programs).map(([id, p]) => [id, p.bytes])),
   });
   return { findings, programs };
@@ -96,7 +103,7 @@ export async function publish(
       'The draft changed while you were looking at it. Look at the changes, then publish again.',
     );
   const around = await loadSurroundings(tx, ws);
-  const { findings, programs } = await checkDraft(s.draft, around);
+  const { findings, programs } = await checkDraft(id, s.draft, around);
   const errors = findings.filter((f) => f.level === 'error');
   if (errors.length > 0)
     throw new UserError(
@@ -119,22 +126,12 @@ export async function publish(
         values (${ws}, ${id}, ${number}, ${JSON.stringify(s.draft)}::jsonb, ${JSON.stringify(hashes)}::jsonb, ${now}, ${userId})`,
   );
   await tx.execute(
-    sql`update sequences set status = case when status = 'paused' then 'paused' else 'live' end, live_version = ${number}, published_revision = ${revision} where workspace_id = ${ws} and id = ${id}`,
+    sql`update sequences set status = case when status = 'paused' then 'paused' else 'live' end,  live_version = ${number}, published_revision = ${revision} where workspace_id = ${ws} and id = ${id}`,
   );
+  await setSweeps(tx, ws, id, s.draft, now);
   await moveInside(tx, ws, id, { version: number, doc: s.draft }, inside, now);
   return number;
 }
-
-const namesOf = (doc: Sequence, around: Surroundings, zone: string) =>
-  traceNames(
-    doc,
-    {
-      list: (id) => around.lists.find((l) => l.id === id)?.name ?? '…',
-      event: (name) => around.kinds.find((k) => k.name === name)?.label ?? name,
-      file: (id) => around.files.find((f) => f.id === id)?.name ?? id,
-    },
-    zone,
-  );
 
 /** What publishing the draft would change since the live version, and whom it would touch. */
 export async function pendingChanges(db: Executor, ws: string, id: string, zone: string): Promise<ChangesAnswer> {
@@ -151,8 +148,8 @@ export async function pendingChanges(db: Executor, ws: string, id: string, zone:
   );
   const inside = standing.reduce((sum, r) => sum + r.n, 0);
   if (!s.live) return { changes: [], inside, touched: {} };
-  const around = await loadSurroundings(db, ws);
-  const names = { before: namesOf(s.live, around, zone), after: namesOf(s.draft, around, zone) };
+  const words = namesOf(await loadNamed(db, ws));
+  const names = { before: traceNames(s.live, words, zone), after: traceNames(s.draft, words, zone) };
   const changed = changes(s.live, s.draft, names);
   const touched = standing.filter((r) => changed.some((c) => c.step === r.step && c.kind !== 'added'));
   return { changes: changed, inside, touched: Object.fromEntries(touched.map((r) => [r.step, r.n])) };

@@ -1,6 +1,6 @@
 import { Router } from 'express';
 import { sql } from 'drizzle-orm';
-import { newSequenceRequest, publishRequest, saveRequest, statusRequest, testSendRequest } from '@ascenso/contracts';
+import { newSequenceRequest, publishRequest, saveRequest, testSendRequest } from '@ascenso/contracts';
 import {
   blankSequence,
   compileEmail,
@@ -8,6 +8,7 @@ import {
   findStep,
   fromWall,
   plainStyle,
+  startingEvents,
   toWall,
   valuesFor,
   zoneOf,
@@ -45,7 +46,7 @@ export function sequencesRouter(ctx: AppContext): Router {
       db,
       sql`select id from lists where workspace_id = ${ws} order by name limit 1`,
     );
-    const draft = { ...blankSequence(body.name, list?.id ?? null), trigger: { kind: 'list' as const, list: '' } };
+    const draft = blankSequence(body.name, list?.id ?? null);
     await db.execute(
       sql`insert into sequences (workspace_id, id, name, status, created_at, revision, draft) values (${ws}, ${id}, ${body.name}, 'draft', ${await businessNow(db)}, 0, ${JSON.stringify(draft)}::jsonb)`,
     );
@@ -61,7 +62,7 @@ export function sequencesRouter(ctx: AppContext): Router {
 
   route(router, ctx, 'get', '/sequences/:id/checks', {}, async ({ ws, params }) => {
     const { draft } = await getSequence(db, ws, params.id as string);
-    return { findings: (await checkDraft(draft, await loadSurroundings(db, ws))).findings };
+    return { findings: (await checkDraft(params.id as string, draft, await loadSurroundings(db, ws))).findings };
   });
 
   route(router, ctx, 'get', '/sequences/:id/changes', {}, ({ ws, params, me }) =>
@@ -75,17 +76,6 @@ export function sequencesRouter(ctx: AppContext): Router {
         publish(tx, ws, params.id as string, body.revision, me.user.id, now, body.inside),
       ),
     };
-  });
-
-  route(router, ctx, 'post', '/sequences/:id/status', { body: statusRequest }, async ({ ws, params, body }) => {
-    await getSequence(db, ws, params.id as string);
-    const changed = await firstRow(
-      db,
-      sql`update sequences set status = ${body.status} where workspace_id = ${ws} and id = ${params.id} and live_version is not null returning id`,
-    );
-    if (!changed)
-      throw new UserError(409, 'never-published', 'Only a sequence that has been published can be paused or resumed.');
-    return {};
   });
 
   route(router, ctx, 'get', '/sequences/:id/numbers', {}, async ({ ws, params }) => {
@@ -108,7 +98,15 @@ export function sequencesRouter(ctx: AppContext): Router {
       const program = await compileEmail(step.email, { ...plainStyle, ...around.style });
       const facts = (
         await loadFacts(db, [
-          { workspace_id: ws, visit_id: 'test', person_id: body.person, events: [], emails: false, links: false },
+          {
+            workspace_id: ws,
+            visit_id: 'test',
+            person_id: body.person,
+            events: [],
+            emails: false,
+            links: false,
+            segments: [],
+          },
         ])
       ).get('test');
       if (!facts) throw invalid('person', 'There is no such person.');
@@ -119,10 +117,7 @@ export function sequencesRouter(ctx: AppContext): Router {
           )
         : undefined;
       if (body.event && !event) throw invalid('event', 'That event is not theirs.');
-      const kind =
-        draft.trigger.kind === 'event'
-          ? around.kinds.find((k) => k.name === (draft.trigger.kind === 'event' ? draft.trigger.event : ''))
-          : undefined;
+      const kind = around.kinds.find((k) => startingEvents(draft.triggers).includes(k.name));
       const values = valuesFor(program, mergeContext(facts, event?.payload ?? kind?.sample ?? null, sender));
       const now = await businessNow(db);
       const id = newId();

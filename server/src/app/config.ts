@@ -17,6 +17,8 @@ export interface Config {
   pages: string | null;
   migrations: string;
   leaseMs: number;
+  /** Private hosts that webhooks may call: filled in practice mode only. */
+  allowedHosts: string[];
 }
 
 function need(name: string): string {
@@ -38,6 +40,7 @@ export function readConfig(): Config {
     pages: process.env.PAGES ? path.resolve(process.env.PAGES) : null,
     migrations: process.env.MIGRATIONS ?? path.resolve('server/drizzle'),
     leaseMs: Number(process.env.LEASE_MS ?? LEASE_MS),
+    allowedHosts: (process.env.WEBHOOK_HOSTS ?? '').split(',').filter(Boolean),
   };
 }
 
@@ -50,6 +53,7 @@ export async function openSending(config: Config, connection: Connection): Promi
     secret: await installationSecret(connection.db),
     parallel: 4,
     leaseMs: config.leaseMs,
+    allowedHosts: config.allowedHosts,
   };
 }
 

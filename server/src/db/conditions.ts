@@ -1,6 +1,7 @@
 import { sql, type SQL } from 'drizzle-orm';
 import {
   addPeriod,
+  atomsOf,
   DATE_TEXT,
   NUMBER_TEXT,
   zoneOf,
@@ -20,6 +21,8 @@ interface Asked {
   now: number;
   /** Instants (epoch ms) by zone of the people, for each period asked: days keep the wall time of a zone. */
   periods: Map<string, { zone: string; from: number }[]>;
+  /** Rules by segment id. */
+  segments: Map<string, Condition>;
 }
 
 const periodKey = (s: Extract<Since, { kind: 'period' }>) => `${s.amount} ${s.unit}`;
@@ -91,7 +94,13 @@ function eventSql(atom: Extract<Atom, { kind: 'event' }>, asked: Asked): SQL {
     ...atom.where.map((t) => testSql(t, sql`(e.payload #> ${pathOf(t.field)})`)),
   ].filter((s) => s !== null);
   const found = sql`from events e where ${sql.join(tests, sql` and `)}`;
-  const did = atom.times ? sql`(select count(*) ${found}) >= ${atom.times}` : sql`exists (select 1 ${found})`;
+  const value = atom.per === undefined ? null : sql`(e.payload #> ${pathOf(atom.per)})`;
+  const same = value && sql`case when ${scalar(value)} then ${value} #>> '{}' end`;
+  const did = same
+    ? sql`exists (select 1 ${found} and ${same} <> '' group by ${same} having count(*) >= ${atom.times ?? 1})`
+    : atom.times
+      ? sql`(select count(*) ${found}) >= ${atom.times}`
+      : sql`exists (select 1 ${found})`;
   return atom.done ? did : sql`not (${did})`;
 }
 
@@ -119,6 +128,13 @@ function conditionSql(condition: Condition, asked: Asked): SQL {
     }
     case 'event':
       return eventSql(condition, asked);
+    case 'points':
+      return sql`p.points ${sql.raw(condition.op === 'over' ? '>' : '<')} ${condition.value}::numeric`;
+    case 'segment': {
+      const rule = asked.segments.get(condition.segment);
+      const inside = rule ? conditionSql(rule, asked) : sql`false`;
+      return condition.in ? inside : sql`not ${inside}`;
+    }
     case 'email':
       throw new AboutVisit();
   }
@@ -131,8 +147,15 @@ function periodsOf(condition: Condition): Extract<Since, { kind: 'period' }>[] {
 }
 
 async function ask(db: Executor, ws: string, condition: Condition, now: number): Promise<SQL> {
-  const asked: Asked = { now, periods: new Map() };
-  const periods = periodsOf(condition);
+  const segments = atomsOf(condition).flatMap((a) => (a.kind === 'segment' ? [a.segment] : []));
+  const rules = segments.length
+    ? await rows<{ id: string; rule: Condition }>(
+        db,
+        sql`select id, rule from segments where workspace_id = ${ws} and id::text = any (${sql.param(segments)}::text[])`,
+      )
+    : [];
+  const asked: Asked = { now, periods: new Map(), segments: new Map(rules.map((r) => [r.id, r.rule])) };
+  const periods = [condition, ...rules.map((r) => r.rule)].flatMap(periodsOf);
   if (periods.length > 0) {
     const zones = await rows<{ zone: string }>(
       db,

@@ -1,4 +1,5 @@
 import { sql, type SQL } from 'drizzle-orm';
+import { namesOf } from '@ascenso/contracts';
 import type { PeopleAnswer, PersonAnswer, PersonEvent, PersonRow, ReaderAnswer, StoryEntry } from '@ascenso/contracts';
 import {
   type MembershipState,
@@ -6,13 +7,14 @@ import {
   traceSentence,
   type Sequence,
   type TraceEntry,
-  type TraceNames,
+  type Names,
 } from '@ascenso/core';
 import { notFound } from '../app/errors.ts';
 import type { Executor } from './connect.ts';
 import { firstRow, rows } from './rows.ts';
+import { loadNamed } from './surroundings.ts';
 
-const COLUMNS = sql`id, email, attributes, tags, zone, mail_status as "mailStatus", created_at as "createdAt"`;
+const COLUMNS = sql`id, email, attributes, tags, points, zone, mail_status as "mailStatus", created_at as "createdAt"`;
 
 export interface PeopleQuery {
   search: string;
@@ -20,6 +22,8 @@ export interface PeopleQuery {
   limit: number;
   /** Only those who did this event. */
   did?: string | undefined;
+  /** Only these, where given. */
+  ids?: readonly string[] | undefined;
 }
 
 /** A page of people, newest first. `search` looks at address and names. */
@@ -33,6 +37,7 @@ export async function listPeople(db: Executor, ws: string, q: PeopleQuery): Prom
             sql`(email like ${like} or lower(coalesce(attributes->>'first_name', '') || ' ' || coalesce(attributes->>'last_name', '')) like ${like})`,
           ]
         : []),
+      ...(q.ids ? [sql`id = any (${sql.param(q.ids)}::uuid[])`] : []),
       ...(q.did
         ? [
             sql`exists (select 1 from events e where e.workspace_id = people.workspace_id and e.person_id = people.id and e.name = ${q.did})`,
@@ -75,23 +80,6 @@ interface TraceRow extends TraceEntry {
   send: string | null;
 }
 
-/** Names for the sentences of one version. */
-export function namesFor(
-  doc: Sequence | undefined,
-  labels: { lists: Map<string, string>; events: Map<string, string>; files: Map<string, string> },
-  zone: string,
-): TraceNames {
-  return traceNames(
-    doc,
-    {
-      list: (id) => labels.lists.get(id) ?? 'a list that was deleted',
-      event: (name) => labels.events.get(name) ?? name,
-      file: (id) => labels.files.get(id) ?? id,
-    },
-    zone,
-  );
-}
-
 /** One person with the whole story, newest first, in words. */
 export async function personStory(db: Executor, ws: string, id: string, zone: string): Promise<PersonAnswer> {
   const { person, events } = await readerOf(db, ws, id);
@@ -99,23 +87,7 @@ export async function personStory(db: Executor, ws: string, id: string, zone: st
     db,
     sql`select l.id, l.name, m.state from memberships m join lists l on l.workspace_id = m.workspace_id and l.id = m.list_id where m.workspace_id = ${ws} and m.person_id = ${id} order by l.name`,
   );
-  const kinds = await rows<{ name: string; label: string }>(
-    db,
-    sql`select name, label from event_kinds where workspace_id = ${ws}`,
-  );
-  const allLists = await rows<{ id: string; name: string }>(
-    db,
-    sql`select id, name from lists where workspace_id = ${ws}`,
-  );
-  const files = await rows<{ id: string; name: string }>(
-    db,
-    sql`select id, name from files where workspace_id = ${ws}`,
-  );
-  const labels = {
-    lists: new Map(allLists.map((l) => [l.id, l.name])),
-    events: new Map(kinds.map((k) => [k.name, k.label])),
-    files: new Map(files.map((f) => [f.id, f.name])),
-  };
+  const words = namesOf(await loadNamed(db, ws));
   const docs = await rows<{ sequence_id: string; number: number; doc: Sequence }>(
     db,
     sql`select v.sequence_id, v.number, v.doc from versions v
@@ -133,14 +105,14 @@ export async function personStory(db: Executor, ws: string, id: string, zone: st
     return {
       at: t.at,
       kind: 'trace',
-      text: traceSentence(t, namesFor(doc, labels, zone)),
+      text: traceSentence(t, traceNames(doc, words, zone)),
       sequence: { id: t.sequence_id, name: doc?.name ?? '' },
       send: t.send,
       id: t.id,
     };
   });
   for (const e of events)
-    story.push({ at: e.at, kind: 'event', text: eventWords(e, labels.events), sequence: null, send: null, id: e.id });
+    story.push({ at: e.at, kind: 'event', text: eventWords(e, words), sequence: null, send: null, id: e.id });
   const readings = await rows<{
     id: string;
     at: number;
@@ -159,7 +131,7 @@ export async function personStory(db: Executor, ws: string, id: string, zone: st
   );
   for (const r of readings) {
     const doc = docOf(r.sequence_id, r.version);
-    const email = namesFor(doc, labels, zone).step(r.step);
+    const email = traceNames(doc, words, zone).step(r.step);
     story.push({
       at: r.at,
       kind: r.kind,
@@ -180,16 +152,16 @@ export async function personStory(db: Executor, ws: string, id: string, zone: st
     return {
       sequence: v.sequence_id,
       name: doc?.name ?? '',
-      step: namesFor(doc, labels, zone).step(v.step),
+      step: traceNames(doc, words, zone).step(v.step),
       due: v.due_at,
     };
   });
   return { person, lists, inside, story: story.map(({ id: _, ...s }) => s) };
 }
 
-function eventWords(e: PersonEvent, labels: Map<string, string>): string {
+function eventWords(e: PersonEvent, words: Pick<Names, 'event'>): string {
   if (e.name === 'file.downloaded') return `Downloaded “${String(e.payload.name ?? 'a file')}”.`;
   if (e.name === 'unsubscribed') return 'Unsubscribed: all but service mail has stopped.';
   const total = typeof e.payload.total === 'number' ? `, total ${e.payload.total}` : '';
-  return `${labels.get(e.name) ?? e.name}${total}.`;
+  return `${words.event(e.name)}${total}.`;
 }

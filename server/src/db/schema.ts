@@ -10,15 +10,18 @@ import {
   primaryKey,
   text,
   unique,
+  uniqueIndex,
   uuid,
 } from 'drizzle-orm/pg-core';
 import type {
+  Condition,
   EventFact,
   HouseStyle,
   LogEntry,
   MembershipState,
   Program,
   Sequence,
+  SweptTrigger,
   TraceEntry,
   Value,
   Values,
@@ -35,6 +38,8 @@ export const workspaces = pgTable('workspaces', {
   zone: text('zone').notNull(),
   currency: text('currency').notNull(),
   style: jsonb('style').$type<HouseStyle>().notNull(),
+  /** Marketing emails to one person on one local day, at most; null for no cap. */
+  dailyCap: integer('daily_cap'),
 });
 
 export const users = pgTable('users', {
@@ -120,6 +125,7 @@ export const people = pgTable(
       .notNull()
       .default(sql`'{}'`),
     zone: text('zone'),
+    points: integer('points').notNull().default(0),
     mailStatus: text('mail_status').$type<'ok' | 'unsubscribed' | 'bounced' | 'complained'>().notNull().default('ok'),
     createdAt: ms('created_at').notNull(),
   },
@@ -197,6 +203,8 @@ export const sequences = pgTable(
     createdAt: ms('created_at').notNull(),
     revision: integer('revision').notNull(),
     publishedRevision: integer('published_revision'),
+    /** Since when it has been paused, or null. */
+    pausedAt: ms('paused_at'),
     draft: jsonb('draft').$type<Sequence>().notNull(),
   },
   (t) => [primaryKey({ columns: [t.workspaceId, t.id] })],
@@ -261,6 +269,14 @@ export const visits = pgTable(
     /** When the loop looks at it next: its due time, or earlier when a fact has woken it. */
     nextDueAt: ms('next_due_at').notNull(),
     held: boolean('held').notNull(),
+    /** The next email was too late when the sequence was resumed, and is left out. */
+    tooLate: boolean('too_late').notNull().default(false),
+    /** Would have entered, but is held out to measure what the sequence adds. */
+    heldOut: boolean('held_out').notNull().default(false),
+    /** Keeps parallel passages of one person apart; '' where the sequence has no such field. */
+    entryKey: text('entry_key').notNull().default(''),
+    /** Name of the event that started it, or null. */
+    entryEvent: text('entry_event'),
     stepTimes: jsonb('step_times').$type<Record<string, number>>().notNull(),
     entry: jsonb('entry').$type<Record<string, unknown>>().notNull(),
   },
@@ -268,6 +284,9 @@ export const visits = pgTable(
     primaryKey({ columns: [t.workspaceId, t.id] }),
     unique('visits_cause').on(t.workspaceId, t.sequenceId, t.personId, t.causeId),
     index('visits_person').on(t.workspaceId, t.personId),
+    uniqueIndex('visits_active')
+      .on(t.workspaceId, t.sequenceId, t.personId, t.entryKey)
+      .where(sql`status = 'active'`),
     index('visits_here')
       .on(t.workspaceId, t.sequenceId, t.step)
       .where(sql`status = 'active'`),
@@ -346,6 +365,90 @@ export const traces = pgTable(
     data: jsonb('data').$type<TraceEntry['data']>().notNull(),
   },
   (t) => [primaryKey({ columns: [t.workspaceId, t.personId, t.at, t.id] })],
+);
+
+/** A named rule: who is in it is asked anew each time. */
+export const segments = pgTable(
+  'segments',
+  {
+    workspaceId: ws(),
+    id: uuid('id').notNull(),
+    name: text('name').notNull(),
+    rule: jsonb('rule').$type<Condition>().notNull(),
+    createdAt: ms('created_at').notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.workspaceId, t.id] })],
+);
+
+/** A trigger of a live version that no single event brings: who fits is looked for from time to time. */
+export const sweeps = pgTable(
+  'sweeps',
+  {
+    workspaceId: ws(),
+    sequenceId: uuid('sequence_id').notNull(),
+    /** The trigger as text: what a republished version still has goes on where it was. */
+    key: text('key').notNull(),
+    trigger: jsonb('trigger').$type<SweptTrigger>().notNull(),
+    /** Everything up to this moment has been found. */
+    sweptTo: ms('swept_to').notNull(),
+    nextAt: ms('next_at').notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.workspaceId, t.sequenceId, t.key] }), index('sweeps_due').on(t.nextAt)],
+);
+
+/** Who was in the segment of a sweep when it last looked. */
+export const sweepMembers = pgTable(
+  'sweep_members',
+  {
+    workspaceId: ws(),
+    sequenceId: uuid('sequence_id').notNull(),
+    segmentId: uuid('segment_id').notNull(),
+    personId: uuid('person_id').notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.workspaceId, t.sequenceId, t.segmentId, t.personId] })],
+);
+
+/** The ledger of the daily cap: emails given to a person by day of their own calendar. */
+export const mailDays = pgTable(
+  'mail_days',
+  {
+    workspaceId: ws(),
+    personId: uuid('person_id').notNull(),
+    day: integer('day').notNull(),
+    given: integer('given').notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.workspaceId, t.personId, t.day] })],
+);
+
+/** What an action tells the team or another machine: handed over once, tried again while it fails. */
+export const notices = pgTable(
+  'notices',
+  {
+    workspaceId: ws(),
+    id: uuid('id').notNull(),
+    visitId: uuid('visit_id').notNull(),
+    sequenceId: uuid('sequence_id').notNull(),
+    version: integer('version').notNull(),
+    step: text('step').notNull(),
+    personId: uuid('person_id').notNull(),
+    kind: text('kind').$type<'tell' | 'call'>().notNull(),
+    /** Address of a mailbox, or of a webhook. */
+    to: text('to').notNull(),
+    text: text('text').notNull(),
+    status: text('status').$type<'queued' | 'done' | 'failed'>().notNull(),
+    dueAt: ms('due_at').notNull(),
+    nextAt: ms('next_at').notNull(),
+    leaseUntil: ms('lease_until'),
+    attempts: integer('attempts').notNull().default(0),
+    answer: text('answer'),
+  },
+  (t) => [
+    primaryKey({ columns: [t.workspaceId, t.id] }),
+    unique('notices_once').on(t.workspaceId, t.visitId, t.step),
+    index('notices_due')
+      .on(t.nextAt)
+      .where(sql`status = 'queued'`),
+  ],
 );
 
 export const files = pgTable(

@@ -71,7 +71,7 @@ export async function listSequences(db: Executor, ws: string): Promise<SequenceR
     const sum = (key: 'sent' | 'opened' | 'clicked') => own.reduce((n, c) => n + c[key], 0);
     return {
       id: s.id, name: s.name, status: s.status, liveVersion: s.live_version, unpublished: s.revision !== s.published_revision,
-      trigger: s.draft.trigger, emails: emailSteps(s.draft).length, inside: s.inside, sent: sum('sent'), opened: sum('opened'), clicked: sum('clicked'),
+      triggers: s.draft.triggers, emails: emailSteps(s.draft).length, inside: s.inside, sent: sum('sent'), opened: sum('opened'), clicked: sum('clicked'),
       rhythm, createdAt: s.created_at,
     }; // prettier-ignore
   });
@@ -113,9 +113,9 @@ export async function getSequence(db: Executor, ws: string, id: string): Promise
 
 /** The climb of one sequence, and who stands where. */
 export async function sequenceNumbers(db: Executor, ws: string, id: string): Promise<NumbersAnswer> {
-  const totals = await firstRow<{ joined: number; inside: number }>(
+  const totals = await firstRow<{ joined: number; heldOut: number; inside: number }>(
     db,
-    sql`select count(*) as joined, count(*) filter (where status = 'active') as inside from visits where workspace_id = ${ws} and sequence_id = ${id}`,
+    sql`select count(*) filter (where not held_out) as joined, count(*) filter (where held_out) as "heldOut", count(*) filter (where status = 'active') as inside from visits where workspace_id = ${ws} and sequence_id = ${id}`,
   );
   const counts = await countSends(db, ws, id);
   const standing = await rows<{ step: string; n: number }>(
@@ -136,6 +136,7 @@ export async function sequenceNumbers(db: Executor, ws: string, id: string): Pro
     joined,
     inside,
     finished: joined - inside,
+    heldOut: totals?.heldOut ?? 0,
     steps,
     arms: Object.fromEntries(arms.map((a) => [a.arm, a.n])),
     waiting,

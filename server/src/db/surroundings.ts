@@ -1,12 +1,25 @@
 import { sql } from 'drizzle-orm';
-import type { AttributeRow, EventKindRow, FileRow, ListRow, SenderRow, Surroundings } from '@ascenso/contracts';
-import type { HouseStyle } from '@ascenso/core';
+import type {
+  AttributeRow,
+  EventKindRow,
+  FileRow,
+  ListRow,
+  Named,
+  SegmentRow,
+  SenderRow,
+  SequenceName,
+  Surroundings,
+} from '@ascenso/contracts';
+import { startsOf, type HouseStyle, type Sequence } from '@ascenso/core';
 import type { Executor } from './connect.ts';
 import { firstRow, rows } from './rows.ts';
 
-/** All that drafts refer to: style, lists, kinds of events, attributes, senders, files, tags. */
+/** All that drafts refer to: style, lists, kinds of events, attributes, senders, files, tags, segments. */
 export async function loadSurroundings(db: Executor, ws: string): Promise<Surroundings> {
-  const style = await firstRow<{ style: HouseStyle }>(db, sql`select style from workspaces where id = ${ws}`);
+  const workspace = await firstRow<{ style: HouseStyle; cap: number | null }>(
+    db,
+    sql`select style, daily_cap as cap from workspaces where id = ${ws}`,
+  );
   const lists = await rows<ListRow>(
     db,
     sql`select l.id, l.name, (select count(*) from memberships m where m.workspace_id = l.workspace_id and m.list_id = l.id and m.state = 'confirmed') as confirmed
@@ -34,5 +47,33 @@ export async function loadSurroundings(db: Executor, ws: string): Promise<Surrou
     db,
     sql`select distinct unnest(tags) as tag from people where workspace_id = ${ws} order by 1`,
   );
-  return { style: style?.style as HouseStyle, lists, kinds, attributes, senders, files, tags: tags.map((t) => t.tag) };
+  const segments = await rows<SegmentRow>(
+    db,
+    sql`select id, name, rule from segments where workspace_id = ${ws} order by name`,
+  );
+  const sequences = await rows<Omit<SequenceName, 'starts'> & { draft: Sequence }>(
+    db,
+    sql`select id, name, status, draft from sequences where workspace_id = ${ws} and status <> 'archived' order by name`,
+  );
+  return {
+    style: workspace?.style as HouseStyle, dailyCap: workspace?.cap ?? null, lists, kinds, attributes, senders, files, tags: tags.map((t) => t.tag),
+    segments, sequences: sequences.map(({ draft, ...s }) => ({ ...s, starts: startsOf(draft) })),
+  }; // prettier-ignore
+}
+
+/** Names of all that a sentence can speak of. */
+export async function loadNamed(db: Executor, ws: string): Promise<Named> {
+  const found = await rows<{ what: keyof Named; id: string; name: string }>(
+    db,
+    sql`select 'lists' as what, id::text, name from lists where workspace_id = ${ws}
+        union all select 'kinds', name, label from event_kinds where workspace_id = ${ws}
+        union all select 'files', id::text, name from files where workspace_id = ${ws}
+        union all select 'segments', id::text, name from segments where workspace_id = ${ws}
+        union all select 'sequences', id::text, name from sequences where workspace_id = ${ws}`,
+  );
+  const of = (what: keyof Named) => found.filter((f) => f.what === what);
+  return {
+    lists: of('lists'), files: of('files'), segments: of('segments'), sequences: of('sequences'),
+    kinds: of('kinds').map(({ id, name }) => ({ name: id, label: name })),
+  }; // prettier-ignore
 }

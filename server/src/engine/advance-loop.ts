@@ -1,26 +1,16 @@
 import { sql } from 'drizzle-orm';
-import { advance, type Advanced } from '@ascenso/core';
+import { advance } from '@ascenso/core';
 import { newId } from '../app/ids.ts';
 import type { Connection, Tx } from '../db/connect.ts';
 import { batch, rows } from '../db/rows.ts';
-import { chainOf, setMembership } from '../intake/store.ts';
+import { writeEffects, type ClaimedRow, type Moved } from './effects.ts';
 import { loadFacts } from './facts.ts';
-import { toVisit, type VisitRow } from './visit-row.ts';
+import { MailLedger } from './mailing.ts';
+import { toVisit } from './visit-row.ts';
 import { loadVersion, type LoadedVersion } from './versions.ts';
 
 /** Visits advanced in one transaction: measured to be where the cost per visit levels out. */
 export const ADVANCE_BATCH = 500;
-
-interface ClaimedRow extends VisitRow {
-  workspace_id: string;
-  cause_id: string;
-}
-
-interface Moved {
-  row: ClaimedRow;
-  version: LoadedVersion;
-  result: Advanced;
-}
 
 /**
  * Claims one batch of due visits, advances them and writes visits, outbox, effects and trace, all in one transaction.
@@ -30,7 +20,7 @@ export async function advanceRound(connection: Connection, now: number, size = A
   return connection.db.transaction(async (tx) => {
     const claimed = await rows<ClaimedRow>(
       tx,
-      sql`select v.workspace_id, v.id, v.sequence_id, v.version, v.person_id, v.cause_id, v.step, v.entered_at, v.arrived_at, v.due_at, v.held, v.step_times, v.entry
+      sql`select v.workspace_id, v.id, v.sequence_id, v.version, v.person_id, v.cause_id, v.step, v.entered_at, v.arrived_at, v.due_at, v.held, v.too_late, v.step_times, v.entry
           from visits v
           where v.status = 'active' and v.next_due_at <= ${now}
             and exists (select 1 from sequences s where s.workspace_id = v.workspace_id and s.id = v.sequence_id and s.status <> 'paused')
@@ -39,7 +29,7 @@ export async function advanceRound(connection: Connection, now: number, size = A
     if (claimed.length === 0) return 0;
     const moved = await moveAll(tx, claimed, now);
     await writeMoved(tx, moved);
-    await writeLists(tx, moved);
+    await writeEffects(tx, moved, now);
     return claimed.length;
   });
 }
@@ -60,7 +50,8 @@ async function moveAll(tx: Tx, claimed: readonly ClaimedRow[], now: number): Pro
       ...versionOf(r).needs,
     })),
   );
-  return claimed.map((row) => {
+  const ledger = await MailLedger.open(tx, claimed, versionOf);
+  const moved = claimed.map((row): Moved => {
     const version = versionOf(row);
     const known = facts.get(row.id);
     const visit = toVisit(row);
@@ -71,14 +62,18 @@ async function moveAll(tx: Tx, claimed: readonly ClaimedRow[], now: number): Pro
         version,
         result: { visit: { ...visit, status: 'done', step: null, dueAt: 0 }, effects: [], trace: [] },
       };
-    return { row, version, result: advance(visit, version.run, known, now) };
+    const result = advance(visit, version.run, ledger.with(known, row), now);
+    ledger.note(row, known, version, result);
+    return { row, version, result };
   });
+  await ledger.write(tx);
+  return moved;
 }
 
 async function writeMoved(tx: Tx, moved: readonly Moved[]): Promise<void> {
   const visitRows = moved.map(({ row, result: { visit } }) => ({
     w: row.workspace_id, id: visit.id, status: visit.status, step: visit.step, arrived: visit.arrivedAt, due: visit.dueAt,
-    held: visit.held, times: visit.stepTimes,
+    held: visit.held, late: visit.tooLate, times: visit.stepTimes,
   })); // prettier-ignore
   const sendRows = moved.flatMap(({ row, version, result }) =>
     result.effects.flatMap((e) =>
@@ -101,15 +96,13 @@ async function writeMoved(tx: Tx, moved: readonly Moved[]): Promise<void> {
   );
   await tx.execute(sql`
     with u as (
-      update visits v set status = n.status, step = n.step, arrived_at = n.arrived, due_at = n.due, next_due_at = n.due, held = n.held, step_times = n.times
-      from jsonb_to_recordset(${batch(visitRows)}) as n(w uuid, id uuid, status text, step text, arrived bigint, due bigint, held boolean, times jsonb)
+      update visits v set status = n.status, step = n.step, arrived_at = n.arrived, due_at = n.due, next_due_at = n.due, held = n.held, too_late = n.late, step_times = n.times
+      from jsonb_to_recordset(${batch(visitRows)}) as n(w uuid, id uuid, status text, step text, arrived bigint, due bigint, held boolean, late boolean, times jsonb)
       where v.workspace_id = n.w and v.id = n.id)
     insert into sends (workspace_id, id, visit_id, sequence_id, version, step, person_id, program_hash, status, due_at, next_at)
     select n.w, n.id, n.visit, n.seq, n.version, n.step, n.person, n.hash, 'queued', n.due, n.due
     from jsonb_to_recordset(${batch(sendRows)}) as n(w uuid, id uuid, visit uuid, seq uuid, version int, step text, person uuid, hash text, due bigint)
     on conflict do nothing`);
-  await writeTags(tx, moved);
-  await writeAttributes(tx, moved);
   await cancelEnded(tx, moved);
   const traceRows = moved.flatMap(({ row, result }) =>
     result.trace.map((t) => ({
@@ -127,50 +120,6 @@ async function writeMoved(tx: Tx, moved: readonly Moved[]): Promise<void> {
       insert into traces (workspace_id, person_id, id, visit_id, sequence_id, version, at, step, code, data)
       select n.w, n.person, n.id, n.visit, n.seq, n.version, n.at, n.step, n.code, n.data
       from jsonb_to_recordset(${batch(traceRows)}) as n(w uuid, person uuid, id uuid, visit uuid, seq uuid, version int, at bigint, step text, code text, data jsonb)`);
-}
-
-async function writeTags(tx: Tx, moved: readonly Moved[]): Promise<void> {
-  const tags = moved.flatMap(({ row, result }) =>
-    result.effects.flatMap((e) =>
-      e.kind === 'tag' ? [{ w: row.workspace_id, person: row.person_id, tag: e.tag, add: e.add }] : [],
-    ),
-  );
-  for (const add of [true, false]) {
-    const some = tags.filter((t) => t.add === add);
-    if (some.length === 0) continue;
-    const change = add
-      ? sql`(select array_agg(distinct t) from unnest(p.tags || n.tags) t)`
-      : sql`(select coalesce(array_agg(t), '{}') from unnest(p.tags) t where t <> all (n.tags))`;
-    await tx.execute(sql`
-      update people p set tags = ${change}
-      from (select w, person, array_agg(tag) as tags from jsonb_to_recordset(${batch(some)}) as k(w uuid, person uuid, tag text) group by w, person) n
-      where p.workspace_id = n.w and p.id = n.person`);
-  }
-}
-
-async function writeAttributes(tx: Tx, moved: readonly Moved[]): Promise<void> {
-  // Later steps of one round win over earlier ones: one change per person.
-  const byPerson = new Map<string, { w: string; person: string; change: Record<string, unknown> }>();
-  for (const { row, result } of moved)
-    for (const e of result.effects) {
-      if (e.kind !== 'set') continue;
-      const known = byPerson.get(row.person_id) ?? { w: row.workspace_id, person: row.person_id, change: {} };
-      known.change[e.key] = e.value;
-      byPerson.set(row.person_id, known);
-    }
-  if (byPerson.size === 0) return;
-  await tx.execute(sql`
-    update people p set attributes = jsonb_strip_nulls(p.attributes || n.change)
-    from jsonb_to_recordset(${batch([...byPerson.values()])}) as n(w uuid, person uuid, change jsonb)
-    where p.workspace_id = n.w and p.id = n.person`);
-}
-
-/** Lists joined and left by an action, with all that follows from it: this may start another sequence. */
-async function writeLists(tx: Tx, moved: readonly Moved[]): Promise<void> {
-  for (const { row, result } of moved)
-    for (const e of result.effects)
-      if (e.kind === 'list')
-        await setMembership(tx, row.workspace_id, row.person_id, e.list, e.state, e.at, chainOf(row.cause_id) + 1);
 }
 
 /** A goal or a stop also takes back what is queued and not yet under way. */

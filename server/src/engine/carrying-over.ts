@@ -44,7 +44,7 @@ export async function moveInside(
   for (let after = ''; ;) {
     const some = await rows<InsideRow>(
       tx,
-      sql`select v.id, v.sequence_id, v.person_id, v.version, v.step, v.entered_at, v.arrived_at, v.due_at, v.held, v.step_times, v.entry, coalesce(p.zone, w.zone) as zone
+      sql`select v.id, v.sequence_id, v.person_id, v.version, v.step, v.entered_at, v.arrived_at, v.due_at, v.held, v.too_late, v.step_times, v.entry, coalesce(p.zone, w.zone) as zone
           from visits v join people p on p.workspace_id = v.workspace_id and p.id = v.person_id join workspaces w on w.id = v.workspace_id
           where v.workspace_id = ${ws} and v.sequence_id = ${sequence} and v.status = 'active' and v.version < ${to.version} and v.id::text > ${after}
           order by v.id::text limit ${BATCH} for update of v`,

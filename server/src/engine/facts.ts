@@ -1,7 +1,9 @@
 import { sql } from 'drizzle-orm';
 import {
+  atomsOf,
   isZone,
   type EmailFact,
+  type Condition,
   type EventFact,
   type Facts,
   type MailStatus,
@@ -19,6 +21,8 @@ export interface Wanted {
   events: readonly string[];
   emails: boolean;
   links: boolean;
+  /** Segments that it can ask for. */
+  segments: readonly string[];
 }
 
 interface PersonRow {
@@ -27,18 +31,50 @@ interface PersonRow {
   email: string;
   attributes: Record<string, Value>;
   tags: string[];
+  points: number;
   zone: string | null;
   home_zone: string;
   mail_status: MailStatus;
   lists: Record<string, MembershipState> | null;
 }
 
-/** Facts of many visits in three queries, by visit id. A visit whose person is gone is left out. */
-export async function loadFacts(db: Executor, wanted: readonly Wanted[]): Promise<Map<string, Facts>> {
+type Rules = Record<string, Condition>;
+
+/** Rules of the segments that are asked for, by workspace. */
+async function segmentsOf(db: Executor, wanted: readonly Wanted[]): Promise<Map<string, Rules>> {
+  const asked = wanted.filter((w) => w.segments.length > 0);
+  const out = new Map<string, Rules>();
+  if (asked.length === 0) return out;
+  const found = await rows<{ workspace_id: string; id: string; rule: Condition }>(
+    db,
+    sql`select workspace_id, id, rule from segments where workspace_id = any (${sql.param([...new Set(asked.map((w) => w.workspace_id))])}::uuid[])`,
+  );
+  for (const s of found) out.set(s.workspace_id, { ...out.get(s.workspace_id), [s.id]: s.rule });
+  return out;
+}
+
+/** A segment's rule asks for events of its own. */
+const withRules = (w: Wanted, rules: Rules | undefined): Wanted =>
+  rules
+    ? {
+        ...w,
+        events: [
+          ...w.events,
+          ...w.segments.flatMap((id) =>
+            rules[id] ? atomsOf(rules[id]).flatMap((a) => (a.kind === 'event' ? [a.event] : [])) : [],
+          ),
+        ],
+      }
+    : w;
+
+/** Facts of many visits in a handful of queries, by visit id. A visit whose person is gone is left out. */
+export async function loadFacts(db: Executor, asked: readonly Wanted[]): Promise<Map<string, Facts>> {
+  const segments = await segmentsOf(db, asked);
+  const wanted = segments.size > 0 ? asked.map((w) => withRules(w, segments.get(w.workspace_id))) : asked;
   const keys = batch(wanted.map(({ workspace_id, person_id }) => ({ workspace_id, person_id })));
   const people = await rows<PersonRow>(
     db,
-    sql`select p.id, p.workspace_id, p.email, p.attributes, p.tags, p.zone, w.zone as home_zone, p.mail_status,
+    sql`select p.id, p.workspace_id, p.email, p.attributes, p.tags, p.points, p.zone, w.zone as home_zone, p.mail_status,
           (select jsonb_object_agg(m.list_id, m.state) from memberships m where m.workspace_id = p.workspace_id and m.person_id = p.id) as lists
         from (select distinct workspace_id, person_id from jsonb_to_recordset(${keys}) as k(workspace_id uuid, person_id uuid)) k
         join people p on p.workspace_id = k.workspace_id and p.id = k.person_id
@@ -55,10 +91,11 @@ export async function loadFacts(db: Executor, wanted: readonly Wanted[]): Promis
     out.set(w.visit_id, {
       person: {
         id: p.id, email: p.email, mailStatus: p.mail_status, zone: own ? (p.zone as string) : p.home_zone, zoneAssumed: !own,
-        attributes: p.attributes, tags: p.tags, lists: p.lists ?? {},
+        attributes: p.attributes, tags: p.tags, points: p.points, lists: p.lists ?? {},
       },
       events: (events.get(w.person_id) ?? []).filter((e) => w.events.includes(e.name)),
       emails: emails.get(w.visit_id) ?? {},
+      ...(w.segments.length > 0 ? { segments: segments.get(w.workspace_id) ?? {} } : {}),
     }); // prettier-ignore
   }
   return out;

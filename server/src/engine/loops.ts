@@ -1,7 +1,9 @@
 import { businessNow } from '../app/clock.ts';
 import type { Connection } from '../db/connect.ts';
 import { advanceRound } from './advance-loop.ts';
+import { noticeRound } from './notices.ts';
 import { sendRound, type SendSettings } from './send-loop.ts';
+import { sweepRound } from './sweeping.ts';
 
 const IDLE_MS = 250;
 /** Send rounds at once: while one speaks SMTP, the other leases and fills. */
@@ -27,7 +29,9 @@ export function startLoops(
     }
   };
   const all = Promise.all([
+    run((now) => sweepRound(connection, now)),
     run((now) => advanceRound(connection, now)),
+    run((now) => noticeRound(connection, settings, now)),
     ...Array.from({ length: SEND_LANES }, () => run((now) => sendRound(connection, settings, now))),
   ]);
   return async () => {

@@ -4,15 +4,17 @@ import { UserError } from '../app/errors.ts';
 import type { Connection } from '../db/connect.ts';
 import { firstRow } from '../db/rows.ts';
 import { advanceRound } from './advance-loop.ts';
+import { nextNotice, noticeRound } from './notices.ts';
 import { sendRound, type SendSettings } from './send-loop.ts';
+import { nextSweep, sweepRound } from './sweeping.ts';
 
 /** The simulated people, as the mover sees them: they act on what is due, and say when they will act next. */
 export interface Crowd {
   act: (now: number) => Promise<{ acted: number; nextAt: number | null }>;
 }
 
-/** First moments at which a visit, and a send in the queue, are due; Infinity for none. */
-async function nextDue(connection: Connection): Promise<{ visit: number; send: number }> {
+/** First moments at which there is something to do, by what it is; Infinity for none. */
+async function nextDue(connection: Connection): Promise<Record<'sweep' | 'visit' | 'send' | 'notice', number>> {
   const row = await firstRow<{ visit: number | null; send: number | null }>(
     connection.db,
     sql`select
@@ -23,7 +25,12 @@ async function nextDue(connection: Connection): Promise<{ visit: number; send: n
              and not exists (select 1 from sequences q where q.workspace_id = s.workspace_id and q.id = s.sequence_id and q.status = 'paused' and s.visit_id is not null)
            order by next_at limit 1) as send`,
   );
-  return { visit: row?.visit ?? Infinity, send: row?.send ?? Infinity };
+  return {
+    sweep: await nextSweep(connection.db),
+    visit: row?.visit ?? Infinity,
+    send: row?.send ?? Infinity,
+    notice: await nextNotice(connection.db),
+  };
 }
 
 interface Settled {
@@ -37,12 +44,14 @@ interface Settled {
 async function settleAt(connection: Connection, settings: SendSettings, now: number): Promise<Settled> {
   for (let busy = false; ; busy = true) {
     const due = await nextDue(connection);
-    const next = Math.min(due.visit, due.send);
+    const next = Math.min(due.sweep, due.visit, due.send, due.notice);
     if (next > now) return { next, busy };
+    const swept = due.sweep <= now ? await sweepRound(connection, now) : 0;
+    const told = due.notice <= now ? await noticeRound(connection, settings, now) : 0;
     const advanced = due.visit <= now ? await advanceRound(connection, now) : 0;
     const sent = due.send <= now || advanced > 0 ? await sendRound(connection, settings, now) : 0;
     // Another process holds what is left: give it a moment on the system clock.
-    if (advanced + sent === 0) await new Promise((resolve) => setTimeout(resolve, 10));
+    if (swept + told + advanced + sent === 0) await new Promise((resolve) => setTimeout(resolve, 10));
   }
 }
 

@@ -32,6 +32,8 @@ export interface SendSettings {
   parallel: number;
   /** Length of a lease, ms. 0 takes the lease out: only the test that proves that it is needed does so. */
   leaseMs: number;
+  /** "host:port" of stand-ins that webhooks may call although they are private. */
+  allowedHosts: readonly string[];
 }
 
 export interface LeasedRow {
@@ -132,6 +134,7 @@ async function makeReady(tx: Tx, leased: readonly LeasedRow[], now: number): Pro
       visit_id: r.id,
       person_id: r.person_id,
       events: goalIsOpen(r) ? (versions.get(r.id)?.needs.events ?? []) : [],
+      segments: goalIsOpen(r) ? (versions.get(r.id)?.needs.segments ?? []) : [],
       emails: false,
       links: false,
     })),

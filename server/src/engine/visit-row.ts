@@ -11,11 +11,12 @@ export interface VisitRow {
   arrived_at: number;
   due_at: number;
   held: boolean;
+  too_late: boolean;
   step_times: Record<string, number>;
   entry: Record<string, unknown>;
 }
 
 export const toVisit = (r: VisitRow): Visit => ({
   id: r.id, sequence: r.sequence_id, version: r.version, step: r.step, status: 'active', enteredAt: r.entered_at,
-  arrivedAt: r.arrived_at, dueAt: r.due_at, held: r.held, stepTimes: r.step_times, entry: r.entry,
+  arrivedAt: r.arrived_at, dueAt: r.due_at, held: r.held, tooLate: r.too_late, stepTimes: r.step_times, entry: r.entry,
 }); // prettier-ignore

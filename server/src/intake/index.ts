@@ -8,7 +8,8 @@ import { invalid, UserError } from '../app/errors.ts';
 import { parseOrThrow } from '../app/routes.ts';
 import { sha256 } from '../app/sessions.ts';
 import { firstRow } from '../db/rows.ts';
-import { checkAttributes, personByEmail, setMembership, storeEvents } from './store.ts';
+import { changeAttributes, setMembership } from './changes.ts';
+import { checkAttributes, personByEmail, storeEvents } from './store.ts';
 
 const batchSchema = z
   .array(cloudEvent)
@@ -73,9 +74,9 @@ export function intakeRouter(ctx: AppContext): Router {
     const id = await db.transaction(async (tx) => {
       await checkAttributes(tx, ws, body.attributes);
       const person = await personByEmail(tx, ws, body.email, now);
-      await tx.execute(
-        sql`update people set attributes = attributes || ${JSON.stringify(body.attributes)}::jsonb, zone = coalesce(${body.zone ?? null}, zone) where workspace_id = ${ws} and id = ${person}`,
-      );
+      if (body.zone)
+        await tx.execute(sql`update people set zone = ${body.zone} where workspace_id = ${ws} and id = ${person}`);
+      await changeAttributes(tx, ws, person, body.attributes, now);
       for (const [i, name] of body.lists.entries()) {
         const list = await firstRow<{ id: string }>(
           tx,

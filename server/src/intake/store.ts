@@ -6,7 +6,7 @@ import { newId } from '../app/ids.ts';
 import { sha256 } from '../app/sessions.ts';
 import type { Executor, Tx } from '../db/connect.ts';
 import { firstRow, rows } from '../db/rows.ts';
-import { enterSequences, wakeVisits } from '../engine/entering.ts';
+import { happen, wakeVisits } from '../engine/entering.ts';
 
 const MINUTE = 60_000;
 /** A sender's clock may be ahead by this much, ms. */
@@ -95,7 +95,7 @@ export async function storeInternalEvent(
 ): Promise<void> {
   const id = await insertEvent(tx, workspaceId, personId, name, at, payload);
   await wakeVisits(tx, workspaceId, personId, at);
-  await enterSequences(tx, workspaceId, personId, { kind: 'event', id, event: name, payload }, at);
+  await happen(tx, workspaceId, personId, { kind: 'event', event: name, payload }, id, at);
 }
 
 /**
@@ -139,44 +139,10 @@ export async function storeEvents(
     const id = await insertEvent(tx, workspaceId, personId, event.type, occurred, event.data);
     await wakeVisits(tx, workspaceId, personId, now);
     if (now - occurred <= TOO_LATE)
-      await enterSequences(
-        tx,
-        workspaceId,
-        personId,
-        { kind: 'event', id, event: event.type, payload: event.data },
-        now,
-      );
+      await happen(tx, workspaceId, personId, { kind: 'event', event: event.type, payload: event.data }, id, now);
     stored++;
   }
   return { stored, repeated: events.length - stored };
-}
-
-/** A sequence that starts another that starts another …: a chain of causes ends here (architecture, 19). */
-const LONGEST_CHAIN = 8;
-/** How long the chain is that a visit's cause stands at the end of; 0 for what came from outside. */
-export const chainOf = (causeId: string): number => Number(/#(\d+)$/.exec(causeId)?.[1] ?? 0);
-
-/** Sets a membership, and starts what a confirmed one starts. Confirming anew what is confirmed changes nothing. */
-export async function setMembership(
-  tx: Tx,
-  workspaceId: string,
-  personId: string,
-  listId: string,
-  state: 'confirmed' | 'left',
-  now: number,
-  chain = 0,
-): Promise<void> {
-  const changed = await firstRow(
-    tx,
-    sql`insert into memberships (workspace_id, person_id, list_id, state, at) values (${workspaceId}, ${personId}, ${listId}, ${state}, ${now})
-        on conflict (workspace_id, person_id, list_id) do update set state = excluded.state, at = excluded.at where memberships.state <> excluded.state
-        returning list_id`,
-  );
-  if (!changed) return;
-  const id = `list:${listId}:${now}${chain > 0 ? `#${chain}` : ''}`;
-  if (state === 'confirmed' && chain <= LONGEST_CHAIN)
-    await enterSequences(tx, workspaceId, personId, { kind: 'list', id, list: listId }, now);
-  else await wakeVisits(tx, workspaceId, personId, now);
 }
 
 /** Refuses attributes that do not exist or have the wrong type, by name. */

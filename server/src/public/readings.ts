@@ -1,8 +1,9 @@
 import { sql } from 'drizzle-orm';
 import { newId } from '../app/ids.ts';
-import type { Db, Executor } from '../db/connect.ts';
+import type { Db, Executor, Tx } from '../db/connect.ts';
 import { firstRow } from '../db/rows.ts';
-import { wakeVisits } from '../engine/entering.ts';
+import { happen, wakeVisits } from '../engine/entering.ts';
+import { isAwaited } from '../intake/changes.ts';
 import { loadVersion } from '../engine/versions.ts';
 import { storeInternalEvent } from '../intake/store.ts';
 import type { SendKey } from '../mail/token.ts';
@@ -37,16 +38,30 @@ async function wakeReader(db: Executor, key: SendKey, at: number): Promise<void>
 }
 
 /** An opening. Prefetched ones are kept and flagged, but do not count as opened. */
-export async function recordOpen(db: Executor, key: SendKey, at: number, prefetched: boolean): Promise<void> {
-  const send = await firstRow(
+export async function recordOpen(db: Db, key: SendKey, at: number, prefetched: boolean): Promise<void> {
+  const send = await firstRow<{ person_id: string; visit_id: string | null }>(
     db,
     prefetched
-      ? sql`select id from sends where workspace_id = ${key.workspaceId} and id = ${key.sendId}`
-      : sql`update sends set opened_at = coalesce(opened_at, ${at}) where workspace_id = ${key.workspaceId} and id = ${key.sendId} returning id`,
+      ? sql`select person_id, visit_id from sends where workspace_id = ${key.workspaceId} and id = ${key.sendId}`
+      : sql`update sends set opened_at = coalesce(opened_at, ${at}) where workspace_id = ${key.workspaceId} and id = ${key.sendId} returning person_id, visit_id`,
   );
   if (!send) return;
   await addReading(db, key, 'open', null, at, prefetched);
-  if (!prefetched) await wakeReader(db, key, at);
+  if (prefetched) return;
+  await wakeReader(db, key, at);
+  if (send.visit_id) await db.transaction((tx) => readingHappened(tx, key, send.person_id, 'opened', at));
+}
+
+/** A reading can start a sequence: once for each email, however often it is opened. */
+async function readingHappened(
+  tx: Tx,
+  key: SendKey,
+  personId: string,
+  what: 'opened' | 'clicked',
+  at: number,
+): Promise<void> {
+  if (await isAwaited(tx, key.workspaceId, 'reading'))
+    await happen(tx, key.workspaceId, personId, { kind: 'reading', what }, `${what}:${key.sendId}`, at);
 }
 
 /** Target of a link as it was sent: '' for a link without one, null when there is no such link. */
@@ -77,6 +92,7 @@ export async function recordClick(
             where workspace_id = ${key.workspaceId} and id = ${key.sendId} returning person_id, visit_id`,
       );
       await wakeReader(tx, key, at);
+      if (send?.visit_id) await readingHappened(tx, key, send.person_id, 'clicked', at);
       if (send?.visit_id && target.startsWith('file:')) {
         const file = await firstRow<{ name: string }>(
           tx,

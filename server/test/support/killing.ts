@@ -58,7 +58,7 @@ export interface KillResult {
 export async function killRun(world: World, people: number, kills: number, leaseMs: number): Promise<KillResult> {
   await world.live({
     name: 'Killed',
-    trigger: { kind: 'event', event: 'kit.bought', where: [] },
+    triggers: [{ kind: 'event', event: 'kit.bought', where: [] }],
     list: null,
     steps: [emailStep('First'), emailStep('Second')],
   });

@@ -7,7 +7,7 @@ import pg from 'pg';
 import { pino } from 'pino';
 import request from 'supertest';
 import { afterAll, beforeAll } from 'vitest';
-import { blankEmail, paragraphs, type Sequence, type Step } from '@ascenso/core';
+import { blankEmail, blankSequence, paragraphs, type Sequence, type Step } from '@ascenso/core';
 import { startMailbox, type Mailbox } from '../../../standins/src/mailbox/mailbox.ts';
 import { bootstrap, makeWorkspace } from '../../src/bootstrap.ts';
 import { publish } from '../../src/api/publishing.ts';
@@ -66,6 +66,7 @@ export class World {
       secret,
       parallel: 2,
       leaseMs: LEASE_MS,
+      allowedHosts: [`127.0.0.1:${this.mailbox.httpPort}`],
     };
     this.app = createServer(
       {
@@ -138,19 +139,16 @@ export class World {
   async live(sequence: Partial<Sequence> & { steps: Step[] }): Promise<string> {
     const id = newId();
     const draft: Sequence = {
-      name: 'Welcome',
-      trigger: { kind: 'list', list: this.list },
-      filter: null,
-      reentry: 'once',
-      list: this.list,
-      goal: null,
+      ...blankSequence('Welcome', this.list),
+      triggers: [{ kind: 'list', list: this.list, what: 'joined' }],
       ...sequence,
     };
     const { db } = this.connection;
     await db.execute(
       sql`insert into sequences (workspace_id, id, name, status, created_at, revision, draft) values (${this.ws}, ${id}, ${draft.name}, 'draft', 0, 0, ${JSON.stringify(draft)}::jsonb)`,
     );
-    await db.transaction((tx) => publish(tx, this.ws, id, 0, null, FRIDAY_NOON));
+    const now = await this.now();
+    await db.transaction((tx) => publish(tx, this.ws, id, 0, null, now));
     return id;
   }
 

@@ -1,4 +1,4 @@
-import { createServer, type Server } from 'node:http';
+import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import PostalMime from 'postal-mime';
 import { SMTPServer } from 'smtp-server';
@@ -60,8 +60,13 @@ export async function startMailbox(options: { folder: string; smtpPort: number; 
   });
   smtp.on('error', () => undefined);
   await new Promise<void>((resolve) => smtp.listen(options.smtpPort, '127.0.0.1', resolve));
+  const calls: Call[] = [];
   const http = createServer((req, res) => {
-    answer(store, new URL(req.url ?? '/', 'http://mailbox'))
+    if (req.method === 'POST') {
+      keepCall(req, calls, res);
+      return;
+    }
+    answer(store, calls, new URL(req.url ?? '/', 'http://mailbox'))
       .then((body) => {
         res.writeHead(body === null ? 404 : 200, { 'Content-Type': 'application/json' });
         res.end(JSON.stringify(body ?? { error: 'not found' }));
@@ -86,6 +91,27 @@ const closeHttp = (server: Server) =>
     server.closeAllConnections();
   });
 
+/** A webhook call as it came. */
+export interface Call {
+  path: string;
+  headers: Record<string, string>;
+  body: string;
+  at: number;
+}
+const KEPT_CALLS = 200;
+
+/** Another machine's door: takes every call under /hooks and keeps the last ones. */
+function keepCall(req: IncomingMessage, calls: Call[], res: ServerResponse): void {
+  const chunks: Buffer[] = [];
+  req.on('data', (chunk: Buffer) => chunks.push(chunk));
+  req.on('end', () => {
+    const headers = Object.fromEntries(Object.entries(req.headers).map(([k, v]) => [k, String(v)]));
+    calls.push({ path: req.url ?? '', headers, body: Buffer.concat(chunks).toString('utf8'), at: Date.now() });
+    calls.splice(0, calls.length - KEPT_CALLS);
+    res.writeHead(204).end();
+  });
+}
+
 async function readable(store: MessageStore, s: Summary) {
   const mail = await PostalMime.parse(store.source(s));
   return {
@@ -98,8 +124,9 @@ async function readable(store: MessageStore, s: Summary) {
   };
 }
 
-/** `/messages?q=&limit=` newest first, `/messages?after=N` raw ones in order, `/messages/N` one in full. */
-async function answer(store: MessageStore, url: URL): Promise<unknown> {
+/** `/hooks` the calls received, `/messages?q=&limit=` newest first, `/messages?after=N` raw ones in order, `/messages/N` one in full. */
+async function answer(store: MessageStore, calls: readonly Call[], url: URL): Promise<unknown> {
+  if (url.pathname === '/hooks') return { calls: [...calls].reverse() };
   const one = /^\/messages\/(\d+)$/.exec(url.pathname);
   if (one) {
     const summary = store.summaries[Number(one[1]) - 1];

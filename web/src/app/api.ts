@@ -1,5 +1,5 @@
 import { createApi, type BaseQueryFn } from '@reduxjs/toolkit/query/react';
-import type { Condition } from '@ascenso/core';
+import type { Condition, Sequence } from '@ascenso/core';
 import type {
   ClockAnswer,
   ErrorAnswer,
@@ -14,7 +14,11 @@ import type {
   PeopleAnswer,
   ReaderAnswer,
   PersonAnswer,
+  Resume,
+  ResumeCounts,
+  SegmentCount,
   SentEmail,
+  VersionRow,
   SequenceAnswer,
   SequencesAnswer,
   Surroundings,
@@ -80,9 +84,16 @@ export const api = createApi({
     numbers: b.query<NumbersAnswer, string>({ query: (id) => `/sequences/${id}/numbers`, providesTags: ['numbers'] }),
     publish: b.mutation<{ version: number }, { id: string; revision: number; inside: Inside }>({ query: ({ id, ...body }) => ({ url: `/sequences/${id}/publish`, method: 'POST', body }), invalidatesTags: ['sequences', 'draft', 'numbers', 'people'] }),
     changes: b.query<ChangesAnswer, { id: string; revision: number }>({ query: ({ id }) => `/sequences/${id}/changes`, providesTags: ['draft'] }),
-    setStatus: b.mutation<object, { id: string; status: 'live' | 'paused' }>({ query: ({ id, status }) => ({ url: `/sequences/${id}/status`, method: 'POST', body: { status } }), invalidatesTags: ['sequences', 'draft'] }),
+    setStatus: b.mutation<object, { id: string; status: 'paused' | 'archived' }>({ query: ({ id, status }) => ({ url: `/sequences/${id}/status`, method: 'POST', body: { status } }), invalidatesTags: ['sequences', 'draft', 'numbers', 'people', 'around'] }),
+    resumeCounts: b.query<ResumeCounts, { id: string; late: number }>({ query: ({ id, late }) => `/sequences/${id}/resume?late=${late}`, providesTags: ['numbers'] }),
+    resume: b.mutation<object, { id: string } & Resume>({ query: ({ id, ...body }) => ({ url: `/sequences/${id}/resume`, method: 'POST', body }), invalidatesTags: ['sequences', 'draft', 'numbers', 'people', 'around'] }),
+    addPeople: b.mutation<{ entered: number; asked: number }, { id: string; who: { person: string } | { segment: string; count: number } }>({ query: ({ id, who }) => ({ url: `/sequences/${id}/people`, method: 'POST', body: who }), invalidatesTags: ['sequences', 'numbers', 'people'] }),
+    versions: b.query<{ versions: VersionRow[] }, string>({ query: (id) => `/sequences/${id}/versions`, providesTags: ['draft', 'numbers'] }),
+    version: b.query<{ sequence: Sequence }, { id: string; number: number }>({ query: ({ id, number }) => `/sequences/${id}/versions/${number}` }),
+    segments: b.query<{ segments: SegmentCount[] }, void>({ query: () => '/segments', providesTags: ['around', 'people'] }),
+    webhookSecret: b.query<{ secret: string }, void>({ query: () => '/webhooks/secret' }),
     testSend: b.mutation<object, { id: string; step: string; to: string; person: string; event: string | null }>({ query: ({ id, step, ...body }) => ({ url: `/sequences/${id}/steps/${step}/test`, method: 'POST', body }), invalidatesTags: ['mail'] }),
-    people: b.query<PeopleAnswer, { q: string; offset: number; limit: number; did?: string }>({ query: (q) => `/people?${new URLSearchParams({ q: q.q, offset: String(q.offset), limit: String(q.limit), ...(q.did ? { did: q.did } : {}) })}`, providesTags: ['people'] }),
+    people: b.query<PeopleAnswer, { q: string; offset: number; limit: number; did?: string; segment?: string }>({ query: ({ q, offset, limit, ...more }) => `/people?${new URLSearchParams({ q, offset: String(offset), limit: String(limit), ...more })}`, providesTags: ['people'] }),
     matches: b.query<CountAnswer, Condition>({ query: (condition) => ({ url: '/conditions/count', method: 'POST', body: { condition } }), providesTags: ['people'] }),
     person: b.query<PersonAnswer, string>({ query: (id) => `/people/${id}`, providesTags: ['people'] }),
     reader: b.query<ReaderAnswer, string>({ query: (id) => `/people/${id}/reader`, providesTags: ['people'] }),
@@ -91,7 +102,7 @@ export const api = createApi({
     setMembership: b.mutation<object, { id: string; list: string; state: 'confirmed' | 'left' }>({ query: ({ id, ...body }) => ({ url: `/people/${id}/lists`, method: 'POST', body }), invalidatesTags: ['people', 'around'] }),
     sentEmail: b.query<SentEmail, string>({ query: (id) => `/sends/${id}` }),
     around: b.query<Surroundings, void>({ query: () => '/surroundings', providesTags: ['around'] }),
-    change: b.mutation<{ id?: string; key?: string }, Request>({ query: (request) => request, invalidatesTags: ['around', 'keys', 'checks'] }),
+    change: b.mutation<{ id?: string; key?: string }, Request>({ query: (request) => request, invalidatesTags: ['around', 'keys', 'checks', 'people'] }),
     keys: b.query<{ keys: KeyRow[] }, void>({ query: () => '/keys', providesTags: ['keys'] }),
     clock: b.query<ClockAnswer, void>({ query: () => '/outside/clock', providesTags: ['clock'] }),
     ahead: b.mutation<{ target: number }, { by: 'hour' | 'day' | 'week' }>({ query: (body) => ({ url: '/outside/clock/ahead', method: 'POST', body }), invalidatesTags: ['clock'] }),
@@ -102,7 +113,7 @@ export const api = createApi({
 
 export const {
   useMeQuery, useSignInMutation, useSequencesQuery, useAddSequenceMutation, useSequenceQuery, useChecksQuery, useNumbersQuery, usePublishMutation, useChangesQuery,
-  useSetStatusMutation, useTestSendMutation, usePeopleQuery, useMatchesQuery, usePersonQuery, useReaderQuery, useAddPersonMutation, useChangePersonMutation,
+  useSetStatusMutation, useResumeCountsQuery, useResumeMutation, useAddPeopleMutation, useVersionsQuery, useLazyVersionQuery, useVersionQuery, useSegmentsQuery, useWebhookSecretQuery, useTestSendMutation, usePeopleQuery, useMatchesQuery, usePersonQuery, useReaderQuery, useAddPersonMutation, useChangePersonMutation,
   useSetMembershipMutation, useSentEmailQuery, useAroundQuery, useChangeMutation, useKeysQuery, useClockQuery, useAheadMutation, useMailboxQuery, useMessageQuery,
 } = api; // prettier-ignore
 

@@ -32,6 +32,7 @@ export const router = createBrowserRouter([
       },
       { path: 'library', lazy: screen(() => import('../library/library.tsx'), 'LibraryScreen') },
       { path: 'people', lazy: screen(() => import('../people/people.tsx'), 'PeopleScreen') },
+      { path: 'people/segments', lazy: screen(() => import('../people/segments.tsx'), 'SegmentsScreen') },
       { path: 'people/events', lazy: screen(() => import('../people/events.tsx'), 'EventsScreen') },
       { path: 'people/:id', lazy: screen(() => import('../people/person.tsx'), 'PersonScreen') },
       { path: 'outside', lazy: screen(() => import('../outside/outside.tsx'), 'OutsideScreen') },

@@ -11,6 +11,7 @@ import {
   type Block,
   type BlockKindName,
   type EmailStep,
+  startingEvents,
 } from '@ascenso/core';
 import { sentence, useAroundQuery, useMeQuery, useTestSendMutation } from '../app/api.ts';
 import { edit, settled, undo } from '../app/draft.ts';
@@ -135,14 +136,11 @@ export function ComposerScreen() {
       document.querySelector<HTMLElement>(`[data-block="${CSS.escape(b)}"] [aria-pressed]`)?.focus(),
     );
   };
-  const kind =
-    doc.trigger.kind === 'event'
-      ? around.kinds.find((k) => k.name === (doc.trigger.kind === 'event' ? doc.trigger.event : ''))
-      : undefined;
+  const kinds = around.kinds.filter((k) => startingEvents(doc.triggers).includes(k.name));
   const choices = choicesFrom(
     {
       subscriber: ['email', ...around.attributes.map((a) => a.key)],
-      event: kind?.fields.map((f) => f.name) ?? [],
+      event: [...new Set(kinds.flatMap((k) => k.fields.map((f) => f.name)))],
       sender: ['name', 'email', 'phone', 'page'],
     },
     reader.context,

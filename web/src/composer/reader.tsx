@@ -1,7 +1,7 @@
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/react';
 import { useEffect, useState } from 'react';
 import type { MergeContext, Sequence } from '@ascenso/core';
-import { momentWords, zoneOf } from '@ascenso/core';
+import { momentWords, startingEvents, zoneOf } from '@ascenso/core';
 import type { PersonRow, Surroundings } from '@ascenso/contracts';
 import { useMeQuery, usePeopleQuery, useReaderQuery } from '../app/api.ts';
 import { readAs, useAct, useApp, withEvent } from '../app/store.ts';
@@ -14,7 +14,7 @@ export const personName = (p: Pick<PersonRow, 'attributes' | 'email'>) =>
 export function useReader(doc: Sequence | null, around: Surroundings | undefined, senderId: string) {
   const chosen = useApp((s) => s.reader);
   const [q, search] = useState('');
-  const wanted = doc?.trigger.kind === 'event' ? doc.trigger.event : null;
+  const wanted = doc ? (startingEvents(doc.triggers)[0] ?? null) : null;
   // For a sequence that an event starts, those who did it come first: only they have something to read it with.
   const did = usePeopleQuery({ q, offset: 0, limit: 20, did: wanted ?? '' }, { skip: !wanted });
   const anybody = usePeopleQuery({ q, offset: 0, limit: 20 });

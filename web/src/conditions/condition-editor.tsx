@@ -24,7 +24,10 @@ function RowsEditor({ value, save, scope, doc, depth }: EditorProps & { depth: n
     save(depth > 0 ? { kind: m, of: next } : fromRows({ mode: m, rows: next }));
   const set = (i: number, c: Condition) => put(rows.map((r, at) => (at === i ? c : r)));
   const offered = rowKinds.filter(
-    (k) => (scope === 'visit' || !('visit' in k)) && (depth < DEEPEST || k.kind !== 'group'),
+    (k) =>
+      (scope === 'visit' || !('visit' in k)) &&
+      (scope !== 'segment' || !('outside' in k)) &&
+      (depth < DEEPEST || k.kind !== 'group'),
   );
   return (
     <div className="flex flex-col gap-2">

@@ -1,2 +1,3 @@
 export { ConditionEditor } from './condition-editor.tsx';
+export { attributeChoices } from './kinds.ts';
 export { FieldTests } from './field-tests.tsx';

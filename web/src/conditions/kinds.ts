@@ -2,8 +2,8 @@ import type { Surroundings } from '@ascenso/contracts';
 import { blankTest, type FieldChoice } from './field-tests.tsx';
 import { emailSteps, FILE_EVENT, type Atom, type Condition, type Sequence } from '@ascenso/core';
 
-/** What a condition is asked about: a person as they are now, or one on their way through a sequence. */
-export type Scope = 'person' | 'visit';
+/** What a condition is asked about: a person as they are now, one on their way through a sequence, or the rule of a segment. */
+export type Scope = 'person' | 'visit' | 'segment';
 
 /** What a row of a condition can say, in the order in which it is offered. */
 export const rowKinds = [
@@ -20,6 +20,9 @@ export const rowKinds = [
   { kind: 'no-tag', label: 'does not have a tag' },
   { kind: 'list', label: 'is on a list' },
   { kind: 'no-list', label: 'is not on a list' },
+  { kind: 'segment', label: 'is in a segment', outside: true },
+  { kind: 'no-segment', label: 'is not in a segment', outside: true },
+  { kind: 'points', label: 'has so many points' },
   { kind: 'group', label: 'fits a group of conditions' },
 ] as const;
 export type RowKind = (typeof rowKinds)[number]['kind'];
@@ -41,6 +44,10 @@ export function rowKindOf(c: Condition): RowKind {
       return c.has ? 'tag' : 'no-tag';
     case 'list':
       return c.on ? 'list' : 'no-list';
+    case 'segment':
+      return c.in ? 'segment' : 'no-segment';
+    case 'points':
+      return 'points';
     default:
       return 'group';
   }
@@ -82,6 +89,11 @@ export function blankRow(
     case 'list':
     case 'no-list':
       return { kind: 'list', list: old?.kind === 'list' ? old.list : '', on: kind === 'list' };
+    case 'segment':
+    case 'no-segment':
+      return { kind: 'segment', segment: old?.kind === 'segment' ? old.segment : '', in: kind === 'segment' };
+    case 'points':
+      return { kind: 'points', op: 'over', value: 0 };
     case 'group':
       return { kind: 'any', of: old && old.kind !== 'all' && old.kind !== 'any' ? [old] : [] };
   }

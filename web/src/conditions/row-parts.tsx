@@ -60,7 +60,9 @@ function EventParts({ atom, around, doc, scope, save }: PartsProps<Of<'event'>>)
         <SinceParts since={atom.since} doc={doc} scope={scope} save={(since) => save({ ...atom, since })} />
       </>
     ); // prettier-ignore
-  const { times: _, ...once } = atom;
+  const { times: _, per: __, ...once } = atom;
+  const { per: ___, ...together } = atom;
+  const fields = around.kinds.find((k) => k.name === atom.event)?.fields ?? [];
   return (
     <>
       <Select label="Which event" value={atom.event} onChange={(e) => save({ ...atom, event: e.target.value, where: [] })}>
@@ -71,8 +73,14 @@ function EventParts({ atom, around, doc, scope, save }: PartsProps<Of<'event'>>)
         <option value={1}>at least once</option>
         {[2, 3, 4, 5, 10].map((n) => <option key={n} value={n}>{n} times or more</option>)}
       </Select>
+      {atom.times && fields.length > 0 && (
+        <Select label="Counted" value={atom.per ?? ''} onChange={(e) => save(e.target.value ? { ...atom, per: e.target.value } : together)}>
+          <option value="">all together</option>
+          {fields.filter((f) => f.type !== 'list').map((f) => <option key={f.name} value={f.name}>for the same {f.name.replaceAll('_', ' ')}</option>)}
+        </Select>
+      )}
       <SinceParts since={atom.since} doc={doc} scope={scope} save={(since) => save({ ...atom, since })} />
-      <FieldTests tests={atom.where} fields={around.kinds.find((k) => k.name === atom.event)?.fields ?? []} save={(where) => save({ ...atom, where })} />
+      <FieldTests tests={atom.where} fields={fields} save={(where) => save({ ...atom, where })} />
     </>
   ); // prettier-ignore
 }
@@ -120,6 +128,20 @@ export function RowParts({ atom, ...rest }: PartsProps<Atom>) {
           <option value="">Choose a list …</option>
           {around.lists.map((l) => <option key={l.id} value={l.id}>{l.name}</option>)}
         </Select>
+      ); // prettier-ignore
+    case 'segment':
+      return (
+        <Select label="Which segment" value={atom.segment} onChange={(e) => save({ ...atom, segment: e.target.value })}>
+          <option value="">Choose a segment …</option>
+          {around.segments.map((s) => <option key={s.id} value={s.id}>{s.name}</option>)}
+        </Select>
+      ); // prettier-ignore
+    case 'points':
+      return (
+        <div className="flex items-center gap-1">
+          <select aria-label="Comparison" value={atom.op} onChange={(e) => save({ ...atom, op: e.target.value as 'over' })} className={`${inputClass} !w-24`}><option>over</option><option>under</option></select>
+          <input aria-label="Points" type="number" value={atom.value} onChange={(e) => e.target.value !== '' && save({ ...atom, value: Number(e.target.value) })} className={`${inputClass} !w-24`} />
+        </div>
       ); // prettier-ignore
   }
 }

@@ -1,5 +1,12 @@
 import { useState, type FormEvent } from 'react';
-import { sentence, useAroundQuery, useChangeMutation, useKeysQuery, type Failure } from '../app/api.ts';
+import {
+  sentence,
+  useAroundQuery,
+  useChangeMutation,
+  useKeysQuery,
+  useWebhookSecretQuery,
+  type Failure,
+} from '../app/api.ts';
 import { Button, Chip, inputClass, Sheet, TextField } from '../ui/index.tsx';
 import { PeopleTabs } from './people.tsx';
 
@@ -65,12 +72,25 @@ function Keys() {
   ); // prettier-ignore
 }
 
+/** What a receiver of webhooks needs to know that a call is ours. */
+function Webhooks() {
+  const { data, error } = useWebhookSecretQuery();
+  return (
+    <Sheet className="p-5">
+      <h2 className="mb-1 text-[16px] font-bold">Webhooks</h2>
+      <p className="mb-3 text-ink-2">Calls that a sequence makes are signed as the Standard Webhooks specification says, in the headers webhook-id, webhook-timestamp and webhook-signature. The receiver checks them with this secret.</p>
+      {error ? <p className="text-ink-2">{sentence(error)}</p> : <input aria-label="Secret of webhooks" readOnly value={data?.secret ?? ''} onFocus={(e) => e.target.select()} className={`${inputClass} font-mono`} />}
+    </Sheet>
+  ); // prettier-ignore
+}
+
 export function EventsScreen() {
   return (
     <div className="flex flex-col gap-4 p-6">
       <div className="flex items-center gap-3"><h1 className="flex-1 text-[24px] font-bold">Events and keys</h1><PeopleTabs /></div>
       <Kinds />
       <Keys />
+      <Webhooks />
     </div>
   ); // prettier-ignore
 }

@@ -31,6 +31,7 @@ export function PeopleTabs() {
   return (
     <nav aria-label="People" className="flex rounded-control border border-line bg-sheet">
       <NavLink to="/people" end className={tab}>Everyone</NavLink>
+      <NavLink to="/people/segments" className={tab}>Segments</NavLink>
       <NavLink to="/people/events" className={tab}>Events and keys</NavLink>
     </nav>
   ); // prettier-ignore
@@ -74,7 +75,10 @@ export function PeopleScreen() {
   const [params, setParams] = useSearchParams();
   const q = params.get('q') ?? '';
   const offset = Number(params.get('from') ?? 0);
-  const { data, error } = usePeopleQuery({ q, offset, limit: PAGE });
+  const segment = params.get('segment') ?? '';
+  const { data: around } = useAroundQuery();
+  const { data, error } = usePeopleQuery({ q, offset, limit: PAGE, ...(segment ? { segment } : {}) });
+  const segmentName = around?.segments.find((s) => s.id === segment)?.name;
   const { data: me } = useMeQuery();
   const [adding, setAdding] = useState(false);
   const zone = zoneOf(me?.workspace.zone ?? 'UTC');
@@ -82,7 +86,7 @@ export function PeopleScreen() {
     <div className="flex flex-col gap-4 p-6">
       <div className="flex items-center gap-3">
         <h1 className="text-[24px] font-bold">People</h1>
-        <p className="flex-1 text-ink-2">{data && `${number(data.total)} ${q ? 'found' : 'in all'}`}</p>
+        <p className="flex-1 text-ink-2">{data && `${number(data.total)} ${q ? 'found' : segment ? `in “${segmentName ?? '…'}”` : 'in all'}`}</p>
         <PeopleTabs />
         <div className="relative w-60"><Search size={15} className="absolute top-2.5 left-2.5 text-ink-2" aria-hidden="true" /><input aria-label="Find by name or address" placeholder="Find by name or address" value={q} onChange={(e) => setParams(e.target.value ? { q: e.target.value } : {}, { replace: true })} className={`${inputClass} pl-8`} /></div>
         <Button tone="main" onClick={() => setAdding(true)}><Plus size={16} aria-hidden="true" />Add a person</Button>

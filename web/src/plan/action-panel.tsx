@@ -1,7 +1,8 @@
 import type { Action, ActionStep } from '@ascenso/core';
+import type { Surroundings } from '@ascenso/contracts';
 import { useAroundQuery } from '../app/api.ts';
 import { edit } from '../app/draft.ts';
-import { useAct } from '../app/store.ts';
+import { useAct, useApp } from '../app/store.ts';
 import { inputClass } from '../ui/index.tsx';
 import { SavedText } from '../ui/saved-text.tsx';
 
@@ -12,7 +13,24 @@ const blank: Record<Action['type'], Action> = {
   'join-list': { type: 'join-list', list: '' },
   'leave-list': { type: 'leave-list', list: '' },
   'set-attribute': { type: 'set-attribute', key: '', value: '' },
+  'add-points': { type: 'add-points', points: 10 },
+  'start-sequence': { type: 'start-sequence', sequence: '' },
+  'stop-sequence': { type: 'stop-sequence', sequence: '' },
+  'tell-team': { type: 'tell-team', to: '', text: '{{ subscriber.email }} has got this far.' },
+  'call-webhook': { type: 'call-webhook', url: '' },
 };
+const NAMES: [Action['type'], string][] = [
+  ['add-tag', 'Adds the tag'],
+  ['remove-tag', 'Removes the tag'],
+  ['join-list', 'Puts them on'],
+  ['leave-list', 'Takes them off'],
+  ['set-attribute', 'Sets the attribute'],
+  ['add-points', 'Adds points'],
+  ['start-sequence', 'Starts the sequence'],
+  ['stop-sequence', 'Stops the sequence'],
+  ['tell-team', 'Tells the team'],
+  ['call-webhook', 'Calls a webhook'],
+];
 
 /** A value as its attribute's type takes it; nothing typed takes the value away. */
 function valueOf(type: string | undefined, text: string): string | number | boolean | null {
@@ -20,6 +38,64 @@ function valueOf(type: string | undefined, text: string): string | number | bool
   if (type === 'number' && !Number.isNaN(Number(text))) return Number(text);
   return type === 'yes-no' ? text === 'yes' : text;
 }
+
+interface PartsProps {
+  action: Action;
+  around: Surroundings;
+  set: (a: Action) => void;
+}
+
+function Parts({ action, around, set }: PartsProps) {
+  const self = useApp((s) => s.draft.id);
+  switch (action.type) {
+    case 'add-tag':
+    case 'remove-tag':
+      return <span className="inline-block w-36 align-middle"><SavedText label="Tag" value={action.tag} placeholder="kit-owner" suggestions={around.tags} save={(tag) => set({ ...action, tag: tag.trim() })} /></span>;
+    case 'join-list':
+    case 'leave-list':
+      return (
+        <select aria-label="Which list" value={action.list} onChange={(e) => set({ ...action, list: e.target.value })} className={`${inline} !w-44`}>
+          <option value="">Choose a list …</option>{around.lists.map((l) => <option key={l.id} value={l.id}>{l.name}</option>)}
+        </select>
+      );
+    case 'set-attribute':
+      return (
+        <>
+          <select aria-label="Which attribute" value={action.key} onChange={(e) => set({ ...action, key: e.target.value })} className={`${inline} !w-44`}>
+            <option value="">Choose an attribute …</option>{around.attributes.map((a) => <option key={a.key} value={a.key}>{a.label}</option>)}
+          </select>{' '}
+          to <span className="inline-block w-36 align-middle"><SavedText label="Value" value={action.value === null ? '' : String(action.value)} placeholder="nothing" save={(text) => set({ ...action, value: valueOf(around.attributes.find((a) => a.key === action.key)?.type, text.trim()) })} /></span>
+        </>
+      );
+    case 'add-points':
+      return <input aria-label="How many points" type="number" value={action.points} onChange={(e) => e.target.value !== '' && Number.isInteger(Number(e.target.value)) && set({ ...action, points: Number(e.target.value) })} className={`${inline} !w-24`} />;
+    case 'start-sequence':
+    case 'stop-sequence':
+      return (
+        <>
+          <select aria-label="Which sequence" value={action.sequence} onChange={(e) => set({ ...action, sequence: e.target.value })} className={`${inline} !w-60`}>
+            <option value="">Choose a sequence …</option>{around.sequences.filter((s) => s.id !== self).map((s) => <option key={s.id} value={s.id}>{s.name}</option>)}
+          </select>
+          <span className="block text-[13px] leading-normal text-ink-2">{action.type === 'start-sequence' ? 'They enter it beside this one, if its own rules let them. It has to be live.' : 'If they are inside, they leave it, and what is queued does not go out.'}</span>
+        </>
+      );
+    case 'tell-team':
+      return (
+        <>
+          <span className="inline-block w-60 align-middle"><SavedText label="Whom it tells" value={action.to} placeholder="tomasz@foldwell.example" save={(to) => set({ ...action, to: to.trim() })} /></span>
+          <span className="mt-2 block leading-normal"><SavedText label="What they are told" value={action.text} placeholder="{{ subscriber.email }} finished the course." save={(text) => set({ ...action, text })} /></span>
+          <span className="mt-1 block text-[13px] leading-normal text-ink-2">An email in plain text, with a link to the person’s page. Merge fields are filled.</span>
+        </>
+      );
+    case 'call-webhook':
+      return (
+        <>
+          <span className="mt-1 block leading-normal"><SavedText label="Address to call" value={action.url} placeholder="https://foldwell.example/hooks/ascenso" save={(url) => set({ ...action, url: url.trim() })} /></span>
+          <span className="mt-1 block text-[13px] leading-normal text-ink-2">A signed POST with the person and the event, tried again for a day and a half if it fails. The secret that proves the signature stands under People, Events and keys.</span>
+        </>
+      );
+  }
+} // prettier-ignore
 
 /** What an action does, as one sentence. */
 export function ActionPanel({ step }: { step: ActionStep }) {
@@ -31,24 +107,11 @@ export function ActionPanel({ step }: { step: ActionStep }) {
     set('tag' in action && 'tag' in blank[type] ? { ...blank[type], tag: action.tag } : blank[type]);
   if (!around) return null;
   return (
-    <p className="text-[15px] leading-9">
+    <div className="text-[15px] leading-9">
       <select aria-label="What it does" value={action.type} onChange={(e) => choose(e.target.value as Action['type'])} className={`${inline} !w-44`}>
-        <option value="add-tag">Adds the tag</option><option value="remove-tag">Removes the tag</option><option value="join-list">Puts them on</option><option value="leave-list">Takes them off</option><option value="set-attribute">Sets the attribute</option>
+        {NAMES.map(([type, words]) => <option key={type} value={type}>{words}</option>)}
       </select>{' '}
-      {'tag' in action && <span className="inline-block w-36 align-middle"><SavedText label="Tag" value={action.tag} placeholder="kit-owner" suggestions={around.tags} save={(tag) => set({ ...action, tag: tag.trim() })} /></span>}
-      {'list' in action && (
-        <select aria-label="Which list" value={action.list} onChange={(e) => set({ ...action, list: e.target.value })} className={`${inline} !w-44`}>
-          <option value="">Choose a list …</option>{around.lists.map((l) => <option key={l.id} value={l.id}>{l.name}</option>)}
-        </select>
-      )}
-      {action.type === 'set-attribute' && (
-        <>
-          <select aria-label="Which attribute" value={action.key} onChange={(e) => set({ ...action, key: e.target.value })} className={`${inline} !w-44`}>
-            <option value="">Choose an attribute …</option>{around.attributes.map((a) => <option key={a.key} value={a.key}>{a.label}</option>)}
-          </select>{' '}
-          to <span className="inline-block w-36 align-middle"><SavedText label="Value" value={action.value === null ? '' : String(action.value)} placeholder="nothing" save={(text) => set({ ...action, value: valueOf(around.attributes.find((a) => a.key === action.key)?.type, text.trim()) })} /></span>
-        </>
-      )}
-    </p>
+      <Parts action={action} around={around} set={set} />
+    </div>
   ); // prettier-ignore
 }

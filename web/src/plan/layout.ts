@@ -1,4 +1,4 @@
-import { armsOf, dayWords, reaches, type Sequence, type Step } from '@ascenso/core';
+import { armsOf, dayWords, reaches, walk, type Sequence, type Step } from '@ascenso/core';
 
 /** Sizes of the plan, px. */
 export const CARD = {
@@ -34,6 +34,8 @@ export interface ArmBox {
   y: number;
   width: number;
   place: { arm: string; index: number };
+  /** Steps in it that a folded lane does not show; 0 where it is open. */
+  folded: number;
 }
 export interface Wire {
   id: string;
@@ -48,6 +50,8 @@ export interface PlanLayout {
   arms: ArmBox[];
   wires: Wire[];
   days: DayMark[];
+  /** Where the lanes of a fork have come together again: what is put in after it goes there. */
+  ends: { box: Box; y: number }[];
   width: number;
   height: number;
 }
@@ -57,8 +61,16 @@ export const isFork = (step: Step): boolean => armsOf(step).length > 0;
 
 const heightOf = (step: Step) => CARD[step.kind];
 
-function widthOf(steps: readonly Step[]): number {
-  return Math.max(CARD.width, ...steps.map((s) => armsOf(s).reduce((w, a) => w + widthOf(a.steps) + LANE, -LANE)));
+/** Arms whose lanes are folded up. */
+export type Folded = ReadonlySet<string>;
+/** A folded lane is as wide as its label. */
+const FOLDED_WIDTH = 170;
+
+const laneWidth = (arm: { id: string; steps: readonly Step[] }, folded: Folded): number =>
+  folded.has(arm.id) ? FOLDED_WIDTH : widthOf(arm.steps, folded);
+
+function widthOf(steps: readonly Step[], folded: Folded): number {
+  return Math.max(CARD.width, ...steps.map((s) => armsOf(s).reduce((w, a) => w + laneWidth(a, folded) + LANE, -LANE)));
 }
 
 /** True when nobody comes out at the end of a list of steps. */
@@ -70,8 +82,16 @@ function ends(steps: readonly Step[]): boolean {
  * Lays out a plan: time runs down, arms are lanes side by side. Each list keeps to the left edge of its lane, so that
  * the eye can follow one line; boxes have fixed sizes, so nothing has to be measured.
  */
-export function layoutPlan(sequence: Pick<Sequence, 'steps'>): PlanLayout {
-  const out: PlanLayout = { boxes: [], arms: [], wires: [], days: [], width: widthOf(sequence.steps), height: 0 };
+export function layoutPlan(sequence: Pick<Sequence, 'steps'>, folded: Folded = new Set()): PlanLayout {
+  const out: PlanLayout = {
+    boxes: [],
+    arms: [],
+    wires: [],
+    days: [],
+    ends: [],
+    width: widthOf(sequence.steps, folded),
+    height: 0,
+  };
   const middle = (x: number) => x + CARD.width / 2;
   const wire = (id: string, path: string) => out.wires.push({ id, path });
 
@@ -81,34 +101,43 @@ export function layoutPlan(sequence: Pick<Sequence, 'steps'>): PlanLayout {
     steps.forEach((step, index) => {
       wire(`to-${step.id}`, `M${middle(x)} ${lineFrom}V${y}`);
       const height = heightOf(step);
-      const width = isFork(step) ? widthOf([step]) : CARD.width;
-      out.boxes.push({ id: step.id, step, x, y, width, height, after: { arm, index: index + 1 } });
+      const width = isFork(step) ? widthOf([step], folded) : CARD.width;
+      const box = { id: step.id, step, x, y, width, height, after: { arm, index: index + 1 } };
+      out.boxes.push(box);
       y += height;
       lineFrom = y;
       if (isFork(step)) {
-        const bottoms: { x: number; y: number; open: boolean }[] = [];
+        const bottoms: { arm: string; line: number; y: number; open: boolean }[] = [];
         let lane = x;
         for (const a of armsOf(step)) {
           const head = y + 16;
-          wire(`arm-${a.id}`, `M${middle(lane)} ${y}V${head}`);
+          const isFolded = folded.has(a.id);
+          const width = isFolded ? FOLDED_WIDTH : CARD.width;
+          const line = lane + width / 2;
+          wire(`arm-${a.id}`, `M${line} ${y}V${head}`);
           out.arms.push({
             id: a.id,
             fork: step,
             x: lane,
             y: head,
-            width: CARD.width,
+            width,
             place: { arm: a.id, index: 0 },
+            folded: isFolded ? walk(a).length : 0,
           });
-          const bottom = list(a.steps, a.id, lane, head + CARD.arm + GAP, head + CARD.arm);
-          bottoms.push({ x: lane, y: bottom, open: !ends(a.steps) });
-          lane += widthOf(a.steps) + LANE;
+          const bottom = isFolded
+            ? head + CARD.arm * 2
+            : list(a.steps, a.id, lane, head + CARD.arm + GAP, head + CARD.arm);
+          bottoms.push({ arm: a.id, line, y: bottom, open: !ends(a.steps) });
+          lane += laneWidth(a, folded) + LANE;
         }
         const end = Math.max(...bottoms.map((b) => b.y)) + 36;
         for (const b of bottoms) {
           if (!b.open) continue;
-          const bend = b.x === x ? `V${end}` : `V${end - 8}q0 8 -8 8H${middle(x)}`;
-          wire(`join-${step.id}-${b.x}`, `M${middle(b.x)} ${b.y}${bend}`);
+          const bend =
+            b.line === middle(x) ? `V${end}` : `V${end - 8}q0 8 ${b.line > middle(x) ? -8 : 8} 8H${middle(x)}`;
+          wire(`join-${step.id}-${b.arm}`, `M${b.line} ${b.y}${bend}`);
         }
+        if (bottoms.some((b) => b.open)) out.ends.push({ box, y: end });
         y = end;
         lineFrom = end;
       }

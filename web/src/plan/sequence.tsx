@@ -1,4 +1,4 @@
-import { Drama, ListChecks, Pause, Play, Redo2, Undo2 } from 'lucide-react';
+import { Archive, Drama, History, ListChecks, MoreHorizontal, Pause, Play, Redo2, Undo2, UserPlus } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import { NavLink, Outlet, useLocation, useParams } from 'react-router';
 import { toast } from 'sonner';
@@ -8,9 +8,11 @@ import { edit, open, redo, undo } from '../app/draft.ts';
 import { useAct, useApp } from '../app/store.ts';
 import { FindingList } from './findings.tsx';
 import { PublishDialog } from './publish-dialog.tsx';
+import { AddPeopleDialog, ArchiveDialog, ResumeDialog } from './running-dialogs.tsx';
+import { VersionsDialog } from './versions-dialog.tsx';
 import { rehearse } from '../rehearsal/rehearsing.ts';
 import { StatusChip } from '../sequences/sequences.tsx';
-import { Button, Chip, Dialog, Empty, IconButton } from '../ui/index.tsx';
+import { ActionMenu, Button, Chip, Dialog, Empty, IconButton, type MenuEntry } from '../ui/index.tsx';
 
 /** Opens a draft in the store for as long as a screen shows it. Answers a sentence when that fails. */
 export function useDraft(id: string): { ready: boolean; problem: string | null } {
@@ -101,12 +103,27 @@ export function SequenceScreen() {
   const doc = useApp((s) => s.draft.doc);
   const revision = useApp((s) => s.draft.revision);
   const findings = useFindings(id);
-  const [dialog, setDialog] = useState<'checks' | 'publish' | null>(null);
+  const [dialog, setDialog] = useState<'checks' | 'publish' | 'resume' | 'people' | 'versions' | 'archive' | null>(
+    null,
+  );
   const [setStatus] = useSetStatusMutation();
   if (problem) return <Empty text={problem} />;
   if (!ready || !doc || !about) return <p className="p-8 text-ink-2">Opening the sequence …</p>;
   const next = (about.liveVersion ?? 0) + 1;
   const unpublished = about.publishedRevision !== revision;
+  const isRunning = about.status === 'live' || about.status === 'paused';
+  const pause = async () => {
+    const answer = await setStatus({ id, status: 'paused' });
+    if (answer.error) toast.error(sentence(answer.error));
+    else toast('Paused. People still come in, and nothing goes out until you resume.');
+  };
+  const more: MenuEntry[] = [
+    ...(about.status === 'live' ? [{ label: 'Pause', icon: <Pause size={15} aria-hidden="true" />, act: () => void pause() }] : []),
+    ...(isRunning ? [{ label: 'Add people by hand', icon: <UserPlus size={15} aria-hidden="true" />, act: () => setDialog('people') }] : []),
+    { label: 'Versions', icon: <History size={15} aria-hidden="true" />, act: () => setDialog('versions') },
+    ...(about.status === 'archived' ? [] : [{ label: 'Archive', icon: <Archive size={15} aria-hidden="true" />, danger: true, act: () => setDialog('archive') }]),
+  ]; // prettier-ignore
+  const close = () => setDialog(null);
   const tab = ({ isActive }: { isActive: boolean }) =>
     `px-3 py-1.5 font-semibold first:rounded-l-control last:rounded-r-control ${isActive ? 'bg-spruce-tint text-spruce-deep' : 'text-ink-2 hover:bg-paper-2'}`;
   return (
@@ -114,6 +131,7 @@ export function SequenceScreen() {
       <div className="flex shrink-0 items-center gap-2 border-b border-line bg-paper px-5 py-2.5 *:shrink-0">
         <NavLink to="/sequences" className="text-ink-2 hover:underline">Sequences /</NavLink>
         <h1 className="!shrink overflow-hidden"><Title name={doc.name} /></h1>
+        <ActionMenu name="More about this sequence" entries={more}><MoreHorizontal size={16} aria-hidden="true" /></ActionMenu>
         <StatusChip status={about.status} version={about.liveVersion} />
         {about.liveVersion !== null && unpublished && <Chip tone="fix">Edits not published</Chip>}
         <SavedNote />
@@ -125,13 +143,16 @@ export function SequenceScreen() {
         </nav>
         {onPlan && <Button aria-pressed={rehearsing} onClick={() => dispatch(rehearse({ open: !rehearsing }))}><Drama size={16} aria-hidden="true" />Rehearse</Button>}
         <Button tone={findings?.length ? 'fix' : 'plain'} onClick={() => setDialog('checks')}><ListChecks size={16} aria-hidden="true" />{findings === undefined ? 'Checking …' : findings.length ? `${findings.length} to fix` : 'Checks passed'}</Button>
-        {about.status === 'live' && <Button onClick={() => void setStatus({ id, status: 'paused' })}><Pause size={15} aria-hidden="true" />Pause</Button>}
-        {about.status === 'paused' && <Button onClick={() => void setStatus({ id, status: 'live' })}><Play size={15} aria-hidden="true" />Resume</Button>}
+        {about.status === 'paused' && <Button onClick={() => setDialog('resume')}><Play size={15} aria-hidden="true" />Resume</Button>}
         <Button tone="main" disabled={!unpublished && about.liveVersion !== null} onClick={() => setDialog('publish')}>{unpublished || about.liveVersion === null ? `Publish version ${next}` : 'Published'}</Button>
       </div>
       <Outlet />
       <Dialog open={dialog === 'checks'} onClose={() => setDialog(null)} title="Checks" wide><FindingList id={id} findings={findings ?? []} onJump={() => setDialog(null)} /></Dialog>
-      <PublishDialog id={id} next={next} revision={revision} findings={findings ?? []} open={dialog === 'publish'} onClose={() => setDialog(null)} />
+      <PublishDialog id={id} next={next} revision={revision} findings={findings ?? []} open={dialog === 'publish'} onClose={close} />
+      {dialog === 'resume' && <ResumeDialog id={id} onClose={close} />}
+      {dialog === 'people' && <AddPeopleDialog id={id} onClose={close} />}
+      {dialog === 'archive' && <ArchiveDialog id={id} onClose={close} />}
+      {dialog === 'versions' && <VersionsDialog id={id} live={about.liveVersion} onClose={close} />}
     </>
   ); // prettier-ignore
 }

@@ -1,57 +1,60 @@
-import type { Trigger } from '@ascenso/core';
+import { Plus } from 'lucide-react';
+import { MAX_TRIGGERS, startingEvents, type SettingName, type Trigger } from '@ascenso/core';
+import type { ReactNode } from 'react';
 import { useAroundQuery } from '../app/api.ts';
 import { edit } from '../app/draft.ts';
 import { useAct, useApp } from '../app/store.ts';
-import { Select } from '../ui/index.tsx';
-import { ConditionEditor, FieldTests } from '../conditions/index.ts';
+import { Button, Select } from '../ui/index.tsx';
+import { ConditionEditor } from '../conditions/index.ts';
+import { CapSentence, EntrySentence } from './entry-panel.tsx';
+import { TriggerEditor } from './trigger-kinds.tsx';
 
-/** What starts the sequence, who may enter again, what it mails under, and the goal. */
+function Part({ title, children }: { title: string; children: ReactNode }) {
+  return (
+    <section className="flex flex-col gap-2">
+      <h3 className="font-sans font-semibold">{title}</h3>
+      {children}
+    </section>
+  );
+}
+
+/** What starts the sequence, who may enter, what it mails under, the goal, and how it stands beside others. */
 export function TriggerPanel() {
   const doc = useApp((s) => s.draft.doc);
   const { data: around } = useAroundQuery();
   const dispatch = useAct();
   if (!doc || !around) return null;
-  const { trigger, goal } = doc;
-  const set = (field: 'trigger' | 'filter' | 'reentry' | 'list' | 'goal', value: unknown) =>
-    dispatch(edit([{ type: 'set', field, value }]));
-  const setTrigger = (t: Trigger) => set('trigger', t);
-  const kind = trigger.kind === 'event' ? around.kinds.find((k) => k.name === trigger.event) : undefined;
+  const { triggers } = doc;
+  const set = (field: SettingName, value: unknown) => dispatch(edit([{ type: 'set', field, value }]));
+  const setTrigger = (i: number, t: Trigger) => set('triggers', triggers.map((k, at) => (at === i ? t : k))); // prettier-ignore
   return (
-    <div className="flex flex-col gap-3">
-      <Select label="It starts when someone" value={trigger.kind} onChange={(e) => setTrigger(e.target.value === 'list' ? { kind: 'list', list: '' } : { kind: 'event', event: '', where: [] })}>
-        <option value="list">joins a list</option>
-        <option value="event">does something (an event)</option>
-      </Select>
-      {trigger.kind === 'list' ? (
-        <Select label="Which list" value={trigger.list} onChange={(e) => setTrigger({ kind: 'list', list: e.target.value })}>
-          <option value="">Choose a list …</option>
-          {around.lists.map((l) => <option key={l.id} value={l.id}>{l.name}</option>)}
-        </Select>
-      ) : (
-        <>
-          <Select label="Which event" value={trigger.event} onChange={(e) => setTrigger({ kind: 'event', event: e.target.value, where: [] })}>
-            <option value="">Choose an event …</option>
-            {around.kinds.map((k) => <option key={k.name} value={k.name}>{k.label} ({k.name})</option>)}
-          </Select>
-          {kind && <FieldTests tests={trigger.where} fields={kind.fields} save={(where) => setTrigger({ ...trigger, where })} />}
-        </>
-      )}
-      <Select label="The same person may enter" value={doc.reentry} onChange={(e) => set('reentry', e.target.value)}>
-        <option value="once">once ever</option>
-        <option value="after-leaving">again after leaving</option>
-      </Select>
+    <div className="flex flex-col gap-5">
+      <Part title="It starts when someone">
+        {triggers.map((t, i) => (
+          <TriggerEditor
+            key={i}
+            value={t}
+            around={around}
+            save={(next) => setTrigger(i, next)}
+            remove={triggers.length > 1 ? () => set('triggers', triggers.filter((_, at) => at !== i)) : undefined}
+          />
+        ))}
+        {triggers.length < MAX_TRIGGERS && (
+          <Button tone="quiet" className="self-start" onClick={() => set('triggers', [...triggers, { kind: 'event', event: '', where: [] }])}><Plus size={14} aria-hidden="true" />Or when …</Button>
+        )}
+      </Part>
+      <Part title="Who may enter">
+        <ConditionEditor value={doc.filter} scope="person" doc={doc} sentence={(words) => `Only somebody who ${words} may enter.`} none="Everyone whom the trigger brings." save={(c) => set('filter', c)} />
+        <EntrySentence entry={doc.entry} events={startingEvents(triggers)} around={around} save={(e) => set('entry', e)} />
+      </Part>
       <Select label="It mails" value={doc.list ?? ''} onChange={(e) => set('list', e.target.value || null)}>
         {around.lists.map((l) => <option key={l.id} value={l.id}>people on “{l.name}”</option>)}
         <option value="">service mail: receipts and repairs, no list needed</option>
       </Select>
-      <section className="flex flex-col gap-2">
-        <h3 className="font-sans font-semibold">Who may enter</h3>
-        <ConditionEditor value={doc.filter ?? null} scope="person" doc={doc} sentence={(words) => `Only somebody who ${words} may enter.`} none="Everyone whom the trigger brings." save={(c) => set('filter', c)} />
-      </section>
-      <section className="flex flex-col gap-2">
-        <h3 className="font-sans font-semibold">Goal</h3>
-        <ConditionEditor value={goal} scope="visit" doc={doc} sentence={(words) => `Whoever ${words} leaves at once.`} none="No goal: everyone goes to the end." save={(c) => set('goal', c)} />
-      </section>
+      <Part title="Goal">
+        <ConditionEditor value={doc.goal} scope="visit" doc={doc} sentence={(words) => `Whoever ${words} leaves at once.`} none="No goal: everyone goes to the end." save={(c) => set('goal', c)} />
+      </Part>
+      {doc.list !== null && <Part title="Beside other sequences"><CapSentence cap={doc.cap} around={around} save={(c) => set('cap', c)} /></Part>}
     </div>
   ); // prettier-ignore
 }

@@ -1,4 +1,4 @@
-import { minuteWords, MONTHS, type WaitAt, type WaitStep } from '@ascenso/core';
+import { minuteWords, MONTHS, startingEvents, type WaitAt, type WaitStep } from '@ascenso/core';
 import type { Surroundings } from '@ascenso/contracts';
 import { useAroundQuery } from '../app/api.ts';
 import { edit } from '../app/draft.ts';
@@ -16,7 +16,7 @@ const blank: Record<WaitAt['kind'], WaitAt> = {
   date: { kind: 'date', field: '', days: -7, minute: NINE, passed: 'leave' },
 };
 
-function TimeOfDay({ minute, save }: { minute: number; save: (minute: number) => void }) {
+export function TimeOfDay({ minute, save }: { minute: number; save: (minute: number) => void }) {
   return (
     <select aria-label="Time of day" value={minute} onChange={(e) => save(Number(e.target.value))} className={`${inline} !w-24`}>
       {[...new Set([minute, ...Array.from({ length: 48 }, (_, i) => i * 30)])].sort((a, b) => a - b).map((m) => <option key={m} value={m}>{minuteWords(m)}</option>)}
@@ -25,12 +25,13 @@ function TimeOfDay({ minute, save }: { minute: number; save: (minute: number) =>
 }
 
 /** Dates that a wait can be reckoned from: of the person, and of the event that starts the sequence. */
-function datesFor(around: Surroundings, event: string | null): { field: string; label: string }[] {
+function datesFor(around: Surroundings, events: string[]): { field: string; label: string }[] {
   const own = around.attributes
     .filter((a) => a.type === 'date')
     .map((a) => ({ field: `subscriber.${a.key}`, label: a.label }));
-  const kind = around.kinds.find((k) => k.name === event);
-  const theirs = kind?.fields.filter((f) => f.type === 'date').map((f) => ({ field: `event.${f.name}`, label: `${f.name} of “${kind.label}”` })) ?? []; // prettier-ignore
+  const theirs = around.kinds
+    .filter((k) => events.includes(k.name))
+    .flatMap((k) => k.fields.filter((f) => f.type === 'date').map((f) => ({ field: `event.${f.name}`, label: `${f.name} of “${k.label}”` }))); // prettier-ignore
   return [...own, ...theirs];
 }
 
@@ -38,7 +39,7 @@ function DateParts({ at, save }: { at: Extract<WaitAt, { kind: 'date' }>; save: 
   const { data: around } = useAroundQuery();
   const doc = useApp((s) => s.draft.doc);
   if (!around || !doc) return null;
-  const dates = datesFor(around, doc.trigger.kind === 'event' ? doc.trigger.event : null);
+  const dates = datesFor(around, startingEvents(doc.triggers));
   const side = at.days === 0 ? 'on' : at.days < 0 ? 'before' : 'after';
   const toSide = (to: string) =>
     save({ ...at, days: to === 'on' ? 0 : (to === 'before' ? -1 : 1) * (Math.abs(at.days) || 7) });

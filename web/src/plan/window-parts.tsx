@@ -1,5 +1,5 @@
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
-import { minuteWords, windowWords, type SendWindow } from '@ascenso/core';
+import { minuteWords, windowWords, zoneNames, type SendWindow } from '@ascenso/core';
 import { Button, Select } from '../ui/index.tsx';
 
 const DAYS = [[1, 'Mon'], [2, 'Tue'], [3, 'Wed'], [4, 'Thu'], [5, 'Fri'], [6, 'Sat'], [0, 'Sun']] as const; // prettier-ignore
@@ -39,6 +39,7 @@ export function WindowParts({
   const w = value ?? { days: [0, 1, 2, 3, 4, 5, 6], from: 0, to: 1440 };
   const set = (part: Partial<SendWindow>) => {
     const next = { ...w, ...part };
+    if (!next.zone) delete next.zone;
     if (next.days.length > 0 && next.from !== next.to)
       save(next.days.length === 7 && next.from === 0 && next.to === 1440 ? null : next);
   };
@@ -51,6 +52,11 @@ export function WindowParts({
           <Select label="From" value={w.from} onChange={(e) => set({ from: Number(e.target.value) })}>{hours(0, 1410).map((m) => <option key={m} value={m}>{minuteWords(m)}</option>)}</Select>
           <Select label="Until" value={w.to} onChange={(e) => set({ to: Number(e.target.value) })}>{hours(30, 1440).map((m) => <option key={m} value={m}>{minuteWords(m)}</option>)}</Select>
         </div>
+        {value && (
+          <Select label="By whose clock" value={w.zone ?? ''} onChange={(e) => set({ zone: e.target.value })}>
+            <option value="">the reader’s own zone</option>{zoneNames.map((z) => <option key={z}>{z}</option>)}
+          </Select>
+        )}
         <Button onClick={() => save(null)}>Any day, any hour</Button>
       </PopoverPanel>
     </Popover>

@@ -1,6 +1,13 @@
 import { X } from 'lucide-react';
 import { useEffect, useMemo, useState } from 'react';
-import { traceNames, type EventFact, type Facts, type RehearsalRequest, type Sequence } from '@ascenso/core';
+import {
+  startingEvents,
+  traceNames,
+  type EventFact,
+  type Facts,
+  type RehearsalRequest,
+  type Sequence,
+} from '@ascenso/core';
 import type { Surroundings } from '@ascenso/contracts';
 import { useAroundQuery, useClockQuery, useMeQuery } from '../app/api.ts';
 import { useAct, useApp } from '../app/store.ts';
@@ -25,7 +32,11 @@ function requestOf(
 ): RehearsalRequest | null {
   const { person, lists, past, context } = reader;
   if (!person) return null;
-  const joined = doc.trigger.kind === 'list' && doc.trigger.list ? { [doc.trigger.list]: 'confirmed' as const } : {};
+  const joined = Object.fromEntries(
+    doc.triggers.flatMap((t) =>
+      t.kind === 'list' && t.list && t.what === 'joined' ? [[t.list, 'confirmed' as const]] : [],
+    ),
+  );
   const facts: Facts = {
     person: {
       id: person.id,
@@ -35,17 +46,19 @@ function requestOf(
       zoneAssumed: person.zone === null,
       attributes: person.attributes,
       tags: person.tags,
+      points: person.points,
       lists: { ...lists, ...joined },
     },
     events: past.filter((e) => e.at <= at),
     emails: {},
+    segments: Object.fromEntries(around.segments.map((s) => [s.id, s.rule])),
   };
   const events: EventFact[] = setting.events.map((e) => ({
     name: e.name,
     at: at + Math.round(e.day * DAY),
     payload: around.kinds.find((k) => k.name === e.name)?.sample ?? {},
   }));
-  return { sequence: doc, facts, at, entry: doc.trigger.kind === 'event' ? context.event : {}, usually: setting.usually, emails: setting.emails, events }; // prettier-ignore
+  return { sequence: doc, facts, at, entry: startingEvents(doc.triggers).length > 0 ? context.event : {}, usually: setting.usually, emails: setting.emails, events }; // prettier-ignore
 }
 
 /** Under the plan: one person goes through the draft as it stands, and nothing is sent. */

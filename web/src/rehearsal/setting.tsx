@@ -39,7 +39,7 @@ export function RehearsalSetting({
     <div className="flex flex-wrap items-center gap-x-2 gap-y-1.5 text-ink-2">
       <h2 className="font-sans font-bold text-ink">Rehearsal</h2>
       <ReaderChoice reader={reader} label="Who is rehearsed" />
-      {doc.trigger.kind === 'list' ? 'joins' : 'starts it'}
+      {doc.triggers[0]?.kind === 'list' ? 'joins' : 'starts it'}
       <input aria-label={`When, in ${zoneName}`} type="datetime-local" value={local} onChange={(e) => setMoment(e.target.value)} className={`${inputClass} !w-52`} />
       and
       <select aria-label="What they do with emails" value={usually.does} onChange={(e) => dispatch(rehearse({ usually: behaviours.find((b) => b.value === e.target.value)?.behaviour ?? { does: 'opens' } }))} className={`${inputClass} !w-44`}>{behaviours.map((b) => <option key={b.value} value={b.value}>{b.words}</option>)}</select>

@@ -2,7 +2,7 @@ import { Plus } from 'lucide-react';
 import { useState, type FormEvent } from 'react';
 import { Link, useNavigate } from 'react-router';
 import type { SequenceRow } from '@ascenso/contracts';
-import { rateWords, triggerWords } from '@ascenso/core';
+import { rateWords, triggersWords } from '@ascenso/core';
 import { sentence, useAddSequenceMutation, useSequencesQuery } from '../app/api.ts';
 import { Button, Chip, Dialog, Empty, number, Sheet, TextField } from '../ui/index.tsx';
 import { useNames } from '../ui/names.ts';
@@ -96,7 +96,7 @@ export function SequencesScreen() {
                 <th className="pr-4 text-right font-semibold">Inside</th><th className="pr-4 text-right font-semibold">Sent</th><th className="pr-4 text-right font-semibold">Opened</th><th className="pr-4 text-right font-semibold">Clicked</th><th className="font-semibold"><span className="sr-only">Notes</span></th>
               </tr>
             </thead>
-            <tbody>{sequences.map((s) => <Row key={s.id} s={s} words={triggerWords(s.trigger, names)} />)}</tbody>
+            <tbody>{sequences.map((s) => <Row key={s.id} s={s} words={triggersWords(s.triggers, names)} />)}</tbody>
           </table>
         )}
       </Sheet>

@@ -1,14 +1,12 @@
 import { useMemo } from 'react';
 import { findStep, stepWords, type Names, type Sequence } from '@ascenso/core';
-import type { Surroundings } from '@ascenso/contracts';
+import { namesOf, type Surroundings } from '@ascenso/contracts';
 import { useAroundQuery } from '../app/api.ts';
 
 /** Words for lists, events and steps, from what the workspace has. */
 export function namesFrom(around: Surroundings | undefined, doc: Sequence | null): Names {
   const names: Names = {
-    list: (id) => around?.lists.find((l) => l.id === id)?.name ?? '…',
-    event: (name) => around?.kinds.find((k) => k.name === name)?.label ?? (name || '…'),
-    file: (id) => around?.files.find((f) => f.id === id)?.name ?? id,
+    ...namesOf(around),
     step: (id) => {
       const found = doc ? findStep(doc, id) : undefined;
       return found ? stepWords(found.step, names) : '…';

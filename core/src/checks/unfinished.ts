@@ -1,0 +1,162 @@
+import { atomsOf, plainNames, type Condition } from '../audience/index.ts';
+import { stepWords, walk, type Action, type Sequence, type Step, type Trigger } from '../sequence/index.ts';
+import { at, type Check, type CheckContext, type Finding } from './check.ts';
+
+/** Whether a trigger says completely what it waits for, and all that it names is there. */
+function isWhole(t: Trigger, { lists, segments, fields }: CheckContext): boolean {
+  switch (t.kind) {
+    case 'list':
+      return lists.includes(t.list);
+    case 'tag':
+      return t.tag.trim() !== '';
+    case 'attribute':
+      return fields.subscriber.includes(t.test.field);
+    case 'event':
+      return t.event !== '';
+    case 'date':
+      return fields.subscriber.includes(t.attribute);
+    case 'segment':
+      return segments.includes(t.segment);
+    case 'quiet':
+      return t.what !== 'event' || t.event !== '';
+    default:
+      return true;
+  }
+}
+
+// A list or an attribute that is not there would stop the engine, or be set on nobody's page.
+function missing(action: Action, { lists, fields, sequences }: CheckContext): string | null {
+  switch (action.type) {
+    case 'add-tag':
+    case 'remove-tag':
+      return action.tag.trim() ? null : 'Name the tag.';
+    case 'join-list':
+    case 'leave-list':
+      return lists.includes(action.list) ? null : 'Choose a list.';
+    case 'set-attribute':
+      return fields.subscriber.includes(action.key) ? null : 'Choose an attribute.';
+    case 'add-points':
+      return action.points === 0 ? 'Say how many points.' : null;
+    case 'start-sequence':
+    case 'stop-sequence':
+      return sequences.some((s) => s.id === action.sequence) ? null : 'Choose a sequence.';
+    case 'tell-team':
+      if (!/^\S+@\S+\.\S+$/.test(action.to)) return 'Write the address of whom it tells.';
+      return action.text.trim() ? null : 'Write what they are told.';
+    case 'call-webhook':
+      return /^https?:\/\/[^\s/]+/.test(action.url) ? null : 'Write an address that begins with https://.';
+  }
+}
+
+function isOpenQuestion(condition: Condition | null, { segments }: CheckContext): boolean {
+  if (!condition) return false;
+  return atomsOf(condition).some((a) => {
+    switch (a.kind) {
+      case 'event':
+        return !a.event;
+      case 'email':
+        return !a.step;
+      case 'tag':
+        return !a.tag;
+      case 'list':
+        return !a.list;
+      case 'segment':
+        return !segments.includes(a.segment);
+      default:
+        return false;
+    }
+  });
+}
+
+const askedBy = (step: Step): (Condition | null)[] => {
+  if (step.kind === 'branch') return step.arms.map((a) => a.condition);
+  if (step.kind === 'until') return [step.condition];
+  return step.kind === 'email' ? [step.forWhom ?? null] : [];
+};
+
+function aboutStep(step: Step, context: CheckContext): Finding[] {
+  const finding = (message: string, fix: string): Finding => ({
+    check: 'unfinished', level: 'error', place: at(step.id), message, fix,
+  }); // prettier-ignore
+  const out: Finding[] = [];
+  const fix = step.kind === 'action' ? missing(step.action, context) : null;
+  if (fix) out.push(finding('This action does not say completely what it does, or names what is not there.', fix));
+  if (step.kind === 'wait' && step.at?.kind === 'date' && !step.at.field)
+    out.push(
+      finding('This wait does not say yet which date it waits for.', 'Choose a date of the person or of the event.'),
+    );
+  if (askedBy(step).some((c) => isOpenQuestion(c, context)))
+    out.push(finding(`“${stepWords(step, plainNames)}” does not say yet what it asks.`, 'Choose what they did.'));
+  return out;
+}
+
+function aboutSequence(sequence: Sequence, context: CheckContext): Finding[] {
+  const finding = (part: string | null, message: string, fix: string): Finding => ({
+    check: 'unfinished', level: 'error', place: at(null, null, part), message, fix,
+  }); // prettier-ignore
+  const out: Finding[] = [];
+  if (!sequence.triggers.every((t) => isWhole(t, context)))
+    out.push(
+      sequence.triggers.length === 1
+        ? finding('trigger', 'Nothing starts this sequence.', 'Choose what starts it at the top of the plan.')
+        : finding(
+            'trigger',
+            'One of the triggers is not finished.',
+            'Finish it or take it out, at the top of the plan.',
+          ),
+    );
+  if (isOpenQuestion(sequence.filter, context) || isOpenQuestion(sequence.goal, context))
+    out.push(
+      finding(
+        'trigger',
+        'Who may enter, or the goal, does not say yet what it asks.',
+        'Finish it at the top of the plan.',
+      ),
+    );
+  if (!walk(sequence).some(({ step }) => step.kind === 'email' && step.on))
+    out.push(finding(null, 'No email would go out.', 'Add an email to the plan.'));
+  return out;
+}
+
+/** What a sequence and its steps need to be a question or a deed at all. */
+export const unfinished: Check = {
+  id: 'unfinished',
+  run: (sequence, context) => [
+    ...aboutSequence(sequence, context),
+    ...walk(sequence).flatMap(({ step }) => (step.on ? aboutStep(step, context) : [])),
+  ],
+};
+
+/** Ids of the sequences that a sequence starts. */
+export const startsOf = (sequence: Pick<Sequence, 'steps'>): string[] =>
+  walk(sequence).flatMap(({ step }) =>
+    step.on && step.kind === 'action' && step.action.type === 'start-sequence' ? [step.action.sequence] : [],
+  );
+
+/** Sequences that start each other in a circle would go on for ever, but for the engine's limit. */
+export const startsInACircle: Check = {
+  id: 'starts-in-a-circle',
+  run: (sequence, { self, sequences }) => {
+    const leadsHere = (id: string, seen: readonly string[]): boolean =>
+      id === self ||
+      (!seen.includes(id) &&
+        (sequences.find((s) => s.id === id)?.starts ?? []).some((next) => leadsHere(next, [...seen, id])));
+    return walk(sequence).flatMap(({ step }): Finding[] => {
+      if (!step.on || step.kind !== 'action' || step.action.type !== 'start-sequence') return [];
+      const { sequence: started } = step.action;
+      if (!self || !leadsHere(started, [])) return [];
+      return [
+        {
+          check: 'starts-in-a-circle',
+          level: 'error',
+          place: at(step.id),
+          message:
+            started === self
+              ? 'This sequence starts itself.'
+              : `“${sequences.find((s) => s.id === started)?.name}” starts this sequence in its turn: people would go round in a circle.`,
+          fix: 'Start another one, or take this step out.',
+        },
+      ];
+    });
+  },
+};

@@ -1,0 +1,45 @@
+import type { ActionStep } from './schema.ts';
+import { tell, type Walk } from './visit.ts';
+
+/** What an action asks the world to do, and how it is told. */
+export function doAction(w: Walk, step: ActionStep): void {
+  const { action } = step;
+  switch (action.type) {
+    case 'add-tag':
+    case 'remove-tag': {
+      const add = action.type === 'add-tag';
+      w.effects.push({ kind: 'tag', step: step.id, tag: action.tag, add });
+      return tell(w, step.id, add ? 'tag-added' : 'tag-removed', { tag: action.tag });
+    }
+    case 'join-list':
+    case 'leave-list': {
+      const joins = action.type === 'join-list';
+      w.effects.push({
+        kind: 'list',
+        step: step.id,
+        list: action.list,
+        state: joins ? 'confirmed' : 'left',
+        at: w.now,
+      });
+      return tell(w, step.id, joins ? 'list-joined' : 'list-left', { list: action.list });
+    }
+    case 'set-attribute':
+      w.effects.push({ kind: 'set', step: step.id, key: action.key, value: action.value });
+      return tell(w, step.id, 'attribute-set', { key: action.key, value: action.value ?? '' });
+    case 'add-points':
+      w.effects.push({ kind: 'points', step: step.id, points: action.points });
+      return tell(w, step.id, 'points-added', { points: action.points });
+    case 'start-sequence':
+    case 'stop-sequence': {
+      const starts = action.type === 'start-sequence';
+      w.effects.push({ kind: starts ? 'start' : 'stop', step: step.id, sequence: action.sequence, at: w.now });
+      return tell(w, step.id, starts ? 'sequence-started' : 'sequence-stopped', { sequence: action.sequence });
+    }
+    case 'tell-team':
+      w.effects.push({ kind: 'tell', step: step.id, to: action.to, text: action.text });
+      return tell(w, step.id, 'team-told', { to: action.to });
+    case 'call-webhook':
+      w.effects.push({ kind: 'call', step: step.id, url: action.url });
+      return tell(w, step.id, 'webhook-called', { url: action.url });
+  }
+}

@@ -1,0 +1,78 @@
+import { evaluate, type Facts } from '../audience/index.ts';
+import { addDays, DAY, nextInWindow, toWall, zoneOf, type Zone } from '../time/index.ts';
+import type { EmailStep, Sequence, Step } from './schema.ts';
+import { tell, type Outcome, type Walk } from './visit.ts';
+
+/** Why a person may not be mailed by this sequence, or null when they may. */
+export function mailBar(
+  sequence: Sequence,
+  facts: Facts,
+): 'bounced' | 'complained' | 'unsubscribed' | 'left-list' | null {
+  const { mailStatus, lists } = facts.person;
+  if (mailStatus === 'bounced') return 'bounced';
+  if (sequence.list === null) return null;
+  if (mailStatus !== 'ok') return mailStatus;
+  return lists[sequence.list] === 'confirmed' ? null : 'left-list';
+}
+
+/** A day of the person's calendar, days since 1970 in their zone: what the daily cap counts by. */
+export const localDay = (zone: Zone, at: number): number => Math.floor(toWall(zone, at) / DAY);
+
+/** Why an email gives way now: the person has had enough today, or a sequence that goes first mails them today. */
+function whyYields(w: Walk, zone: Zone): { why: 'cap' } | { why: 'priority'; sequence: string } | null {
+  const { list, cap } = w.run.sequence;
+  const { mailing } = w.facts;
+  if (list === null || !mailing) return null;
+  const today = localDay(zone, w.now);
+  if (!cap.exempt && mailing.cap !== null && (mailing.given[today] ?? 0) >= mailing.cap) return { why: 'cap' };
+  const first = mailing.others.find(
+    (o) => o.priority < cap.priority && o.at >= w.now && localDay(zone, o.at) === today,
+  );
+  return first ? { why: 'priority', sequence: first.sequence } : null;
+}
+
+/** Decides about one email: passed over, held for its window, put off for others, or given to be sent. */
+export function doEmail(w: Walk, step: EmailStep, on: Step | null): Outcome {
+  const { visit, now } = w;
+  const zone = zoneOf(w.facts.person.zone);
+  const told = { zone: zone.name, assumed: w.facts.person.zoneAssumed };
+  // A step that was moved ahead of a person who has passed it: never twice in one visit.
+  if (visit.stepTimes[step.id] !== undefined) {
+    tell(w, step.id, 'email-repeat');
+    return { next: on };
+  }
+  if (visit.tooLate) {
+    visit.tooLate = false;
+    tell(w, step.id, 'email-too-late');
+    return { next: on };
+  }
+  if (step.forWhom && !evaluate(step.forWhom, w.asking)) {
+    tell(w, step.id, 'email-skipped');
+    return { next: on };
+  }
+  const windowZone = step.window?.zone ? zoneOf(step.window.zone) : zone;
+  const opens = (from: number) => (step.window ? nextInWindow(windowZone, step.window, from) : from);
+  const until = visit.held ? now : opens(now);
+  if (until > now) {
+    visit.held = true;
+    const whose = step.window?.zone ? { zone: windowZone.name, assumed: false } : told;
+    tell(w, step.id, 'email-held', { until, ...whose });
+    return { stop: until };
+  }
+  const yields = whyYields(w, zone);
+  if (yields && w.run.sequence.cap.yields === 'skip') {
+    tell(w, step.id, 'email-yielded', yields);
+    return { next: on };
+  }
+  if (yields) {
+    visit.held = true;
+    const later = opens(addDays(zone, now, 1));
+    tell(w, step.id, 'email-yields', { until: later, ...told, ...yields });
+    return { stop: later };
+  }
+  w.effects.push({ kind: 'send', step: step.id, dueAt: now });
+  tell(w, step.id, 'email-sent');
+  if (step.thenTag) w.effects.push({ kind: 'tag', step: step.id, tag: step.thenTag, add: true });
+  visit.stepTimes[step.id] = now;
+  return { next: on };
+}

@@ -1,0 +1,111 @@
+import { z } from 'zod';
+import { fieldTestSchema, readPath, testField, type Value } from '../audience/index.ts';
+import { addDays, DAY, daysFromDate, toWall, type Zone } from '../time/index.ts';
+
+/** What starts a sequence for a person. A sequence can have several; each is enough. */
+export const triggerSchema = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('list'), list: z.string(), what: z.enum(['joined', 'left']) }),
+  z.object({ kind: z.literal('tag'), tag: z.string().max(60), what: z.enum(['added', 'removed']) }),
+  /** An attribute becomes what the test asks for: it did not hold before the change. */
+  z.object({ kind: z.literal('attribute'), test: fieldTestSchema }),
+  z.object({ kind: z.literal('event'), event: z.string(), where: z.array(fieldTestSchema).max(10) }),
+  /** Days before (negative), on or after a date attribute, at a minute of the person's local day; every year or once. */
+  z.object({
+    kind: z.literal('date'),
+    attribute: z.string().max(60),
+    days: z.int().min(-366).max(366),
+    minute: z.int().min(0).max(1439, 'A time of day lies between 0:00 and 23:59.'),
+    yearly: z.boolean(),
+  }),
+  z.object({ kind: z.literal('segment'), segment: z.string() }),
+  /** Opened or clicked any email of the workspace's sequences. */
+  z.object({ kind: z.literal('reading'), what: z.enum(['opened', 'clicked']) }),
+  /** Did not open, click, or do an event for so many days: found once in each such stretch. */
+  z.object({
+    kind: z.literal('quiet'),
+    what: z.enum(['opened', 'clicked', 'event']),
+    event: z.string(),
+    days: z.int().min(1, 'A day or more.').max(999, '999 days at most.'),
+  }),
+  /** Nothing starts it: people are added by hand. */
+  z.object({ kind: z.literal('hand') }),
+]);
+export type Trigger = z.infer<typeof triggerSchema>;
+export type TriggerOf<K extends Trigger['kind']> = Extract<Trigger, { kind: K }>;
+
+/** Triggers that a sweep over the people looks for: no single event brings them. */
+export type SweptTrigger = TriggerOf<'date' | 'segment' | 'quiet'>;
+export const isSwept = (t: Trigger): t is SweptTrigger =>
+  t.kind === 'date' || t.kind === 'segment' || t.kind === 'quiet';
+
+/** Names of the events that can start a sequence. */
+export const startingEvents = (triggers: readonly Trigger[]): string[] => [
+  ...new Set(triggers.flatMap((t) => (t.kind === 'event' && t.event ? [t.event] : []))),
+];
+
+/** Something that happened to one person and can start sequences. */
+export type Happening =
+  | { kind: 'event'; event: string; payload: Record<string, unknown> }
+  | { kind: 'list'; list: string; what: 'joined' | 'left' }
+  | { kind: 'tag'; tag: string; what: 'added' | 'removed' }
+  | { kind: 'attribute'; before: Readonly<Record<string, Value>>; after: Readonly<Record<string, Value>> }
+  | { kind: 'reading'; what: 'opened' | 'clicked' };
+
+/** Whether something that happened is what a trigger waits for. */
+export function startedBy(trigger: Trigger, it: Happening): boolean {
+  switch (it.kind) {
+    case 'event':
+      return (
+        trigger.kind === 'event' &&
+        trigger.event === it.event &&
+        trigger.where.every((t) => testField(t, readPath(it.payload, t.field)))
+      );
+    case 'list':
+      return trigger.kind === 'list' && trigger.list === it.list && trigger.what === it.what;
+    case 'tag':
+      return trigger.kind === 'tag' && trigger.tag === it.tag && trigger.what === it.what;
+    case 'attribute': {
+      if (trigger.kind !== 'attribute') return false;
+      const holds = (values: Readonly<Record<string, Value>>) =>
+        testField(trigger.test, readPath(values, trigger.test.field));
+      return holds(it.after) && !holds(it.before);
+    }
+    case 'reading':
+      // A click counts as an opening.
+      return trigger.kind === 'reading' && (trigger.what === it.what || it.what === 'clicked');
+  }
+}
+
+/**
+ * The moments (epoch ms) in (after, until] at which a date trigger is due for somebody with this date, each with the
+ * year it belongs to. 29 February falls on the 28th in common years. None where the text is no date.
+ */
+export function dateMoments(
+  trigger: TriggerOf<'date'>,
+  date: unknown,
+  zone: Zone,
+  after: number,
+  until: number,
+): { at: number; occasion: string }[] {
+  if (typeof date !== 'string') return [];
+  if (!trigger.yearly) {
+    const at = daysFromDate(zone, date, trigger.days, trigger.minute);
+    return at !== null && at > after && at <= until ? [{ at, occasion: date.slice(0, 10) }] : [];
+  }
+  const parts = /^\d{4}-(\d{2})-(\d{2})/.exec(date);
+  if (!parts) return [];
+  const yearOf = (t: number) => new Date(Math.floor(toWall(zone, t) / DAY) * DAY).getUTCFullYear();
+  const out: { at: number; occasion: string }[] = [];
+  // The days before or after may carry a moment into the neighbouring year.
+  for (let year = yearOf(after) - 1; year <= yearOf(until) + 1; year++) {
+    const leap = new Date(Date.UTC(year, 2, 0)).getUTCDate() === 29;
+    const day = `${parts[1]}-${parts[2]}` === '02-29' && !leap ? '02-28' : `${parts[1]}-${parts[2]}`;
+    const at = daysFromDate(zone, `${year}-${day}`, trigger.days, trigger.minute);
+    if (at !== null && at > after && at <= until) out.push({ at, occasion: `${year}-${day}` });
+  }
+  return out;
+}
+
+/** When a stretch without doing something, begun at `since`, is as long as a quiet trigger asks: days keep the wall time. */
+export const quietMoment = (trigger: TriggerOf<'quiet'>, since: number, zone: Zone): number =>
+  addDays(zone, since, trigger.days);

@@ -1,0 +1,120 @@
+import { Router } from 'express';
+import { sql } from 'drizzle-orm';
+import { addPeopleRequest, resumeRequest, statusRequest } from '@ascenso/contracts';
+import type { Condition } from '@ascenso/core';
+import { businessNow } from '../app/clock.ts';
+import type { AppContext } from '../app/context.ts';
+import { invalid, notFound, UserError } from '../app/errors.ts';
+import { newId } from '../app/ids.ts';
+import { route } from '../app/routes.ts';
+import { matchingPeople } from '../db/conditions.ts';
+import type { Tx } from '../db/connect.ts';
+import { firstRow } from '../db/rows.ts';
+import { enterSequence, openSequence } from '../engine/entering.ts';
+import { archive, resume, resumeCounts } from '../engine/pausing.ts';
+
+/** People added by hand in one transaction. */
+const CHUNK = 200;
+
+interface Locked {
+  status: 'draft' | 'live' | 'paused' | 'archived';
+  live_version: number | null;
+  paused_at: number | null;
+}
+
+async function lock(tx: Tx, ws: string, id: string): Promise<Locked> {
+  const s = await firstRow<Locked>(
+    tx,
+    sql`select status, live_version, paused_at from sequences where workspace_id = ${ws} and id = ${id} for update`,
+  );
+  if (!s) throw notFound('sequence');
+  return s;
+}
+
+/** A sequence while it runs: pause, resume, put away, and people added by hand. */
+export function runningRouter(ctx: AppContext): Router {
+  const router = Router();
+  const { db } = ctx.connection;
+
+  route(router, ctx, 'post', '/sequences/:id/status', { body: statusRequest }, async ({ ws, params, body }) => {
+    const now = await businessNow(db);
+    const id = params.id as string;
+    return db.transaction(async (tx) => {
+      const s = await lock(tx, ws, id);
+      if (body.status === 'archived') return { left: await archive(tx, ws, id, now) };
+      if (s.status !== 'live' && s.status !== 'paused')
+        throw new UserError(409, 'not-live', 'Only a sequence that is live can be paused.');
+      await tx.execute(
+        sql`update sequences set status = 'paused', paused_at = coalesce(paused_at, ${now}) where workspace_id = ${ws} and id = ${id}`,
+      );
+      return {};
+    });
+  });
+
+  route(router, ctx, 'get', '/sequences/:id/resume', {}, async ({ ws, params, query }) => {
+    const { lateHours } = resumeRequest.shape.lateHours.safeParse(Number(query.late)).success
+      ? { lateHours: Number(query.late) }
+      : { lateHours: 24 };
+    if (!(await firstRow(db, sql`select 1 from sequences where workspace_id = ${ws} and id = ${params.id}`)))
+      throw notFound('sequence');
+    return resumeCounts(db, ws, params.id as string, await businessNow(db), lateHours);
+  });
+
+  route(router, ctx, 'post', '/sequences/:id/resume', { body: resumeRequest }, async ({ ws, params, body }) => {
+    const now = await businessNow(db);
+    const id = params.id as string;
+    return db.transaction(async (tx) => {
+      const s = await lock(tx, ws, id);
+      if (s.status === 'archived') {
+        // Out of the archive it comes paused, or as the draft that it was: nothing starts by itself.
+        await tx.execute(
+          sql`update sequences set status = ${s.live_version === null ? 'draft' : 'paused'}, paused_at = ${now} where workspace_id = ${ws} and id = ${id}`,
+        );
+        return {};
+      }
+      if (s.status !== 'paused')
+        throw new UserError(409, 'not-paused', 'Only a sequence that is paused can be resumed.');
+      await resume(tx, ws, id, body, s.paused_at ?? now, now);
+      return {};
+    });
+  });
+
+  route(router, ctx, 'post', '/sequences/:id/people', { body: addPeopleRequest }, async ({ ws, params, body }) => {
+    const now = await businessNow(db);
+    const open = await openSequence(db, ws, params.id as string);
+    if (!open && !(await firstRow(db, sql`select 1 from sequences where workspace_id = ${ws} and id = ${params.id}`)))
+      throw notFound('sequence');
+    if (!open) throw new UserError(409, 'not-live', 'People can be added to a sequence once it has been published.');
+    const people = 'person' in body ? [body.person] : await segmentPeople(ws, body.segment, body.count, now);
+    let entered = 0;
+    for (let i = 0; i < people.length; i += CHUNK)
+      entered += await db.transaction(async (tx) => {
+        let n = 0;
+        for (const person of people.slice(i, i + CHUNK))
+          if (
+            await enterSequence(tx, ws, person, open, { id: `hand:${newId()}`, event: null, entry: {}, told: { by: 'hand' } }, now)
+          )
+            n++;
+        return n;
+      }); // prettier-ignore
+    return { entered, asked: people.length };
+  });
+
+  async function segmentPeople(ws: string, segment: string, count: number, now: number): Promise<string[]> {
+    const row = await firstRow<{ rule: Condition }>(
+      db,
+      sql`select rule from segments where workspace_id = ${ws} and id = ${segment}`,
+    );
+    if (!row) throw invalid('segment', 'There is no such segment.');
+    const people = await matchingPeople(db, ws, row.rule, now);
+    if (people.length > count)
+      throw new UserError(
+        409,
+        'grown',
+        `The segment has ${people.length} people by now, more than the ${count} that you saw. Look at the number again.`,
+        'count',
+      );
+    return people;
+  }
+  return router;
+}

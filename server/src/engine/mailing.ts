@@ -1,0 +1,117 @@
+import { sql } from 'drizzle-orm';
+import { localDay, nextEmailAt, zoneOf, type Advanced, type Facts, type Mailing } from '@ascenso/core';
+import type { Tx } from '../db/connect.ts';
+import { batch, rows } from '../db/rows.ts';
+import type { ClaimedRow } from './effects.ts';
+import { loadVersion, type LoadedVersion } from './versions.ts';
+import { toVisit, type VisitRow } from './visit-row.ts';
+
+interface Rules {
+  cap: number | null;
+  /** Highest priority among the open sequences; 1 goes first. */
+  first: number;
+}
+
+async function rulesOf(tx: Tx, workspaces: readonly string[]): Promise<Map<string, Rules>> {
+  const found = await rows<{ id: string; cap: number | null; first: number | null }>(
+    tx,
+    sql`select w.id, w.daily_cap as cap,
+          (select min((v.doc->'cap'->>'priority')::int) from sequences s join versions v on v.workspace_id = s.workspace_id and v.sequence_id = s.id and v.number = s.live_version
+           where s.workspace_id = w.id and s.status = 'live') as first
+        from workspaces w where w.id = any (${sql.param(workspaces)}::uuid[])`,
+  );
+  return new Map(found.map((r) => [r.id, { cap: r.cap, first: r.first ?? 3 }]));
+}
+
+/** Emails that sequences of a higher priority are about to send to the people of a batch, by person. */
+async function othersOf(tx: Tx, people: readonly ClaimedRow[]): Promise<Map<string, Mailing['others']>> {
+  const found = await rows<VisitRow & { workspace_id: string }>(
+    tx,
+    sql`select v.workspace_id, v.id, v.sequence_id, v.version, v.person_id, v.step, v.entered_at, v.arrived_at, v.due_at, v.held, v.too_late, v.step_times, v.entry
+        from (select distinct w, p from jsonb_to_recordset(${batch(people.map((r) => ({ w: r.workspace_id, p: r.person_id })))}) as k(w uuid, p uuid)) k
+        join visits v on v.workspace_id = k.w and v.person_id = k.p and v.status = 'active'
+        join sequences s on s.workspace_id = v.workspace_id and s.id = v.sequence_id and s.status = 'live'`,
+  );
+  const out = new Map<string, Mailing['others'][number][]>();
+  for (const row of found) {
+    const { run } = await loadVersion(tx, row.workspace_id, row.sequence_id, row.version);
+    const at = run.sequence.list === null ? null : nextEmailAt(run, toVisit(row));
+    if (at === null) continue;
+    const list = out.get(row.person_id) ?? [];
+    list.push({ at, priority: run.sequence.cap.priority, sequence: row.sequence_id });
+    out.set(row.person_id, list);
+  }
+  return out;
+}
+
+/** Keeps the daily cap and the priorities over one batch: what it gives to a person counts for the rest of it. */
+export class MailLedger {
+  readonly #rules: Map<string, Rules>;
+  readonly #given = new Map<string, Record<number, number>>();
+  readonly #fresh = new Map<string, { w: string; person: string; day: number; n: number }>();
+  readonly #others: Map<string, Mailing['others']>;
+
+  private constructor(rules: Map<string, Rules>, others: Map<string, Mailing['others']>) {
+    this.#rules = rules;
+    this.#others = others;
+  }
+
+  /** Reads what a batch needs. People under a cap are locked, in order, so that two batches never both give the last one. */
+  static async open(tx: Tx, claimed: readonly ClaimedRow[], versionOf: (r: ClaimedRow) => LoadedVersion): Promise<MailLedger> {
+    const rules = await rulesOf(tx, [...new Set(claimed.map((r) => r.workspace_id))]);
+    const isMarketing = (r: ClaimedRow) => versionOf(r).run.sequence.list !== null;
+    const capped = claimed.filter((r) => rules.get(r.workspace_id)?.cap != null && isMarketing(r));
+    const yielding = claimed.filter((r) => isMarketing(r) && versionOf(r).run.sequence.cap.priority > (rules.get(r.workspace_id)?.first ?? 0));
+    const ledger = new MailLedger(rules, yielding.length > 0 ? await othersOf(tx, yielding) : new Map<string, never>());
+    if (capped.length === 0) return ledger;
+    const keys = batch(capped.map((r) => ({ w: r.workspace_id, p: r.person_id })));
+    await tx.execute(
+      sql`select 1 from people where (workspace_id, id) in (select w, p from jsonb_to_recordset(${keys}) as k(w uuid, p uuid)) order by workspace_id, id for update`,
+    );
+    const known = await rows<{ w: string; person: string; day: number; given: number }>(
+      tx,
+      sql`select d.workspace_id as w, d.person_id as person, d.day, d.given from (select distinct w, p from jsonb_to_recordset(${keys}) as k(w uuid, p uuid)) k
+          join mail_days d on d.workspace_id = k.w and d.person_id = k.p and d.day > (select max(day) - 4 from mail_days m where m.workspace_id = k.w and m.person_id = k.p)`,
+    );
+    for (const k of known) ledger.#givenTo(k.w, k.person)[k.day] = k.given;
+    return ledger;
+  } // prettier-ignore
+
+  #givenTo(ws: string, person: string): Record<number, number> {
+    const key = `${ws}/${person}`;
+    const known = this.#given.get(key) ?? {};
+    this.#given.set(key, known);
+    return known;
+  }
+
+  /** Facts with what decides whether an email of this visit gives way; as they were where nothing can. */
+  with(facts: Facts, row: ClaimedRow): Facts {
+    const rules = this.#rules.get(row.workspace_id);
+    const others = (this.#others.get(row.person_id) ?? []).filter((o) => o.sequence !== row.sequence_id);
+    if (!rules || (rules.cap === null && others.length === 0)) return facts;
+    return { ...facts, mailing: { cap: rules.cap, given: this.#givenTo(row.workspace_id, row.person_id), others } };
+  }
+
+  /** Notes what has just been given. */
+  note(row: ClaimedRow, facts: Facts, { run }: LoadedVersion, { effects }: Advanced): void {
+    if (run.sequence.list === null || this.#rules.get(row.workspace_id)?.cap == null) return;
+    for (const e of effects) {
+      if (e.kind !== 'send') continue;
+      const day = localDay(zoneOf(facts.person.zone), e.dueAt);
+      const given = this.#givenTo(row.workspace_id, row.person_id);
+      given[day] = (given[day] ?? 0) + 1;
+      const key = `${row.workspace_id}/${row.person_id}/${day}`;
+      const known = this.#fresh.get(key) ?? { w: row.workspace_id, person: row.person_id, day, n: 0 };
+      known.n++;
+      this.#fresh.set(key, known);
+    }
+  }
+
+  async write(tx: Tx): Promise<void> {
+    if (this.#fresh.size === 0) return;
+    await tx.execute(sql`
+      insert into mail_days (workspace_id, person_id, day, given)
+      select n.w, n.person, n.day, n.n from jsonb_to_recordset(${batch([...this.#fresh.values()])}) as n(w uuid, person uuid, day int, n int)
+      on conflict (workspace_id, person_id, day) do update set given = mail_days.given + excluded.given`);
+  }
+}

@@ -1,0 +1,208 @@
+import { sql } from 'drizzle-orm';
+import {
+  DAY,
+  dateMoments,
+  HOUR,
+  isSwept,
+  quietMoment,
+  zoneOf,
+  type Condition,
+  type Sequence,
+  type SweptTrigger,
+  type TraceEntry,
+  type TriggerOf,
+} from '@ascenso/core';
+import type { Connection, Executor, Tx } from '../db/connect.ts';
+import { matchingPeople } from '../db/conditions.ts';
+import { firstRow, rows } from '../db/rows.ts';
+import { enterSequence, openSequence } from './entering.ts';
+
+interface SweepRow {
+  workspace_id: string;
+  sequence_id: string;
+  key: string;
+  trigger: SweptTrigger;
+  swept_to: number;
+}
+
+/** Somebody found by a sweep. `cause` tells this finding from the next one of the same person. */
+interface Found {
+  person: string;
+  at: number;
+  cause: string;
+  told: TraceEntry['data'];
+}
+
+interface Swept {
+  found: Found[];
+  /** When to look again: the next moment that is known, a day at most. */
+  nextAt: number;
+}
+
+/** People enter and leave segments at any time: they are looked at every hour. */
+const SEGMENT_EVERY = HOUR;
+
+const zoneColumn = sql`coalesce(p.zone, w.zone) as zone`;
+
+/** Sorts what was read into what is due until now and when the next is. */
+function dueUntil(now: number, moments: readonly Found[]): Swept {
+  const later = moments.filter((m) => m.at > now).map((m) => m.at);
+  return {
+    found: moments.filter((m) => m.at <= now).sort((a, b) => a.at - b.at),
+    nextAt: Math.min(now + DAY, ...later),
+  };
+}
+
+const monthDay = (at: number) => new Date(at).toISOString().slice(5, 10);
+
+/** Days of the calendar that a moment in (from, to] can belong to, wherever on earth: as text, and as month and day. */
+function daysAround(trigger: TriggerOf<'date'>, from: number, to: number): { first: string; last: string; days: string[] } {
+  const [a, b] = [from - (trigger.days + 2) * DAY, to - (trigger.days - 2) * DAY];
+  const count = Math.min(367, Math.ceil((b - a) / DAY) + 1);
+  const days = Array.from({ length: count }, (_, i) => monthDay(a + i * DAY));
+  return {
+    first: new Date(a).toISOString().slice(0, 10), last: new Date(b).toISOString().slice(0, 10),
+    days: [...new Set(days.includes('02-28') || days.includes('03-01') ? [...days, '02-29'] : days)],
+  };
+} // prettier-ignore
+
+async function sweepDates(tx: Tx, s: SweepRow, trigger: TriggerOf<'date'>, now: number): Promise<Swept> {
+  const { first, last, days } = daysAround(trigger, s.swept_to, now + DAY);
+  const value = sql`p.attributes->>${trigger.attribute}`;
+  const near = trigger.yearly
+    ? sql`substr(${value}, 6, 5) = any (${sql.param(days)}::text[])`
+    : sql`left(${value}, 10) collate "C" between ${first} and ${last}`;
+  const people = await rows<{ id: string; zone: string; date: string }>(
+    tx,
+    sql`select p.id, ${zoneColumn}, ${value} as date from people p join workspaces w on w.id = p.workspace_id where p.workspace_id = ${s.workspace_id} and ${near}`,
+  );
+  return dueUntil(
+    now,
+    people.flatMap((p) =>
+      dateMoments(trigger, p.date, zoneOf(p.zone), s.swept_to, now + DAY).map(({ at, occasion }) => ({
+        person: p.id,
+        at,
+        cause: `date:${trigger.attribute}:${trigger.days}:${occasion}`,
+        told: { date: trigger.attribute },
+      })),
+    ),
+  );
+}
+
+/** Since when each person has not done it: the last time, or, where there was none, since there was something to do it with. */
+function lastDone(trigger: TriggerOf<'quiet'>, ws: string) {
+  if (trigger.what === 'event')
+    return sql`select p.id, ${zoneColumn}, coalesce((select max(e.occurred_at) from events e where e.workspace_id = p.workspace_id and e.person_id = p.id and e.name = ${trigger.event}), p.created_at) as since
+               from people p join workspaces w on w.id = p.workspace_id where p.workspace_id = ${ws}`;
+  const column = trigger.what === 'opened' ? sql`s.opened_at` : sql`s.clicked_at`;
+  return sql`select p.id, ${zoneColumn}, greatest(max(${column}), min(s.sent_at)) as since
+             from people p join workspaces w on w.id = p.workspace_id join sends s on s.workspace_id = p.workspace_id and s.person_id = p.id and s.visit_id is not null and s.status = 'sent'
+             where p.workspace_id = ${ws} group by p.id, p.zone, w.zone`;
+}
+
+async function sweepQuiet(tx: Tx, s: SweepRow, trigger: TriggerOf<'quiet'>, now: number): Promise<Swept> {
+  // A clock change moves a moment by an hour or two: the exact one is reckoned below.
+  const [from, to] = [s.swept_to - trigger.days * DAY - 3 * HOUR, now + DAY - trigger.days * DAY + 3 * HOUR];
+  const people = await rows<{ id: string; zone: string; since: number }>(
+    tx,
+    sql`select * from (${lastDone(trigger, s.workspace_id)}) q where q.since between ${from} and ${to}`,
+  );
+  return dueUntil(
+    now,
+    people.flatMap((p) => {
+      const at = quietMoment(trigger, p.since, zoneOf(p.zone));
+      if (at <= s.swept_to) return [];
+      const what = trigger.what === 'event' ? trigger.event : trigger.what;
+      return [{ person: p.id, at, cause: `quiet:${what}:${p.since}`, told: { quiet: what, days: trigger.days } }];
+    }),
+  );
+}
+
+/** Brings the list of who is in a segment up to date; answers who came in since it was looked at last. */
+async function newcomers(tx: Tx, ws: string, sequence: string, segment: string, now: number): Promise<string[]> {
+  const row = await firstRow<{ rule: Condition }>(
+    tx,
+    sql`select rule from segments where workspace_id = ${ws} and id::text = ${segment}`,
+  );
+  const inside = row ? await matchingPeople(tx, ws, row.rule, now) : [];
+  const those = sql`workspace_id = ${ws} and sequence_id = ${sequence} and segment_id::text = ${segment}`;
+  await tx.execute(
+    sql`delete from sweep_members where ${those} and not person_id = any (${sql.param(inside)}::uuid[])`,
+  );
+  const came = await rows<{ person_id: string }>(
+    tx,
+    sql`insert into sweep_members (workspace_id, sequence_id, segment_id, person_id)
+        select ${ws}, ${sequence}, ${segment}::uuid, p from unnest(${sql.param(inside)}::uuid[]) p on conflict do nothing returning person_id`,
+  );
+  return came.map((c) => c.person_id);
+}
+
+async function sweepSegment(tx: Tx, s: SweepRow, trigger: TriggerOf<'segment'>, now: number): Promise<Swept> {
+  const came = await newcomers(tx, s.workspace_id, s.sequence_id, trigger.segment, now);
+  return {
+    found: came.map((person) => ({ person, at: now, cause: `segment:${trigger.segment}:${now}`, told: { segment: trigger.segment } })),
+    nextAt: Math.floor(now / SEGMENT_EVERY) * SEGMENT_EVERY + SEGMENT_EVERY,
+  };
+} // prettier-ignore
+
+function look(tx: Tx, s: SweepRow, now: number): Promise<Swept> {
+  switch (s.trigger.kind) {
+    case 'date':
+      return sweepDates(tx, s, s.trigger, now);
+    case 'quiet':
+      return sweepQuiet(tx, s, s.trigger, now);
+    case 'segment':
+      return sweepSegment(tx, s, s.trigger, now);
+  }
+}
+
+/** Runs one sweep that is due, whoever it is for. Any number of processes may: each takes another. Answers how many it ran. */
+export async function sweepRound(connection: Connection, now: number): Promise<number> {
+  return connection.db.transaction(async (tx) => {
+    const s = await firstRow<SweepRow>(
+      tx,
+      sql`select workspace_id, sequence_id, key, trigger, swept_to from sweeps where next_at <= ${now} order by next_at limit 1 for update skip locked`,
+    );
+    if (!s) return 0;
+    const open = await openSequence(tx, s.workspace_id, s.sequence_id);
+    const { found, nextAt } = open ? await look(tx, s, now) : { found: [], nextAt: now + DAY };
+    for (const f of open ? found : [])
+      await enterSequence(
+        tx,
+        s.workspace_id,
+        f.person,
+        open as NonNullable<typeof open>,
+        { id: f.cause, event: null, entry: {}, told: f.told },
+        f.at,
+      );
+    await tx.execute(
+      sql`update sweeps set swept_to = ${now}, next_at = ${nextAt} where workspace_id = ${s.workspace_id} and sequence_id = ${s.sequence_id} and key = ${s.key}`,
+    );
+    return 1;
+  });
+}
+
+/**
+ * Sets up the sweeps of a version that goes live. What the version before it had goes on; a new one looks from now on, and
+ * nobody who is in its segment already is taken in (architecture, 15).
+ */
+export async function setSweeps(tx: Tx, ws: string, sequence: string, doc: Sequence, now: number): Promise<void> {
+  const wanted = doc.triggers.filter(isSwept).map((trigger) => ({ key: JSON.stringify(trigger), trigger }));
+  await tx.execute(
+    sql`delete from sweeps where workspace_id = ${ws} and sequence_id = ${sequence} and not key = any (${sql.param(wanted.map((t) => t.key))}::text[])`,
+  );
+  for (const { key, trigger } of wanted) {
+    const made = await firstRow(
+      tx,
+      sql`insert into sweeps (workspace_id, sequence_id, key, trigger, swept_to, next_at) values (${ws}, ${sequence}, ${key}, ${key}::jsonb, ${now}, ${now})
+          on conflict do nothing returning key`,
+    );
+    if (made && trigger.kind === 'segment') await newcomers(tx, ws, sequence, trigger.segment, now);
+  }
+}
+
+/** When the next sweep is due, epoch ms, or Infinity. */
+export async function nextSweep(db: Executor): Promise<number> {
+  const row = await firstRow<{ next: number | null }>(db, sql`select min(next_at) as next from sweeps`);
+  return row?.next ?? Infinity;
+}

@@ -1,0 +1,276 @@
+import { createServer, type IncomingMessage } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { sql } from 'drizzle-orm';
+import { Webhook } from 'standardwebhooks';
+import { DAY, HOUR, plainCap, type CapRules, type Sequence, type Step } from '@ascenso/core';
+import request from 'supertest';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { rows } from '../src/db/rows.ts';
+import { personStory } from '../src/db/people.ts';
+import { callWebhook, isPublic, webhookSecret } from '../src/mail/webhook.ts';
+import { emailStep, owner, testId, useWorld, waitStep } from './support/world.ts';
+
+const world = useWorld();
+let agent: ReturnType<typeof request.agent>;
+let counter = 0;
+const address = () => `reader${++counter}@readers.example`;
+const mailTo = (email: string) => world.mail().filter((m) => m.to === email);
+const subjects = (email: string) => mailTo(email).map((m) => m.subject);
+const codes = async (email: string) => (await world.trace(email)).map((t) => t.code);
+const story = async (email: string) =>
+  (await personStory(world.connection.db, world.ws, (await world.person(email))?.id as string, 'Europe/Lisbon')).story.map((s) => s.text).join('\n'); // prettier-ignore
+
+beforeAll(async () => {
+  agent = request.agent(world.app);
+  await agent.post('/api/session').send({ email: owner.email, password: owner.password }).expect(200);
+});
+
+async function begun(steps: Step[], more: Partial<Sequence> = {}) {
+  const type = `kit.run${++counter}`;
+  const id = await world.live({ name: type, list: null, triggers: [{ kind: 'event', event: type, where: [] }], steps, ...more }); // prettier-ignore
+  return { id, type, start: async (subject: string) => void (await world.event({ type, subject }).expect(202)) };
+}
+
+describe('pausing, and what resuming does to what is overdue', () => {
+  const paused = async () => {
+    const s = await begun([emailStep('First'), waitStep(1), emailStep('Second'), waitStep(3), emailStep('Third')]);
+    const [early, late] = [address(), address()];
+    const now = await world.now();
+    await s.start(early);
+    await world.ahead(now + HOUR);
+    await agent.post(`/api/sequences/${s.id}/status`).send({ status: 'paused' }).expect(200);
+    await world.ahead(now + 3 * DAY);
+    await s.start(late);
+    await world.ahead(now + 4 * DAY);
+    expect([subjects(early), subjects(late)]).toEqual([['First'], []]);
+    return { ...s, early, late, now };
+  };
+
+  test('people still come in, nothing goes out, and the counts are told before anything is done', async () => {
+    const s = await paused();
+    const { body } = await agent.get(`/api/sequences/${s.id}/resume?late=24`).expect(200);
+    expect(body).toMatchObject({ pausedAt: s.now + HOUR, inside: 2, overdue: 2, tooLate: 2, queued: 0 });
+    const twoDays = await agent.get(`/api/sequences/${s.id}/resume?late=48`).expect(200);
+    expect(twoDays.body).toMatchObject({ overdue: 2, tooLate: 1 });
+    await agent.post(`/api/sequences/${s.id}/resume`).send({ overdue: 'later' }).expect(422);
+  });
+
+  test('send: all that is overdue goes at once, and later steps count from then', async () => {
+    const s = await paused();
+    await agent.post(`/api/sequences/${s.id}/resume`).send({ overdue: 'send' }).expect(200);
+    await world.ahead(s.now + 9 * DAY);
+    const days = (who: string) => mailTo(who).map((m) => Math.round((m.at - s.now) / DAY));
+    expect(days(s.early)).toEqual([0, 4, 7]);
+    expect(days(s.late)).toEqual([4, 5, 8]);
+  });
+
+  test('skip: the next email of whoever is too late is left out, with the reason; the others get theirs', async () => {
+    const s = await paused();
+    await agent.post(`/api/sequences/${s.id}/resume`).send({ overdue: 'skip', lateHours: 48 }).expect(200);
+    await world.ahead(s.now + 9 * DAY);
+    expect(subjects(s.early)).toEqual(['First', 'Third']);
+    expect(subjects(s.late)).toEqual(['First', 'Second', 'Third']);
+    expect(await story(s.early)).toMatch(/“Second” was left out: it was too late/);
+  });
+
+  test('shift: everybody goes on as if there had been no pause', async () => {
+    const s = await paused();
+    await agent.post(`/api/sequences/${s.id}/resume`).send({ overdue: 'shift' }).expect(200);
+    await world.ahead(s.now + 20 * DAY);
+    const hours = mailTo(s.early).map((m) => Math.round((m.at - s.now) / HOUR));
+    // Paused after one hour, resumed after four days: everything is 95 hours later.
+    expect(hours).toEqual([0, 24 + 95, 96 + 95]);
+    expect(await codes(s.early)).toContain('shifted');
+  });
+
+  test('an email that is in the queue when the sequence is paused stays there', async () => {
+    const s = await begun([emailStep('Held back')]);
+    const who = `slow${++counter}@busy.example`;
+    await s.start(who);
+    const now = await world.now();
+    await world.ahead(now);
+    await agent.post(`/api/sequences/${s.id}/status`).send({ status: 'paused' }).expect(200);
+    await world.ahead(now + DAY);
+    expect(subjects(who)).toEqual([]);
+    const { body } = await agent.get(`/api/sequences/${s.id}/resume?late=1`).expect(200);
+    expect(body).toMatchObject({ queued: 1, queuedLate: 1 });
+    await agent.post(`/api/sequences/${s.id}/resume`).send({ overdue: 'skip', lateHours: 1 }).expect(200);
+    await world.ahead(now + 2 * DAY);
+    expect(subjects(who)).toEqual([]);
+    expect(await codes(who)).toContain('email-too-late');
+  });
+
+  test('archiving lets everybody go, and nobody comes in; out of the archive it comes paused', async () => {
+    const s = await begun([emailStep('One'), waitStep(1), emailStep('Two')]);
+    const [inside, after] = [address(), address()];
+    await s.start(inside);
+    await world.ahead(await world.now());
+    expect((await agent.post(`/api/sequences/${s.id}/status`).send({ status: 'archived' }).expect(200)).body).toEqual({ left: 1 }); // prettier-ignore
+    await s.start(after);
+    await world.ahead((await world.now()) + 3 * DAY);
+    expect([subjects(inside), subjects(after)]).toEqual([['One'], []]);
+    expect(await story(inside)).toMatch(/the sequence was archived/);
+    await agent.post(`/api/sequences/${s.id}/resume`).send({ overdue: 'send' }).expect(200);
+    expect((await agent.get(`/api/sequences/${s.id}`)).body.status).toBe('paused');
+  });
+});
+
+describe('versions', () => {
+  test('every publishing stays, with what it changed and by whom, and can be read as it was', async () => {
+    const s = await begun([emailStep('First words')]);
+    const { body: now } = await agent.get(`/api/sequences/${s.id}`);
+    const step = now.draft.steps[0].id as string;
+    await agent.post(`/api/sequences/${s.id}/commands`).send({ base: now.revision, role: 'edit', commands: [{ type: 'email.set', step, field: 'subject', value: 'Other words' }] }).expect(200); // prettier-ignore
+    await agent
+      .post(`/api/sequences/${s.id}/publish`)
+      .send({ revision: now.revision + 1 })
+      .expect(200);
+    const { body } = await agent.get(`/api/sequences/${s.id}/versions`).expect(200);
+    expect(body.versions.map((v: { number: number; by: string | null }) => [v.number, v.by])).toEqual([[2, 'Inês Rocha'], [1, null]]); // prettier-ignore
+    expect(JSON.stringify(body.versions[0].changes)).toMatch(/Subject: “First words” became “Other words”/);
+    const old = await agent.get(`/api/sequences/${s.id}/versions/1`).expect(200);
+    expect(old.body.sequence.steps[0].email.subject).toBe('First words');
+    await agent.get(`/api/sequences/${s.id}/versions/7`).expect(404);
+  });
+});
+
+describe('one person, several sequences', () => {
+  const cap = (more: Partial<CapRules>): Partial<Sequence> => ({ list: world.list, cap: { ...plainCap, ...more } });
+  const setCap = (dailyCap: number | null) => agent.put('/api/cap').send({ dailyCap }).expect(200);
+  afterAll(() => setCap(null));
+  const days = (who: string, from: number) => Object.fromEntries(mailTo(who).map((m) => [m.subject, Math.round((m.at - from) / DAY)])); // prettier-ignore
+
+  test('one a day: the second waits a day, one that is left out says so, service mail and a welcome always go', async () => {
+    await setCap(1);
+    const [a, b, c, welcome] = await Promise.all([
+      begun([emailStep('A')], cap({})),
+      begun([emailStep('B')], cap({})),
+      begun([emailStep('C')], cap({ yields: 'skip' })),
+      begun([emailStep('Welcome')], cap({ exempt: true })),
+    ]);
+    const service = await begun([emailStep('Receipt')]);
+    const who = address();
+    await world.join(who);
+    const now = await world.now();
+    await a.start(who);
+    await world.ahead(now);
+    for (const s of [b, c, welcome, service]) await s.start(who);
+    await world.ahead(now + 4 * DAY);
+    expect(days(who, now)).toEqual({ A: 0, B: 1, Welcome: 0, Receipt: 0 });
+    expect(await story(who)).toMatch(/“B” is put off until .* they had as many emails that day/);
+    expect(await story(who)).toMatch(/“C” was left out: they had as many emails that day/);
+  });
+
+  test('two at the very same moment, in one batch: still one a day', async () => {
+    await setCap(1);
+    const type = `both${++counter}`;
+    for (const name of ['X', 'Y']) await world.live({ ...cap({}), name, triggers: [{ kind: 'event', event: type, where: [] }], steps: [emailStep(name)] }); // prettier-ignore
+    const who = address();
+    await world.join(who);
+    const now = await world.now();
+    await world.event({ type, subject: who }).expect(202);
+    await world.ahead(now + 3 * DAY);
+    const sent = Object.values(days(who, now)).sort();
+    expect(sent).toEqual([0, 1]);
+  });
+
+  test('a lower priority gives way to a higher one’s email of the same day', async () => {
+    await setCap(null);
+    const high = await begun([waitStep(6, 'hours'), emailStep('High')], cap({ priority: 1 }));
+    const low = await begun([emailStep('Low')], cap({ priority: 4 }));
+    const who = address();
+    await world.join(who);
+    // Midnight, so that six hours later is the same day.
+    const midnight = Math.ceil((await world.now()) / DAY) * DAY + HOUR;
+    await world.ahead(midnight);
+    await high.start(who);
+    await world.ahead(midnight);
+    await low.start(who);
+    await world.ahead(midnight + 3 * DAY);
+    expect(mailTo(who).map((m) => [m.subject, Math.round((m.at - midnight) / HOUR)])).toEqual([['High', 6], ['Low', 24]]); // prettier-ignore
+    expect(await story(who)).toMatch(new RegExp(`“Low” is put off .*“${high.type}” goes first that day`));
+  });
+});
+
+describe('telling others', () => {
+  const action = (a: object): Step => ({ id: testId(), on: true, note: '', kind: 'action', action: a }) as Step;
+  const calls: { headers: IncomingMessage['headers']; body: string }[] = [];
+  let fails = 0;
+  const receiver = createServer((req, res) => {
+    let body = '';
+    req.on('data', (d: Buffer) => (body += d.toString()));
+    req.on('end', () => {
+      if (fails-- > 0) return void res.writeHead(503).end();
+      calls.push({ headers: req.headers, body });
+      res.writeHead(204).end();
+    });
+  });
+  let port = 0;
+  beforeAll(async () => {
+    await new Promise<void>((done) => receiver.listen(0, '127.0.0.1', done));
+    port = (receiver.address() as AddressInfo).port;
+    (world.sending.allowedHosts as string[]).push(`127.0.0.1:${port}`);
+  });
+  afterAll(() => void receiver.close());
+
+  test('a colleague gets a plain email with the fields filled and the person’s page behind it, once', async () => {
+    const s = await begun([action({ type: 'tell-team', to: 'tomasz@foldwell.example', text: '{{ subscriber.email }} began.' }), emailStep('Hello')]); // prettier-ignore
+    const who = address();
+    await s.start(who);
+    await world.ahead(await world.now());
+    const [note] = mailTo('tomasz@foldwell.example');
+    expect(mailTo('tomasz@foldwell.example')).toHaveLength(1);
+    expect(note?.subject).toBe(`${s.type}: ${who}`);
+    const summary = world.mailbox.store.summaries.find((m) => m.to === 'tomasz@foldwell.example');
+    const source = world.mailbox.store.source(summary as never).toString();
+    expect(source).toContain(`${who} began.`);
+    expect(source.replace(/=\r\n/g, '')).toContain(`/people/${(await world.person(who))?.id}`);
+  });
+
+  test('a webhook is tried again until it is taken, and the reference library of Standard Webhooks accepts its signature', async () => {
+    fails = 2;
+    const s = await begun([action({ type: 'call-webhook', url: `http://127.0.0.1:${port}/hook` }), emailStep('Called')]); // prettier-ignore
+    const who = address();
+    await s.start(who);
+    const now = await world.now();
+    await world.ahead(now);
+    expect(calls).toHaveLength(0);
+    await world.ahead(now + 7 * 60_000);
+    expect(calls).toHaveLength(1);
+    const { headers, body } = calls[0] as (typeof calls)[number];
+    const verifier = new Webhook(webhookSecret(world.sending.secret, world.ws));
+    const verified = verifier.verify(body, headers as Record<string, string>) as { type: string; data: { person: { email: string } } }; // prettier-ignore
+    expect([verified.type, verified.data.person.email]).toEqual(['sequence.step', who]);
+    expect(() => verifier.verify(body.replace('step', 'leap'), headers as Record<string, string>)).toThrow();
+    const kept = await rows<{ status: string; attempts: number }>(world.connection.db, sql`select status, attempts from notices where sequence_id = ${s.id}`); // prettier-ignore
+    expect(kept).toEqual([{ status: 'done', attempts: 3 }]);
+  });
+
+  test('addresses inside this network are refused at once, whatever their name, and the story says so', async () => {
+    const s = await begun([action({ type: 'call-webhook', url: `http://localhost:${port}/hook` }), emailStep('Refused')]); // prettier-ignore
+    const who = address();
+    await s.start(who);
+    const before = calls.length;
+    await world.ahead((await world.now()) + HOUR);
+    expect(calls).toHaveLength(before);
+    expect(await story(who)).toMatch(/could not be reached: given up after 1 tries.*inside this network/);
+  });
+
+  test.each([
+    ['127.0.0.1', false], ['10.1.2.3', false], ['172.20.0.1', false], ['192.168.1.1', false], ['169.254.169.254', false], ['100.64.0.1', false],
+    ['0.0.0.0', false], ['::1', false], ['fe80::1', false], ['fd00::1', false], ['::ffff:10.0.0.1', false], ['224.0.0.1', false],
+    ['93.184.216.34', true], ['2606:2800:220:1::1', true], ['::ffff:93.184.216.34', true],
+  ])('%s is public: %s', (ip, open) => {
+    expect(isPublic(ip)).toBe(open);
+  }); // prettier-ignore
+
+  test('an answer that sends elsewhere is not followed', async () => {
+    const elsewhere = createServer((_req, res) => res.writeHead(302, { location: `http://127.0.0.1:${port}/hook` }).end()); // prettier-ignore
+    await new Promise<void>((done) => elsewhere.listen(0, '127.0.0.1', done));
+    const at = `127.0.0.1:${(elsewhere.address() as AddressInfo).port}`;
+    const before = calls.length;
+    const answer = await callWebhook(`http://${at}/`, { id: 'x', body: '{}' }, { secret: 's', workspace: 'w', allowed: [at] }); // prettier-ignore
+    elsewhere.close();
+    expect([answer.kind, calls.length - before]).toEqual(['later', 0]);
+  });
+});

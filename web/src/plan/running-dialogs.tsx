@@ -1,0 +1,123 @@
+import { useState } from 'react';
+import { toast } from 'sonner';
+import { momentWords, zoneOf } from '@ascenso/core';
+import {
+  sentence,
+  useAddPeopleMutation,
+  useAroundQuery,
+  useMeQuery,
+  usePeopleQuery,
+  useResumeCountsQuery,
+  useResumeMutation,
+  useSegmentsQuery,
+  useSetStatusMutation,
+} from '../app/api.ts';
+import { personName } from '../composer/reader.tsx';
+import { Button, Dialog, inputClass, number, Select, TextField } from '../ui/index.tsx';
+
+const people = (n: number) => (n === 1 ? '1 person' : `${number(n)} people`);
+const emails = (n: number) => (n === 1 ? '1 email' : `${number(n)} emails`);
+
+interface DialogProps {
+  id: string;
+  onClose: () => void;
+}
+
+/** Resuming: what each choice would do is counted before anything is done. */
+export function ResumeDialog({ id, onClose }: DialogProps) {
+  const [overdue, setOverdue] = useState<'send' | 'skip' | 'shift'>('skip');
+  const [lateHours, setLateHours] = useState(24);
+  const { data } = useResumeCountsQuery({ id, late: lateHours }, { refetchOnMountOrArgChange: true });
+  const { data: me } = useMeQuery();
+  const [resume, { isLoading }] = useResumeMutation();
+  const go = async () => {
+    const answer = await resume({ id, overdue, lateHours });
+    if (answer.error) return toast.error(sentence(answer.error));
+    onClose();
+  };
+  if (!data) return null;
+  const since = data.pausedAt === null ? '' : `Paused since ${momentWords(zoneOf(me?.workspace.zone ?? 'UTC'), data.pausedAt)}. `; // prettier-ignore
+  const choices = [
+    { value: 'skip' as const, words: 'Send what is overdue, leave out what is too late', note: `${people(data.overdue - data.tooLate)} and ${emails(data.queued - data.queuedLate)} go on at once; for ${people(data.tooLate)} the next email, and ${emails(data.queuedLate)} in the queue, are left out.` },
+    { value: 'send' as const, words: 'Send all that is overdue', note: `${people(data.overdue)} go on at once, ${emails(data.queued)} in the queue go out. Windows are asked again.` },
+    { value: 'shift' as const, words: 'Shift everything by as long as the pause was', note: `${people(data.inside)} go on as if there had been no pause. Nothing is overdue.` },
+  ]; // prettier-ignore
+  return (
+    <Dialog open onClose={onClose} title="Resume this sequence" wide>
+      <p className="mb-3 text-ink-2">{since}{people(data.inside)} inside, {people(data.overdue)} overdue, {emails(data.queued)} in the queue.</p>
+      <fieldset className="flex flex-col gap-2">
+        <legend className="sr-only">What becomes of what is overdue</legend>
+        {choices.map((c) => (
+          <label key={c.value} className={`flex cursor-pointer items-start gap-2.5 rounded-control border px-3 py-2 ${overdue === c.value ? 'border-spruce bg-spruce-tint' : 'border-line'}`}>
+            <input type="radio" name="overdue" checked={overdue === c.value} onChange={() => setOverdue(c.value)} className="mt-1" />
+            <span><b className="font-semibold">{c.words}</b><span className="block text-ink-2">{c.note}</span></span>
+          </label>
+        ))}
+      </fieldset>
+      {overdue === 'skip' && <label className="mt-3 flex items-center gap-2">Too late is what should have gone out more than <input aria-label="Hours after which it is too late" type="number" min={1} max={8760} value={lateHours} onChange={(e) => Number(e.target.value) >= 1 && setLateHours(Number(e.target.value))} className={`${inputClass} !w-20`} /> hours ago.</label>}
+      <div className="mt-4 flex justify-end"><Button tone="main" disabled={isLoading} onClick={() => void go()}>Resume</Button></div>
+    </Dialog>
+  ); // prettier-ignore
+}
+
+/** Adding people by hand: one, or a segment with its number told first. */
+export function AddPeopleDialog({ id, onClose }: DialogProps) {
+  const { data: around } = useAroundQuery();
+  const { data: counted } = useSegmentsQuery(undefined, { refetchOnMountOrArgChange: true });
+  const [q, setQ] = useState('');
+  const [segment, setSegment] = useState('');
+  const found = usePeopleQuery({ q, offset: 0, limit: 6 }, { skip: q.length < 2 });
+  const [add, { isLoading }] = useAddPeopleMutation();
+  const go = async (who: { person: string } | { segment: string; count: number }) => {
+    const answer = await add({ id, who });
+    if (answer.error) return toast.error(sentence(answer.error));
+    const { entered, asked } = answer.data;
+    onClose();
+    if (entered === asked) toast.success(`${people(entered)} entered.`);
+    else
+      toast(
+        `${people(entered)} entered of ${number(asked)}. The others are inside already, have been, or may not enter.`,
+      );
+  };
+  const chosen = counted?.segments.find((s) => s.id === segment);
+  return (
+    <Dialog open onClose={onClose} title="Add people by hand">
+      <section className="flex flex-col gap-2">
+        <TextField label="One person, by name or address" value={q} onChange={(e) => setQ(e.target.value)} placeholder="marta@readers.example" autoFocus />
+        {q.length >= 2 && (
+          <ul className="flex flex-col">
+            {found.data?.people.map((p) => <li key={p.id} className="flex items-center gap-2 border-t border-line py-1.5"><span className="min-w-0 flex-1 truncate"><b className="font-semibold">{personName(p)}</b> {personName(p) !== p.email && <span className="text-ink-2">{p.email}</span>}</span><Button disabled={isLoading} onClick={() => void go({ person: p.id })}>Add</Button></li>)}
+            {found.data?.people.length === 0 && <li className="py-1.5 text-ink-2">Nobody is called that.</li>}
+          </ul>
+        )}
+      </section>
+      {around && around.segments.length > 0 && (
+        <section className="mt-5 flex flex-col gap-3 border-t border-line pt-4">
+          <Select label="Or everyone in a segment" value={segment} onChange={(e) => setSegment(e.target.value)}>
+            <option value="">Choose a segment …</option>{around.segments.map((s) => <option key={s.id} value={s.id}>{s.name}</option>)}
+          </Select>
+          {chosen && <p className="text-ink-2">{people(chosen.count)} in it now. Who may not enter by the rules of the sequence is left out.</p>}
+          {chosen && <Button tone="main" className="self-end" disabled={isLoading || chosen.count === 0} onClick={() => void go({ segment, count: chosen.count })}>Add {people(chosen.count)}</Button>}
+        </section>
+      )}
+    </Dialog>
+  ); // prettier-ignore
+}
+
+/** Putting a sequence away, with what that does to those inside. */
+export function ArchiveDialog({ id, onClose }: DialogProps) {
+  const { data } = useResumeCountsQuery({ id, late: 24 }, { refetchOnMountOrArgChange: true });
+  const [setStatus, { isLoading }] = useSetStatusMutation();
+  const go = async () => {
+    const answer = await setStatus({ id, status: 'archived' });
+    if (answer.error) return toast.error(sentence(answer.error));
+    onClose();
+    toast('Archived. It can be taken out again from the list of sequences.');
+  };
+  return (
+    <Dialog open onClose={onClose} title="Archive this sequence">
+      <p className="text-ink-2">Nobody enters it any more. {data && data.inside > 0 ? `The ${people(data.inside)} inside leave now, and ${emails(data.queued)} in the queue do not go out.` : 'Nobody is inside.'} Its numbers and all that was sent stay.</p>
+      <div className="mt-4 flex justify-end"><Button tone="danger" disabled={isLoading || !data} onClick={() => void go()}>Archive it</Button></div>
+    </Dialog>
+  ); // prettier-ignore
+}

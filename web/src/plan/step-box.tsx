@@ -1,0 +1,184 @@
+import {
+  Clock3,
+  CornerDownRight,
+  GitFork,
+  Hourglass,
+  Mail,
+  MoreHorizontal,
+  Split,
+  Tag,
+  TimerReset,
+} from 'lucide-react';
+import { memo } from 'react';
+import type { NumbersAnswer } from '@ascenso/contracts';
+import {
+  branchWords,
+  previewTemplate,
+  rateWords,
+  stepWords,
+  windowWords,
+  type Change,
+  type EmailStep,
+  type Names,
+  type Place,
+  type Step,
+  type StepKind,
+} from '@ascenso/core';
+import { TemplateText } from '../composer/template-text.tsx';
+import { ActionMenu, number, type MenuEntry } from '../ui/index.tsx';
+import { Inserter } from './inserter.tsx';
+import { isFork, type Box } from './layout.ts';
+
+/** Left edge of the plan, after the ruler, px. */
+export const LEFT = 112;
+
+function EmailCard({ step, day, numbers }: { step: EmailStep; day: string; numbers: NumbersAnswer | undefined }) {
+  const n = numbers?.steps[step.id];
+  return (
+    <>
+      <p className="flex items-center gap-1.5 text-[12px] text-ink-2"><Mail size={13} aria-hidden="true" />{step.name || 'Email'}<span>· {day}</span>{!step.on && <b className="text-ochre-text">· switched off</b>}{step.window && <Clock3 size={12} aria-label={windowWords(step.window)} />}</p>
+      <p className="truncate text-[15px] font-semibold"><TemplateText source={step.email.subject} empty="No subject yet" /></p>
+      <p className="truncate text-[13px] text-ink-2"><TemplateText source={previewTemplate(step.email)} empty="No text yet" /></p>
+      <p className="mt-1.5 flex gap-4 border-t border-dashed border-line pt-1.5 text-[12px] text-ink-2 tabular-nums">
+        {n && n.sent + n.here > 0 ? (
+          <>
+            <span><b className="text-ink">{number(n.sent)}</b> sent</span>
+            <span><b className="text-ink">{rateWords(n.clicked, n.sent)}</b> clicked</span>
+            <span><b className="text-ink">{rateWords(n.opened, n.sent)}</b> opened</span>
+            {n.here > 0 && <span className="ml-auto"><b className="text-ink">{number(n.here)}</b> here</span>}
+          </>
+        ) : 'Nobody has got this far yet'}
+      </p>
+    </>
+  ); // prettier-ignore
+}
+
+/** How a step with lanes under it looks: a question, a lot, or a wait. */
+function forkFace(step: Step, names: Names) {
+  if (step.kind === 'branch')
+    return { tone: 'border-[#dcc8d9] bg-plum-tint text-plum', icon: GitFork, words: `${branchWords(step, names)}?` };
+  if (step.kind === 'split')
+    return { tone: 'border-line bg-slate-tint text-slate', icon: Split, words: stepWords(step, names) };
+  return {
+    tone: 'border-dashed border-[#c9c2b2] bg-sheet text-ink-2',
+    icon: TimerReset,
+    words: stepWords(step, names),
+  };
+}
+
+function waitingHere(numbers: NumbersAnswer | undefined, step: string) {
+  const waiting = numbers?.waiting[step] ?? 0;
+  return waiting > 0 && <span className="text-[12px]"> · {number(waiting)} waiting</span>;
+}
+
+/** What can be done with a step from its box. Stays the same from render to render, so that a box need not be drawn anew. */
+export interface StepHands {
+  select: (step: string) => void;
+  entries: (box: Box) => MenuEntry[];
+  insert: (kind: StepKind, at: Place) => void;
+}
+
+interface StepBoxProps {
+  box: Box;
+  /** Off the way of the rehearsed person. */
+  aside: boolean;
+  day: string;
+  names: Names;
+  numbers: NumbersAnswer | undefined;
+  selected: boolean;
+  /** How it differs from the live version, if it does. */
+  mark: Change['kind'] | undefined;
+  hands: StepHands;
+}
+
+const MARKS = { added: 'new', moved: 'moved', changed: 'changed', removed: 'gone' };
+
+function Mark({ mark }: { mark: Change['kind'] | undefined }) {
+  if (!mark) return null;
+  return <span className="pointer-events-none absolute -top-2.5 left-2 rounded-full border border-[#e6d3a6] bg-ochre-tint px-2 text-[11px] leading-4 font-semibold text-ochre-text">{MARKS[mark]}</span>;
+} // prettier-ignore
+
+function Face({ box, aside, day, names, numbers, selected, mark, hands }: StepBoxProps) {
+  const { step } = box;
+  const style = { left: LEFT + box.x, top: box.y, width: box.width, height: box.height };
+  const ring = selected ? 'ring-2 ring-spruce' : '';
+  const off = aside ? 'opacity-40' : step.on ? '' : 'opacity-60';
+  const menu = (
+    <ActionMenu
+      name={`More about ${stepWords(step, names)}`}
+      entries={hands.entries(box)}
+      className="flex size-6 items-center justify-center rounded-control text-ink-2 hover:bg-paper"
+    >
+      <MoreHorizontal size={15} aria-hidden="true" />
+    </ActionMenu>
+  );
+  const face = 'flex-1 min-w-0 text-left h-full';
+  const pick = {
+    type: 'button' as const,
+    onClick: () => hands.select(step.id),
+    'aria-pressed': selected,
+    'data-step': step.id,
+  };
+  if (step.kind === 'email')
+    return (
+      <div
+        style={style}
+        className={`absolute rounded-sheet border bg-sheet ${selected ? 'border-spruce' : 'border-line'} ${ring} ${off}`}
+      >
+        <button {...pick} className="block size-full px-3 py-2 text-left">
+          <EmailCard step={step} day={day} numbers={numbers} />
+        </button>
+        <Mark mark={mark} />
+        <span className="absolute top-1.5 right-2">{menu}</span>
+      </div>
+    );
+  if (isFork(step)) {
+    const { tone, icon: Icon, words } = forkFace(step, names);
+    return (
+      <div
+        style={style}
+        className={`absolute flex items-center gap-2 rounded-control border px-3 ${tone} ${ring} ${off}`}
+      >
+        <Mark mark={mark} />
+        <Icon size={16} aria-hidden="true" />
+        <button {...pick} className={`${face} truncate font-semibold`}>
+          {words}
+          {step.kind === 'until' && waitingHere(numbers, step.id)}
+        </button>
+        {menu}
+      </div>
+    );
+  }
+  const icon =
+    step.kind === 'wait' ? (
+      <Hourglass size={13} aria-hidden="true" />
+    ) : step.kind === 'action' ? (
+      <Tag size={14} aria-hidden="true" />
+    ) : (
+      <CornerDownRight size={14} aria-hidden="true" />
+    );
+  return (
+    <div style={style} className="pointer-events-none absolute flex items-center justify-center">
+      <div className={`pointer-events-auto relative flex h-full max-w-full items-center gap-1 rounded-full border bg-sheet pr-1 pl-3 text-[13px] ${step.kind === 'wait' ? 'border-dashed border-[#c9c2b2] text-ink-2' : 'border-line'} ${ring} ${off}`}>
+        <button {...pick} className="flex min-w-0 items-center gap-1.5 truncate">{icon}{stepWords(step, names)}{step.kind === 'wait' && waitingHere(numbers, step.id)}{!step.on && ' · off'}</button>
+        {menu}
+        <Mark mark={mark} />
+      </div>
+    </div>
+  ); // prettier-ignore
+}
+
+/** A step in the plan, with the plus behind it. Drawn anew only when something of its own has changed. */
+export const StepBox = memo(function StepBox(props: StepBoxProps) {
+  const { box, names, hands } = props;
+  return (
+    <>
+      <Face {...props} />
+      {!isFork(box.step) && (
+        <span className="absolute" style={{ left: LEFT + box.x + 153, top: box.y + box.height + 1 }}>
+          <Inserter name={`Insert after ${stepWords(box.step, names)}`} at={box.after} insert={hands.insert} />
+        </span>
+      )}
+    </>
+  );
+});
