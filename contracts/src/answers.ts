@@ -123,6 +123,12 @@ export interface ResumeCounts {
   queued: number;
   queuedLate: number;
 }
+/** Emails by day over all live sequences, from today on: to those inside now, and to expected joiners (no whole numbers). */
+export interface ForecastAnswer {
+  /** Beginning of each day in the workspace's zone, epoch ms. */
+  days: number[];
+  sequences: { id: string; name: string; joinersPerDay: number; inside: number[]; joiners: number[] }[];
+}
 export interface VersionRow {
   number: number;
   at: number;

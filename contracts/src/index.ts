@@ -2,3 +2,4 @@ export * from './requests.ts';
 export * from './answers.ts';
 export { intakeDocument } from './openapi.ts';
 export { namesOf, type Named } from './names.ts';
+export { MAX_SEQUENCE_FILE, sequenceFileJsonSchema, sequenceFileSchema, type SequenceFile } from './sequence-file.ts';

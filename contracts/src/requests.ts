@@ -15,6 +15,9 @@ const attributeValues = z.record(
 export const signInRequest = z.strictObject({ email, password: z.string().min(1, 'Type your password.').max(200) });
 export const newSequenceRequest = z.strictObject({
   name: z.string().trim().min(1, 'Give the sequence a name.').max(120),
+  /** A pattern to begin with, or a sequence to make a copy of. */
+  pattern: z.string().max(60).optional(),
+  copyOf: z.uuid('Choose a sequence.').optional(),
 });
 export const saveRequest = z.strictObject({
   /** Revision that the edits were made on. */

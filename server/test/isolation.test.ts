@@ -37,6 +37,7 @@ const bodies: Record<string, () => object> = {
   }),
   'post /sequences/:id/publish': () => ({ revision: 0 }),
   'post /sequences/:id/status': () => ({ status: 'paused' }),
+  'post /sequences/import': () => ({ format: 'ascenso-sequence' }),
   'post /sequences/:id/resume': () => ({ overdue: 'send' }),
   'post /sequences/:id/people': () => ({ segment: ids.segment, count: 1000 }),
   'post /segments': () => ({ name: 'Theirs', rule: { kind: 'tag', tag: 'theirs', has: true } }),

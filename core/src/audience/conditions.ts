@@ -67,15 +67,18 @@ export type Condition =
 /** Conditions nest at most this deep. */
 const MAX_DEPTH = 6;
 
-const tree = (depth: number): z.ZodType<Condition> =>
-  depth === 0
-    ? atomSchema
-    : z.union([
-        atomSchema,
-        z.object({ kind: z.literal('all'), of: z.array(z.lazy(() => tree(depth - 1))).max(20) }),
-        z.object({ kind: z.literal('any'), of: z.array(z.lazy(() => tree(depth - 1))).max(20) }),
-        z.object({ kind: z.literal('not'), of: z.lazy(() => tree(depth - 1)) }),
-      ]);
+function tree(depth: number): z.ZodType<Condition> {
+  if (depth === 0) return atomSchema;
+  const inner = tree(depth - 1);
+  return z
+    .union([
+      atomSchema,
+      z.object({ kind: z.literal('all'), of: z.array(inner).max(20) }),
+      z.object({ kind: z.literal('any'), of: z.array(inner).max(20) }),
+      z.object({ kind: z.literal('not'), of: inner }),
+    ])
+    .meta({ id: depth === MAX_DEPTH ? 'Condition' : `Condition${depth}` });
+}
 export const conditionSchema: z.ZodType<Condition> = tree(MAX_DEPTH);
 
 /** What a condition is asked about: the facts, the moment of asking, and where the visit stands. */

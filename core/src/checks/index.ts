@@ -1,6 +1,7 @@
 import type { Sequence } from '../sequence/index.ts';
 import type { Check, CheckContext, Finding } from './check.ts';
 import { missingFallback, unknownField } from './fields.ts';
+import { fillInWords } from './fill-in.ts';
 import { noUnsubscribe } from './footer.ts';
 import { missingAlt } from './images.ts';
 import { deadLink } from './links.ts';
@@ -12,7 +13,7 @@ import { tooHeavy } from './weight.ts';
 
 /** All checks, in the order in which their findings are told. */
 export const checks: readonly Check[] = [
-  unfinished, startsInACircle, noSubject, unknownField, deadLink, noUnsubscribe, askedTooSoon, defaultSender, missingFallback, missingAlt, neverReached, tooHeavy,
+  unfinished, startsInACircle, noSubject, fillInWords, unknownField, deadLink, noUnsubscribe, askedTooSoon, defaultSender, missingFallback, missingAlt, neverReached, tooHeavy,
 ]; // prettier-ignore
 
 /** Every finding of every check: errors first. */

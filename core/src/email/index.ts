@@ -20,6 +20,7 @@ export {
   type BlockKindName,
   type BlockParts,
 } from './blocks/index.ts';
+export { fieldsIn } from './fields-in.ts';
 export { linksOf } from './links.ts';
 export { emailSchema, type Email } from './schema.ts';
 export { plainStyle, type HouseStyle } from './style.ts';

@@ -1,1 +1,2 @@
+export { landings, wayWords, type Landing, type LandingRequest, type Way } from './landings.ts';
 export { rehearse, type Behaviour, type Moment, type Rehearsal, type RehearsalRequest } from './rehearse.ts';

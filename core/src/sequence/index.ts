@@ -26,6 +26,7 @@ export {
 } from './schema.ts';
 export {
   armsOf,
+  copySequence,
   copyStep,
   emailSteps,
   findStep,
@@ -81,4 +82,5 @@ export { traceNames } from './trace-names.ts';
 export { difference } from './difference.ts';
 export { planText } from './plan-text.ts';
 export { changes, type Change } from './changes.ts';
+export { fromPattern, patterns, type Ground, type Pattern } from './patterns/index.ts';
 export { carryOver } from './carry-over.ts';

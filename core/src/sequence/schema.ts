@@ -130,62 +130,64 @@ export const weightSchema = z.int('A share is a whole number.').min(1, 'A share 
 
 const common = { id: z.string().min(1).max(60), on: z.boolean(), note: z.string().max(2000) };
 
-export const stepSchema: z.ZodType<Step> = z.lazy(() =>
-  z.discriminatedUnion('kind', [
-    z.object({
-      ...common,
-      kind: z.literal('email'),
-      name: z.string().max(120),
-      window: windowSchema.nullable(),
-      forWhom: conditionSchema.nullable(),
-      thenTag: z.string().max(60),
-      email: emailSchema,
-    }),
-    z.object({
-      ...common,
-      kind: z.literal('wait'),
-      ...period,
-      at: waitAtSchema.nullable(),
-    }),
-    z.object({
-      ...common,
-      kind: z.literal('split'),
-      name: z.string().max(120),
-      arms: z
-        .array(z.object({ id: z.string().min(1), weight: weightSchema, steps: z.array(stepSchema).max(200) }))
-        .min(2)
-        .max(MAX_ARMS),
-    }),
-    z.object({
-      ...common,
-      kind: z.literal('until'),
-      name: z.string().max(120),
-      condition: conditionSchema,
-      ...period,
-      arms: z.tuple([
-        z.object({ id: z.string().min(1), steps: z.array(stepSchema).max(200) }),
-        z.object({ id: z.string().min(1), steps: z.array(stepSchema).max(200) }),
-      ]),
-    }),
-    z.object({
-      ...common,
-      kind: z.literal('branch'),
-      name: z.string().max(120),
-      arms: z
-        .array(
-          z.object({
-            id: z.string().min(1),
-            condition: conditionSchema.nullable(),
-            steps: z.array(stepSchema).max(200),
-          }),
-        )
-        .min(2)
-        .max(MAX_ARMS),
-    }),
-    z.object({ ...common, kind: z.literal('action'), action: actionSchema }),
-    z.object({ ...common, kind: z.literal('leave') }),
-  ]),
-);
+export const stepSchema: z.ZodType<Step> = z
+  .lazy(() =>
+    z.discriminatedUnion('kind', [
+      z.object({
+        ...common,
+        kind: z.literal('email'),
+        name: z.string().max(120),
+        window: windowSchema.nullable(),
+        forWhom: conditionSchema.nullable(),
+        thenTag: z.string().max(60),
+        email: emailSchema,
+      }),
+      z.object({
+        ...common,
+        kind: z.literal('wait'),
+        ...period,
+        at: waitAtSchema.nullable(),
+      }),
+      z.object({
+        ...common,
+        kind: z.literal('split'),
+        name: z.string().max(120),
+        arms: z
+          .array(z.object({ id: z.string().min(1), weight: weightSchema, steps: z.array(stepSchema).max(200) }))
+          .min(2)
+          .max(MAX_ARMS),
+      }),
+      z.object({
+        ...common,
+        kind: z.literal('until'),
+        name: z.string().max(120),
+        condition: conditionSchema,
+        ...period,
+        arms: z.tuple([
+          z.object({ id: z.string().min(1), steps: z.array(stepSchema).max(200) }),
+          z.object({ id: z.string().min(1), steps: z.array(stepSchema).max(200) }),
+        ]),
+      }),
+      z.object({
+        ...common,
+        kind: z.literal('branch'),
+        name: z.string().max(120),
+        arms: z
+          .array(
+            z.object({
+              id: z.string().min(1),
+              condition: conditionSchema.nullable(),
+              steps: z.array(stepSchema).max(200),
+            }),
+          )
+          .min(2)
+          .max(MAX_ARMS),
+      }),
+      z.object({ ...common, kind: z.literal('action'), action: actionSchema }),
+      z.object({ ...common, kind: z.literal('leave') }),
+    ]),
+  )
+  .meta({ id: 'Step' });
 
 /** Who may enter again, and who is left out. */
 export const entrySchema = z.object({

@@ -61,16 +61,20 @@ export function withInner(step: Step): Step[] {
   return walk({ steps: [step] }).map((v) => v.step);
 }
 
-/** A step copied with new ids throughout. `newId` gives a fresh id at each call. */
-export function copyStep(step: Step, newId: () => string): Step {
-  const id = newId();
-  if ('arms' in step)
-    return {
-      ...step,
-      id,
-      arms: step.arms.map((a) => ({ ...a, id: newId(), steps: a.steps.map((s) => copyStep(s, newId)) })),
-    } as Step;
-  if (step.kind === 'email')
-    return { ...step, id, email: { ...step.email, blocks: step.email.blocks.map((b) => ({ ...b, id: newId() })) } };
-  return { ...step, id };
+/** Plain data with new ids for everything inside these steps: steps, arms and blocks, and whatever refers to them. */
+function renewed<T>(value: T, steps: readonly Step[], newId: () => string): T {
+  const old = walk({ steps: [...steps] }).flatMap(({ step }) => [
+    step.id,
+    ...armsOf(step).map((a) => a.id),
+    ...(step.kind === 'email' ? step.email.blocks.map((b) => b.id) : []),
+  ]);
+  const ids = new Map(old.map((id) => [id, newId()]));
+  return JSON.parse(JSON.stringify(value, (_key, v: unknown) => (typeof v === 'string' ? (ids.get(v) ?? v) : v))) as T;
 }
+
+/** A step copied with new ids throughout; what its inside asks about its own steps is asked about the copies. */
+export const copyStep = (step: Step, newId: () => string): Step => renewed(step, [step], newId);
+
+/** A whole sequence copied with new ids. */
+export const copySequence = <T extends Pick<Sequence, 'steps'>>(doc: T, newId: () => string): T =>
+  renewed(doc, doc.steps, newId);

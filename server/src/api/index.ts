@@ -5,6 +5,7 @@ import type { AppContext } from '../app/context.ts';
 import { UserError } from '../app/errors.ts';
 import { parseOrThrow, route } from '../app/routes.ts';
 import { signIn, signOut } from '../app/sessions.ts';
+import { calendarRouter } from './calendar.ts';
 import { libraryRouter } from './library.ts';
 import { outsideRouter } from './outside.ts';
 import { peopleRouter } from './people.ts';
@@ -21,7 +22,9 @@ export function apiRouter(ctx: AppContext): Router {
     res.set('Cache-Control', 'no-store');
     next();
   });
-  router.use(express.json({ limit: '1mb' }));
+  // An imported sequence brings its pictures along: its route reads the body itself, once it knows who asks.
+  const json = express.json({ limit: '1mb' });
+  router.use((req, res, next) => (req.path === '/sequences/import' ? next() : json(req, res, next)));
   const limit = rateLimit({
     windowMs: 15 * 60_000,
     limit: 20,
@@ -46,6 +49,7 @@ export function apiRouter(ctx: AppContext): Router {
     sequencesRouter(ctx),
     runningRouter(ctx),
     versionsRouter(ctx),
+    calendarRouter(ctx),
     segmentsRouter(ctx),
     peopleRouter(ctx),
     libraryRouter(ctx),

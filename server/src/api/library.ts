@@ -1,8 +1,6 @@
-import { createHash, randomBytes } from 'node:crypto';
+import { randomBytes } from 'node:crypto';
 import { Router } from 'express';
 import { sql } from 'drizzle-orm';
-import { fileTypeFromBuffer } from 'file-type';
-import { imageSize } from 'image-size';
 import multer from 'multer';
 import { eventKindRequest, keyRequest, listRequest, senderRequest, styleRequest } from '@ascenso/contracts';
 import { businessNow } from '../app/clock.ts';
@@ -12,29 +10,11 @@ import { newId } from '../app/ids.ts';
 import { route } from '../app/routes.ts';
 import { sha256 } from '../app/sessions.ts';
 import type { Executor } from '../db/connect.ts';
+import { keepFile } from '../db/files.ts';
 import { firstRow, rows } from '../db/rows.ts';
 import { loadSurroundings } from '../db/surroundings.ts';
 
-/** What may be hosted, by content and not by name. SVG is left out: it can carry script. */
-const ALLOWED = new Set(['image/png', 'image/jpeg', 'image/gif', 'image/webp', 'application/pdf', 'application/zip']);
 const upload = multer({ storage: multer.memoryStorage(), limits: { fileSize: 10_000_000, files: 1 } });
-
-/** Keeps a file; the same content under the same name is kept once. Answers its id. */
-export async function keepFile(db: Executor, ws: string, name: string, content: Buffer, now: number): Promise<string> {
-  const type = await fileTypeFromBuffer(content);
-  if (!type || !ALLOWED.has(type.mime))
-    throw invalid('file', 'That is no picture, PDF or ZIP. Choose a PNG, JPEG, GIF, WebP, PDF or ZIP file.');
-  const size = type.mime.startsWith('image/') ? imageSize(content) : null;
-  const hash = createHash('sha256').update(content).digest('hex');
-  const id = newId();
-  const row = await firstRow<{ id: string }>(
-    db,
-    sql`insert into files (workspace_id, id, name, mime, size, sha256, width, height, content, created_at)
-        values (${ws}, ${id}, ${name}, ${type.mime}, ${content.length}, ${hash}, ${size?.width ?? null}, ${size?.height ?? null}, ${content}, ${now})
-        on conflict (workspace_id, sha256, name) do update set name = excluded.name returning id`,
-  );
-  return row?.id ?? id;
-}
 
 /** A new API key: shown once, kept as its hash. */
 export async function makeKey(

@@ -4,6 +4,9 @@ import { newSequenceRequest, publishRequest, saveRequest, testSendRequest } from
 import {
   blankSequence,
   compileEmail,
+  copySequence,
+  fromPattern,
+  patterns,
   DAY,
   findStep,
   fromWall,
@@ -31,6 +34,22 @@ export function sequencesRouter(ctx: AppContext): Router {
   const router = Router();
   const { db } = ctx.connection;
 
+  /** What a new sequence begins with: a pattern, a copy of another, or nothing. */
+  async function beginning(ws: string, from: { pattern?: string | undefined; copyOf?: string | undefined }) {
+    if (from.copyOf) return copySequence((await getSequence(db, ws, from.copyOf)).draft, newId);
+    const around = await loadSurroundings(db, ws);
+    const list = around.lists[0]?.id ?? null;
+    if (!from.pattern) return blankSequence('', list);
+    const pattern = patterns.find((p) => p.id === from.pattern);
+    if (!pattern) throw invalid('pattern', 'There is no such pattern.');
+    return fromPattern(pattern, {
+      newId,
+      list,
+      events: around.kinds.map((k) => k.name),
+      dates: around.attributes.filter((a) => a.type === 'date').map((a) => a.key),
+    });
+  }
+
   route(router, ctx, 'get', '/sequences', {}, async ({ ws, me }) => {
     const zone = zoneOf(me.workspace.zone);
     const today = Math.floor(toWall(zone, await businessNow(db)) / DAY) * DAY;
@@ -42,11 +61,7 @@ export function sequencesRouter(ctx: AppContext): Router {
 
   route(router, ctx, 'post', '/sequences', { body: newSequenceRequest }, async ({ ws, body }) => {
     const id = newId();
-    const list = await firstRow<{ id: string }>(
-      db,
-      sql`select id from lists where workspace_id = ${ws} order by name limit 1`,
-    );
-    const draft = blankSequence(body.name, list?.id ?? null);
+    const draft = { ...(await beginning(ws, body)), name: body.name };
     await db.execute(
       sql`insert into sequences (workspace_id, id, name, status, created_at, revision, draft) values (${ws}, ${id}, ${body.name}, 'draft', ${await businessNow(db)}, 0, ${JSON.stringify(draft)}::jsonb)`,
     );

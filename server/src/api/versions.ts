@@ -1,11 +1,14 @@
-import { Router } from 'express';
+import express, { Router, type RequestHandler } from 'express';
 import { sql } from 'drizzle-orm';
-import { namesOf, type VersionRow } from '@ascenso/contracts';
+import { MAX_SEQUENCE_FILE, namesOf, sequenceFileSchema, type VersionRow } from '@ascenso/contracts';
 import { changes, emailSteps, traceNames, type Sequence } from '@ascenso/core';
+import { businessNow } from '../app/clock.ts';
 import type { AppContext } from '../app/context.ts';
-import { notFound } from '../app/errors.ts';
+import { notFound, UserError } from '../app/errors.ts';
 import { route } from '../app/routes.ts';
+import { whoAsks } from '../app/sessions.ts';
 import { firstRow, rows } from '../db/rows.ts';
+import { exportSequence, importSequence } from '../db/sequence-file.ts';
 import { loadNamed } from '../db/surroundings.ts';
 
 interface Row {
@@ -17,10 +20,25 @@ interface Row {
   sent: number;
 }
 
-/** What has been published of a sequence. */
+/** What has been published of a sequence, and the sequence as a file. */
 export function versionsRouter(ctx: AppContext): Router {
   const router = Router();
   const { db } = ctx.connection;
+
+  route(router, ctx, 'get', '/sequences/:id/export', {}, ({ ws, params }) =>
+    exportSequence(db, ws, params.id as string),
+  );
+
+  // A file with its pictures is larger than any other request.
+  const signedIn: RequestHandler = async (req, _res, next) => {
+    if (!(await whoAsks(db, req))) throw new UserError(401, 'signed-out', 'You are signed out. Sign in to go on.');
+    next();
+  };
+  router.post('/sequences/import', signedIn, express.json({ limit: MAX_SEQUENCE_FILE }));
+  route(router, ctx, 'post', '/sequences/import', { body: sequenceFileSchema }, async ({ ws, body }) => {
+    const now = await businessNow(db);
+    return { id: await db.transaction((tx) => importSequence(tx, ws, body, now)) };
+  });
 
   route(router, ctx, 'get', '/sequences/:id/versions', {}, async ({ ws, params, me }) => {
     if (!(await firstRow(db, sql`select 1 from sequences where workspace_id = ${ws} and id = ${params.id}`)))

@@ -93,7 +93,7 @@ async function writeTags(tx: Tx, told: readonly Told<'tag'>[], now: number): Pro
 async function writeAttributes(tx: Tx, told: readonly Told<'set'>[], now: number): Promise<void> {
   const people = byPerson(
     told,
-    () => ({}),
+    (): Record<string, unknown> => ({}),
     (change, e) => (change[e.key] = e.value),
   );
   if (people.length === 0) return;

@@ -9,6 +9,7 @@ import type {
   Me,
   NumbersAnswer,
   ChangesAnswer,
+  ForecastAnswer,
   CountAnswer,
   Inside,
   PeopleAnswer,
@@ -78,7 +79,9 @@ export const api = createApi({
     me: b.query<Me, void>({ query: () => '/session', providesTags: ['me'] }),
     signIn: b.mutation<object, { email: string; password: string }>({ query: (body) => ({ url: '/session', method: 'POST', body }), invalidatesTags: (_r, error) => (error ? [] : ['me']) }),
     sequences: b.query<SequencesAnswer, void>({ query: () => '/sequences', providesTags: ['sequences'] }),
-    addSequence: b.mutation<{ id: string }, { name: string }>({ query: (body) => ({ url: '/sequences', method: 'POST', body }), invalidatesTags: ['sequences'] }),
+    addSequence: b.mutation<{ id: string }, { name: string; pattern?: string; copyOf?: string }>({ query: (body) => ({ url: '/sequences', method: 'POST', body }), invalidatesTags: ['sequences'] }),
+    importSequence: b.mutation<{ id: string }, unknown>({ query: (body) => ({ url: '/sequences/import', method: 'POST', body }), invalidatesTags: ['sequences', 'around'] }),
+    forecast: b.query<ForecastAnswer, void>({ query: () => '/forecast', providesTags: ['numbers'] }),
     sequence: b.query<SequenceAnswer, string>({ query: (id) => `/sequences/${id}`, providesTags: ['draft'] }),
     checks: b.query<ChecksAnswer, { id: string; revision: number }>({ query: ({ id }) => `/sequences/${id}/checks`, providesTags: ['checks'] }),
     numbers: b.query<NumbersAnswer, string>({ query: (id) => `/sequences/${id}/numbers`, providesTags: ['numbers'] }),
@@ -112,7 +115,7 @@ export const api = createApi({
 }); // prettier-ignore
 
 export const {
-  useMeQuery, useSignInMutation, useSequencesQuery, useAddSequenceMutation, useSequenceQuery, useChecksQuery, useNumbersQuery, usePublishMutation, useChangesQuery,
+  useMeQuery, useSignInMutation, useSequencesQuery, useImportSequenceMutation, useForecastQuery, useAddSequenceMutation, useSequenceQuery, useChecksQuery, useNumbersQuery, usePublishMutation, useChangesQuery,
   useSetStatusMutation, useResumeCountsQuery, useResumeMutation, useAddPeopleMutation, useVersionsQuery, useLazyVersionQuery, useVersionQuery, useSegmentsQuery, useWebhookSecretQuery, useTestSendMutation, usePeopleQuery, useMatchesQuery, usePersonQuery, useReaderQuery, useAddPersonMutation, useChangePersonMutation,
   useSetMembershipMutation, useSentEmailQuery, useAroundQuery, useChangeMutation, useKeysQuery, useClockQuery, useAheadMutation, useMailboxQuery, useMessageQuery,
 } = api; // prettier-ignore

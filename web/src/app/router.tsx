@@ -23,6 +23,7 @@ export const router = createBrowserRouter([
         lazy: screen(() => import('../plan/sequence.tsx'), 'SequenceScreen'),
         children: [
           { index: true, lazy: screen(() => import('../plan/plan.tsx'), 'PlanView') },
+          { path: 'calendar', lazy: screen(() => import('../calendar/calendar.tsx'), 'CalendarView') },
           { path: 'numbers', lazy: screen(() => import('../numbers/numbers.tsx'), 'NumbersView') },
         ],
       },

@@ -1,18 +1,18 @@
-import { Archive, Drama, History, ListChecks, MoreHorizontal, Pause, Play, Redo2, Undo2, UserPlus } from 'lucide-react';
+import { Drama, ListChecks, Play, Redo2, Undo2 } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import { NavLink, Outlet, useLocation, useParams } from 'react-router';
 import { toast } from 'sonner';
 import type { Finding } from '@ascenso/contracts';
-import { sentence, useChecksQuery, useSequenceQuery, useSetStatusMutation } from '../app/api.ts';
+import { sentence, useChecksQuery, useSequenceQuery } from '../app/api.ts';
 import { edit, open, redo, undo } from '../app/draft.ts';
 import { useAct, useApp } from '../app/store.ts';
-import { FindingList } from './findings.tsx';
-import { PublishDialog } from './publish-dialog.tsx';
-import { AddPeopleDialog, ArchiveDialog, ResumeDialog } from './running-dialogs.tsx';
-import { VersionsDialog } from './versions-dialog.tsx';
 import { rehearse } from '../rehearsal/rehearsing.ts';
 import { StatusChip } from '../sequences/sequences.tsx';
-import { ActionMenu, Button, Chip, Dialog, Empty, IconButton, type MenuEntry } from '../ui/index.tsx';
+import { Button, Chip, Dialog, Empty, IconButton } from '../ui/index.tsx';
+import { FindingList } from './findings.tsx';
+import { PublishDialog } from './publish-dialog.tsx';
+import { ResumeDialog } from './running-dialogs.tsx';
+import { SequenceMenu } from './sequence-menu.tsx';
 
 /** Opens a draft in the store for as long as a screen shows it. Answers a sentence when that fails. */
 export function useDraft(id: string): { ready: boolean; problem: string | null } {
@@ -103,26 +103,11 @@ export function SequenceScreen() {
   const doc = useApp((s) => s.draft.doc);
   const revision = useApp((s) => s.draft.revision);
   const findings = useFindings(id);
-  const [dialog, setDialog] = useState<'checks' | 'publish' | 'resume' | 'people' | 'versions' | 'archive' | null>(
-    null,
-  );
-  const [setStatus] = useSetStatusMutation();
+  const [dialog, setDialog] = useState<'checks' | 'publish' | 'resume' | null>(null);
   if (problem) return <Empty text={problem} />;
   if (!ready || !doc || !about) return <p className="p-8 text-ink-2">Opening the sequence …</p>;
   const next = (about.liveVersion ?? 0) + 1;
   const unpublished = about.publishedRevision !== revision;
-  const isRunning = about.status === 'live' || about.status === 'paused';
-  const pause = async () => {
-    const answer = await setStatus({ id, status: 'paused' });
-    if (answer.error) toast.error(sentence(answer.error));
-    else toast('Paused. People still come in, and nothing goes out until you resume.');
-  };
-  const more: MenuEntry[] = [
-    ...(about.status === 'live' ? [{ label: 'Pause', icon: <Pause size={15} aria-hidden="true" />, act: () => void pause() }] : []),
-    ...(isRunning ? [{ label: 'Add people by hand', icon: <UserPlus size={15} aria-hidden="true" />, act: () => setDialog('people') }] : []),
-    { label: 'Versions', icon: <History size={15} aria-hidden="true" />, act: () => setDialog('versions') },
-    ...(about.status === 'archived' ? [] : [{ label: 'Archive', icon: <Archive size={15} aria-hidden="true" />, danger: true, act: () => setDialog('archive') }]),
-  ]; // prettier-ignore
   const close = () => setDialog(null);
   const tab = ({ isActive }: { isActive: boolean }) =>
     `px-3 py-1.5 font-semibold first:rounded-l-control last:rounded-r-control ${isActive ? 'bg-spruce-tint text-spruce-deep' : 'text-ink-2 hover:bg-paper-2'}`;
@@ -131,7 +116,7 @@ export function SequenceScreen() {
       <div className="flex shrink-0 items-center gap-2 border-b border-line bg-paper px-5 py-2.5 *:shrink-0">
         <NavLink to="/sequences" className="text-ink-2 hover:underline">Sequences /</NavLink>
         <h1 className="!shrink overflow-hidden"><Title name={doc.name} /></h1>
-        <ActionMenu name="More about this sequence" entries={more}><MoreHorizontal size={16} aria-hidden="true" /></ActionMenu>
+        <SequenceMenu id={id} about={about} doc={doc} />
         <StatusChip status={about.status} version={about.liveVersion} />
         {about.liveVersion !== null && unpublished && <Chip tone="fix">Edits not published</Chip>}
         <SavedNote />
@@ -139,6 +124,7 @@ export function SequenceScreen() {
         <UndoButtons />
         <nav aria-label="Views" className="flex rounded-control border border-line bg-sheet">
           <NavLink to={`/sequences/${id}`} end className={tab}>Plan</NavLink>
+          <NavLink to={`/sequences/${id}/calendar`} className={tab}>Calendar</NavLink>
           <NavLink to={`/sequences/${id}/numbers`} className={tab}>Numbers</NavLink>
         </nav>
         {onPlan && <Button aria-pressed={rehearsing} onClick={() => dispatch(rehearse({ open: !rehearsing }))}><Drama size={16} aria-hidden="true" />Rehearse</Button>}
@@ -150,9 +136,6 @@ export function SequenceScreen() {
       <Dialog open={dialog === 'checks'} onClose={() => setDialog(null)} title="Checks" wide><FindingList id={id} findings={findings ?? []} onJump={() => setDialog(null)} /></Dialog>
       <PublishDialog id={id} next={next} revision={revision} findings={findings ?? []} open={dialog === 'publish'} onClose={close} />
       {dialog === 'resume' && <ResumeDialog id={id} onClose={close} />}
-      {dialog === 'people' && <AddPeopleDialog id={id} onClose={close} />}
-      {dialog === 'archive' && <ArchiveDialog id={id} onClose={close} />}
-      {dialog === 'versions' && <VersionsDialog id={id} live={about.liveVersion} onClose={close} />}
     </>
   ); // prettier-ignore
 }

@@ -1,6 +1,7 @@
 import { expose } from 'comlink';
-import { rehearse } from '@ascenso/core';
+import { landings, rehearse, type LandingRequest } from '@ascenso/core';
 
-const api = { rehearse };
+// Functions cannot be handed to a worker: the shares of arms are not asked for here.
+const api = { rehearse, landings: (request: Omit<LandingRequest, 'shareOf'>) => landings(request) };
 export type RehearsalApi = typeof api;
 expose(api);

@@ -8,9 +8,10 @@ const BASE = 28;
 const TALL = 22;
 
 /** A sequence as its rhythm: a mark per email along a day axis (square-root scale), light for opened, dark for clicked. */
-export function Rhythm({ marks }: { marks: readonly RhythmMark[] }) {
+export function Rhythm({ marks: unsorted, width = WIDTH }: { marks: readonly RhythmMark[]; width?: number }) {
+  const marks = [...unsorted].sort((a, b) => a.at - b.at);
   const days = Math.max(1, ...marks.map((m) => m.at / DAY));
-  const x = scaleSqrt([0, days], [8, WIDTH - 16]);
+  const x = scaleSqrt([0, days], [8, width - 16]);
   const said = marks
     .map(
       (m) =>
@@ -19,8 +20,8 @@ export function Rhythm({ marks }: { marks: readonly RhythmMark[] }) {
     .join('; ');
   const labels = marks.filter((m, i) => i === 0 || x(m.at / DAY) - x((marks[i - 1] as RhythmMark).at / DAY) > 22);
   return (
-    <svg width={WIDTH} height={HEIGHT} role="img" aria-label={said || 'No emails yet'}>
-      <line x1={0} x2={WIDTH} y1={BASE} y2={BASE} className="stroke-line" />
+    <svg width={width} height={HEIGHT} role="img" aria-label={said || 'No emails yet'}>
+      <line x1={0} x2={width} y1={BASE} y2={BASE} className="stroke-line" />
       {marks.map((m, i) => {
         const same = marks.slice(0, i).filter((o) => o.at === m.at).length;
         const left = x(m.at / DAY) + same * 9;

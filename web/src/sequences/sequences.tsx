@@ -1,37 +1,21 @@
 import { Plus } from 'lucide-react';
-import { useState, type FormEvent } from 'react';
-import { Link, useNavigate } from 'react-router';
+import { useState } from 'react';
+import { Link, useSearchParams } from 'react-router';
 import type { SequenceRow } from '@ascenso/contracts';
 import { rateWords, triggersWords } from '@ascenso/core';
-import { sentence, useAddSequenceMutation, useSequencesQuery } from '../app/api.ts';
-import { Button, Chip, Dialog, Empty, number, Sheet, TextField } from '../ui/index.tsx';
+import { sentence, useResumeMutation, useSequencesQuery } from '../app/api.ts';
+import { Button, Chip, Empty, number, Sheet } from '../ui/index.tsx';
 import { useNames } from '../ui/names.ts';
+import { NewSequence } from './new-sequence.tsx';
 import { Rhythm } from './rhythm.tsx';
+
+/** Sequences that are named among those that need a look; the others are counted. */
+const NAMED = 3;
 
 export function StatusChip({ status, version }: { status: SequenceRow['status']; version: number | null }) {
   if (status === 'live') return <Chip tone="live">Live · version {version}</Chip>;
   if (status === 'paused') return <Chip tone="fix">Paused · version {version}</Chip>;
   return <Chip tone="draft">{status === 'archived' ? 'Archived' : 'Draft'}</Chip>;
-}
-
-function NewSequence({ open, onClose }: { open: boolean; onClose: () => void }) {
-  const [name, setName] = useState('');
-  const [add, { error, isLoading }] = useAddSequenceMutation();
-  const navigate = useNavigate();
-  const submit = async (e: FormEvent) => {
-    e.preventDefault();
-    const answer = await add({ name });
-    if (answer.data) await navigate(`/sequences/${answer.data.id}`);
-  };
-  return (
-    <Dialog open={open} onClose={onClose} title="New sequence">
-      <form onSubmit={(e) => void submit(e)} className="flex flex-col gap-4">
-        <TextField label="What is it called?" placeholder="Welcome and stitch guide" value={name} onChange={(e) => setName(e.target.value)} error={error ? sentence(error) : undefined} autoFocus />
-        <p className="text-ink-2">Nothing goes out until you publish it.</p>
-        <div className="flex justify-end"><Button tone="main" type="submit" disabled={isLoading}>Begin the plan</Button></div>
-      </form>
-    </Dialog>
-  ); // prettier-ignore
 }
 
 function Figure({ title, value, note, fix = false }: { title: string; value: string; note: string; fix?: boolean }) {
@@ -46,6 +30,12 @@ function Figure({ title, value, note, fix = false }: { title: string; value: str
   );
 }
 
+/** Out of the archive: it comes paused, or as the draft that it was. */
+function Restore({ id }: { id: string }) {
+  const [resume] = useResumeMutation();
+  return <Button onClick={() => void resume({ id, overdue: 'skip' })}>Take it out</Button>;
+}
+
 function Row({ s, words }: { s: SequenceRow; words: string }) {
   return (
     <tr className="border-t border-line hover:bg-paper-2">
@@ -56,23 +46,28 @@ function Row({ s, words }: { s: SequenceRow; words: string }) {
       <td className="pr-4 text-right tabular-nums">{s.liveVersion ? number(s.sent) : '–'}</td>
       <td className="pr-4 text-right tabular-nums">{rateWords(s.opened, s.sent)}</td>
       <td className="pr-4 text-right tabular-nums">{rateWords(s.clicked, s.sent)}</td>
-      <td className="pr-4">{!s.liveVersion ? <span className="text-ink-2">never published</span> : s.unpublished ? <Chip tone="fix">Edits not published</Chip> : null}</td>
+      <td className="pr-4">{s.status === 'archived' ? <Restore id={s.id} /> : !s.liveVersion ? <span className="text-ink-2">never published</span> : s.unpublished ? <Chip tone="fix">Edits not published</Chip> : null}</td>
     </tr>
   ); // prettier-ignore
 }
 
 export function SequencesScreen() {
   const { data, error } = useSequencesQuery(undefined, { refetchOnMountOrArgChange: true });
+  const [params, setParams] = useSearchParams();
   const [adding, setAdding] = useState(false);
   const names = useNames(null);
   if (error) return <Empty text={sentence(error)} />;
   if (!data) return <p className="p-8 text-ink-2">Reading the sequences …</p>;
-  const { sequences, today } = data;
+  const { today } = data;
+  const archived = data.sequences.filter((s) => s.status === 'archived');
+  const sequences = data.sequences.filter((s) => s.status !== 'archived');
+  const shown = params.get('show') === 'archived' ? archived : sequences;
   const live = sequences.filter((s) => s.status === 'live').length;
   const inside = sequences.reduce((n, s) => n + s.inside, 0);
   const sent = sequences.reduce((n, s) => n + s.sent, 0);
   const clicked = sequences.reduce((n, s) => n + s.clicked, 0);
   const unpublished = sequences.filter((s) => s.unpublished);
+  const more = unpublished.length - NAMED;
   return (
     <div className="flex flex-col gap-4 p-6">
       <div className="flex items-baseline gap-3">
@@ -83,7 +78,7 @@ export function SequencesScreen() {
       <div className="flex gap-3">
         <Figure title="Going out today" value={number(today.sent + today.toCome)} note={`${number(today.sent)} sent · ${number(today.toCome)} still to come`} />
         <Figure title="Clicked, of all emails sent" value={rateWords(clicked, sent)} note={`${number(clicked)} of ${number(sent)}`} />
-        <Figure title="Needs a look" value={number(unpublished.length)} note={unpublished.length ? unpublished.map((s) => `${s.name}: ${s.liveVersion ? 'edits not published' : 'never published'}`).join(' · ') : 'Nothing waits for you'} fix={unpublished.length > 0} />
+        <Figure title="Needs a look" value={number(unpublished.length)} note={unpublished.length ? `${unpublished.slice(0, NAMED).map((s) => `${s.name}: ${s.liveVersion ? 'edits not published' : 'never published'}`).join(' · ')}${more > 0 ? ` · and ${more} more` : ''}` : 'Nothing waits for you'} fix={unpublished.length > 0} />
       </div>
       <Sheet className="overflow-x-auto">
         {sequences.length === 0 ? (
@@ -96,10 +91,11 @@ export function SequencesScreen() {
                 <th className="pr-4 text-right font-semibold">Inside</th><th className="pr-4 text-right font-semibold">Sent</th><th className="pr-4 text-right font-semibold">Opened</th><th className="pr-4 text-right font-semibold">Clicked</th><th className="font-semibold"><span className="sr-only">Notes</span></th>
               </tr>
             </thead>
-            <tbody>{sequences.map((s) => <Row key={s.id} s={s} words={triggersWords(s.triggers, names)} />)}</tbody>
+            <tbody>{shown.map((s) => <Row key={s.id} s={s} words={triggersWords(s.triggers, names)} />)}</tbody>
           </table>
         )}
       </Sheet>
+      {archived.length > 0 && <Button tone="quiet" className="self-start" onClick={() => setParams(params.get('show') === 'archived' ? {} : { show: 'archived' })}>{params.get('show') === 'archived' ? 'Back to the sequences in use' : `${archived.length} archived`}</Button>}
       <NewSequence open={adding} onClose={() => setAdding(false)} />
     </div>
   ); // prettier-ignore

@@ -1,0 +1,48 @@
+import { z } from 'zod';
+import { conditionSchema, sequenceSchema } from '@ascenso/core';
+
+const id = z.string().min(1).max(60).meta({ description: 'Id that the sequence refers to it by.' });
+const name = z.string().min(1).max(200);
+const fieldType = z.enum(['text', 'number', 'date', 'yes-no', 'list']);
+
+/** Largest file that can be imported, bytes. */
+export const MAX_SEQUENCE_FILE = 40_000_000;
+
+/**
+ * A sequence with all that it needs to be set up elsewhere: its emails, and by name what it refers to. On import each thing
+ * is found by its name (a picture or file by its content) or made.
+ */
+export const sequenceFileSchema = z
+  .strictObject({
+    format: z.literal('ascenso-sequence', 'This is no exported sequence.'),
+    version: z.literal(1, 'This file was written by a later version of Ascenso.'),
+    sequence: sequenceSchema,
+    lists: z.array(z.strictObject({ id, name })).max(50),
+    segments: z.array(z.strictObject({ id, name, rule: conditionSchema })).max(50),
+    senders: z
+      .array(z.strictObject({ id, name, email: z.email(), fields: z.record(z.string(), z.string().max(300)) }))
+      .max(50),
+    attributes: z.array(z.strictObject({ key: z.string().min(1).max(60), label: name, type: fieldType })).max(200),
+    events: z
+      .array(
+        z.strictObject({
+          name: z.string().min(1).max(60),
+          label: name,
+          fields: z.array(z.strictObject({ name: z.string().min(1).max(60), type: fieldType })).max(50),
+          sample: z.record(z.string(), z.unknown()),
+        }),
+      )
+      .max(50),
+    /** Other sequences that it starts or stops: found by name, or left to be chosen. */
+    sequences: z.array(z.strictObject({ id, name })).max(50),
+    files: z
+      .array(z.strictObject({ id, name, content: z.base64('A file is written in base64.') }))
+      .max(200)
+      .meta({ description: 'Pictures and files, base64.' }),
+  })
+  .meta({ id: 'SequenceFile', title: 'A sequence of Ascenso, as a file' });
+export type SequenceFile = z.infer<typeof sequenceFileSchema>;
+
+/** The same as JSON Schema (draft 2020-12): what docs/sequence-file.schema.json holds. */
+export const sequenceFileJsonSchema = (): object =>
+  z.toJSONSchema(sequenceFileSchema, { io: 'input', unrepresentable: 'any', reused: 'ref' });

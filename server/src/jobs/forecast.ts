@@ -1,0 +1,147 @@
+import { sql } from 'drizzle-orm';
+import type { ForecastAnswer } from '@ascenso/contracts';
+import {
+  addDays,
+  advance,
+  armsOf,
+  DAY,
+  dayNumber,
+  fromWall,
+  landings,
+  prepare,
+  shareOf,
+  zoneOf,
+  type Facts,
+  type Step,
+  type Zone,
+} from '@ascenso/core';
+import type { Executor } from '../db/connect.ts';
+import { rows } from '../db/rows.ts';
+import { loadFacts } from '../engine/facts.ts';
+import { loadVersion } from '../engine/versions.ts';
+import { toVisit, type VisitRow } from '../engine/visit-row.ts';
+
+/** Days that are looked ahead, and looked back for how many people join. */
+export const FORECAST_DAYS = 28;
+const CHUNK = 1000;
+/** Fewer people than this at a fork say nothing about those to come. */
+const ENOUGH = 20;
+
+interface LiveRow {
+  id: string;
+  name: string;
+  live_version: number;
+  entered: number;
+}
+
+/** How many took each arm so far, by arm id. */
+async function armCounts(db: Executor, ws: string): Promise<Map<string, number>> {
+  const found = await rows<{ arm: string; n: number }>(
+    db,
+    sql`select data->>'arm' as arm, count(distinct visit_id) as n from traces
+        where workspace_id = ${ws} and code in ('branch-taken', 'branch-otherwise', 'split-taken', 'until-happened', 'until-passed') group by 1`,
+  );
+  return new Map(found.map((f) => [f.arm, f.n]));
+}
+
+/** Shares of the arms of a fork, as people took them so far; null where too few have come by. */
+function sharesOf(fork: Step, counts: ReadonlyMap<string, number>): number[] | null {
+  const taken = armsOf(fork).map((a) => counts.get(a.id) ?? 0);
+  const all = taken.reduce((a, b) => a + b, 0);
+  return fork.kind !== 'split' && all >= ENOUGH ? taken.map((n) => n / all) : null;
+}
+
+/** The arm that a person is taken to go: by lot, as others before them; null leaves it to what is known. */
+function likelyArm(fork: Step, person: string, counts: ReadonlyMap<string, number>): string | undefined {
+  const shares = sharesOf(fork, counts);
+  let at = shareOf(`${fork.id}/${person}/forecast`);
+  return shares ? armsOf(fork).find((_, i) => (at -= shares[i] ?? 0) < 0)?.id : undefined;
+}
+
+interface Days {
+  first: number;
+  zone: Zone;
+}
+
+/** Emails by day that the people inside now will get, each led on by `advance` as others went before them. */
+async function fromInside(db: Executor, ws: string, s: LiveRow, counts: ReadonlyMap<string, number>, days: Days, now: number): Promise<number[]> {
+  const out = Array.from({ length: FORECAST_DAYS }, () => 0);
+  const end = addDays(days.zone, now, FORECAST_DAYS);
+  for (let after = ''; ;) {
+    const some = await rows<VisitRow>(
+      db,
+      sql`select id, sequence_id, version, person_id, step, entered_at, arrived_at, due_at, held, too_late, step_times, entry from visits
+          where workspace_id = ${ws} and sequence_id = ${s.id} and status = 'active' and id::text > ${after} order by id::text limit ${CHUNK}`,
+    );
+    if (some.length === 0) return out;
+    const needed = await Promise.all(some.map((r) => loadVersion(db, ws, s.id, r.version)));
+    const facts = await loadFacts(db, some.map((r, i) => ({ workspace_id: ws, visit_id: r.id, person_id: r.person_id, ...(needed[i] as (typeof needed)[number]).needs })));
+    some.forEach((row, i) => {
+      const known = facts.get(row.id);
+      const { run } = needed[i] as (typeof needed)[number];
+      if (known) for (const at of sendsOf(row, { ...run, choose: (fork) => likelyArm(fork, row.person_id, counts) }, known, now, end)) count(out, days, at);
+    });
+    after = some.at(-1)?.id ?? '';
+  }
+} // prettier-ignore
+
+const count = (out: number[], days: Days, at: number, n = 1) => {
+  const day = dayNumber(days.zone, at) - days.first;
+  if (day >= 0 && day < out.length) out[day] = (out[day] ?? 0) + n;
+};
+
+function sendsOf(row: VisitRow, run: ReturnType<typeof prepare>, facts: Facts, now: number, end: number): number[] {
+  const out: number[] = [];
+  let visit = toVisit(row);
+  while (visit.status === 'active' && visit.dueAt <= end) {
+    const done = advance(visit, run, facts, Math.max(now, visit.dueAt));
+    for (const e of done.effects) if (e.kind === 'send') out.push(e.dueAt);
+    visit = done.visit;
+  }
+  return out;
+}
+
+/** Emails by day to people who are still to join, as many a day as of late. */
+function fromJoiners(s: LiveRow, run: ReturnType<typeof prepare>, counts: ReadonlyMap<string, number>, days: Days): number[] {
+  const out = Array.from({ length: FORECAST_DAYS }, () => 0);
+  const perDay = s.entered / FORECAST_DAYS;
+  if (perDay === 0) return out;
+  const person = { id: 'joiner', email: '', mailStatus: 'ok' as const, zone: days.zone.name, zoneAssumed: true, attributes: {}, tags: [], points: 0, lists: {} };
+  const facts: Facts = { person, events: [], emails: {} };
+  const known = (fork: Step, arm: string) => sharesOf(fork, counts)?.[armsOf(fork).findIndex((a) => a.id === arm)];
+  for (let day = 0; day < FORECAST_DAYS; day++) {
+    const noon = fromWall(days.zone, (days.first + day) * DAY + DAY / 2);
+    const { ways } = landings({ sequence: run.sequence, at: noon, entry: {}, facts, shareOf: known });
+    for (const way of ways) for (const l of way.landings) count(out, days, l.at, perDay * way.share);
+  }
+  return out;
+} // prettier-ignore
+
+/**
+ * Emails a day over all live sequences for the next four weeks: to the people inside now, and to as many joiners a day as
+ * of late. By the same `advance` that sends; where the way depends on what people will do, they are taken to do as those
+ * before them did.
+ */
+export async function forecast(db: Executor, ws: string, zoneName: string, now: number): Promise<ForecastAnswer> {
+  const zone = zoneOf(zoneName);
+  const days: Days = { first: dayNumber(zone, now), zone };
+  const live = await rows<LiveRow>(
+    db,
+    sql`select s.id, s.name, s.live_version,
+          (select count(*) from visits v where v.workspace_id = s.workspace_id and v.sequence_id = s.id and not v.held_out and v.entered_at > ${addDays(zone, now, -FORECAST_DAYS)}) as entered
+        from sequences s where s.workspace_id = ${ws} and s.status = 'live' order by s.name`,
+  );
+  const counts = await armCounts(db, ws);
+  const sequences = [];
+  for (const s of live) {
+    const { run } = await loadVersion(db, ws, s.id, s.live_version);
+    sequences.push({
+      id: s.id,
+      name: s.name,
+      joinersPerDay: s.entered / FORECAST_DAYS,
+      inside: await fromInside(db, ws, s, counts, days, now),
+      joiners: fromJoiners(s, run, counts, days),
+    });
+  }
+  return { days: Array.from({ length: FORECAST_DAYS }, (_, i) => fromWall(zone, (days.first + i) * DAY)), sequences };
+}

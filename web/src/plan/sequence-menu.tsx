@@ -1,0 +1,63 @@
+import { Archive, ClipboardCopy, Copy, FileDown, History, MoreHorizontal, Pause, UserPlus } from 'lucide-react';
+import { useState } from 'react';
+import { useNavigate } from 'react-router';
+import { toast } from 'sonner';
+import { planText, type Sequence } from '@ascenso/core';
+import type { SequenceAnswer } from '@ascenso/contracts';
+import { sentence, useAddSequenceMutation, useSetStatusMutation } from '../app/api.ts';
+import { settled } from '../app/draft.ts';
+import { useAct } from '../app/store.ts';
+import { ActionMenu, type MenuEntry } from '../ui/index.tsx';
+import { useNames } from '../ui/names.ts';
+import { AddPeopleDialog, ArchiveDialog } from './running-dialogs.tsx';
+import { VersionsDialog } from './versions-dialog.tsx';
+
+/** What can be done with a sequence as a whole, beside editing and publishing it. */
+export function SequenceMenu({ id, about, doc }: { id: string; about: SequenceAnswer; doc: Sequence }) {
+  const [dialog, setDialog] = useState<'people' | 'versions' | 'archive' | null>(null);
+  const [setStatus] = useSetStatusMutation();
+  const [add] = useAddSequenceMutation();
+  const navigate = useNavigate();
+  const dispatch = useAct();
+  const names = useNames(doc);
+  const close = () => setDialog(null);
+  const pause = async () => {
+    const answer = await setStatus({ id, status: 'paused' });
+    if (answer.error) toast.error(sentence(answer.error));
+    else toast('Paused. People still come in, and nothing goes out until you resume.');
+  };
+  const duplicate = async () => {
+    const answer = await add({ name: `${doc.name} (copy)`.slice(0, 120), copyOf: id });
+    if (answer.data) await navigate(`/sequences/${answer.data.id}`);
+    else toast.error(sentence(answer.error));
+  };
+  const download = async () => {
+    await dispatch(settled());
+    const link = document.createElement('a');
+    link.href = `/api/sequences/${id}/export`;
+    link.download = `${doc.name}.json`;
+    link.click();
+  };
+  const copyText = async () => {
+    await navigator.clipboard.writeText(planText(doc, names));
+    toast.success('The plan is in the clipboard, as text.');
+  };
+  const isRunning = about.status === 'live' || about.status === 'paused';
+  const entries: MenuEntry[] = [
+    ...(about.status === 'live' ? [{ label: 'Pause', icon: <Pause size={15} aria-hidden="true" />, act: () => void pause() }] : []),
+    ...(isRunning ? [{ label: 'Add people by hand', icon: <UserPlus size={15} aria-hidden="true" />, act: () => setDialog('people') }] : []),
+    { label: 'Versions', icon: <History size={15} aria-hidden="true" />, act: () => setDialog('versions') },
+    { label: 'Duplicate', icon: <Copy size={15} aria-hidden="true" />, act: () => void duplicate() },
+    { label: 'Export as a file', icon: <FileDown size={15} aria-hidden="true" />, act: () => void download() },
+    { label: 'Copy the plan as text', icon: <ClipboardCopy size={15} aria-hidden="true" />, act: () => void copyText() },
+    ...(about.status === 'archived' ? [] : [{ label: 'Archive', icon: <Archive size={15} aria-hidden="true" />, danger: true, act: () => setDialog('archive') }]),
+  ]; // prettier-ignore
+  return (
+    <>
+      <ActionMenu name="More about this sequence" entries={entries}><MoreHorizontal size={16} aria-hidden="true" /></ActionMenu>
+      {dialog === 'people' && <AddPeopleDialog id={id} onClose={close} />}
+      {dialog === 'archive' && <ArchiveDialog id={id} onClose={close} />}
+      {dialog === 'versions' && <VersionsDialog id={id} live={about.liveVersion} onClose={close} />}
+    </>
+  ); // prettier-ignore
+}

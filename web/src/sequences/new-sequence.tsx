@@ -1,0 +1,90 @@
+import { FileUp } from 'lucide-react';
+import { useMemo, useRef, useState, type FormEvent } from 'react';
+import { useNavigate } from 'react-router';
+import { toast } from 'sonner';
+import { emailSteps, fromPattern, landings, patterns, triggersWords, type Pattern, type Sequence } from '@ascenso/core';
+import { sentence, useAddSequenceMutation, useImportSequenceMutation } from '../app/api.ts';
+import { Button, Dialog, TextField } from '../ui/index.tsx';
+import { newId, useNames } from '../ui/names.ts';
+import { Rhythm } from './rhythm.tsx';
+
+/** A Monday morning, from which the rhythm of a pattern is reckoned. */
+const MONDAY = Date.UTC(2026, 2, 2, 9);
+const anybody = { id: 'anybody', email: '', mailStatus: 'ok' as const, zone: 'UTC', zoneAssumed: true, attributes: {}, tags: [], points: 0, lists: {} }; // prettier-ignore
+
+/** The rhythm of a plan that nobody has been sent yet: each email where it lands first. */
+function marksOf(doc: Sequence) {
+  const { ways } = landings({ sequence: doc, at: MONDAY, entry: {}, facts: { person: anybody, events: [], emails: {} } }); // prettier-ignore
+  const first = new Map<string, number>();
+  for (const l of ways.flatMap((w) => w.landings)) first.set(l.step, Math.min(l.at, first.get(l.step) ?? Infinity));
+  return emailSteps(doc).flatMap((s) => {
+    const at = first.get(s.id);
+    return at === undefined ? [] : [{ step: s.id, name: s.name, at: at - MONDAY, sent: 1, opened: 1, clicked: 0 }];
+  });
+}
+
+function Choice({ pattern, chosen, choose }: { pattern: Pattern | null; chosen: boolean; choose: () => void }) {
+  const names = useNames(null);
+  const doc = useMemo(
+    () =>
+      pattern &&
+      fromPattern(pattern, { newId, list: null, events: ['order.placed', 'session.booked', 'club.renewed'], dates: ['birthday', 'renews_on'] }),
+    [pattern],
+  ); // prettier-ignore
+  return (
+    <label className={`flex cursor-pointer flex-col gap-1 rounded-sheet border p-3 focus-within:ring-2 focus-within:ring-spruce ${chosen ? 'border-spruce bg-spruce-tint' : 'border-line hover:bg-paper-2'}`}>
+      <span className="flex items-center gap-2"><input type="radio" name="pattern" checked={chosen} onChange={choose} /><b className="font-semibold">{pattern?.name ?? 'From nothing'}</b></span>
+      <span className="text-[13px] text-ink-2">{pattern?.what ?? 'An empty plan: every step is yours.'}</span>
+      {doc && <span className="mt-auto pt-1"><Rhythm marks={marksOf(doc)} width={180} /></span>}
+      {doc && <span className="text-[12px] text-dawn-text">{doc.triggers[0]?.kind === 'list' ? 'When someone joins a list' : triggersWords(doc.triggers, names).replace('Choose what starts it', 'An event that you choose')}</span>}
+    </label>
+  ); // prettier-ignore
+}
+
+/** Everything that a sequence can begin with: nothing, a pattern, or a file. */
+export function NewSequence({ open, onClose }: { open: boolean; onClose: () => void }) {
+  const [name, setName] = useState('');
+  const [chosen, setChosen] = useState<Pattern | null>(null);
+  const [add, { error, isLoading }] = useAddSequenceMutation();
+  const [bringIn, bringing] = useImportSequenceMutation();
+  const file = useRef<HTMLInputElement>(null);
+  const navigate = useNavigate();
+  const submit = async (e: FormEvent) => {
+    e.preventDefault();
+    const answer = await add({ name: name.trim() || (chosen?.name ?? ''), ...(chosen ? { pattern: chosen.id } : {}) });
+    if (answer.data) await navigate(`/sequences/${answer.data.id}`);
+  };
+  const read = async (picked: File | undefined) => {
+    if (!picked) return;
+    let body: unknown;
+    try {
+      body = JSON.parse(await picked.text());
+    } catch {
+      return toast.error('That is no exported sequence: choose a file that Ascenso wrote.');
+    }
+    const answer = await bringIn(body);
+    if (answer.data) await navigate(`/sequences/${answer.data.id}`);
+    else toast.error(sentence(answer.error));
+  };
+  return (
+    <Dialog open={open} onClose={onClose} title="New sequence" wide>
+      <form onSubmit={(e) => void submit(e)} className="flex flex-col gap-4">
+        <TextField label="What is it called?" placeholder={chosen?.name ?? 'Welcome and stitch guide'} value={name} onChange={(e) => setName(e.target.value)} error={error ? sentence(error) : undefined} autoFocus />
+        <fieldset>
+          <legend className="mb-2 text-[12px] text-ink-2">What does it begin with?</legend>
+          <div className="grid max-h-[46vh] grid-cols-3 gap-2 overflow-y-auto p-1">
+            <Choice pattern={null} chosen={chosen === null} choose={() => setChosen(null)} />
+            {patterns.map((p) => <Choice key={p.id} pattern={p} chosen={chosen?.id === p.id} choose={() => setChosen(p)} />)}
+          </div>
+        </fieldset>
+        {chosen && <div className="rounded-control bg-ochre-tint px-3 py-2 text-ochre-text"><b className="font-semibold">To make your own:</b> {chosen.yours.join('; ')}. The checks lead you to each of them.</div>}
+        <div className="flex items-center gap-3">
+          <input ref={file} type="file" accept="application/json,.json" className="sr-only" tabIndex={-1} aria-label="File of an exported sequence" onChange={(e) => void read(e.target.files?.[0])} />
+          <Button tone="quiet" disabled={bringing.isLoading} onClick={() => file.current?.click()}><FileUp size={15} aria-hidden="true" />Bring one in from a file</Button>
+          <p className="flex-1 text-right text-ink-2">Nothing goes out until you publish it.</p>
+          <Button tone="main" type="submit" disabled={isLoading}>Begin the plan</Button>
+        </div>
+      </form>
+    </Dialog>
+  ); // prettier-ignore
+}
