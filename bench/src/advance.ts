@@ -2,9 +2,10 @@ import { sql } from 'drizzle-orm';
 import { ADVANCE_BATCH, advanceRound } from '../../server/src/engine/advance-loop.ts';
 import { batch, rows } from '../../server/src/db/rows.ts';
 import { newId } from '../../server/src/app/ids.ts';
+import type { Step } from '@ascenso/core';
 import type { Connection } from '../../server/src/db/connect.ts';
 import { inTurn } from './support/measure.ts';
-import { letter } from './support/letter.ts';
+import { emailStep, waitStep } from './support/steps.ts';
 import { addPeople, enterEverybody, live, NOW, openWorld } from './support/world.ts';
 
 const PEOPLE = 10_000;
@@ -45,36 +46,13 @@ function bareRound(connection: Connection, hash: string): Promise<number> {
   });
 }
 
-/** Visits per second through the whole loop: facts loaded, decided, traced; an email and a wait each. */
-export async function advance(): Promise<void> {
+/** The loop over one sequence against the bare claim-and-write, everybody standing before its first step. */
+async function measure(name: string, steps: Step[], fill: (connection: Connection, ws: string) => Promise<void>): Promise<void> {
   const { connection, ws, close } = await openWorld();
   try {
-    const sequence = await live(connection, ws, [
-      {
-        id: 'first',
-        on: true,
-        note: '',
-        kind: 'email',
-        name: 'First',
-        email: letter(),
-        window: null,
-        forWhom: null,
-        thenTag: '',
-      },
-      { id: 'wait', on: true, note: '', kind: 'wait', amount: 1, unit: 'days', at: null },
-      {
-        id: 'second',
-        on: true,
-        note: '',
-        kind: 'email',
-        name: 'Second',
-        email: letter(),
-        window: null,
-        forWhom: null,
-        thenTag: '',
-      },
-    ]);
+    const sequence = await live(connection, ws, steps);
     await addPeople(connection, ws, PEOPLE);
+    await fill(connection, ws);
     const all = async (round: () => Promise<number>) => {
       let total = 0;
       for (let done = await round(); done > 0; done = await round()) total += done;
@@ -82,11 +60,11 @@ export async function advance(): Promise<void> {
     };
     // Setting up is no part of the measure: it is done before each side runs.
     const prepared = (round: () => Promise<number>) => ({
-      before: () => enterEverybody(connection, ws, sequence, 'first'),
+      before: () => enterEverybody(connection, ws, sequence, steps[0]?.id ?? ''),
       run: () => all(round),
     });
     await inTurn(
-      `advance (an email and a wait, batches of ${ADVANCE_BATCH}; against the bare claim-and-write)`,
+      `${name}, batches of ${ADVANCE_BATCH}; against the bare claim-and-write`,
       'visits/s',
       prepared(() => advanceRound(connection, NOW)),
       prepared(() => bareRound(connection, 'none')),
@@ -94,4 +72,31 @@ export async function advance(): Promise<void> {
   } finally {
     await close();
   }
-}
+} // prettier-ignore
+
+/** Visits per second through the whole loop: facts loaded, decided, traced; an email and a wait each. */
+export const advance = (): Promise<void> =>
+  measure('advance: an email and a wait', [emailStep('first'), waitStep('wait', 1), emailStep('second')], () =>
+    Promise.resolve(),
+  );
+
+/** The same with a branch before the email that asks for events: everybody has three of them. */
+export const advanceWithBranches = (): Promise<void> =>
+  measure(
+    'advance with the needs of a branch loaded',
+    [
+      { id: 'ask', on: true, note: '', kind: 'branch', name: '', arms: [
+        { id: 'yes', condition: { kind: 'event', event: 'order.placed', done: true, since: { kind: 'ever' }, where: [{ field: 'total', op: 'over', value: 25 }] }, steps: [emailStep('first')] },
+        { id: 'no', condition: null, steps: [emailStep('other')] },
+      ] },
+      waitStep('wait', 1),
+      emailStep('second'),
+    ],
+    async ({ db }, ws) => {
+      await db.execute(sql`
+        insert into events (workspace_id, person_id, id, name, occurred_at, payload)
+        select ${ws}, p.id, gen_random_uuid(), 'order.placed', ${NOW} - i * 86400000::bigint, jsonb_build_object('total', 10 * i)
+        from people p, generate_series(1, 3) i where p.workspace_id = ${ws}`);
+      await db.execute(sql`analyze events`);
+    },
+  ); // prettier-ignore

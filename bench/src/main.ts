@@ -1,10 +1,21 @@
-import { advance } from './advance.ts';
+import { advance, advanceWithBranches } from './advance.ts';
+import { coreAdvance, rehearsal } from './core.ts';
 import { mime } from './mime.ts';
+import { plan } from './plan.ts';
 import { render } from './render.ts';
 import { send } from './send.ts';
 
 // Prints one JSON line per measurement: {name, value, unit, baseline, ratio}. `npm run bench -- send` runs one.
-const all: Record<string, () => Promise<void>> = { advance, render, mime, send };
+const all: Record<string, () => Promise<void>> = {
+  core: coreAdvance,
+  rehearsal,
+  advance,
+  branches: advanceWithBranches,
+  render,
+  mime,
+  send,
+  plan,
+};
 const wanted = process.argv.slice(2);
 const unknown = wanted.filter((name) => !all[name]);
 if (unknown.length > 0) {

@@ -55,6 +55,7 @@ CREATE TABLE "sweeps" (
 );
 --> statement-breakpoint
 ALTER TABLE "people" ADD COLUMN "points" integer DEFAULT 0 NOT NULL;--> statement-breakpoint
+ALTER TABLE "sends" ADD COLUMN "own_change" boolean DEFAULT false NOT NULL;--> statement-breakpoint
 ALTER TABLE "sequences" ADD COLUMN "paused_at" bigint;--> statement-breakpoint
 ALTER TABLE "visits" ADD COLUMN "too_late" boolean DEFAULT false NOT NULL;--> statement-breakpoint
 ALTER TABLE "visits" ADD COLUMN "held_out" boolean DEFAULT false NOT NULL;--> statement-breakpoint
@@ -63,7 +64,8 @@ ALTER TABLE "visits" ADD COLUMN "entry_event" text;--> statement-breakpoint
 ALTER TABLE "workspaces" ADD COLUMN "daily_cap" integer;--> statement-breakpoint
 CREATE INDEX "notices_due" ON "notices" USING btree ("next_at") WHERE status = 'queued';--> statement-breakpoint
 CREATE INDEX "sweeps_due" ON "sweeps" USING btree ("next_at");--> statement-breakpoint
-CREATE UNIQUE INDEX "visits_active" ON "visits" USING btree ("workspace_id","sequence_id","person_id","entry_key") WHERE status = 'active';--> statement-breakpoint
+CREATE UNIQUE INDEX "visits_active" ON "visits" USING btree ("workspace_id","sequence_id","person_id","entry_key") WHERE status = 'active';
+--> statement-breakpoint
 -- A sequence had one trigger and one word for re-entry; both became more.
 CREATE FUNCTION pg_temp.trigger_in_full(t jsonb) RETURNS jsonb LANGUAGE sql AS $$
   SELECT CASE WHEN t->>'kind' = 'list' THEN t || '{"what": "joined"}' ELSE t END

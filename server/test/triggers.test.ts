@@ -15,7 +15,7 @@ const address = () => `who${++counter}@readers.example`;
 const mailTo = (email: string) => world.mail().filter((m) => m.to === email);
 const at = (email: string) => mailTo(email).map((m) => `${new Date(m.at).toISOString().slice(0, 16)} ${m.subject}`);
 const story = async (email: string) =>
-  (await personStory(world.connection.db, world.ws, (await id(email)) as string, 'Europe/Lisbon')).story.map((s) => s.text); // prettier-ignore
+  (await personStory(world.connection.db, world.ws, (await id(email)), 'Europe/Lisbon')).story.map((s) => s.text); // prettier-ignore
 const id = async (email: string) => (await world.person(email))?.id as string;
 const act = (work: (tx: never) => Promise<unknown>) =>
   world.connection.db.transaction((tx) => work(tx as never) as Promise<void>);

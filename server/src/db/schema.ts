@@ -313,6 +313,8 @@ export const sends = pgTable(
     /** Next try on the business clock. */
     nextAt: ms('next_at').notNull(),
     attempts: integer('attempts').notNull().default(0),
+    /** The round that decided it also changed the person: a goal that this reaches came after it, and does not take it back. */
+    ownChange: boolean('own_change').notNull().default(false),
     /** End of the lease on the system clock. */
     leaseUntil: ms('lease_until'),
     to: text('to'),

@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm';
-import { advance } from '@ascenso/core';
+import { advance, type Effect } from '@ascenso/core';
 import { newId } from '../app/ids.ts';
 import type { Connection, Tx } from '../db/connect.ts';
 import { batch, rows } from '../db/rows.ts';
@@ -11,6 +11,9 @@ import { loadVersion, type LoadedVersion } from './versions.ts';
 
 /** Visits advanced in one transaction: measured to be where the cost per visit levels out. */
 export const ADVANCE_BATCH = 500;
+
+/** Effects that change what is known of the person. */
+const CHANGES: ReadonlySet<Effect['kind']> = new Set(['tag', 'set', 'points', 'list']);
 
 /**
  * Claims one batch of due visits, advances them and writes visits, outbox, effects and trace, all in one transaction.
@@ -89,6 +92,7 @@ async function writeMoved(tx: Tx, moved: readonly Moved[]): Promise<void> {
               person: row.person_id,
               hash: version.programs[e.step],
               due: e.dueAt,
+              own: result.effects.some((k) => CHANGES.has(k.kind)),
             },
           ]
         : [],
@@ -99,9 +103,9 @@ async function writeMoved(tx: Tx, moved: readonly Moved[]): Promise<void> {
       update visits v set status = n.status, step = n.step, arrived_at = n.arrived, due_at = n.due, next_due_at = n.due, held = n.held, too_late = n.late, step_times = n.times
       from jsonb_to_recordset(${batch(visitRows)}) as n(w uuid, id uuid, status text, step text, arrived bigint, due bigint, held boolean, late boolean, times jsonb)
       where v.workspace_id = n.w and v.id = n.id)
-    insert into sends (workspace_id, id, visit_id, sequence_id, version, step, person_id, program_hash, status, due_at, next_at)
-    select n.w, n.id, n.visit, n.seq, n.version, n.step, n.person, n.hash, 'queued', n.due, n.due
-    from jsonb_to_recordset(${batch(sendRows)}) as n(w uuid, id uuid, visit uuid, seq uuid, version int, step text, person uuid, hash text, due bigint)
+    insert into sends (workspace_id, id, visit_id, sequence_id, version, step, person_id, program_hash, status, due_at, next_at, own_change)
+    select n.w, n.id, n.visit, n.seq, n.version, n.step, n.person, n.hash, 'queued', n.due, n.due, n.own
+    from jsonb_to_recordset(${batch(sendRows)}) as n(w uuid, id uuid, visit uuid, seq uuid, version int, step text, person uuid, hash text, due bigint, own boolean)
     on conflict do nothing`);
   await cancelEnded(tx, moved);
   const traceRows = moved.flatMap(({ row, result }) =>

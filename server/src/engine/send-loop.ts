@@ -53,6 +53,7 @@ export interface LeasedRow {
   visit_status: 'active' | 'done' | null;
   entered_at: number | null;
   step_times: Record<string, number> | null;
+  own_change: boolean;
   list_name: string | null;
   list_id: string | null;
 }
@@ -98,7 +99,7 @@ async function lease(tx: Tx, now: number, size: number, until: number): Promise<
         left join versions n on n.workspace_id = d.workspace_id and n.sequence_id = d.sequence_id and n.number = d.version
         left join lists l on l.workspace_id = d.workspace_id and l.id::text = n.doc->>'list'
         where s.workspace_id = due.workspace_id and s.id = due.id
-        returning s.workspace_id, s.id, s.visit_id, s.sequence_id, s.version, s.step, s.person_id, s.program_hash, s.due_at, s.attempts, s."to", s.values, v.entry, v.status as visit_status, v.entered_at, v.step_times, l.name as list_name, l.id as list_id`,
+        returning s.workspace_id, s.id, s.visit_id, s.sequence_id, s.version, s.step, s.person_id, s.program_hash, s.due_at, s.attempts, s.own_change, s."to", s.values, v.entry, v.status as visit_status, v.entered_at, v.step_times, l.name as list_name, l.id as list_id`,
   );
 }
 
@@ -118,8 +119,12 @@ function barOf(row: LeasedRow, facts: Facts, run: Runnable | undefined, now: num
   if (!run) return null;
   const bar = mailBar(run.sequence, facts);
   if (bar) return bar;
+  if (!goalIsOpen(row)) return null;
   const asking = { facts, now, enteredAt: row.entered_at ?? 0, stepTimes: row.step_times ?? {} };
-  return goalIsOpen(row) && goalReached(run, asking) ? 'goal' : null;
+  if (!goalReached(run, asking)) return null;
+  // What the sequence itself changed after this email can have reached the goal: then only something newer counts.
+  const before = { ...facts, events: facts.events.filter((e) => e.at <= row.due_at) };
+  return row.own_change && goalReached(run, { ...asking, facts: before }) ? null : 'goal';
 }
 
 /** Fills each leased send once and keeps the values with it; cancels those that may no longer go out. */

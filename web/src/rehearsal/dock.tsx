@@ -14,12 +14,31 @@ import { useAct, useApp } from '../app/store.ts';
 import { useReader, type Reader } from '../composer/reader.tsx';
 import { Button, IconButton } from '../ui/index.tsx';
 import { useNames } from '../ui/names.ts';
-import { rehearse, type Rehearsing } from './rehearsing.ts';
+import { rehearse, type Invented, type Rehearsing } from './rehearsing.ts';
 import { RehearsalSetting } from './setting.tsx';
 import { marksOf, Reasons, Timeline } from './timeline.tsx';
 import { useRehearsal } from './use-rehearsal.ts';
 
 const DAY = 86_400_000;
+
+/** Who is rehearsed: somebody real, or somebody invented who has confirmed what the sequence mails under. */
+function personOf(reader: Reader, invented: Invented | null, homeZone: string): Omit<Facts['person'], 'lists'> | null {
+  const { person } = reader;
+  if (invented)
+    return {
+      id: `invented ${invented.name}`,
+      email: 'invented@readers.example',
+      mailStatus: 'ok',
+      zone: invented.zone,
+      zoneAssumed: false,
+      attributes: { first_name: invented.name, ...invented.attributes },
+      tags: invented.tags,
+      points: 0,
+    };
+  if (!person) return null;
+  const { id, email, mailStatus, attributes, tags, points } = person;
+  return { id, email, mailStatus, attributes, tags, points, zone: person.zone ?? homeZone, zoneAssumed: person.zone === null }; // prettier-ignore
+}
 
 /** The person as the engine would know them at the moment of entry: the trigger has just put them on its list. */
 function requestOf(
@@ -30,35 +49,28 @@ function requestOf(
   at: number,
   around: Surroundings,
 ): RehearsalRequest | null {
-  const { person, lists, past, context } = reader;
+  const { lists, past, context } = reader;
+  const person = personOf(reader, setting.invented, homeZone);
   if (!person) return null;
   const joined = Object.fromEntries(
-    doc.triggers.flatMap((t) =>
-      t.kind === 'list' && t.list && t.what === 'joined' ? [[t.list, 'confirmed' as const]] : [],
-    ),
-  );
+    [...doc.triggers.flatMap((t) => (t.kind === 'list' && t.what === 'joined' ? [t.list] : [])), ...(setting.invented && doc.list ? [doc.list] : [])]
+      .filter(Boolean)
+      .map((list) => [list, 'confirmed' as const]),
+  ); // prettier-ignore
   const facts: Facts = {
-    person: {
-      id: person.id,
-      email: person.email,
-      mailStatus: person.mailStatus,
-      zone: person.zone ?? homeZone,
-      zoneAssumed: person.zone === null,
-      attributes: person.attributes,
-      tags: person.tags,
-      points: person.points,
-      lists: { ...lists, ...joined },
-    },
-    events: past.filter((e) => e.at <= at),
+    person: { ...person, lists: { ...(setting.invented ? {} : lists), ...joined } },
+    events: setting.invented ? [] : past.filter((e) => e.at <= at),
     emails: {},
     segments: Object.fromEntries(around.segments.map((s) => [s.id, s.rule])),
   };
+  const sample = around.kinds.find((k) => startingEvents(doc.triggers).includes(k.name))?.sample ?? {};
+  const entry = setting.invented ? sample : startingEvents(doc.triggers).length > 0 ? context.event : {};
   const events: EventFact[] = setting.events.map((e) => ({
     name: e.name,
     at: at + Math.round(e.day * DAY),
     payload: around.kinds.find((k) => k.name === e.name)?.sample ?? {},
   }));
-  return { sequence: doc, facts, at, entry: startingEvents(doc.triggers).length > 0 ? context.event : {}, usually: setting.usually, emails: setting.emails, events }; // prettier-ignore
+  return { sequence: doc, facts, at, entry, usually: setting.usually, emails: setting.emails, events }; // prettier-ignore
 }
 
 /** Under the plan: one person goes through the draft as it stands, and nothing is sent. */
@@ -75,7 +87,7 @@ export function RehearsalDock({ doc, select }: { doc: Sequence; select: (step: s
   const now = setting.at ?? clock?.now;
   const request = around && now !== undefined ? requestOf(doc, reader, setting, homeZone, now, around) : null;
   const result = useRehearsal(request);
-  const zoneName = reader.person?.zone ?? homeZone;
+  const zoneName = setting.invented?.zone ?? reader.person?.zone ?? homeZone;
   const names = useMemo(() => traceNames(doc, words, zoneName), [doc, words, zoneName]);
   useEffect(() => {
     dispatch(rehearse({ path: result?.path ?? null }));
@@ -98,7 +110,7 @@ export function RehearsalDock({ doc, select }: { doc: Sequence; select: (step: s
         <Button tone="quiet" aria-expanded={why} onClick={() => setWhy(!why)}>{why ? 'Hide the reasons' : 'Reasons'}</Button>
         <IconButton name="Close the rehearsal" onClick={() => dispatch(rehearse({ open: false }))}><X size={16} /></IconButton>
       </div>
-      {!reader.person && <p className="text-ink-2">Nobody to rehearse with yet: add a person under People.</p>}
+      {!reader.person && !setting.invented && <p className="text-ink-2">Nobody to rehearse with yet: add a person under People, or invent one.</p>}
       {result && <Timeline marks={marks} zoneName={zoneName} select={select} />}
       {result && why && <Reasons rehearsal={result} names={names} />}
     </section>

@@ -1,5 +1,5 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
-import type { Behaviour } from '@ascenso/core';
+import type { Behaviour, Value } from '@ascenso/core';
 
 /** Something that is to happen besides, so many days after entry. */
 export interface Injected {
@@ -7,9 +7,19 @@ export interface Injected {
   day: number;
 }
 
+/** Somebody made up for a rehearsal: nobody like them has to exist. */
+export interface Invented {
+  name: string;
+  zone: string;
+  tags: string[];
+  attributes: Record<string, Value>;
+}
+
 /** How a rehearsal is set up; it stays while one goes from screen to screen. */
 export interface Rehearsing {
   open: boolean;
+  /** Rehearsed instead of a real person, where it is not null. */
+  invented: Invented | null;
   /** Moment of entry, epoch ms; null is the present of the clock. */
   at: number | null;
   usually: Behaviour;
@@ -21,6 +31,7 @@ export interface Rehearsing {
 
 const initialState: Rehearsing = {
   open: false,
+  invented: null,
   at: null,
   usually: { does: 'opens' },
   emails: {},

@@ -4,6 +4,7 @@ import type { Surroundings } from '@ascenso/contracts';
 import { useAct, useApp } from '../app/store.ts';
 import { ReaderChoice, type Reader } from '../composer/reader.tsx';
 import { Button, IconButton, inputClass } from '../ui/index.tsx';
+import { InventedPerson } from './invented.tsx';
 import { rehearse } from './rehearsing.ts';
 
 export const behaviours: { value: string; words: string; behaviour: Behaviour }[] = [
@@ -27,7 +28,7 @@ export function RehearsalSetting({
   now: number;
 }) {
   const dispatch = useAct();
-  const { at, usually, events } = useApp((s) => s.rehearsing);
+  const { at, usually, events, invented } = useApp((s) => s.rehearsing);
   const zone = zoneOf(zoneName);
   const local = new Date(toWall(zone, at ?? now)).toISOString().slice(0, 16);
   const setMoment = (text: string) => {
@@ -38,7 +39,7 @@ export function RehearsalSetting({
   return (
     <div className="flex flex-wrap items-center gap-x-2 gap-y-1.5 text-ink-2">
       <h2 className="font-sans font-bold text-ink">Rehearsal</h2>
-      <ReaderChoice reader={reader} label="Who is rehearsed" />
+      {invented ? <InventedPerson invented={invented} around={around} homeZone={zoneName} /> : <><ReaderChoice reader={reader} label="Who is rehearsed" /><Button tone="quiet" onClick={() => dispatch(rehearse({ invented: { name: 'Marta', zone: zoneName, tags: [], attributes: {} } }))}>or somebody invented</Button></>}
       {doc.triggers[0]?.kind === 'list' ? 'joins' : 'starts it'}
       <input aria-label={`When, in ${zoneName}`} type="datetime-local" value={local} onChange={(e) => setMoment(e.target.value)} className={`${inputClass} !w-52`} />
       and

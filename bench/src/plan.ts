@@ -1,0 +1,85 @@
+import { chromium } from 'playwright-core';
+import { armsOf, blankStep, type Command, type Step } from '@ascenso/core';
+import { launchOptions } from '../../scripts/lib/browser.mjs';
+import { emailStep } from './support/steps.ts';
+
+const owner = { email: 'ines@foldwell.example', password: 'fold-along-the-grain' };
+const ROUNDS = 60;
+let count = 0;
+const newId = () => `p${++count}`;
+
+const short = (): Step => emailStep(newId(), { email: { sender: '', subject: 'A letter', preview: 'A line', blocks: [] } }); // prettier-ignore
+const wait = (): Step => blankStep('wait', newId);
+
+/** So many steps, with branches nested five deep among them where there are enough. */
+function steps(n: number): Step[] {
+  const all: Step[] = Array.from({ length: n }, (_, i) => (i % 2 ? wait() : short()));
+  if (n < 20) return all;
+  let inner: Step[] = [short()];
+  for (let depth = 0; depth < 5; depth++) {
+    const branch = blankStep('branch', newId);
+    armsOf(branch)[0]?.steps.push(...inner, wait());
+    armsOf(branch)[1]?.steps.push(short());
+    inner = [branch];
+  }
+  return [...all.slice(0, 10), ...inner, ...all.slice(10, n - 16)];
+}
+
+/** Moving the selection by key: 95th percentile over the presses, ms from the key to the finished layout, 100 steps against 5. */
+export async function plan(): Promise<void> {
+  const { startApp } = await import('../../scripts/lib/app.mjs');
+  const app = await startApp('bench-app', { fresh: true, fast: true, days: 7, people: 10 });
+  const browser = await chromium.launch(launchOptions);
+  try {
+    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+    await page.goto(`${app.base}/sign-in`);
+    await page.getByLabel('Email').fill(owner.email);
+    await page.getByLabel('Password').fill(owner.password);
+    await page.getByRole('button', { name: 'Sign in' }).click();
+    await page.getByRole('heading', { name: 'Sequences' }).waitFor();
+    const make = async (n: number) => {
+      const commands: Command[] = steps(n).map((step, index) => ({ type: 'step.insert', place: { arm: null, index }, step })); // prettier-ignore
+      return page.evaluate(
+        async ([name, all]) => {
+          const post = async (url: string, body: unknown) => (await fetch(`/api${url}`, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) })).json() as Promise<{ id: string }>; // prettier-ignore
+          const { id } = await post('/sequences', { name });
+          await post(`/sequences/${id}/commands`, { base: 0, commands: all, role: 'edit' });
+          return id;
+        },
+        [`${n} steps`, commands] as const,
+      );
+    };
+    const measure = async (id: string) => {
+      await page.goto(`${app.base}/sequences/${id}`);
+      await page.locator('[data-step=trigger]').focus();
+      return page.evaluate(async (rounds) => {
+        const times: number[] = [];
+        const pressed = () => document.querySelector('[data-step][aria-pressed=true]')?.getAttribute('data-step');
+        for (let i = 0; i < rounds; i++) {
+          const before = pressed();
+          const at = performance.now();
+          const down = i % 8 < 4;
+          document.activeElement?.dispatchEvent(new KeyboardEvent('keydown', { key: down ? 'ArrowDown' : 'ArrowUp', bubbles: true, cancelable: true })); // prettier-ignore
+          for (let tries = 0; pressed() === before && tries < 200; tries++) await new Promise((done) => setTimeout(done, 0)); // prettier-ignore
+          // Asking for a size makes the layout complete.
+          void document.body.offsetHeight;
+          times.push(performance.now() - at);
+          await new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)));
+        }
+        return times.slice(8).sort((a, b) => a - b);
+      }, ROUNDS);
+    };
+    const [large, small] = [await make(100), await make(5)];
+    const p95 = (t: number[]) => t[Math.floor(t.length * 0.95)] ?? 0;
+    const median = (t: number[]) => t[Math.floor(t.length / 2)] ?? 0;
+    await measure(small);
+    const [a, b] = [await measure(large), await measure(small)];
+    const line = (name: string, of: (t: number[]) => number) =>
+      console.log(JSON.stringify({ name, value: Number(of(a).toFixed(1)), unit: 'ms', baseline: Number(of(b).toFixed(1)), ratio: Number((of(a) / of(b)).toFixed(2)) })); // prettier-ignore
+    line('moving the selection in a plan of 100 steps (median; against a plan of 5)', median);
+    line('moving the selection in a plan of 100 steps (p95; against a plan of 5)', p95);
+  } finally {
+    await browser.close();
+    await app.stop();
+  }
+}
