@@ -54,6 +54,7 @@ CREATE TABLE "sweeps" (
 	CONSTRAINT "sweeps_workspace_id_sequence_id_key_pk" PRIMARY KEY("workspace_id","sequence_id","key")
 );
 --> statement-breakpoint
+DROP INDEX "sends_visit";--> statement-breakpoint
 ALTER TABLE "people" ADD COLUMN "points" integer DEFAULT 0 NOT NULL;--> statement-breakpoint
 ALTER TABLE "sends" ADD COLUMN "own_change" boolean DEFAULT false NOT NULL;--> statement-breakpoint
 ALTER TABLE "sequences" ADD COLUMN "paused_at" bigint;--> statement-breakpoint

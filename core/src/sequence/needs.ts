@@ -10,6 +10,8 @@ export interface Needs {
   emails: boolean;
   /** True when a condition asks which link was clicked. */
   links: boolean;
+  /** True when it has to be known which lists a person is on. */
+  lists: boolean;
   /** Segments that some condition asks for. */
   segments: string[];
   /** True when somebody can stand at a wait for something: then openings and clicks have to be looked at as they come. */
@@ -34,6 +36,8 @@ export function needs(sequence: Sequence): Needs {
   const atoms = conditionsOf(sequence).flatMap(atomsOf);
   return {
     events: [...new Set(atoms.flatMap((a) => (a.kind === 'event' ? [a.event] : [])))],
+    // A segment's rule may ask for a list, whatever it says today.
+    lists: sequence.list !== null || atoms.some((a) => a.kind === 'list' || a.kind === 'segment'),
     segments: [...new Set(atoms.flatMap((a) => (a.kind === 'segment' ? [a.segment] : [])))],
     emails: atoms.some((a) => a.kind === 'email'),
     waits: walk(sequence).some(({ step }) => step.kind === 'until' && step.on),

@@ -333,7 +333,6 @@ export const sends = pgTable(
       .where(sql`status in ('queued', 'leased')`),
     index('sends_numbers').on(t.workspaceId, t.sequenceId, t.step),
     index('sends_person').on(t.workspaceId, t.personId),
-    index('sends_visit').on(t.workspaceId, t.visitId),
   ],
 );
 

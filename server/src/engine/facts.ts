@@ -23,6 +23,8 @@ export interface Wanted {
   links: boolean;
   /** Segments that it can ask for. */
   segments: readonly string[];
+  /** False where no list is asked for: looking them up costs as much as all else about a person. */
+  lists?: boolean;
 }
 
 interface PersonRow {
@@ -71,12 +73,12 @@ const withRules = (w: Wanted, rules: Rules | undefined): Wanted =>
 export async function loadFacts(db: Executor, asked: readonly Wanted[]): Promise<Map<string, Facts>> {
   const segments = await segmentsOf(db, asked);
   const wanted = segments.size > 0 ? asked.map((w) => withRules(w, segments.get(w.workspace_id))) : asked;
-  const keys = batch(wanted.map(({ workspace_id, person_id }) => ({ workspace_id, person_id })));
+  const keys = batch(wanted.map(({ workspace_id, person_id, lists = true }) => ({ workspace_id, person_id, lists })));
   const people = await rows<PersonRow>(
     db,
     sql`select p.id, p.workspace_id, p.email, p.attributes, p.tags, p.points, p.zone, w.zone as home_zone, p.mail_status,
-          (select jsonb_object_agg(m.list_id, m.state) from memberships m where m.workspace_id = p.workspace_id and m.person_id = p.id) as lists
-        from (select distinct workspace_id, person_id from jsonb_to_recordset(${keys}) as k(workspace_id uuid, person_id uuid)) k
+          case when k.lists then (select jsonb_object_agg(m.list_id, m.state) from memberships m where m.workspace_id = p.workspace_id and m.person_id = p.id) end as lists
+        from (select workspace_id, person_id, bool_or(lists) as lists from jsonb_to_recordset(${keys}) as k(workspace_id uuid, person_id uuid, lists boolean) group by 1, 2) k
         join people p on p.workspace_id = k.workspace_id and p.id = k.person_id
         join workspaces w on w.id = p.workspace_id`,
   );
