@@ -89,6 +89,7 @@ const cases: Case[] = [
   { check: 'unfinished', what: 'nobody to tell', bad: one(good(), act({ type: 'tell-team', to: 'the team', text: 'Look' })), near: one(good(), act({ type: 'tell-team', to: 'ines@foldwell.example', text: 'Look' })), place: { step: 'act' }, level: 'error' },
   { check: 'unfinished', what: 'an address that is none', bad: one(good(), act({ type: 'call-webhook', url: 'foldwell.example' })), near: one(good(), act({ type: 'call-webhook', url: 'https://foldwell.example/hook' })), place: { step: 'act' }, level: 'error' },
   { check: 'starts-in-a-circle', what: 'a sequence that starts this one again', bad: one(good(), act({ type: 'start-sequence', sequence: 'back' })), near: one(good(), act({ type: 'start-sequence', sequence: 'on' })), place: { step: 'act' }, level: 'error' },
+  { check: 'unfinished', what: 'a branch that asks about an email of another sequence', bad: one(good(), waitStep(1), branchOn('elsewhere')), near: one(asked, waitStep(1), branchOn(asked.id)), place: { step: 'branch' }, level: 'error' },
   { check: 'unfinished', what: 'a branch that asks nothing', bad: one(good(), waitStep(1), branchOn('')), near: one(asked, waitStep(1), branchOn(asked.id)), place: { step: 'branch' }, level: 'error' },
 ]; // prettier-ignore
 

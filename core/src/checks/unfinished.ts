@@ -48,14 +48,16 @@ function missing(action: Action, { lists, fields, sequences }: CheckContext): st
   }
 }
 
-function isOpenQuestion(condition: Condition | null, { segments }: CheckContext): boolean {
+function isOpenQuestion(condition: Condition | null, { segments }: CheckContext, steps: ReadonlySet<string>): boolean {
   if (!condition) return false;
   return atomsOf(condition).some((a) => {
+    // A step that came from elsewhere may ask about an email that is not here.
+    if (a.kind === 'event' && a.since.kind === 'step' && !steps.has(a.since.step)) return true;
     switch (a.kind) {
       case 'event':
         return !a.event;
       case 'email':
-        return !a.step;
+        return !steps.has(a.step);
       case 'tag':
         return !a.tag;
       case 'list':
@@ -74,7 +76,7 @@ const askedBy = (step: Step): (Condition | null)[] => {
   return step.kind === 'email' ? [step.forWhom ?? null] : [];
 };
 
-function aboutStep(step: Step, context: CheckContext): Finding[] {
+function aboutStep(step: Step, context: CheckContext, steps: ReadonlySet<string>): Finding[] {
   const finding = (message: string, fix: string): Finding => ({
     check: 'unfinished', level: 'error', place: at(step.id), message, fix,
   }); // prettier-ignore
@@ -85,12 +87,12 @@ function aboutStep(step: Step, context: CheckContext): Finding[] {
     out.push(
       finding('This wait does not say yet which date it waits for.', 'Choose a date of the person or of the event.'),
     );
-  if (askedBy(step).some((c) => isOpenQuestion(c, context)))
+  if (askedBy(step).some((c) => isOpenQuestion(c, context, steps)))
     out.push(finding(`“${stepWords(step, plainNames)}” does not say yet what it asks.`, 'Choose what they did.'));
   return out;
 }
 
-function aboutSequence(sequence: Sequence, context: CheckContext): Finding[] {
+function aboutSequence(sequence: Sequence, context: CheckContext, steps: ReadonlySet<string>): Finding[] {
   const finding = (part: string | null, message: string, fix: string): Finding => ({
     check: 'unfinished', level: 'error', place: at(null, null, part), message, fix,
   }); // prettier-ignore
@@ -105,7 +107,7 @@ function aboutSequence(sequence: Sequence, context: CheckContext): Finding[] {
             'Finish it or take it out, at the top of the plan.',
           ),
     );
-  if (isOpenQuestion(sequence.filter, context) || isOpenQuestion(sequence.goal, context))
+  if (isOpenQuestion(sequence.filter, context, steps) || isOpenQuestion(sequence.goal, context, steps))
     out.push(
       finding(
         'trigger',
@@ -121,10 +123,14 @@ function aboutSequence(sequence: Sequence, context: CheckContext): Finding[] {
 /** What a sequence and its steps need to be a question or a deed at all. */
 export const unfinished: Check = {
   id: 'unfinished',
-  run: (sequence, context) => [
-    ...aboutSequence(sequence, context),
-    ...walk(sequence).flatMap(({ step }) => (step.on ? aboutStep(step, context) : [])),
-  ],
+  run: (sequence, context) => {
+    const all = walk(sequence).map((v) => v.step);
+    const steps = new Set(all.map((s) => s.id));
+    return [
+      ...aboutSequence(sequence, context, steps),
+      ...all.flatMap((step) => (step.on ? aboutStep(step, context, steps) : [])),
+    ];
+  },
 };
 
 /** Ids of the sequences that a sequence starts. */

@@ -9,6 +9,7 @@ import {
   plainNames,
   type Place,
   type Sequence,
+  type Step,
   type StepKind,
 } from '@ascenso/core';
 import { edit, undo } from '../app/draft.ts';
@@ -50,6 +51,26 @@ export const duplicateStep =
     const step = copyStep(found.step, newId);
     dispatch(edit([{ type: 'step.insert', place: { arm: found.place.arm, index: found.place.index + 1 }, step }]));
     return step.id;
+  };
+
+// What was copied last, whichever sequence it came from; it outlives going from one to another.
+let copied: Step | null = null;
+
+export const copyToHand =
+  (id: string): Thunk<void> =>
+  (_dispatch, getState) => {
+    const doc = docOf(getState());
+    copied = (doc && findStep(doc, id)?.step) ?? copied;
+    if (copied) toast(`Copied “${stepWords(copied, plainNames)}”. Ctrl V puts it after the selected step.`);
+  };
+
+/** Puts what was copied last at a place; answers the id of the copy, or null where nothing was. */
+export const pasteAt =
+  (place: Place): Thunk<string | null> =>
+  (dispatch) => {
+    if (!copied) return null;
+    const step = copyStep(copied, newId);
+    return dispatch(edit([{ type: 'step.insert', place, step }])) ? step.id : null;
   };
 
 /** Moves a step up or down in its list; at an end, out of its arm, or into the neighbouring branch. */

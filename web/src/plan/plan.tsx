@@ -17,7 +17,16 @@ import { useAct, useApp } from '../app/store.ts';
 import { RehearsalDock } from '../rehearsal/dock.tsx';
 import { Button, type MenuEntry } from '../ui/index.tsx';
 import { useNames } from '../ui/names.ts';
-import { duplicateStep, insertStep, moveAcross, moveStep, neighbour, removeStep } from './actions.ts';
+import {
+  copyToHand,
+  duplicateStep,
+  insertStep,
+  moveAcross,
+  moveStep,
+  neighbour,
+  pasteAt,
+  removeStep,
+} from './actions.ts';
 import { ArmHead } from './arm-head.tsx';
 import { Inserter } from './inserter.tsx';
 import { Inspector } from './inspector.tsx';
@@ -33,6 +42,12 @@ function usePendingChanges(id: string) {
   const skip = loaded !== id || unsaved > 0 || !about || about.liveVersion === null;
   const { data } = useChangesQuery({ id, revision }, { skip, refetchOnMountOrArgChange: true });
   return about?.liveVersion === null ? undefined : data;
+}
+
+/** Puts the focus into the settings that are on the screen. */
+function toFirstField(wanted: { current: string | null }) {
+  wanted.current = null;
+  document.getElementById('inspector')?.querySelector<HTMLElement>('input, select, button')?.focus();
 }
 
 /** Arms around a step that are folded up: to show the step they have to open. */
@@ -90,8 +105,7 @@ export function PlanView() {
   // The settings of a step that Enter opened are on the screen one render later.
   useEffect(() => {
     if (selected === null || toSettings.current !== selected) return;
-    toSettings.current = null;
-    document.getElementById('inspector')?.querySelector<HTMLElement>('input, select, button')?.focus();
+    toFirstField(toSettings);
   });
   if (!doc || !layout || !reach) return null;
 
@@ -116,12 +130,16 @@ export function PlanView() {
     dispatch(removeStep(step));
     show(before && before !== step ? before : 'trigger');
   };
+  /** Selects a step and puts the focus into its settings. */
+  const settings = (step: string) => {
+    toSettings.current = step;
+    select(step);
+    // Of a step that is selected already nothing is drawn anew: its settings are there.
+    if (step === selected) toFirstField(toSettings);
+  };
   const open = (step: string) => {
     if (findStep(doc, step)?.step.kind === 'email') void navigate(`/sequences/${id}/emails/${step}`);
-    else {
-      select(step);
-      toSettings.current = step;
-    }
+    else settings(step);
   };
   const onKey = (e: KeyboardEvent) => {
     if ((e.target as HTMLElement).closest('input, select, textarea, [role=menu]')) return;
@@ -145,13 +163,20 @@ export function PlanView() {
     else if (key === 'd' && (e.ctrlKey || e.metaKey) && found) {
       const copy = dispatch(duplicateStep(found.step.id));
       if (copy) show(copy);
-    } else if (key === 'enter' && found && (e.target as HTMLElement).dataset.step) open(found.step.id);
+    } else if (key === 'c' && (e.ctrlKey || e.metaKey) && found) dispatch(copyToHand(found.step.id));
+    else if (key === 'v' && (e.ctrlKey || e.metaKey)) {
+      const pasted = dispatch(pasteAt(after));
+      if (pasted) show(pasted);
+    } else if (key === 'enter' && current && (e.target as HTMLElement).dataset.step)
+      if (found && !e.shiftKey) open(found.step.id);
+      else settings(current);
     else return;
     e.preventDefault();
   };
   const entriesFor = (box: Box): MenuEntry[] => [
     ...(box.step.kind === 'email' ? [{ label: 'Open in composer', keys: 'Enter', act: () => open(box.id) }] : []),
     { label: 'Duplicate', keys: 'Ctrl D', act: () => select(dispatch(duplicateStep(box.id))) },
+    { label: 'Copy', keys: 'Ctrl C', act: () => dispatch(copyToHand(box.id)) },
     { label: 'Move up', keys: 'Alt ↑', act: () => dispatch(moveStep(box.id, -1)) },
     { label: 'Move down', keys: 'Alt ↓', act: () => dispatch(moveStep(box.id, 1)) },
     ...(box.after.arm
