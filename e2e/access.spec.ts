@@ -25,9 +25,11 @@ test('no screen has an accessibility fault that axe finds', async ({ page }) => 
   const person = await page.getByRole('row').nth(1).getByRole('link').first().getAttribute('href');
   for (const path of [
     '/sequences',
+    `${plan}/calendar`,
     `${plan}/numbers`,
     '/people',
     person ?? '',
+    '/people/segments',
     '/people/events',
     '/library',
     '/outside',

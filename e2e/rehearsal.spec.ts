@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { axe, signIn } from './support/hands.ts';
+import { axe, beginSequence, fresh, signIn, startsWithList } from './support/hands.ts';
 
 test('a rehearsal shows exact moments, what is held and why, and lights the way in the plan; nothing is sent', async ({
   page,
@@ -67,4 +67,30 @@ test('a rehearsed order reaches the goal: what would follow does not go out', as
   await dock.getByLabel('On which day').fill('0.1');
   await expect(timeline.filter({ hasText: 'goal reached' })).toBeVisible();
   expect(await timeline.count()).toBeLessThanOrEqual(emails + 2);
+});
+
+test('somebody invented is rehearsed across the change of clocks: days keep the hour, hours do not', async ({
+  page,
+}) => {
+  await signIn(page);
+  await beginSequence(page, fresh('Clocks '));
+  await startsWithList(page, 'Course');
+  await page.getByRole('button', { name: 'Add the first email' }).click();
+  await expect(page.locator('[data-step]:focus')).toHaveText(/New email/);
+  for (const key of ['w', 'e', 'w', 'e']) await page.keyboard.press(key);
+  await page.locator('[data-step]', { hasText: '1 day later' }).last().click();
+  await page.getByLabel('How long').fill('24');
+  await page.getByLabel('Unit').selectOption('hours');
+  await page.getByRole('button', { name: 'Rehearse' }).click();
+  const dock = page.getByRole('region', { name: 'Rehearsal', exact: true });
+  await dock.getByRole('button', { name: 'or somebody invented' }).click();
+  await dock.getByRole('button', { name: /invented, in Lisbon/ }).click();
+  await page.getByLabel('Time zone').selectOption('America/New_York');
+  await page.getByLabel('Tags, with commas between').fill('kit-owner, teacher');
+  await axe(page);
+  await page.keyboard.press('Escape');
+  // New York springs forward on 8 March 2026, at two in the morning. The moment is told in the workspace's zone.
+  await dock.getByLabel(/^When, in Europe\/Lisbon/).fill('2026-03-07T00:00');
+  const marks = dock.getByRole('region', { name: 'Timeline of the rehearsal' }).getByRole('listitem');
+  await expect(marks).toHaveText([/^Fri 6 Mar, 19:00/, /^Sat 7 Mar, 19:00/, /^Sun 8 Mar, 20:00/]);
 });

@@ -1,6 +1,7 @@
 import { settingNames, type Command, type Sequence } from '@ascenso/core';
 import { DEMO_NOW, owner } from './bootstrap.ts';
 import { cover, guide, kits, papers } from './pictures.ts';
+import { birthday, bookIsReady, comeBack, course, firstKit, lookedTwice, renewal } from './more-sequences.ts';
 import { leftAtCheckout, welcome } from './sequences.ts';
 
 // Fills a new installation with the demo, through the same doors that people use. The history is made by the engine.
@@ -89,6 +90,25 @@ await call('PUT', '/event-kinds', {
   sample: { lines: cart, total: 26 },
 });
 
+const kinds: [name: string, label: string, fields: Record<string, string>, sample: Record<string, unknown>][] = [
+  ['form.sent', 'Form sent', { form: 'text' }, { form: 'course' }],
+  ['lesson.opened', 'Lesson opened', { lesson: 'number' }, { lesson: 1 }],
+  ['product.viewed', 'Product viewed', { product: 'text', page: 'text' }, { product: 'Long-stitch kit', page: 'https://foldwell.example/kits/long-stitch' }],
+  ['club.renewed', 'Club renewed', {}, {}],
+  ['repair.finished', 'Repair finished', { number: 'number', title: 'text', binder: 'text', done: 'text', pick_up: 'text' }, { number: 1187, title: 'The Herbal of 1892', binder: 'Tomasz', done: 'new spine, two signatures resewn', pick_up: 'https://foldwell.example/repairs/1187' }],
+]; // prettier-ignore
+for (const [name, label, fields, sample] of kinds)
+  await call('PUT', '/event-kinds', {
+    name,
+    label,
+    fields: Object.entries(fields).map(([field, type]) => ({ name: field, type })),
+    sample,
+  });
+await call('POST', '/segments', {
+  name: 'Bought a kit, not in the club',
+  rule: { kind: 'all', of: [{ kind: 'event', event: 'order.placed', done: true, since: { kind: 'ever' }, where: [] }, { kind: 'attribute', test: { field: 'plan', op: 'is not', value: 'paper club' } }] },
+}); // prettier-ignore
+
 const pictures = {
   cover: await upload('stitch-guide-cover.png', cover()),
   papers: await upload('three-papers.png', papers()),
@@ -102,6 +122,7 @@ const ids = {
 };
 await publish(welcome(ids));
 await publish(leftAtCheckout(ids));
+for (const sequence of [course(ids), renewal(ids), birthday(ids), comeBack(ids), bookIsReady(), lookedTwice(ids), firstKit(ids)]) await publish(sequence); // prettier-ignore
 
 const { key } = await call<{ key: string }>('POST', '/keys', { name: 'Shop and sign-up form' });
 const from = DEMO_NOW - days * DAY;

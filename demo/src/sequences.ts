@@ -1,13 +1,5 @@
-import {
-  blankSequence,
-  paragraphs,
-  plainEntry,
-  type Block,
-  type EmailStep,
-  type Field,
-  type Sequence,
-  type Step,
-} from '@ascenso/core';
+import { blankSequence, plainEntry, type Sequence } from '@ascenso/core';
+import { button, common, divider, email, first, footer, id, image, letters, text, wait, weekdays } from './letters.ts';
 
 /** Ids that the scenario's sequences refer to. */
 export interface DemoIds {
@@ -16,43 +8,6 @@ export interface DemoIds {
   guide: string;
   pictures: { cover: string; papers: string; kits: string };
 }
-
-let count = 0;
-const id = () => `demo-${++count}`;
-const common = () => ({ id: id(), on: true, note: '' });
-const first: Field = { path: 'subscriber.first_name', fallback: 'reader', filters: [] };
-
-type Line = string | (string | Field)[];
-const text = (...lines: Line[]): Block => ({ id: id(), kind: 'text', doc: paragraphs(...lines) });
-const heading = (words: string): Block => ({ id: id(), kind: 'heading', text: words, level: 1 });
-const button = (label: string, address: string): Block => ({ id: id(), kind: 'button', label, address });
-const image = (file: string, alt: string): Block => ({ id: id(), kind: 'image', file, alt, link: '', width: 536 });
-const divider = (): Block => ({ id: id(), kind: 'divider' });
-const footer = (reason: string): Block => ({ id: id(), kind: 'footer', reason });
-
-const letters = 'You asked for our workshop letters at foldwell.example.';
-
-function email(
-  name: string,
-  subject: string,
-  preview: string,
-  blocks: Block[],
-  extra: Partial<EmailStep> = {},
-  sender = '',
-): EmailStep {
-  return {
-    ...common(),
-    kind: 'email',
-    name,
-    window: null,
-    forWhom: null,
-    thenTag: '',
-    email: { sender, subject, preview, blocks: [heading('Foldwell Bindery'), ...blocks] },
-    ...extra,
-  };
-}
-const wait = (amount: number, unit: 'hours' | 'days'): Step => ({ ...common(), kind: 'wait', amount, unit, at: null });
-const weekdays = { days: [1, 2, 3, 4, 5], from: 8 * 60, to: 18 * 60 };
 
 export function welcome(ids: DemoIds): Sequence {
   const delivery = email(

@@ -1,5 +1,5 @@
 import PostalMime from 'postal-mime';
-import { FIRST, KITS, LAST, ZONES } from './names.ts';
+import { BOOKS, FIRST, KITS, LAST, ZONES } from './names.ts';
 import { hashOf, randomFrom } from './random.ts';
 
 const MINUTE = 60_000;
@@ -79,7 +79,37 @@ export function newCrowd(options: { seed: number; people: number; from: number; 
     if (r() < 0.3)
       agenda.push({ at: onGrid(at + (1 + r() * 40) * DAY), act: checkout(persona(options.seed, n).email, r) });
   }
+  for (let n = 0; n < options.people; n++) agenda.push(...besides(options.seed, n, agenda[n]?.at ?? options.from));
   return { ...options, seen: 0, counter: 0, agenda: agenda.sort((a, b) => a.at - b.at) };
+}
+
+/** What somebody does besides reading and buying: takes the course, looks at things, has a book repaired. */
+function besides(seed: number, n: number, joined: number): Planned[] {
+  const r = randomFrom(hashOf(`${seed}/${n}/besides`));
+  const { email } = persona(seed, n);
+  const event = (days: number, type: string, data: Record<string, unknown>): Planned => ({ at: onGrid(joined + days * DAY), act: { kind: 'event', type, email, data } }); // prettier-ignore
+  const out: Planned[] = [];
+  if (r() < 0.14) out.push(event(r() * 20, 'form.sent', { form: 'course' }));
+  if (r() < 0.1) {
+    const kit = KITS[Math.floor(r() * KITS.length)] as (typeof KITS)[number];
+    const day = 2 + r() * 30;
+    for (const later of [0, r()]) out.push(event(day + later, 'product.viewed', { product: kit.title, page: `https://foldwell.example/kits/${kit.sku}` })); // prettier-ignore
+  }
+  if (r() < 0.04) {
+    const number = 1000 + n;
+    out.push(event(5 + r() * 60, 'repair.finished', { number, title: BOOKS[Math.floor(r() * BOOKS.length)], binder: r() < 0.5 ? 'Tomasz' : 'Inês', done: 'the spine renewed and two signatures resewn', pick_up: `https://foldwell.example/repairs/${number}` })); // prettier-ignore
+  }
+  return out;
+}
+
+/** Dates that some people have told: their birthday, and when their year in the paper club ends. */
+function datesOf(seed: number, n: number, joined: number): Record<string, string> {
+  const r = randomFrom(hashOf(`${seed}/${n}/dates`));
+  const day = (at: number) => new Date(at).toISOString().slice(0, 10);
+  return {
+    ...(r() < 0.4 ? { birthday: day(Date.UTC(1960, 0, 1) + r() * 45 * 365 * DAY) } : {}),
+    ...(r() < 0.12 ? { plan: 'paper club', renews_on: day(joined + (25 + r() * 120) * DAY) } : {}),
+  };
 }
 
 function checkout(email: string, r: () => number): Act {
@@ -207,6 +237,7 @@ export class Crowd {
           last_name: p.last,
           ...(p.first ? { first_name: p.first } : {}),
           skill: p.keen > 0.7 ? 'some' : 'new',
+          ...datesOf(this.state.seed, act.n, at),
         };
         await this.#post('/intake/subscribers', {
           email: p.email,
@@ -218,7 +249,7 @@ export class Crowd {
       }
       case 'get':
         // Followed by hand: the shop's own pages are outside of this world.
-        await this.#follow(act.url);
+        await this.#follow(act.url, act.email, at);
         return;
       case 'leave':
         await fetch(act.url, {
@@ -243,10 +274,13 @@ export class Crowd {
     }
   }
 
-  async #follow(url: string): Promise<void> {
+  async #follow(url: string, email: string, at: number): Promise<void> {
     const answer = await fetch(url, { redirect: 'manual' });
     await answer.arrayBuffer();
     const to = answer.headers.get('location');
+    // The course's own pages tell the workshop that a lesson was opened.
+    const lesson = /\/course\/(\d+)$/.exec(to ?? '')?.[1];
+    if (lesson) await this.#event(email, 'lesson.opened', { lesson: Number(lesson) }, at);
     if (to?.startsWith('/')) await (await fetch(new URL(to, this.#doors.base))).arrayBuffer();
   }
 }

@@ -85,3 +85,12 @@ export const KITS = [
   { sku: 'paper-cream-120', title: 'Cream paper, 120 g', price: 9 },
   { sku: 'thread-linen', title: 'Waxed linen thread', price: 6 },
 ];
+
+/** Books that people have repaired. */
+export const BOOKS = [
+  'The Herbal of 1892',
+  'A Mariner’s Almanac',
+  'Grandmother’s Cookery Book',
+  'Songs of the Upper Valley',
+  'An Atlas without Borders',
+];

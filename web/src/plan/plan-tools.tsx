@@ -9,9 +9,11 @@ const STEPS = [0.4, 0.5, 0.65, 0.8, 1];
 
 function FindStep({ doc, names, show }: { doc: Sequence; names: Names; show: (step: string) => void }) {
   const [q, setQ] = useState('');
+  // The list gives the focus back to its field when it closes: the step takes it after that.
+  const choose = (step: string | null) => step && requestAnimationFrame(() => requestAnimationFrame(() => show(step)));
   const found = q.trim() === '' ? [] : walk(doc).filter(({ step }) => `${stepWords(step, names)} ${step.kind === 'email' ? step.email.subject : ''} ${step.note}`.toLowerCase().includes(q.toLowerCase())).slice(0, 12); // prettier-ignore
   return (
-    <Combobox value={null} onChange={(step: string | null) => step && show(step)} onClose={() => setQ('')}>
+    <Combobox value={null} onChange={choose} onClose={() => setQ('')}>
       <div className="relative w-52">
         <Search size={14} className="absolute top-2.5 left-2.5 text-ink-2" aria-hidden="true" />
         <ComboboxInput aria-label="Find a step" placeholder="Find a step" onChange={(e) => setQ(e.target.value)} className={`${inputClass} pl-8`} />

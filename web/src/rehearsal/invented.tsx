@@ -1,9 +1,9 @@
-import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import { Plus, X } from 'lucide-react';
+import { useState } from 'react';
 import { isZone, placeWords, zoneNames } from '@ascenso/core';
 import type { Surroundings } from '@ascenso/contracts';
 import { useAct } from '../app/store.ts';
-import { Button, IconButton, inputClass, TextField } from '../ui/index.tsx';
+import { Button, Dialog, IconButton, inputClass, TextField } from '../ui/index.tsx';
 import { rehearse, type Invented } from './rehearsing.ts';
 
 /** A typed text as the attribute's type takes it. */
@@ -46,7 +46,7 @@ function Attributes({
   ); // prettier-ignore
 }
 
-/** Somebody made up: a name, a zone, tags and attributes, in a panel behind the name. */
+/** Somebody made up: a name, a zone, tags and attributes, behind the name. */
 export function InventedPerson({
   invented,
   around,
@@ -57,12 +57,13 @@ export function InventedPerson({
   homeZone: string;
 }) {
   const dispatch = useAct();
+  const [open, setOpen] = useState(false);
   const set = (next: Invented) => dispatch(rehearse({ invented: next }));
   return (
-    <Popover className="inline-flex items-center gap-1">
-      <PopoverButton className="border-b border-dotted border-spruce font-semibold text-spruce-deep">{invented.name || 'Somebody'}, invented, in {placeWords(invented.zone)}</PopoverButton>
+    <span className="inline-flex items-center gap-1">
+      <button type="button" onClick={() => setOpen(true)} className="border-b border-dotted border-spruce font-semibold text-spruce-deep">{invented.name || 'Somebody'}, invented, in {placeWords(invented.zone)}</button>
       <IconButton name="Somebody real instead" onClick={() => dispatch(rehearse({ invented: null }))}><X size={14} /></IconButton>
-      <PopoverPanel anchor="top start" className="z-50 flex w-80 flex-col gap-3 rounded-sheet border border-line bg-sheet p-4 shadow-sm [--anchor-gap:6px]">
+      <Dialog open={open} onClose={() => setOpen(false)} title="Somebody invented"><div className="flex flex-col gap-3">
         <TextField label="First name" value={invented.name} onChange={(e) => set({ ...invented, name: e.target.value })} />
         <label className="flex flex-col gap-1"><span className="text-[12px] text-ink-2">Time zone</span>
           <select value={invented.zone} onChange={(e) => isZone(e.target.value) && set({ ...invented, zone: e.target.value })} className={inputClass}>{[...new Set([homeZone, ...zoneNames])].map((z) => <option key={z}>{z}</option>)}</select>
@@ -70,8 +71,8 @@ export function InventedPerson({
         <TextField label="Tags, with commas between" value={invented.tags.join(', ')} placeholder="kit-owner, teacher" onChange={(e) => set({ ...invented, tags: e.target.value.split(',').map((t) => t.trimStart()).filter((t, i, all) => t !== '' || i === all.length - 1) })} />
         <Attributes invented={invented} around={around} set={set} />
         <p className="text-[12px] text-ink-2">On every list that the sequence needs, and nothing done before.</p>
-        <Button onClick={() => dispatch(rehearse({ invented: null }))}>Somebody real instead</Button>
-      </PopoverPanel>
-    </Popover>
+        <Button tone="main" className="self-end" onClick={() => setOpen(false)}>Rehearse with them</Button>
+      </div></Dialog>
+    </span>
   ); // prettier-ignore
 }

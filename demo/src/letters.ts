@@ -1,0 +1,41 @@
+import { paragraphs, type Block, type EmailStep, type Field, type Step, type WaitAt } from '@ascenso/core';
+
+// The parts that the scenario's sequences are made of.
+
+let count = 0;
+export const id = () => `demo-${++count}`;
+export const common = () => ({ id: id(), on: true, note: '' });
+export const first: Field = { path: 'subscriber.first_name', fallback: 'reader', filters: [] };
+
+export type Line = string | (string | Field)[];
+export const text = (...lines: Line[]): Block => ({ id: id(), kind: 'text', doc: paragraphs(...lines) });
+export const heading = (words: string): Block => ({ id: id(), kind: 'heading', text: words, level: 1 });
+export const button = (label: string, address: string): Block => ({ id: id(), kind: 'button', label, address });
+export const image = (file: string, alt: string): Block => ({ id: id(), kind: 'image', file, alt, link: '', width: 536 }); // prettier-ignore
+export const divider = (): Block => ({ id: id(), kind: 'divider' });
+export const footer = (reason: string): Block => ({ id: id(), kind: 'footer', reason });
+
+export const letters = 'You asked for our workshop letters at foldwell.example.';
+
+export function email(
+  name: string,
+  subject: string,
+  preview: string,
+  blocks: Block[],
+  extra: Partial<EmailStep> = {},
+  sender = '',
+): EmailStep {
+  return {
+    ...common(),
+    kind: 'email',
+    name,
+    window: null,
+    forWhom: null,
+    thenTag: '',
+    email: { sender, subject, preview, blocks: [heading('Foldwell Bindery'), ...blocks] },
+    ...extra,
+  };
+}
+export const wait = (amount: number, unit: 'hours' | 'days' | 'weeks'): Step => ({ ...common(), kind: 'wait', amount, unit, at: null }); // prettier-ignore
+export const waitAt = (at: WaitAt): Step => ({ ...common(), kind: 'wait', amount: 1, unit: 'days', at });
+export const weekdays = { days: [1, 2, 3, 4, 5], from: 8 * 60, to: 18 * 60 };
