@@ -36,6 +36,9 @@ test('a rehearsal shows exact moments, what is held and why, and lights the way 
   ).toBeVisible();
   await axe(page);
 
+  // The wait's label says on which day and hour it ends for them.
+  await expect(page.locator('[data-step]', { hasText: '1 day later' })).toContainText('Sat 7 Mar, 12:00');
+
   // Unpublished edits are rehearsed as they stand.
   await page.locator('[data-step]', { hasText: '1 day later' }).click();
   await page.getByLabel('How long').fill('2');

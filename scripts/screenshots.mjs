@@ -43,6 +43,23 @@ const views = {
     await page.getByRole('region', { name: 'Timeline of the rehearsal' }).getByRole('listitem').first().waitFor();
     await page.getByLabel(/^When, in/).fill('2026-03-06T12:00');
   },
+  calendar: async () => {
+    await open('Seven evenings to a first book');
+    await page.getByRole('link', { name: 'Calendar' }).click();
+    await page.getByRole('table').waitFor();
+  },
+  everyone: async () => {
+    await open('Welcome and stitch guide');
+    await page.getByRole('link', { name: 'Calendar' }).click();
+    await page.getByRole('button', { name: 'Everyone' }).click();
+    await page.getByText(/to people inside now/).waitFor();
+  },
+  patterns: async () => {
+    await page.goto('/sequences');
+    await page.getByRole('button', { name: 'New sequence' }).click();
+    await page.getByRole('radio', { name: 'Guide delivery' }).check();
+  },
+  segments: () => page.goto('/people/segments'),
   composer: () => openEmail('Welcome and stitch guide', '· Day'),
   numbers: async () => {
     await open('Welcome and stitch guide');

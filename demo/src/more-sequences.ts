@@ -91,7 +91,7 @@ export function comeBack(ids: DemoIds): Sequence {
   ], { window: weekdays }); // prettier-ignore
   return {
     ...blankSequence('Come back to the bench', ids.letters),
-    triggers: [{ kind: 'quiet', what: 'opened', event: '', days: 60 }],
+    triggers: [{ kind: 'quiet', what: 'opened', event: '', days: 90 }],
     entry: { ...plainEntry, again: 'after-days', days: 180 },
     cap: { ...plainCap, priority: 5 },
     steps: [

@@ -57,6 +57,8 @@ CREATE TABLE "sweeps" (
 DROP INDEX "sends_visit";--> statement-breakpoint
 ALTER TABLE "people" ADD COLUMN "points" integer DEFAULT 0 NOT NULL;--> statement-breakpoint
 ALTER TABLE "sends" ADD COLUMN "own_change" boolean DEFAULT false NOT NULL;--> statement-breakpoint
+ALTER TABLE "sequences" ADD COLUMN "triggers" jsonb DEFAULT '[]'::jsonb NOT NULL;--> statement-breakpoint
+ALTER TABLE "sequences" ADD COLUMN "priority" integer DEFAULT 3 NOT NULL;--> statement-breakpoint
 ALTER TABLE "sequences" ADD COLUMN "paused_at" bigint;--> statement-breakpoint
 ALTER TABLE "visits" ADD COLUMN "too_late" boolean DEFAULT false NOT NULL;--> statement-breakpoint
 ALTER TABLE "visits" ADD COLUMN "held_out" boolean DEFAULT false NOT NULL;--> statement-breakpoint
@@ -98,3 +100,6 @@ UPDATE versions SET doc = pg_temp.sequence_in_full(doc) WHERE doc ? 'trigger';
 UPDATE draft_log SET
   commands = (SELECT coalesce(jsonb_agg(pg_temp.command_in_full(c)), '[]') FROM jsonb_array_elements(commands) c),
   inverses = (SELECT coalesce(jsonb_agg(pg_temp.command_in_full(c)), '[]') FROM jsonb_array_elements(inverses) c);
+--> statement-breakpoint
+UPDATE sequences s SET triggers = v.doc->'triggers', priority = (v.doc->'cap'->>'priority')::int
+FROM versions v WHERE v.workspace_id = s.workspace_id AND v.sequence_id = s.id AND v.number = s.live_version;

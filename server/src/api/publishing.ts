@@ -126,7 +126,7 @@ export async function publish(
         values (${ws}, ${id}, ${number}, ${JSON.stringify(s.draft)}::jsonb, ${JSON.stringify(hashes)}::jsonb, ${now}, ${userId})`,
   );
   await tx.execute(
-    sql`update sequences set status = case when status = 'paused' then 'paused' else 'live' end,  live_version = ${number}, published_revision = ${revision} where workspace_id = ${ws} and id = ${id}`,
+    sql`update sequences set status = case when status = 'paused' then 'paused' else 'live' end,  live_version = ${number}, published_revision = ${revision}, triggers = ${JSON.stringify(s.draft.triggers)}::jsonb, priority = ${s.draft.cap.priority} where workspace_id = ${ws} and id = ${id}`,
   );
   await setSweeps(tx, ws, id, s.draft, now);
   await moveInside(tx, ws, id, { version: number, doc: s.draft }, inside, now);

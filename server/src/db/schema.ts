@@ -23,6 +23,7 @@ import type {
   Sequence,
   SweptTrigger,
   TraceEntry,
+  Trigger,
   Value,
   Values,
 } from '@ascenso/core';
@@ -203,6 +204,9 @@ export const sequences = pgTable(
     createdAt: ms('created_at').notNull(),
     revision: integer('revision').notNull(),
     publishedRevision: integer('published_revision'),
+    /** Triggers and priority of the live version, beside its large document: they are asked for at every event. */
+    triggers: jsonb('triggers').$type<Trigger[]>().notNull().default([]),
+    priority: integer('priority').notNull().default(3),
     /** Since when it has been paused, or null. */
     pausedAt: ms('paused_at'),
     draft: jsonb('draft').$type<Sequence>().notNull(),

@@ -79,9 +79,7 @@ export async function happen(
   if (chain > LONGEST_CHAIN) return;
   const open = await rows<OpenSequence & { triggers: Trigger[] }>(
     tx,
-    sql`select s.id, s.live_version, v.doc->'triggers' as triggers
-        from sequences s join versions v on v.workspace_id = s.workspace_id and v.sequence_id = s.id and v.number = s.live_version
-        where s.workspace_id = ${ws} and ${OPEN}`,
+    sql`select s.id, s.live_version, s.triggers from sequences s where s.workspace_id = ${ws} and ${OPEN}`,
   );
   for (const s of open)
     if (s.triggers.some((t) => startedBy(t, it)))

@@ -16,8 +16,7 @@ async function rulesOf(tx: Tx, workspaces: readonly string[]): Promise<Map<strin
   const found = await rows<{ id: string; cap: number | null; first: number | null }>(
     tx,
     sql`select w.id, w.daily_cap as cap,
-          (select min((v.doc->'cap'->>'priority')::int) from sequences s join versions v on v.workspace_id = s.workspace_id and v.sequence_id = s.id and v.number = s.live_version
-           where s.workspace_id = w.id and s.status = 'live') as first
+          (select min(s.priority) from sequences s where s.workspace_id = w.id and s.status = 'live') as first
         from workspaces w where w.id = any (${sql.param(workspaces)}::uuid[])`,
   );
   return new Map(found.map((r) => [r.id, { cap: r.cap, first: r.first ?? 3 }]));

@@ -4,9 +4,9 @@ import { UserError } from '../app/errors.ts';
 import type { Connection } from '../db/connect.ts';
 import { firstRow } from '../db/rows.ts';
 import { advanceRound } from './advance-loop.ts';
-import { nextNotice, noticeRound } from './notices.ts';
+import { noticeRound } from './notices.ts';
 import { sendRound, type SendSettings } from './send-loop.ts';
-import { nextSweep, sweepRound } from './sweeping.ts';
+import { sweepRound } from './sweeping.ts';
 
 /** The simulated people, as the mover sees them: they act on what is due, and say when they will act next. */
 export interface Crowd {
@@ -15,9 +15,11 @@ export interface Crowd {
 
 /** First moments at which there is something to do, by what it is; Infinity for none. */
 async function nextDue(connection: Connection): Promise<Record<'sweep' | 'visit' | 'send' | 'notice', number>> {
-  const row = await firstRow<{ visit: number | null; send: number | null }>(
+  const row = await firstRow<Record<'sweep' | 'visit' | 'send' | 'notice', number | null>>(
     connection.db,
     sql`select
+          (select min(next_at) from sweeps) as sweep,
+          (select min(next_at) from notices where status = 'queued') as notice,
           (select next_due_at from visits v where status = 'active'
              and exists (select 1 from sequences s where s.workspace_id = v.workspace_id and s.id = v.sequence_id and s.status <> 'paused')
            order by next_due_at limit 1) as visit,
@@ -25,12 +27,8 @@ async function nextDue(connection: Connection): Promise<Record<'sweep' | 'visit'
              and not exists (select 1 from sequences q where q.workspace_id = s.workspace_id and q.id = s.sequence_id and q.status = 'paused' and s.visit_id is not null)
            order by next_at limit 1) as send`,
   );
-  return {
-    sweep: await nextSweep(connection.db),
-    visit: row?.visit ?? Infinity,
-    send: row?.send ?? Infinity,
-    notice: await nextNotice(connection.db),
-  };
+  const { sweep, visit, send, notice } = row ?? { sweep: null, visit: null, send: null, notice: null };
+  return { sweep: sweep ?? Infinity, visit: visit ?? Infinity, send: send ?? Infinity, notice: notice ?? Infinity };
 }
 
 interface Settled {

@@ -130,12 +130,3 @@ export async function noticeRound(connection: Connection, settings: SendSettings
   for (const notice of leased) await record(connection, notice, await deliver(connection, settings, notice), now);
   return leased.length;
 }
-
-/** When the next notice is due, epoch ms, or Infinity. */
-export async function nextNotice(db: Executor): Promise<number> {
-  const row = await firstRow<{ next: number | null }>(
-    db,
-    sql`select min(next_at) as next from notices where status = 'queued'`,
-  );
-  return row?.next ?? Infinity;
-}

@@ -12,7 +12,7 @@ import {
   type TraceEntry,
   type TriggerOf,
 } from '@ascenso/core';
-import type { Connection, Executor, Tx } from '../db/connect.ts';
+import type { Connection, Tx } from '../db/connect.ts';
 import { matchingPeople } from '../db/conditions.ts';
 import { firstRow, rows } from '../db/rows.ts';
 import { enterSequence, openSequence } from './entering.ts';
@@ -199,10 +199,4 @@ export async function setSweeps(tx: Tx, ws: string, sequence: string, doc: Seque
     );
     if (made && trigger.kind === 'segment') await newcomers(tx, ws, sequence, trigger.segment, now);
   }
-}
-
-/** When the next sweep is due, epoch ms, or Infinity. */
-export async function nextSweep(db: Executor): Promise<number> {
-  const row = await firstRow<{ next: number | null }>(db, sql`select min(next_at) as next from sweeps`);
-  return row?.next ?? Infinity;
 }

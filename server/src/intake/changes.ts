@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm';
 import type { Value } from '@ascenso/core';
 import { newId } from '../app/ids.ts';
-import type { Tx } from '../db/connect.ts';
+import type { Executor, Tx } from '../db/connect.ts';
 import { firstRow, rows } from '../db/rows.ts';
 import { happen, wakeVisits } from '../engine/entering.ts';
 
@@ -115,11 +115,10 @@ export async function attributesHappened(
 } // prettier-ignore
 
 /** Whether some sequence that can be entered has a trigger of a kind: what nobody waits for need not be told. */
-export async function isAwaited(tx: Tx, ws: string, kind: 'tag' | 'attribute' | 'reading'): Promise<boolean> {
+export async function isAwaited(db: Executor, ws: string, kind: 'tag' | 'attribute' | 'reading'): Promise<boolean> {
   const found = await rows(
-    tx,
-    sql`select 1 from sequences s join versions v on v.workspace_id = s.workspace_id and v.sequence_id = s.id and v.number = s.live_version
-        where s.workspace_id = ${ws} and s.status in ('live', 'paused') and v.doc->'triggers' @> ${JSON.stringify([{ kind }])}::jsonb limit 1`,
+    db,
+    sql`select 1 from sequences where workspace_id = ${ws} and status in ('live', 'paused') and triggers @> ${JSON.stringify([{ kind }])}::jsonb limit 1`,
   );
   return found.length > 0;
 }

@@ -49,7 +49,9 @@ export async function recordOpen(db: Db, key: SendKey, at: number, prefetched: b
   await addReading(db, key, 'open', null, at, prefetched);
   if (prefetched) return;
   await wakeReader(db, key, at);
-  if (send.visit_id) await db.transaction((tx) => readingHappened(tx, key, send.person_id, 'opened', at));
+  // Most workspaces wait for no reading: then no transaction is begun for it.
+  if (send.visit_id && (await isAwaited(db, key.workspaceId, 'reading')))
+    await db.transaction((tx) => readingHappened(tx, key, send.person_id, 'opened', at));
 }
 
 /** A reading can start a sequence: once for each email, however often it is opened. */

@@ -89,13 +89,13 @@ function besides(seed: number, n: number, joined: number): Planned[] {
   const { email } = persona(seed, n);
   const event = (days: number, type: string, data: Record<string, unknown>): Planned => ({ at: onGrid(joined + days * DAY), act: { kind: 'event', type, email, data } }); // prettier-ignore
   const out: Planned[] = [];
-  if (r() < 0.14) out.push(event(r() * 20, 'form.sent', { form: 'course' }));
-  if (r() < 0.1) {
+  if (r() < 0.05) out.push(event(r() * 20, 'form.sent', { form: 'course' }));
+  if (r() < 0.05) {
     const kit = KITS[Math.floor(r() * KITS.length)] as (typeof KITS)[number];
     const day = 2 + r() * 30;
     for (const later of [0, r()]) out.push(event(day + later, 'product.viewed', { product: kit.title, page: `https://foldwell.example/kits/${kit.sku}` })); // prettier-ignore
   }
-  if (r() < 0.04) {
+  if (r() < 0.02) {
     const number = 1000 + n;
     out.push(event(5 + r() * 60, 'repair.finished', { number, title: BOOKS[Math.floor(r() * BOOKS.length)], binder: r() < 0.5 ? 'Tomasz' : 'Inês', done: 'the spine renewed and two signatures resewn', pick_up: `https://foldwell.example/repairs/${number}` })); // prettier-ignore
   }
@@ -107,8 +107,8 @@ function datesOf(seed: number, n: number, joined: number): Record<string, string
   const r = randomFrom(hashOf(`${seed}/${n}/dates`));
   const day = (at: number) => new Date(at).toISOString().slice(0, 10);
   return {
-    ...(r() < 0.4 ? { birthday: day(Date.UTC(1960, 0, 1) + r() * 45 * 365 * DAY) } : {}),
-    ...(r() < 0.12 ? { plan: 'paper club', renews_on: day(joined + (25 + r() * 120) * DAY) } : {}),
+    ...(r() < 0.15 ? { birthday: day(Date.UTC(1960, 0, 1) + r() * 45 * 365 * DAY) } : {}),
+    ...(r() < 0.06 ? { plan: 'paper club', renews_on: day(joined + (25 + r() * 120) * DAY) } : {}),
   };
 }
 

@@ -226,7 +226,7 @@ export function PlanView() {
             </div>
           )}
           {layout.boxes.map((box) => (
-            <StepBox key={box.id} box={box} aside={rehearsing.path !== null && !rehearsing.path.includes(box.id)} day={day(box.id)} names={names} numbers={numbers} selected={selected === box.id} mark={marks.get(box.id)} hands={hands} />
+            <StepBox key={box.id} box={box} aside={rehearsing.path !== null && !rehearsing.path.includes(box.id)} day={day(box.id)} names={names} numbers={numbers} selected={selected === box.id} ends={rehearsing.ends[box.id]} mark={marks.get(box.id)} hands={hands} />
           ))}
           {layout.ends.map(({ box, y }) => (
             <span key={`after-${box.id}`} className="absolute" style={{ left: LEFT + box.x + 153, top: y + 6 }}><Inserter name={`Insert after ${stepWords(box.step, names)}`} at={box.after} insert={hands.insert} /></span>

@@ -86,6 +86,8 @@ interface StepBoxProps {
   names: Names;
   numbers: NumbersAnswer | undefined;
   selected: boolean;
+  /** Until when the rehearsed person waits here, in words. */
+  ends: string | undefined;
   /** How it differs from the live version, if it does. */
   mark: Change['kind'] | undefined;
   hands: StepHands;
@@ -98,7 +100,7 @@ function Mark({ mark }: { mark: Change['kind'] | undefined }) {
   return <span className="pointer-events-none absolute -top-2.5 left-2 rounded-full border border-[#e6d3a6] bg-ochre-tint px-2 text-[11px] leading-4 font-semibold text-ochre-text">{MARKS[mark]}</span>;
 } // prettier-ignore
 
-function Face({ box, aside, day, names, numbers, selected, mark, hands }: StepBoxProps) {
+function Face({ box, aside, day, names, numbers, selected, ends, mark, hands }: StepBoxProps) {
   const { step } = box;
   const style = { left: LEFT + box.x, top: box.y, width: box.width, height: box.height };
   const ring = selected ? 'ring-2 ring-spruce' : '';
@@ -160,7 +162,8 @@ function Face({ box, aside, day, names, numbers, selected, mark, hands }: StepBo
   return (
     <div style={style} className="pointer-events-none absolute flex items-center justify-center">
       <div className={`pointer-events-auto relative flex h-full max-w-full items-center gap-1 rounded-full border bg-sheet pr-1 pl-3 text-[13px] ${step.kind === 'wait' ? 'border-dashed border-[#c9c2b2] text-ink-2' : 'border-line'} ${ring} ${off}`}>
-        <button {...pick} className="flex min-w-0 items-center gap-1.5 truncate">{icon}{stepWords(step, names)}{step.kind === 'wait' && waitingHere(numbers, step.id)}{!step.on && ' · off'}</button>
+        <button {...pick} className="flex min-w-0 items-center gap-1.5 truncate">{icon}{stepWords(step, names)}{ends && <b className="font-semibold text-spruce-deep">· {ends}</b>}
+          {step.kind === 'wait' && waitingHere(numbers, step.id)}{!step.on && ' · off'}</button>
         {menu}
         <Mark mark={mark} />
       </div>

@@ -1,10 +1,13 @@
 import { X } from 'lucide-react';
 import { useEffect, useMemo, useState } from 'react';
 import {
+  momentWords,
   startingEvents,
   traceNames,
+  zoneOf,
   type EventFact,
   type Facts,
+  type Rehearsal,
   type RehearsalRequest,
   type Sequence,
 } from '@ascenso/core';
@@ -73,6 +76,14 @@ function requestOf(
   return { sequence: doc, facts, at, entry, usually: setting.usually, emails: setting.emails, events }; // prettier-ignore
 }
 
+/** Until when they wait at each step, in words. */
+function endsOf(rehearsal: Rehearsal, zoneName: string): Record<string, string> {
+  const waits = rehearsal.moments.flatMap((m) =>
+    m.kind === 'decided' && m.entry.step && ['wait-begun', 'wait-until'].includes(m.entry.code) ? [m.entry] : [],
+  );
+  return Object.fromEntries(waits.map((w) => [w.step ?? '', momentWords(zoneOf(zoneName), Number(w.data.until))]));
+}
+
 /** Under the plan: one person goes through the draft as it stands, and nothing is sent. */
 export function RehearsalDock({ doc, select }: { doc: Sequence; select: (step: string) => void }) {
   const { data: around } = useAroundQuery();
@@ -90,9 +101,9 @@ export function RehearsalDock({ doc, select }: { doc: Sequence; select: (step: s
   const zoneName = setting.invented?.zone ?? reader.person?.zone ?? homeZone;
   const names = useMemo(() => traceNames(doc, words, zoneName), [doc, words, zoneName]);
   useEffect(() => {
-    dispatch(rehearse({ path: result?.path ?? null }));
-  }, [result, dispatch]);
-  useEffect(() => () => void dispatch(rehearse({ path: null })), [dispatch]);
+    dispatch(rehearse({ path: result?.path ?? null, ends: result ? endsOf(result, zoneName) : {} }));
+  }, [result, zoneName, dispatch]);
+  useEffect(() => () => void dispatch(rehearse({ path: null, ends: {} })), [dispatch]);
   if (!around || now === undefined) return null;
   const marks = result ? marksOf(result, names) : [];
   const emails = result?.moments.filter((m) => m.kind === 'email').length ?? 0;

@@ -27,6 +27,8 @@ export interface Rehearsing {
   events: Injected[];
   /** Steps and arms on the rehearsed way; null while nothing is rehearsed. */
   path: string[] | null;
+  /** Where the rehearsed person waits, until when, in words of their own zone, by step id. */
+  ends: Record<string, string>;
 }
 
 const initialState: Rehearsing = {
@@ -37,6 +39,7 @@ const initialState: Rehearsing = {
   emails: {},
   events: [],
   path: null,
+  ends: {},
 };
 
 const slice = createSlice({
