@@ -163,7 +163,7 @@ describe('worked by hand, by the server and by the rehearsal', () => {
     await world.stand(utc(begins) - HOUR);
     await world.join(email, { zone });
     await world.live(doc);
-    const all = [{ at: utc(begins), type, data: entry as Record<string, unknown> }, ...happens.map((e) => ({ at: e.at, type: e.name, data: e.payload as Record<string, unknown> }))]; // prettier-ignore
+    const all = [{ at: utc(begins), type, data: entry as Record<string, unknown> }, ...happens.map((e) => ({ at: e.at, type: e.name, data: e.payload }))]; // prettier-ignore
     for (const moment of [...new Set(all.map((e) => e.at))].sort((a, b) => a - b)) {
       if (moment > (await world.now())) {
         await world.ahead(moment - 1);

@@ -125,9 +125,11 @@ describe('versions', () => {
       .post(`/api/sequences/${s.id}/publish`)
       .send({ revision: now.revision + 1 })
       .expect(200);
-    const { body } = await agent.get(`/api/sequences/${s.id}/versions`).expect(200);
-    expect(body.versions.map((v: { number: number; by: string | null }) => [v.number, v.by])).toEqual([[2, 'Inês Rocha'], [1, null]]); // prettier-ignore
-    expect(JSON.stringify(body.versions[0].changes)).toMatch(/Subject: “First words” became “Other words”/);
+    const { body } = (await agent.get(`/api/sequences/${s.id}/versions`).expect(200)) as {
+      body: { versions: { number: number; by: string | null; changes: unknown }[] };
+    };
+    expect(body.versions.map((v) => [v.number, v.by])).toEqual([[2, 'Inês Rocha'], [1, null]]); // prettier-ignore
+    expect(JSON.stringify(body.versions[0]?.changes)).toMatch(/Subject: “First words” became “Other words”/);
     const old = await agent.get(`/api/sequences/${s.id}/versions/1`).expect(200);
     expect(old.body.sequence.steps[0].email.subject).toBe('First words');
     await agent.get(`/api/sequences/${s.id}/versions/7`).expect(404);

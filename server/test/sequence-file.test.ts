@@ -71,8 +71,11 @@ describe('a sequence as a file', () => {
     const { body: file } = await own.get(`/api/sequences/${whole}/export`).expect(200);
     const { body } = await other.post('/api/sequences/import').send(file).expect(200);
     const draft = await draftOf(other, body.id as string);
-    const around = (await other.get('/api/surroundings')).body;
-    const names = (key: string, of: 'name' | 'label' = 'name') => around[key].map((x: Record<string, string>) => x[of]); // prettier-ignore
+    const around = (await other.get('/api/surroundings')).body as Record<
+      string,
+      { id: string; name: string; label: string }[]
+    >;
+    const names = (key: string, of: 'name' | 'label' = 'name') => (around[key] ?? []).map((x) => x[of]); // prettier-ignore
     expect(names('lists')).toContain('Workshop letters');
     expect(names('segments')).toContain('On the letters');
     expect(names('senders')).toContain('Tomasz');
@@ -80,7 +83,7 @@ describe('a sequence as a file', () => {
     expect(names('files')).toContain('cover.png');
     const text = JSON.stringify(draft);
     for (const theirs of [...file.lists, ...file.segments, ...file.senders, ...file.files, ...file.sequences]) expect(text).not.toContain(theirs.id); // prettier-ignore
-    for (const key of ['lists', 'files', 'segments']) expect(around[key].some((x: { id: string }) => text.includes(x.id))).toBe(true); // prettier-ignore
+    for (const key of ['lists', 'files', 'segments']) expect((around[key] ?? []).some((x) => text.includes(x.id))).toBe(true); // prettier-ignore
     expect(text).toContain('"type":"start-sequence","sequence":""');
     const again = (await other.get(`/api/sequences/${body.id}/export`).expect(200)).body as SequenceFile;
     expect(again.files[0]?.content).toBe(PNG.toString('base64'));

@@ -59,10 +59,10 @@ test('a crowd that was stopped and read from its file goes on as if nothing had 
   expect(halves.asked.map((r) => r.body).sort()).toEqual(whole.asked.map((r) => r.body).sort());
 });
 
-test('acts on quarter hours only, and uses nothing but the public doors with its key', async () => {
+test('acts on half hours only, and uses nothing but the public doors with its key', async () => {
   const w = await world();
   const state = crowd();
-  for (const { at } of state.agenda) expect(at % 900_000).toBe(0);
+  for (const { at } of state.agenda) expect(at % 1_800_000).toBe(0);
   await run(state, w.doors, FROM + 60 * DAY);
   for (const r of w.asked) {
     expect(r.url).toMatch(/^\/(intake\/(subscribers|events)|[ocuf]\/)/);

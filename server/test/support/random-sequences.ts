@@ -44,7 +44,7 @@ export function randomSequence(tree: number, newId: () => string): fc.Arbitrary<
   const asked = condition(tree);
   const window = fc.option(
     fc.constantFrom<SendWindow>({ days: [1, 2, 3, 4, 5], from: 480, to: 1080 }, { days: [5], from: 480, to: 540 }, { days: [0, 6], from: 1320, to: 120 }, { days: [1, 3], from: 540, to: 600, zone: 'Europe/Lisbon' }), { nil: null }); // prettier-ignore
-  const step = (kind: Step['kind'], more: object): Step => ({ ...blankStep(kind, newId), ...more }) as Step;
+  const step = (kind: Step['kind'], more: object): Step => ({ ...blankStep(kind, newId), ...more });
   const leaf: fc.Arbitrary<Step> = fc.oneof(
     { weight: 5, arbitrary: fc.record({ window, forWhom: rarely(asked, 3), on: fc.constantFrom(true, true, true, true, false) }).map((e) => ({ ...blankEmail(newId), ...e })) },
     { weight: 4, arbitrary: fc.record({ amount: fc.constantFrom(0, 1, 2, 3), unit: fc.constantFrom('days' as const, 'days' as const, 'weeks' as const) }).map((w) => step('wait', w)) },

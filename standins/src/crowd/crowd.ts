@@ -6,7 +6,7 @@ const MINUTE = 60_000;
 const HOUR = 60 * MINUTE;
 const DAY = 24 * HOUR;
 /** The crowd acts on marks of this grid only, so that what lies between two marks goes in batches. */
-const GRID = 15 * MINUTE;
+const GRID = 30 * MINUTE;
 /** Messages read at once. */
 const PAGE = 200;
 
