@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { landings, rehearse } from '../src/rehearsal/index.ts';
+import { landings, rehearse, rhythmOf } from '../src/rehearsal/index.ts';
 import { armsOf, blankStep, walk, type Step } from '../src/sequence/index.ts';
 import { DAY, emailStep, facts, HOUR, id, NOON, sequence, waitStep } from './support.ts';
 
@@ -73,4 +73,14 @@ test('a window in a fixed zone is the same moment for everybody', () => {
   const window = { days: [1, 2, 3, 4, 5], from: 540, to: 600, zone: 'Europe/Lisbon' };
   const at = zones.map((zone) => landings({ sequence: sequence([emailStep('Nine in Lisbon', { window })]), at: NOON, entry: {}, facts: facts({ zone }) }).ways[0]?.landings[0]?.at); // prettier-ignore
   expect(new Set(at)).toEqual(new Set([Date.UTC(2026, 2, 9, 9)]));
+});
+
+test('the rhythm of evenings from Monday to Thursday begins with the first evening, not on one heap at the entry', () => {
+  const evening = (): Step =>
+    ({ ...blankStep('wait', id), at: { kind: 'weekday', days: [1, 2, 3, 4], minute: 1140 } }) as Step;
+  const emails = [1, 2, 3, 4, 5].map((n) => emailStep(String(n)));
+  const steps_ = emails.flatMap((e) => [evening(), e]);
+  // From a Monday at nine: that evening is ten hours on, and after Thursday comes the next Monday.
+  expect([...rhythmOf(sequence(steps_)).values()].map((ms) => ms / HOUR)).toEqual([10, 34, 58, 82, 178]);
+  expect([...rhythmOf(sequence([waitStep(2), emails[0] as Step])).values()]).toEqual([2 * DAY]);
 });

@@ -37,6 +37,10 @@ export function describeTest(test: FieldTest): string {
     : `${label(test.field)} ${test.op} ${wanted(test)}`;
 }
 
+/** The same behind "with": "with total over 25", "with form “course”". */
+export const describeWhere = (test: FieldTest): string =>
+  test.op === 'is' ? `${label(test.field)} ${wanted(test)}` : describeTest(test);
+
 /** A test on an attribute of a person: "has a skill that is “new”". */
 function describeAttribute(test: FieldTest): string {
   if (test.op === 'is set') return `has a value for ${label(test.field)}`;
@@ -72,7 +76,7 @@ function describeAtom(atom: Atom, names: Names): string {
         return `${atom.done ? 'downloaded' : 'did not download'} “${names.file(String(file.value))}” ${describeSince(atom.since, names)}`;
       const same = atom.per ? ` for the same ${label(atom.per)}` : '';
       const often = atom.times ? ` ${atom.times} times or more${same}` : '';
-      const where = atom.where.length ? ` with ${atom.where.map(describeTest).join(' and ')}` : '';
+      const where = atom.where.length ? ` with ${atom.where.map(describeWhere).join(' and ')}` : '';
       return `${atom.done ? 'did' : 'did not do'} “${names.event(atom.event)}”${often}${where} ${describeSince(atom.since, names)}`;
     }
     case 'segment':

@@ -19,4 +19,12 @@ export {
   type Since,
 } from './conditions.ts';
 export { shareOf } from './share.ts';
-export { describe, describeSince, describeTest, FILE_EVENT, plainNames, type Names } from './describe.ts';
+export {
+  describe,
+  describeSince,
+  describeTest,
+  describeWhere,
+  FILE_EVENT,
+  plainNames,
+  type Names,
+} from './describe.ts';

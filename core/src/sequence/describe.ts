@@ -1,4 +1,4 @@
-import { describe, describeTest, type Names } from '../audience/index.ts';
+import { describe, describeTest, describeWhere, type Names } from '../audience/index.ts';
 import { daysWords, minuteWords, MONTHS, periodWords, placeWords, type SendWindow } from '../time/index.ts';
 import type { Action, Arm, BranchStep, CapRules, EntryRules, Step, WaitAt } from './schema.ts';
 import type { Trigger } from './triggers.ts';
@@ -16,13 +16,14 @@ export function triggerWords(trigger: Trigger, names: Names): string {
     case 'attribute':
       return trigger.test.field ? `When ${describeTest(trigger.test).replace(' is ', ' becomes ')}` : UNCHOSEN;
     case 'event': {
-      const where = trigger.where.length ? ` with ${trigger.where.map(describeTest).join(' and ')}` : '';
+      const where = trigger.where.length ? ` with ${trigger.where.map(describeWhere).join(' and ')}` : '';
       return trigger.event ? `When “${names.event(trigger.event)}” happens${where}` : UNCHOSEN;
     }
     case 'date': {
       if (!trigger.attribute) return UNCHOSEN;
+      const on = trigger.days === 0 ? 'On ' : '';
       const at = { kind: 'date' as const, field: `subscriber.${trigger.attribute}`, passed: 'leave' as const };
-      return `${waitAtWords({ ...at, days: trigger.days, minute: trigger.minute })}${trigger.yearly ? ', every year' : ''}`;
+      return `${on}${waitAtWords({ ...at, days: trigger.days, minute: trigger.minute })}${trigger.yearly ? ', every year' : ''}`;
     }
     case 'segment':
       return trigger.segment ? `When someone enters the segment “${names.segment(trigger.segment)}”` : UNCHOSEN;

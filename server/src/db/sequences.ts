@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
 import type { NumbersAnswer, SequenceAnswer, SequenceRow } from '@ascenso/contracts';
-import { emailSteps, reaches, type LogEntry, type Sequence, type StepCounts } from '@ascenso/core';
+import { emailSteps, rhythmOf, type LogEntry, type Sequence, type StepCounts } from '@ascenso/core';
 import { notFound } from '../app/errors.ts';
 import type { Executor } from './connect.ts';
 import { firstRow, rows } from './rows.ts';
@@ -50,16 +50,16 @@ export async function listSequences(db: Executor, ws: string): Promise<SequenceR
   );
   const counts = await countSends(db, ws, null);
   return found.map((s) => {
-    const reach = reaches(s.draft);
+    const rhythmAt = rhythmOf(s.draft);
     const rhythm = emailSteps(s.draft).flatMap((step) => {
-      const at = reach.get(step.id);
+      const at = rhythmAt.get(step.id);
       const c = counts.find((k) => k.sequence_id === s.id && k.step === step.id);
-      return at && step.on
+      return at !== undefined
         ? [
             {
               step: step.id,
               name: step.name,
-              at: at.from,
+              at,
               sent: c?.sent ?? 0,
               opened: c?.opened ?? 0,
               clicked: c?.clicked ?? 0,

@@ -72,6 +72,10 @@ const monthOf = (zone: Zone, at: number) => {
   return w.year * 12 + w.month - 1;
 };
 
+/** Which ways an email is on: their letters, or how many where there are more than can be lettered. */
+const wayLetters = (on: number[], letters: string[], total: number) =>
+  total > letters.length ? `${on.length} of ${total} ways` : on.map((w) => letters[w]).join(' ');
+
 interface MonthProps {
   month: number;
   zone: Zone;
@@ -79,11 +83,13 @@ interface MonthProps {
   days: Map<number, Entry[]>;
   closed: Set<number>;
   letters: string[];
+  /** Ways that there are. */
+  total: number;
   name: (step: string) => string;
   to: (step: string) => string;
 }
 
-function Month({ month, zone, entry, days, closed, letters, name, to }: MonthProps) {
+function Month({ month, zone, entry, days, closed, letters, total, name, to }: MonthProps) {
   const first = Math.floor(Date.UTC(Math.floor(month / 12), month % 12, 1) / DAY);
   const length = Math.floor(Date.UTC(Math.floor(month / 12), (month % 12) + 1, 1) / DAY) - first;
   // Weeks begin on Monday: 1 January 1970 was a Thursday.
@@ -103,7 +109,7 @@ function Month({ month, zone, entry, days, closed, letters, name, to }: MonthPro
                 <span className={`text-[12px] tabular-nums ${day === entryDay ? 'self-start rounded-full bg-dawn-tint px-2 font-semibold text-dawn-text' : 'text-ink-2'}`}>{new Date(day * DAY).getUTCDate()}{day === entryDay && ' starts'}{isClosed && here && <span className="sr-only">, closed for emails with a window</span>}</span>
                 {here && days.get(day)?.map((e) => (
                   <Link key={`${e.step}${e.at}`} to={to(e.step)} title={e.heldFrom === null ? undefined : `Reached ${momentWords(zone, e.heldFrom)}, held for its window`} className="rounded-control border border-[#cfe0d9] bg-spruce-tint px-1.5 py-1 text-[12px] leading-tight text-spruce-deep hover:border-spruce">
-                    <span className="block font-semibold tabular-nums">{new Date(toWall(zone, e.at)).toISOString().slice(11, 16)}{letters.length > 1 && e.ways.length < letters.length && <span className="font-normal"> · {e.ways.map((w) => letters[w] ?? '…').join(' ')}</span>}{e.heldFrom !== null && <span className="font-normal text-ochre-text"> · held</span>}</span>
+                    <span className="block font-semibold tabular-nums">{new Date(toWall(zone, e.at)).toISOString().slice(11, 16)}{total > 1 && e.ways.length < total && <span className="font-normal"> · {wayLetters(e.ways, letters, total)}</span>}{e.heldFrom !== null && <span className="font-normal text-ochre-text"> · held</span>}</span>
                     <span className="block truncate">{name(e.step)}</span>
                   </Link>
                 ))}
@@ -161,7 +167,7 @@ function OnePerson({ id, doc }: { id: string; doc: Sequence }) {
         <IconButton name="The month after" onClick={() => setTurned(turned + 1)}><ChevronRight size={16} /></IconButton>
         <a className={buttonClass('plain')} href={`/api/sequences/${id}/calendar.ics?${new URLSearchParams({ at: String(entry), ...(person ? { person: person.id } : {}) })}`}><Download size={15} aria-hidden="true" />As a calendar file</a>
       </div>
-      <Month month={month} zone={zone} entry={entry} days={days} closed={closed} letters={letters} name={(step) => { const s = findStep(doc, step)?.step; return s ? stepWords(s, names) : ''; }} to={(step) => `/sequences/${id}?select=${step}`} />
+      <Month month={month} zone={zone} entry={entry} days={days} closed={closed} letters={letters} total={ways.length} name={(step) => { const s = findStep(doc, step)?.step; return s ? stepWords(s, names) : ''; }} to={(step) => `/sequences/${id}?select=${step}`} />
       {closed.size > 0 && <p className="text-[12px] text-ink-2">Hatched: no email with a window goes out on these days.</p>}
       {monthOf(zone, last) > month && <p className="text-ink-2">It goes on until {dateWords(zone, last, true)}. <Button tone="quiet" onClick={() => setTurned(monthOf(zone, last) - monthOf(zone, entry))}>Go to its end</Button></p>}
       {ways.length > 1 && (

@@ -2,24 +2,18 @@ import { FileUp } from 'lucide-react';
 import { useMemo, useRef, useState, type FormEvent } from 'react';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
-import { emailSteps, fromPattern, landings, patterns, triggersWords, type Pattern, type Sequence } from '@ascenso/core';
+import { emailSteps, fromPattern, patterns, rhythmOf, triggersWords, type Pattern, type Sequence } from '@ascenso/core';
 import { sentence, useAddSequenceMutation, useImportSequenceMutation } from '../app/api.ts';
 import { Button, Dialog, TextField } from '../ui/index.tsx';
 import { newId, useNames } from '../ui/names.ts';
 import { Rhythm } from './rhythm.tsx';
 
-/** A Monday morning, from which the rhythm of a pattern is reckoned. */
-const MONDAY = Date.UTC(2026, 2, 2, 9);
-const anybody = { id: 'anybody', email: '', mailStatus: 'ok' as const, zone: 'UTC', zoneAssumed: true, attributes: {}, tags: [], points: 0, lists: {} }; // prettier-ignore
-
-/** The rhythm of a plan that nobody has been sent yet: each email where it lands first. */
+/** The rhythm of a plan that nobody has been sent yet. */
 function marksOf(doc: Sequence) {
-  const { ways } = landings({ sequence: doc, at: MONDAY, entry: {}, facts: { person: anybody, events: [], emails: {} } }); // prettier-ignore
-  const first = new Map<string, number>();
-  for (const l of ways.flatMap((w) => w.landings)) first.set(l.step, Math.min(l.at, first.get(l.step) ?? Infinity));
+  const at = rhythmOf(doc);
   return emailSteps(doc).flatMap((s) => {
-    const at = first.get(s.id);
-    return at === undefined ? [] : [{ step: s.id, name: s.name, at: at - MONDAY, sent: 1, opened: 1, clicked: 0 }];
+    const landing = at.get(s.id);
+    return landing === undefined ? [] : [{ step: s.id, name: s.name, at: landing, sent: 1, opened: 1, clicked: 0 }];
   });
 }
 
