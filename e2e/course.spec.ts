@@ -122,6 +122,8 @@ test('Seven evenings to a first book is built from nothing with the keyboard alo
   await tabTo(page, 'Rehearse', 120);
   await page.keyboard.press('Enter');
   const dock = page.getByRole('region', { name: 'Rehearsal', exact: true });
+  await tabTo(page, 'or somebody invented', 120);
+  await page.keyboard.press('Enter');
   await tabTo(page, /^When, in/, 120);
   await dock.getByLabel(/^When, in/).fill('2026-03-06T12:00');
   await dock.getByLabel('What they do with emails').selectOption({ label: 'never opens' });
