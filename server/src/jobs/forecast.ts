@@ -8,10 +8,10 @@ import {
   dayNumber,
   fromWall,
   landings,
-  prepare,
   shareOf,
   zoneOf,
   type Facts,
+  type Runnable,
   type Step,
   type Zone,
 } from '@ascenso/core';
@@ -90,7 +90,7 @@ const count = (out: number[], days: Days, at: number, n = 1) => {
   if (day >= 0 && day < out.length) out[day] = (out[day] ?? 0) + n;
 };
 
-function sendsOf(row: VisitRow, run: ReturnType<typeof prepare>, facts: Facts, now: number, end: number): number[] {
+function sendsOf(row: VisitRow, run: Runnable, facts: Facts, now: number, end: number): number[] {
   const out: number[] = [];
   let visit = toVisit(row);
   while (visit.status === 'active' && visit.dueAt <= end) {
@@ -102,7 +102,7 @@ function sendsOf(row: VisitRow, run: ReturnType<typeof prepare>, facts: Facts, n
 }
 
 /** Emails by day to people who are still to join, as many a day as of late. */
-function fromJoiners(s: LiveRow, run: ReturnType<typeof prepare>, counts: ReadonlyMap<string, number>, days: Days): number[] {
+function fromJoiners(s: LiveRow, run: Runnable, counts: ReadonlyMap<string, number>, days: Days): number[] {
   const out = Array.from({ length: FORECAST_DAYS }, () => 0);
   const perDay = s.entered / FORECAST_DAYS;
   if (perDay === 0) return out;
