@@ -6,6 +6,7 @@ import { DAY, HOUR, plainCap, type CapRules, type Sequence, type Step } from '@a
 import request from 'supertest';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { rows } from '../src/db/rows.ts';
+import { advanceRound } from '../src/engine/advance-loop.ts';
 import { personStory } from '../src/db/people.ts';
 import { callWebhook, isPublic, webhookSecret } from '../src/mail/webhook.ts';
 import { emailStep, owner, testId, useWorld, waitStep } from './support/world.ts';
@@ -174,6 +175,22 @@ describe('one person, several sequences', () => {
     await world.ahead(now + 3 * DAY);
     const sent = Object.values(days(who, now)).sort();
     expect(sent).toEqual([0, 1]);
+  });
+
+  test('two engines at once, each with one of the two: still one a day', async () => {
+    await setCap(1);
+    const type = `race${++counter}`;
+    for (const name of ['Left', 'Right']) await world.live({ ...cap({}), name, triggers: [{ kind: 'event', event: type, where: [] }], steps: [emailStep(name)] }); // prettier-ignore
+    const now = await world.now();
+    for (let round = 0; round < 10; round++) {
+      const who = address();
+      await world.join(who);
+      await world.event({ type, subject: who }).expect(202);
+      await Promise.all([advanceRound(world.connection, now, 1), advanceRound(world.connection, now, 1)]);
+      await world.ahead(now);
+      expect([who, mailTo(who).length]).toEqual([who, 1]);
+      expect((await codes(who)).filter((c) => c === 'email-yields')).toHaveLength(1);
+    }
   });
 
   test('a lower priority gives way to a higher one’s email of the same day', async () => {
