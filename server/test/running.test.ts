@@ -82,6 +82,43 @@ describe('pausing, and what resuming does to what is overdue', () => {
     // Paused after one hour, resumed after four days: everything is 95 hours later.
     expect(hours).toEqual([0, 24 + 95, 96 + 95]);
     expect(await codes(s.early)).toContain('shifted');
+    // Who came in during the pause begins when it is over, not a whole pause later.
+    expect(mailTo(s.late).map((m) => Math.round((m.at - s.now) / DAY))).toEqual([4, 5, 8]);
+  });
+
+  test('shift: a goal reached during the pause takes back what was in the queue', async () => {
+    const goal = {
+      kind: 'event' as const,
+      event: 'order.paused',
+      done: true,
+      since: { kind: 'entry' as const },
+      where: [],
+    };
+    const s = await begun([emailStep('Too late now'), waitStep(5), emailStep('Never')], { goal });
+    const who = `queue${++counter}@busy.example`;
+    await s.start(who);
+    const now = await world.now();
+    await world.ahead(now);
+    await agent.post(`/api/sequences/${s.id}/status`).send({ status: 'paused' }).expect(200);
+    await world.stand(now + HOUR);
+    await world.event({ type: 'order.paused', subject: who }).expect(202);
+    await agent.post(`/api/sequences/${s.id}/resume`).send({ overdue: 'shift' }).expect(200);
+    await world.ahead(now + 9 * DAY);
+    expect(subjects(who)).toEqual([]);
+    expect(await codes(who)).toContain('goal-reached');
+  });
+
+  test('skip: an email behind a wait that only begins after the pause is not late', async () => {
+    const s = await begun([waitStep(1), waitStep(3), emailStep('In its own time')]);
+    const who = address();
+    await s.start(who);
+    const now = await world.now();
+    await world.ahead(now);
+    await agent.post(`/api/sequences/${s.id}/status`).send({ status: 'paused' }).expect(200);
+    await world.ahead(now + 6 * DAY);
+    await agent.post(`/api/sequences/${s.id}/resume`).send({ overdue: 'skip', lateHours: 24 }).expect(200);
+    await world.ahead(now + 12 * DAY);
+    expect(mailTo(who).map((m) => Math.round((m.at - now) / DAY))).toEqual([9]);
   });
 
   test('an email that is in the queue when the sequence is paused stays there', async () => {

@@ -219,6 +219,8 @@ export function advance(before: Visit, run: Runnable, facts: Facts, clock: numbe
     const outcome = visited ? doStep(w, visited) : { next: null };
     if ('stop' in outcome) {
       visit.dueAt = outcome.stop;
+      // Whoever waits anew is late for nothing: the email behind this wait has a moment of its own.
+      visit.tooLate = false;
       break;
     }
     visit.held = false;

@@ -140,9 +140,9 @@ export async function enterSequence(
   const version = await loadVersion(tx, ws, s.id, s.live_version);
   const { sequence } = version.run;
   const key = keyOf(cause.entry, sequence.entry.key);
-  const before = await firstRow<{ any: number; active: string | null; active_event: string | null; last: number | null }>(
+  const before = await firstRow<{ active: string | null; active_event: string | null; last: number | null }>(
     tx,
-    sql`select count(*) as any, max(id::text) filter (where status = 'active') as active, max(entry_event) filter (where status = 'active') as active_event, max(entered_at) as last
+    sql`select max(id::text) filter (where status = 'active') as active, max(entry_event) filter (where status = 'active') as active_event, max(entered_at) as last
         from visits where workspace_id = ${ws} and sequence_id = ${s.id} and person_id = ${personId} and entry_key = ${key}`,
   ); // prettier-ignore
   if (before?.active) {

@@ -52,11 +52,16 @@ async function skipLate(tx: Tx, ws: string, id: string, late: number, now: numbe
   );
 }
 
-/** Moves everybody on by as long as the pause was: nothing is overdue then. Hours are exact, days may shift by a clock change. */
-async function shift(tx: Tx, ws: string, id: string, by: number, now: number): Promise<void> {
+/**
+ * Moves everybody on by as long as the pause was for them: nothing is overdue then, and who came in meanwhile begins now. Hours
+ * are exact, days may shift by a clock change. Whom something has woken is still looked at first.
+ */
+async function shift(tx: Tx, ws: string, id: string, pausedAt: number, now: number): Promise<void> {
+  const by = now - pausedAt;
   const moved = await rows<Touched>(
     tx,
-    sql`update visits set due_at = due_at + ${by}, arrived_at = arrived_at + ${by}, next_due_at = due_at + ${by}
+    sql`update visits set due_at = due_at + ${now} - greatest(arrived_at, ${pausedAt}), arrived_at = arrived_at + ${now} - greatest(arrived_at, ${pausedAt}),
+          next_due_at = case when next_due_at < due_at then next_due_at else due_at + ${now} - greatest(arrived_at, ${pausedAt}) end
         where workspace_id = ${ws} and sequence_id = ${id} and status = 'active' returning id, person_id, version, step`,
   );
   await tx.execute(
@@ -75,7 +80,7 @@ export async function resume(
   now: number,
 ): Promise<void> {
   if (how.overdue === 'skip') await skipLate(tx, ws, id, now - how.lateHours * HOUR, now);
-  if (how.overdue === 'shift') await shift(tx, ws, id, now - pausedAt, now);
+  if (how.overdue === 'shift') await shift(tx, ws, id, pausedAt, now);
   await tx.execute(
     sql`update sequences set status = 'live', paused_at = null where workspace_id = ${ws} and id = ${id}`,
   );

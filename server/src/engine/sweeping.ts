@@ -165,7 +165,8 @@ export async function sweepRound(connection: Connection, now: number): Promise<n
     );
     if (!s) return 0;
     const open = await openSequence(tx, s.workspace_id, s.sequence_id);
-    const { found, nextAt } = open ? await look(tx, s, now) : { found: [], nextAt: now + DAY };
+    // One that is put away is looked at too: out of the archive, it takes in nobody for what happened meanwhile.
+    const { found, nextAt } = await look(tx, s, now);
     for (const f of open ? found : [])
       await enterSequence(
         tx,
