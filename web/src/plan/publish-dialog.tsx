@@ -5,7 +5,7 @@ import type { Finding, Inside } from '@ascenso/contracts';
 import { sentence, useChangesQuery, usePublishMutation } from '../app/api.ts';
 import { settled } from '../app/draft.ts';
 import { useAct } from '../app/store.ts';
-import { Button, Chip, Dialog, number } from '../ui/index.tsx';
+import { Button, Chip, ChoiceCards, Dialog, number } from '../ui/index.tsx';
 import { FindingList } from './findings.tsx';
 
 const KIND: Record<Change['kind'], { words: string; tone: 'live' | 'error' | 'data' | 'fix' }> = {
@@ -72,15 +72,13 @@ export function PublishDialog({
       {(findings.length > 0 || next === 1) && <FindingList id={id} findings={findings} onJump={onClose} />}
       {data && data.changes.length > 0 && <><h3 className="mt-3 mb-1 font-sans font-semibold">What changes</h3><ChangeList changes={data.changes} touched={data.touched} /></>}
       {errors.length === 0 && people > 0 && (
-        <fieldset className="mt-4 flex flex-col gap-2">
-          <legend className="mb-1 font-semibold">{people === 1 ? 'The one person inside' : `The ${number(people)} people inside`}</legend>
-          {CHOICES.map((c) => (
-            <label key={c.inside} className={`flex cursor-pointer items-start gap-2.5 rounded-control border px-3 py-2 ${inside === c.inside ? 'border-spruce bg-spruce-tint' : 'border-line'}`}>
-              <input type="radio" name="inside" checked={inside === c.inside} onChange={() => setInside(c.inside)} className="mt-1" />
-              <span><b className="font-semibold">{c.words}</b><span className="block text-ink-2">{c.note}</span></span>
-            </label>
-          ))}
-        </fieldset>
+        <ChoiceCards
+          name="inside"
+          legend={people === 1 ? 'The one person inside' : `The ${number(people)} people inside`}
+          choices={CHOICES.map((c) => ({ value: c.inside, words: c.words, note: c.note }))}
+          chosen={inside}
+          choose={setInside}
+        />
       )}
       <div className="mt-4 flex items-center justify-between gap-4">
         <p className="text-ink-2">{errors.length ? 'Publishing waits until everything marked “Fix first” is mended.' : people === 0 ? 'Nobody is inside now. People enter from the moment you publish.' : 'Emails already queued keep their version.'}</p>

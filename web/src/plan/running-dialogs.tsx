@@ -13,7 +13,7 @@ import {
   useSetStatusMutation,
 } from '../app/api.ts';
 import { personName } from '../composer/reader.tsx';
-import { Button, Dialog, inputClass, number, Select, TextField } from '../ui/index.tsx';
+import { Button, ChoiceCards, Dialog, inputClass, number, Select, TextField } from '../ui/index.tsx';
 
 const people = (n: number) => (n === 1 ? '1 person' : `${number(n)} people`);
 const emails = (n: number) => (n === 1 ? '1 email' : `${number(n)} emails`);
@@ -45,15 +45,7 @@ export function ResumeDialog({ id, onClose }: DialogProps) {
   return (
     <Dialog open onClose={onClose} title="Resume this sequence" wide>
       <p className="mb-3 text-ink-2">{since}{people(data.inside)} inside, {people(data.overdue)} overdue, {emails(data.queued)} in the queue.</p>
-      <fieldset className="flex flex-col gap-2">
-        <legend className="sr-only">What becomes of what is overdue</legend>
-        {choices.map((c) => (
-          <label key={c.value} className={`flex cursor-pointer items-start gap-2.5 rounded-control border px-3 py-2 ${overdue === c.value ? 'border-spruce bg-spruce-tint' : 'border-line'}`}>
-            <input type="radio" name="overdue" checked={overdue === c.value} onChange={() => setOverdue(c.value)} className="mt-1" />
-            <span><b className="font-semibold">{c.words}</b><span className="block text-ink-2">{c.note}</span></span>
-          </label>
-        ))}
-      </fieldset>
+      <ChoiceCards name="overdue" legend="What becomes of what is overdue" choices={choices} chosen={overdue} choose={setOverdue} />
       {overdue === 'skip' && <label className="mt-3 flex items-center gap-2">Too late is what should have gone out more than <input aria-label="Hours after which it is too late" type="number" min={1} max={8760} value={lateHours} onChange={(e) => Number(e.target.value) >= 1 && setLateHours(Number(e.target.value))} className={`${inputClass} !w-20`} /> hours ago.</label>}
       <div className="mt-4 flex justify-end"><Button tone="main" disabled={isLoading} onClick={() => void go()}>Resume</Button></div>
     </Dialog>

@@ -125,6 +125,33 @@ export function Dialog({
   ); // prettier-ignore
 }
 
+/** A choice of a few things, each with a sentence about what it does. */
+export function ChoiceCards<V extends string>({
+  name,
+  legend,
+  choices,
+  chosen,
+  choose,
+}: {
+  name: string;
+  legend: string;
+  choices: readonly { value: V; words: string; note: string }[];
+  chosen: V;
+  choose: (value: V) => void;
+}) {
+  return (
+    <fieldset className="mt-4 flex flex-col gap-2">
+      <legend className="mb-1 font-semibold">{legend}</legend>
+      {choices.map((c) => (
+        <label key={c.value} className={`flex cursor-pointer items-start gap-2.5 rounded-control border px-3 py-2 ${chosen === c.value ? 'border-spruce bg-spruce-tint' : 'border-line'}`}>
+          <input type="radio" name={name} checked={chosen === c.value} onChange={() => choose(c.value)} className="mt-1" />
+          <span><b className="font-semibold">{c.words}</b><span className="block text-ink-2">{c.note}</span></span>
+        </label>
+      ))}
+    </fieldset>
+  ); // prettier-ignore
+}
+
 export interface MenuEntry {
   label: string;
   icon?: ReactNode;
