@@ -61,6 +61,7 @@ export async function send(): Promise<void> {
         window: null,
         forWhom: null,
         thenTag: '',
+        thenPoints: 0,
       },
     ]);
     await addPeople(connection, ws, PEOPLE);

@@ -53,10 +53,12 @@ describe('where a person goes', () => {
     expect(trace.find((t) => t.step === off.id)?.code).toBe('step-off');
   });
 
-  test('an email’s own tag is added at the moment it is decided', () => {
-    const run = prepare(sequence([emailStep('Guide', { thenTag: 'stitch-guide' })]));
+  test('an email’s own tag and points are added at the moment it is decided', () => {
+    const run = prepare(sequence([emailStep('Guide', { thenTag: 'stitch-guide', thenPoints: 10 })]));
     const { effects } = advance(enter('v', 'q', 1, run, NOON, {}), run, facts(), NOON);
-    expect(effects).toContainEqual({ kind: 'tag', step: run.sequence.steps[0]?.id, tag: 'stitch-guide', add: true });
+    const step = run.sequence.steps[0]?.id;
+    expect(effects).toContainEqual({ kind: 'tag', step, tag: 'stitch-guide', add: true });
+    expect(effects).toContainEqual({ kind: 'points', step, points: 10 });
   });
 });
 

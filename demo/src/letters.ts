@@ -32,6 +32,7 @@ export function email(
     window: null,
     forWhom: null,
     thenTag: '',
+    thenPoints: 0,
     email: { sender, subject, preview, blocks: [heading('Foldwell Bindery'), ...blocks] },
     ...extra,
   };

@@ -26,6 +26,8 @@ beforeAll(async () => {
   await agent.post('/api/session').send({ email: owner.email, password: owner.password }).expect(200);
 });
 
+const action = (a: object): Step => ({ id: testId(), on: true, note: '', kind: 'action', action: a }) as Step;
+
 async function begun(steps: Step[], more: Partial<Sequence> = {}) {
   const type = `kit.run${++counter}`;
   const id = await world.live({ name: type, list: null, triggers: [{ kind: 'event', event: type, where: [] }], steps, ...more }); // prettier-ignore
@@ -249,7 +251,6 @@ describe('one person, several sequences', () => {
 });
 
 describe('telling others', () => {
-  const action = (a: object): Step => ({ id: testId(), on: true, note: '', kind: 'action', action: a }) as Step;
   const calls: { headers: IncomingMessage['headers']; body: string }[] = [];
   let fails = 0;
   const receiver = createServer((req, res) => {
@@ -281,6 +282,27 @@ describe('telling others', () => {
     const source = world.mailbox.store.source(summary as never).toString();
     expect(source).toContain(`${who} began.`);
     expect(source.replace(/=\r\n/g, '')).toContain(`/people/${(await world.person(who))?.id}`);
+  });
+
+  test('a tag that one sequence adds ends at once what another waits for, and reaches its goal', async () => {
+    const tagged = { kind: 'tag' as const, tag: `gilded${++counter}`, has: true };
+    const waits = await begun([
+      { id: testId(), kind: 'until', on: true, note: '', name: 'Gilded', condition: tagged, amount: 5, unit: 'days',
+        arms: [{ id: testId(), steps: [emailStep('Gold it is')] }, { id: testId(), steps: [] }] },
+    ]); // prettier-ignore
+    const hopes = await begun([emailStep('Will it gild'), waitStep(5), emailStep('Still hoping')], { goal: tagged });
+    const gilds = await begun([
+      waitStep(1),
+      action({ type: 'add-tag', tag: tagged.tag }),
+      waitStep(9),
+      emailStep('Later'),
+    ]);
+    const who = address();
+    for (const s of [waits, hopes, gilds]) await s.start(who);
+    const now = await world.now();
+    await world.ahead(now + DAY + HOUR);
+    expect(subjects(who)).toEqual(['Will it gild', 'Gold it is']);
+    expect(await codes(who)).toContain('goal-reached');
   });
 
   test('a webhook is tried again until it is taken, and the reference library of Standard Webhooks accepts its signature', async () => {

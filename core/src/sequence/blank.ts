@@ -4,7 +4,7 @@ import type { CapRules, EmailStep, EntryRules, Sequence, Step, StepKind } from '
 /** A new email step with a text, a button and the footer, ready to be written in. */
 export function blankEmail(newId: () => string, name = 'New email'): EmailStep {
   return {
-    id: newId(), kind: 'email', on: true, note: '', name, window: null, forWhom: null, thenTag: '',
+    id: newId(), kind: 'email', on: true, note: '', name, window: null, forWhom: null, thenTag: '', thenPoints: 0,
     email: {
       sender: '', subject: '', preview: '',
       blocks: [blockKinds.text.blank(newId()), blockKinds.button.blank(newId()), blockKinds.footer.blank(newId())],

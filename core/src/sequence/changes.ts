@@ -56,6 +56,8 @@ function fieldWords(field: string, old: Step, now: Step, names: Names): string |
     }
     case 'window':
       return became('Goes out', windowWords(email(old).window), windowWords(email(now).window));
+    case 'thenPoints':
+      return became('Points added afterwards', String(email(old).thenPoints), String(email(now).thenPoints));
     case 'thenTag':
       return became('Adds afterwards', quoted(email(old).thenTag), quoted(email(now).thenTag));
     case 'forWhom': {

@@ -248,7 +248,10 @@ export const structuredCloneJson = <T>(value: T): T => JSON.parse(JSON.stringify
 export function completed(doc: Sequence): Sequence {
   doc.filter ??= null;
   for (const step of doc.steps.flatMap(withInner)) {
-    if (step.kind === 'email') step.forWhom ??= null;
+    if (step.kind === 'email') {
+      step.forWhom ??= null;
+      step.thenPoints ??= 0;
+    }
     if (step.kind === 'wait') step.at ??= null;
   }
   return doc;

@@ -73,6 +73,7 @@ export function doEmail(w: Walk, step: EmailStep, on: Step | null): Outcome {
   w.effects.push({ kind: 'send', step: step.id, dueAt: now });
   tell(w, step.id, 'email-sent');
   if (step.thenTag) w.effects.push({ kind: 'tag', step: step.id, tag: step.thenTag, add: true });
+  if (step.thenPoints) w.effects.push({ kind: 'points', step: step.id, points: step.thenPoints });
   visit.stepTimes[step.id] = now;
   return { next: on };
 }

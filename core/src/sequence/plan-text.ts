@@ -30,6 +30,7 @@ export function planText(sequence: Sequence, names: Names): string {
         lines.push(`${indent}${when(step)}: email “${stepWords(step, names)}”, ${windowWords(step.window)}${whom}${off}`);
         lines.push(`${indent}${INDENT}Subject: ${step.email.subject || 'none yet'}`);
         if (step.thenTag) lines.push(`${indent}${INDENT}Then adds the tag “${step.thenTag}”`);
+        if (step.thenPoints) lines.push(`${indent}${INDENT}Then adds ${step.thenPoints} points`);
       } else lines.push(`${indent}${stepWords(step, names)}${off}`);
       if (step.note) lines.push(`${indent}${INDENT}Note: ${step.note}`);
       for (const arm of armsOf(step)) {

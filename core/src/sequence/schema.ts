@@ -4,6 +4,11 @@ import { emailSchema, type Email } from '../email/index.ts';
 import { windowSchema, type SendWindow } from '../time/index.ts';
 import { triggerSchema, type Trigger } from './triggers.ts';
 
+const pointsSchema = z
+  .int('Points are a whole number.')
+  .min(-100_000, 'At least -100,000 points.')
+  .max(100_000, '100,000 points at most.');
+
 export const actionSchema = z.discriminatedUnion('type', [
   z.object({ type: z.enum(['add-tag', 'remove-tag']), tag: z.string().max(60) }),
   z.object({ type: z.enum(['join-list', 'leave-list']), list: z.string() }),
@@ -15,10 +20,7 @@ export const actionSchema = z.discriminatedUnion('type', [
   }),
   z.object({
     type: z.literal('add-points'),
-    points: z
-      .int('Points are a whole number.')
-      .min(-100_000, 'At least -100,000 points.')
-      .max(100_000, '100,000 points at most.'),
+    points: pointsSchema,
   }),
   z.object({ type: z.enum(['start-sequence', 'stop-sequence']), sequence: z.string() }),
   /** An email to the team. `to` is an address, the text may hold merge fields. */
@@ -41,6 +43,8 @@ export interface EmailStep extends Common {
   forWhom: Condition | null;
   /** Tag added once the email is decided, or ''. */
   thenTag: string;
+  /** Points added once the email is decided; 0 for none. */
+  thenPoints: number;
   email: Email;
 }
 /** A moment of the calendar that a wait ends at, in the reader's zone. `minute` counts from the day's beginning. */
@@ -140,6 +144,7 @@ export const stepSchema: z.ZodType<Step> = z
         window: windowSchema.nullable(),
         forWhom: conditionSchema.nullable(),
         thenTag: z.string().max(60),
+        thenPoints: pointsSchema,
         email: emailSchema,
       }),
       z.object({

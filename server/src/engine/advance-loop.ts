@@ -20,7 +20,7 @@ const CHANGES: ReadonlySet<Effect['kind']> = new Set(['tag', 'set', 'points', 'l
  * Any number of processes may run it against one database. Answers how many it moved.
  */
 export async function advanceRound(connection: Connection, now: number, size = ADVANCE_BATCH): Promise<number> {
-  return connection.db.transaction(async (tx) => {
+  const moved = await connection.db.transaction(async (tx) => {
     const claimed = await rows<ClaimedRow>(
       tx,
       sql`select v.workspace_id, v.id, v.sequence_id, v.version, v.person_id, v.cause_id, v.step, v.entered_at, v.arrived_at, v.due_at, v.held, v.too_late, v.step_times, v.entry
@@ -29,12 +29,30 @@ export async function advanceRound(connection: Connection, now: number, size = A
             and exists (select 1 from sequences s where s.workspace_id = v.workspace_id and s.id = v.sequence_id and s.status <> 'paused')
           order by v.next_due_at, v.id limit ${size} for update of v skip locked`,
     );
-    if (claimed.length === 0) return 0;
+    if (claimed.length === 0) return [];
     const moved = await moveAll(tx, claimed, now);
     await writeMoved(tx, moved);
     await writeEffects(tx, moved, now);
-    return claimed.length;
+    return moved;
   });
+  await wakeOthers(connection, moved, now);
+  return moved.length;
+}
+
+/**
+ * What one sequence changed about a person is news to their visits in others: a goal or an awaited answer may be there.
+ * After the commit, since another process may hold those visits; should it die in between, they see it when next due.
+ */
+async function wakeOthers(connection: Connection, moved: readonly Moved[], now: number): Promise<void> {
+  const changed = moved.filter(({ result }) => result.effects.some((e) => CHANGES.has(e.kind)));
+  if (changed.length === 0) return;
+  const list = changed.map(({ row }) => ({ w: row.workspace_id, visit: row.id, person: row.person_id }));
+  await connection.db.execute(sql`
+    update visits v set next_due_at = ${now} from (
+      select o.workspace_id, o.id from jsonb_to_recordset(${batch(list)}) as n(w uuid, visit uuid, person uuid)
+      join visits o on o.workspace_id = n.w and o.person_id = n.person and o.id <> n.visit
+      where o.status = 'active' and o.next_due_at > ${now} order by o.id for update of o) woken
+    where v.workspace_id = woken.workspace_id and v.id = woken.id`);
 }
 
 async function moveAll(tx: Tx, claimed: readonly ClaimedRow[], now: number): Promise<Moved[]> {
@@ -126,7 +144,10 @@ async function writeMoved(tx: Tx, moved: readonly Moved[]): Promise<void> {
       from jsonb_to_recordset(${batch(traceRows)}) as n(w uuid, person uuid, id uuid, visit uuid, seq uuid, version int, at bigint, step text, code text, data jsonb)`);
 }
 
-/** A goal or a stop also takes back what is queued and not yet under way. */
+/**
+ * A goal or a stop also takes back what is queued and not yet under way. What the sequence itself changed right after an
+ * email may have been the goal: whether that email still goes is for the send loop, which knows what is newer.
+ */
 async function cancelEnded(tx: Tx, moved: readonly Moved[]): Promise<void> {
   const ended = moved.filter(({ result }) =>
     result.trace.some((t) => t.code === 'goal-reached' || t.code === 'mail-stopped'),
@@ -135,5 +156,5 @@ async function cancelEnded(tx: Tx, moved: readonly Moved[]): Promise<void> {
   await tx.execute(sql`
     update sends s set status = 'cancelled'
     from jsonb_to_recordset(${batch(ended.map(({ row }) => ({ w: row.workspace_id, visit: row.id })))}) as n(w uuid, visit uuid)
-    where s.workspace_id = n.w and s.visit_id = n.visit and s.status = 'queued'`);
+    where s.workspace_id = n.w and s.visit_id = n.visit and s.status = 'queued' and not s.own_change`);
 }

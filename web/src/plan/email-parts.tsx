@@ -40,3 +40,16 @@ export function ThenTag({ tag, save }: { tag: string; save: (tag: string) => voi
     </SentencePart>
   ); // prettier-ignore
 }
+
+/** Points that an email adds afterwards. */
+export function ThenPoints({ points, save }: { points: number; save: (points: number) => void }) {
+  return (
+    <SentencePart width="w-72" words={points ? `${points} points` : 'no points'}>
+      <SavedText
+        label="Points added afterwards"
+        value={String(points)}
+        save={(v) => save(Math.round(Number(v)) || 0)}
+      />
+    </SentencePart>
+  );
+}

@@ -122,6 +122,7 @@ export function RehearsalDock({ doc, select }: { doc: Sequence; select: (step: s
         <IconButton name="Close the rehearsal" onClick={() => dispatch(rehearse({ open: false }))}><X size={16} /></IconButton>
       </div>
       {!reader.person && !setting.invented && <p className="text-ink-2">Nobody to rehearse with yet: add a person under People, or invent one.</p>}
+      {doc.list !== null && result?.entered && <p className="text-[13px] text-ink-2">Rehearsed by itself: emails of other sequences and the daily cap are not counted in.</p>}
       {result && <Timeline marks={marks} zoneName={zoneName} select={select} />}
       {result && why && <Reasons rehearsal={result} names={names} />}
     </section>

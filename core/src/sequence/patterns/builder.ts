@@ -73,6 +73,7 @@ export class Builder {
       window: l.window ? DAYTIME : null,
       forWhom: l.forWhom ?? null,
       thenTag: '',
+      thenPoints: 0,
       email: { sender: '', subject: l.subject, preview: l.preview, blocks },
     };
   }
