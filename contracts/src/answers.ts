@@ -1,9 +1,12 @@
 import type {
+  Block,
   Change,
   Condition,
+  Email,
   Finding,
   FindingPlace,
   HouseStyle,
+  ItemMapping,
   LogEntry,
   MailStatus,
   MembershipState,
@@ -64,6 +67,8 @@ export interface SequenceAnswer {
   publishedRevision: number | null;
   draft: Sequence;
   log: LogEntry[];
+  /** Sign of the content that was sent as a test last, by email step. */
+  tested: Record<string, string>;
 }
 export interface SaveAnswer {
   revision: number;
@@ -144,6 +149,12 @@ export interface SegmentCount extends SegmentRow {
   usedIn: string[];
 }
 
+/** For each version of a chain: how many see it now, null where only a passage can answer; how many fit it but see an earlier one; somebody who sees it. */
+export interface SeenAnswer {
+  total: number;
+  versions: { count: number | null; taken: number; example: string | null }[];
+}
+
 /** How many people a condition is true for now; null for one that only a passage through a sequence can answer. */
 export interface CountAnswer {
   matches: number | null;
@@ -194,6 +205,8 @@ export interface EventKindRow {
   fields: { name: string; type: 'text' | 'number' | 'date' | 'yes-no' | 'list' }[];
   sample: Record<string, unknown>;
   learned: boolean;
+  /** Which fields of an item a repeat block shows, by the path of the list. */
+  mapping: Record<string, ItemMapping>;
 }
 export interface AttributeRow {
   key: string;
@@ -216,6 +229,9 @@ export interface FileRow {
   width: number | null;
   height: number | null;
   downloads: number;
+  folder: string;
+  alt: string;
+  keywords: string[];
 }
 export interface KeyRow {
   id: string;
@@ -236,7 +252,49 @@ export interface Surroundings {
   sequences: SequenceName[];
   /** Marketing emails to one person on one day, at most; null for no cap. */
   dailyCap: number | null;
+  shared: SharedRow[];
+  /** Words of one's own that the spelling check passes. */
+  words: string[];
+  /** Money of the workspace, ISO 4217. */
+  currency: string;
 }
+export interface SharedRow {
+  id: string;
+  name: string;
+  blocks: Block[];
+  updatedAt: number;
+  /** Sequences whose draft or live version holds it. */
+  usedIn: {
+    id: string;
+    name: string;
+    live: boolean;
+    /** Its live version was made before the block was changed. */
+    behind: boolean;
+  }[];
+}
+export interface TemplateRow {
+  id: string;
+  name: string;
+  email: Email;
+  /** Its owner alone sees a private one. */
+  mine: boolean;
+  private: boolean;
+  updatedAt: number;
+}
+/** What people say about an email, and whether it has been approved as it is now. */
+export interface ReviewAnswer {
+  comments: { id: string; block: string | null; text: string; by: string; at: number; resolvedAt: number | null }[];
+  approval: { status: 'asked' | 'approved'; by: string; at: number; sign: string } | null;
+}
+/** A state that a draft was in. */
+export interface HistoryRow {
+  revision: number;
+  at: number;
+  by: string;
+  /** Name that somebody gave it, or null for one kept automatically. */
+  name: string | null;
+}
+
 export interface SegmentRow {
   id: string;
   name: string;
@@ -248,6 +306,8 @@ export interface SequenceName {
   status: SequenceStatus;
   /** Ids of the sequences that its draft starts. */
   starts: string[];
+  /** Emails of its draft. */
+  emails: number;
 }
 export interface ClockAnswer {
   practice: boolean;

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { commandSchema, conditionSchema, isZone } from '@ascenso/core';
+import { blockSchema, commandSchema, conditionSchema, emailSchema, isZone, networks, repeatParts } from '@ascenso/core';
 
 const email = z
   .email('Write an email address such as marta@foldwell.example.')
@@ -95,17 +95,80 @@ export const eventKindRequest = z.strictObject({
     .max(50),
   sample: z.record(z.string(), z.unknown()).default({}),
 });
+const mapped = z.string().max(120);
+/** Which fields of the items of a list are shown: remembered for the next block. */
+export const mappingRequest = z.strictObject({
+  list: z.string().min(1).max(120),
+  mapping: z.strictObject({
+    ...(Object.fromEntries(repeatParts.map((p) => [p, mapped])) as Record<(typeof repeatParts)[number], typeof mapped>),
+    link: mapped,
+  }),
+});
 export const senderRequest = z.strictObject({
   name: z.string().trim().min(1, 'Say who it comes from.').max(80),
   email,
   fields: z.record(z.string(), z.string().max(300)).default({}),
 });
-export const styleRequest = z.strictObject({
-  brand: z.string().max(80),
-  postalAddress: z.string().trim().min(1, 'Write the postal address.').max(300),
-  accent: z.string().regex(/^#[0-9a-f]{6}$/i, 'Write a colour such as #6b3a22.'),
+const colour = z.string().regex(/^#[0-9a-f]{6}$/i, 'Write a colour such as #6b3a22.');
+const px = (least: number, most: number) =>
+  z.int('Whole px.').min(least, `${least} px at least.`).max(most, `${most} px at most.`);
+const utm = z.string().max(120);
+/** What changes of the house style; the rest stays. */
+export const styleRequest = z
+  .strictObject({
+    brand: z.string().max(80),
+    logo: z.union([z.uuid(), z.literal('')]),
+    font: z.string().regex(/^[\w\s,'-]{1,200}$/, 'Write font names, parted by commas.'),
+    headingFont: z.string().regex(/^[\w\s,'-]{1,200}$/, 'Write font names, parted by commas.'),
+    size: px(13, 24),
+    titleSize: px(16, 60),
+    headingSize: px(14, 48),
+    width: px(480, 700),
+    page: colour,
+    sheet: colour,
+    text: colour,
+    soft: colour,
+    accent: colour,
+    onAccent: colour,
+    link: colour,
+    line: colour,
+    radius: px(0, 40),
+    social: z
+      .array(
+        z.strictObject({
+          network: z.enum(networks),
+          address: z
+            .string()
+            .regex(/^https:\/\/\S+$/, 'Write the address with https://.')
+            .max(500),
+        }),
+      )
+      .max(8),
+    campaign: z.strictObject({ source: utm, medium: utm, campaign: utm, content: utm }),
+    postalAddress: z.string().trim().min(1, 'Write the postal address.').max(300),
+  })
+  .partial();
+const libraryName = z.string().trim().min(1, 'Give it a name.').max(80);
+export const sharedRequest = z.strictObject({ name: libraryName, blocks: z.array(blockSchema).min(1).max(60) });
+export const templateRequest = z.strictObject({ name: libraryName, email: emailSchema, private: z.boolean() });
+export const fileChange = z.strictObject({
+  name: z.string().trim().min(1, 'Give the file a name.').max(200).optional(),
+  folder: z.string().trim().max(80).optional(),
+  alt: z.string().trim().max(300).optional(),
+  keywords: z.array(z.string().trim().min(1).max(40)).max(20).optional(),
 });
+export const wordRequest = z.strictObject({ word: z.string().trim().min(1).max(60) });
+export const commentRequest = z.strictObject({
+  block: z.string().max(60).nullable(),
+  text: z.string().trim().min(1, 'Write what you want to say.').max(2000),
+});
+export const resolveRequest = z.strictObject({ resolved: z.boolean() });
+export const approvalRequest = z.strictObject({ status: z.enum(['asked', 'approved']) });
+export const markRequest = z.strictObject({ name: libraryName });
+export const nothingRequest = z.strictObject({});
 export const keyRequest = z.strictObject({ name: z.string().trim().min(1, 'Give the key a name.').max(80) });
+/** The versions of a chain, in order; null is "else". */
+export const seenRequest = z.strictObject({ chain: z.array(conditionSchema.nullable()).min(1).max(20) });
 export const conditionRequest = z.strictObject({ condition: conditionSchema });
 export const aheadRequest = z.strictObject({ by: z.enum(['hour', 'day', 'week']) });
 

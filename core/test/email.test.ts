@@ -34,7 +34,7 @@ const addresses = {
   base: 'http://a.example',
   unsubscribe: 'http://a.example/u/t',
   open: 'http://a.example/o/t.gif',
-  link: (n: number) => `http://a.example/c/t/${n}`,
+  link: (ref: string) => `http://a.example/c/t/${ref}`,
 };
 const context = (first_name: unknown, return_to: unknown = 'https://foldwell.example/cart/1') => ({
   subscriber: { first_name },
@@ -63,7 +63,7 @@ describe('a compiled email', () => {
   test('encoded pieces say the same as the text, in lines of RFC 2045', async () => {
     const program = await compileEmail(email, plainStyle);
     const values = valuesFor(program, context('Inês 📖 = x'));
-    const encoded = fillEncoded(encodeProgram(program).html, values, addresses);
+    const encoded = fillEncoded(encodeProgram(program).html, program, values, addresses);
     const bytes = encoded
       .replace(/=\r\n/g, '')
       .replace(/=([0-9A-F]{2})/g, (_, h: string) => String.fromCharCode(parseInt(h, 16)));

@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { plainNames } from '../src/audience/index.ts';
-import { runChecks, type CheckContext } from '../src/checks/index.ts';
+import { runChecks } from '../src/checks/index.ts';
 import { compileEmail, plainStyle } from '../src/email/index.ts';
 import { landings } from '../src/rehearsal/index.ts';
 import {
@@ -14,6 +14,7 @@ import {
   armsOf,
   type Ground,
 } from '../src/sequence/index.ts';
+import { context } from './check-case.ts';
 import { DAY, facts, id, NOON } from './support.ts';
 
 const ground: Ground = {
@@ -22,19 +23,14 @@ const ground: Ground = {
   events: ['order.placed', 'session.booked', 'club.renewed'],
   dates: ['birthday', 'renews_on'],
 };
-const context: CheckContext = {
-  style: { ...plainStyle, postalAddress: 'Rua das Gáveas 12, Lisboa' },
+const around = context({
   fields: { subscriber: ['email', 'first_name', 'birthday', 'renews_on'], event: ['starts_at'], sender: ['name'] },
-  senders: [{ id: 'ines', isDefault: true, untouched: false }],
   files: [],
-  lists: ['letters'],
-  segments: [],
   self: null,
   sequences: [],
-  bytes: {},
-};
-/** What a pattern leaves to its owner, and nothing else: addresses, words, the event it follows, whom it tells. */
-const LEFT_TO_DO = ['dead-link', 'fill-in-words', 'unfinished'];
+});
+/** What a pattern leaves to its owner, and nothing else: addresses, words, the event it follows, whom it tells, what to click. */
+const LEFT_TO_DO = ['dead-link', 'fill-in-words', 'unfinished', 'buttons'];
 
 describe('patterns', () => {
   test.each(patterns.map((p) => [p.name, p] as const))('%s is whole: its schema, its emails, its checks', async (_name, pattern) => {
@@ -42,7 +38,7 @@ describe('patterns', () => {
     expect(sequenceSchema.parse(doc)).toEqual(doc);
     const ids = walk(doc).flatMap(({ step }) => [step.id, ...armsOf(step).map((a) => a.id)]);
     expect(new Set(ids).size).toBe(ids.length);
-    const findings = runChecks(doc, context);
+    const findings = runChecks(doc, around);
     expect(findings.filter((f) => !LEFT_TO_DO.includes(f.check))).toEqual([]);
     // Untouched, no pattern can go out by mistake.
     expect(findings.some((f) => f.level === 'error')).toBe(true);
@@ -60,7 +56,7 @@ describe('patterns', () => {
     for (const pattern of patterns) {
       const doc = fromPattern(pattern, { ...ground, list: null, events: [], dates: [] });
       expect(JSON.stringify(doc)).not.toMatch(/order\.placed|session\.booked|"attribute":"(birthday|renews_on)"/);
-      expect(runChecks(doc, context).some((f) => f.level === 'error')).toBe(true);
+      expect(runChecks(doc, around).some((f) => f.level === 'error')).toBe(true);
     }
   });
 });

@@ -19,6 +19,7 @@ import { plainNames } from '../src/audience/index.ts';
 import { rateWords } from '../src/results/index.ts';
 import { runChecks } from '../src/checks/index.ts';
 import { plainStyle } from '../src/email/index.ts';
+import { context } from './check-case.ts';
 import { facts as person, HOUR, id, NOON } from './support.ts';
 
 const facts = (extra: Partial<Facts['person']> = {}, events: Facts['events'] = []) => person(extra, { events });
@@ -113,19 +114,15 @@ test('commands taken back in order leave the document as it was, and the log giv
 
 test('checks find what is wrong and say where', () => {
   const findings = runChecks(sequence({ triggers: [{ kind: 'hand' }] }), {
+    ...context(),
     style: plainStyle,
-    fields: { subscriber: ['email'], event: [], sender: [] },
-    senders: [{ id: 'x', isDefault: true, untouched: true }],
-    files: [],
-    lists: [],
-    segments: [],
-    self: null,
-    sequences: [],
+    senders: [{ id: 'x', isDefault: true, untouched: true, fields: {} }],
     bytes: { a: 120_000 },
   });
   expect([...new Set(findings.map((f) => f.check))].sort()).toEqual([
     'dead-link',
     'default-sender',
+    'empty-block',
     'no-subject',
     'no-unsubscribe',
     'too-heavy',

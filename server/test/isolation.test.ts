@@ -44,6 +44,25 @@ const bodies: Record<string, () => object> = {
   'put /segments/:id': () => ({ name: 'Taken over', rule: { kind: 'tag', tag: 'taken', has: true } }),
   'delete /segments/:id': () => ({}),
   'put /cap': () => ({ dailyCap: 1 }),
+  'post /sequences/:id/republish': () => ({}),
+  'post /sequences/:id/marks': () => ({ name: 'Theirs' }),
+  'post /sequences/:id/steps/:step/comments': () => ({ block: null, text: 'Theirs' }),
+  'put /sequences/:id/steps/:step/approval': () => ({ status: 'approved' }),
+  'patch /comments/:id': () => ({ resolved: true }),
+  'post /shared': () => ({ name: 'Theirs', blocks: [{ kind: 'divider', id: 'd' }] }),
+  'put /shared/:id': () => ({ name: 'Taken over', blocks: [{ kind: 'divider', id: 'd' }] }),
+  'delete /shared/:id': () => ({}),
+  'post /templates': () => ({ name: 'Theirs', email: emailStep('x').email, private: false }),
+  'put /templates/:id': () => ({ name: 'Taken over', email: emailStep('x').email, private: false }),
+  'delete /templates/:id': () => ({}),
+  'patch /files/:id': () => ({ alt: 'Taken over' }),
+  'delete /files/:id': () => ({}),
+  'post /words': () => ({ word: 'theirs' }),
+  'put /event-kinds/:name/mapping': () => ({
+    list: 'event.lines',
+    mapping: { picture: '', title: '', text: '', quantity: '', price: '', link: '' },
+  }),
+  'post /conditions/seen': () => ({ chain: [{ kind: 'list', list: ids.list, on: true }, null] }),
   'post /sequences/:id/steps/:step/test': () => ({ to: 'ada@elsewhere.example', person: ids.person, event: null }),
 };
 
@@ -54,6 +73,8 @@ const idFor = (path: string): string => {
   if (path.startsWith('/senders/')) return ids.sender as string;
   if (path.startsWith('/segments/')) return ids.segment as string;
   if (path.startsWith('/keys/')) return ids.key as string;
+  for (const kind of ['comments', 'shared', 'templates', 'files'] as const)
+    if (path.startsWith(`/${kind}/`)) return ids[kind] as string;
   throw new Error(`This test does not know whose id goes into ${path}: teach it.`);
 };
 
@@ -87,8 +108,11 @@ beforeAll(async () => {
   await db.execute(
     sql`insert into event_kinds (workspace_id, name, label, fields, sample, learned) values (${world.ws}, ${`${MARK}.seen`}, ${MARK}, '[]', '{}', false)`,
   );
-  const one = (table: string) =>
-    firstRow<{ id: string }>(db, sql`select id from ${sql.identifier(table)} where workspace_id = ${world.ws} limit 1`);
+  const one = (table: string, column = 'id') =>
+    firstRow<{ id: string }>(
+      db,
+      sql`select ${sql.identifier(column)} as id from ${sql.identifier(table)} where workspace_id = ${world.ws} limit 1`,
+    );
   ids.person = (await one('people'))?.id as string;
   ids.send = (await one('sends'))?.id as string;
   ids.sender = (await one('senders'))?.id as string;
@@ -97,6 +121,12 @@ beforeAll(async () => {
   await db.execute(
     sql`insert into segments (workspace_id, id, name, rule, created_at) values (${world.ws}, ${ids.segment}, ${MARK}, '{"kind":"tag","tag":"x","has":true}', 0)`,
   );
+  Object.assign(ids, { comments: newId(), shared: newId(), templates: newId(), files: newId() });
+  const userId = (await one('members', 'user_id'))?.id as string;
+  await db.execute(sql`insert into comments (workspace_id, id, sequence_id, step, user_id, text, at) values (${world.ws}, ${ids.comments}, ${ids.sequence}, ${ids.step}, ${userId}, ${MARK}, 0)`); // prettier-ignore
+  await db.execute(sql`insert into shared_blocks (workspace_id, id, name, blocks, updated_at) values (${world.ws}, ${ids.shared}, ${MARK}, '[]', 0)`); // prettier-ignore
+  await db.execute(sql`insert into templates (workspace_id, id, name, email, updated_at) values (${world.ws}, ${ids.templates}, ${MARK}, ${JSON.stringify(step.email)}, 0)`); // prettier-ignore
+  await db.execute(sql`insert into files (workspace_id, id, name, mime, size, sha256, content, created_at) values (${world.ws}, ${ids.files}, ${MARK}, 'image/png', 1, 'x', 'x', 0)`); // prettier-ignore
   expect(Object.values(ids).every(Boolean)).toBe(true);
 });
 
@@ -114,12 +144,15 @@ test('every route, called from another workspace with this one’s ids, shows no
     const address = `/api${path
       .replace(/:id\b/, () => idFor(path))
       .replace(':step', ids.step as string)
+      .replace(':name', `${MARK}.seen`)
       .replace(':number', '1')}`;
     const answer = await other[method](address).send(body?.());
     const said = JSON.stringify(answer.body);
     expect(`${name}: ${said}`).not.toContain(MARK);
     for (const id of Object.values(ids)) expect(`${name}: ${said}`).not.toContain(id);
     if (name === 'post /conditions/count') expect(answer.body).toEqual({ matches: 0, total: 0 });
+    if (name === 'post /conditions/seen')
+      expect(answer.body).toMatchObject({ total: 0, versions: [{ count: 0 }, { count: 0 }] });
     expect([name, answer.status < 500]).toEqual([name, true]);
     // Whatever is asked for by an id of the first workspace is not there.
     if (path.includes(':id')) expect([name, answer.status]).toEqual([name, 404]);
@@ -134,7 +167,7 @@ test('the same routes do show it to its own people: the walk above is not blind'
   await own.post('/api/session').send({ email: owner.email, password: owner.password }).expect(200);
   const shown: string[] = [];
   for (const { path } of routeTable.filter((r) => r.method === 'get' && !SHARED.test(r.path))) {
-    const address = `/api${path.replace(/:id\b/, () => idFor(path)).replace(':number', '1')}`;
+    const address = `/api${path.replace(/:id\b/, () => idFor(path)).replace(':step', ids.step as string).replace(':number', path.includes('history') ? '0' : '1')}`; // prettier-ignore
     const answer = await own.get(address).expect(200);
     if (JSON.stringify(answer.body).includes(MARK)) shown.push(path);
   }
@@ -148,6 +181,9 @@ test('the same routes do show it to its own people: the walk above is not blind'
       '/sequences/:id/versions/:number',
       '/segments',
       '/sends/:id',
+      '/templates',
+      '/sequences/:id/steps/:step/review',
+      '/sequences/:id/history/:number',
     ]),
   );
 });
@@ -157,6 +193,7 @@ test('nobody who is signed out gets anything from any route', async () => {
     const address = `/api${path
       .replace(/:id\b/, ids.person as string)
       .replace(':step', 'x')
+      .replace(':name', 'x')
       .replace(':number', '1')}`;
     await agentOf(world.app)
       [method](address)
@@ -165,17 +202,20 @@ test('nobody who is signed out gets anything from any route', async () => {
   }
 });
 
-test('a reviewer reads everything and changes nothing', async () => {
+test('a reviewer reads everything, and changes nothing but what is said', async () => {
   const before = await everything();
   await world.addUser('adaeze@foldwell.example', 'reviewer');
   const reviewer = agentOf(world.app);
   await reviewer.post('/api/session').send({ email: 'adaeze@foldwell.example', password: owner.password }).expect(200);
   await reviewer.get('/api/people').expect(200);
-  // Asking how many people fit a condition is a question, whatever its method.
-  for (const { method, path } of routeTable.filter((r) => r.method !== 'get' && r.path !== '/conditions/count')) {
+  // Asking how many people fit a condition is a question, whatever its method; saying something about an email and
+  // approving it is what reviewers are for.
+  const theirs = /^\/conditions\/|\/comments|\/approval$/;
+  for (const { method, path } of routeTable.filter((r) => r.method !== 'get' && !theirs.test(r.path))) {
     const address = `/api${path
       .replace(/:id\b/, () => (SHARED.test(path) ? 'x' : idFor(path)))
       .replace(':step', ids.step as string)
+      .replace(':name', `${MARK}.seen`)
       .replace(':number', '1')}`;
     await reviewer[method](address)
       .send(bodies[`${method} ${path}`]?.() ?? { by: 'hour' })

@@ -125,7 +125,7 @@ describe('what starts a sequence', () => {
     await recordOpen(world.connection.db, key, now, false);
     await world.ahead(now);
     expect(mailTo(who).map((m) => m.subject)).toEqual([first.subject, opened.subject]);
-    await recordClick(world.connection.db, key, 0, 'https://foldwell.example/kits', now, false);
+    await recordClick(world.connection.db, key, '0', 'https://foldwell.example/kits', now, false);
     await world.ahead(now);
     expect(mailTo(who).map((m) => m.subject)).toEqual([first.subject, opened.subject, clicked.subject]);
   });

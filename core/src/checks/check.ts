@@ -1,5 +1,5 @@
-import type { HouseStyle } from '../email/index.ts';
-import type { Sequence } from '../sequence/index.ts';
+import type { Block, HouseStyle } from '../email/index.ts';
+import { emailSteps, type Command, type EmailStep, type Sequence } from '../sequence/index.ts';
 
 /** Where a finding points: a step of the plan, and a block of its email if it is about one. */
 export interface FindingPlace {
@@ -18,6 +18,18 @@ export interface Finding {
   message: string;
   /** What to do about it. */
   fix: string;
+  /** An edit that mends it, and what the button for it says. */
+  repair?: { label: string; commands: Command[] };
+}
+
+/** A hosted file as far as checks look at it: sizes in bytes and px. */
+export interface KnownFile {
+  id: string;
+  mime: string;
+  size: number;
+  width: number | null;
+  height: number | null;
+  alt?: string;
 }
 
 /** What checks know beside the draft itself. */
@@ -25,8 +37,14 @@ export interface CheckContext {
   style: HouseStyle;
   /** Fields that exist, by their first word: attribute keys, payload fields of the triggers' events, sender fields. */
   fields: { subscriber: readonly string[]; event: readonly string[]; sender: readonly string[] };
-  senders: readonly { id: string; isDefault: boolean; untouched: boolean }[];
-  files: readonly string[];
+  /** Payload fields that every trigger brings; the others need a fallback. */
+  always: readonly string[];
+  /** Fields of the items of each list, by the list's path: "event.lines". */
+  items: Readonly<Record<string, readonly string[]>>;
+  senders: readonly { id: string; isDefault: boolean; untouched: boolean; fields: Readonly<Record<string, string>> }[];
+  files: readonly KnownFile[];
+  /** Blocks of the shared ones, by id. */
+  shared: Readonly<Record<string, readonly Block[]>>;
   /** Ids of the lists there are. */
   lists: readonly string[];
   segments: readonly string[];
@@ -35,6 +53,10 @@ export interface CheckContext {
   sequences: readonly { id: string; name: string; starts: readonly string[] }[];
   /** Bytes of the compiled HTML by step id, where known. */
   bytes: Readonly<Record<string, number>>;
+  /** Sign of the content that was sent as a test last, by step id (`contentSign`). Absent where it is not known. */
+  tested?: Readonly<Record<string, string>>;
+  /** Answers what a word could be instead, or null where it is spelt right. Only where a dictionary is at hand. */
+  spell?: (word: string) => string[] | null;
 }
 
 /** One check, in a file of its own. */
@@ -48,3 +70,32 @@ export const at = (step: string | null, block: string | null = null, part: strin
   block,
   part,
 });
+
+/** What a check of one email tells: a place in it, what is wrong, what to do. */
+export type EmailFinding = Omit<Finding, 'check' | 'level' | 'place'> & {
+  level?: Finding['level'];
+  block?: string | null;
+  part?: string | null;
+};
+
+/** A check that looks at one email after the other, those that are switched off left out. */
+export function emailCheck(
+  id: string,
+  level: Finding['level'],
+  look: (step: EmailStep, context: CheckContext, sequence: Sequence) => EmailFinding[],
+): Check {
+  return {
+    id,
+    run: (sequence, context) =>
+      liveEmails(sequence).flatMap((step) =>
+        look(step, context, sequence).map(
+          ({ block = null, part = null, level: own, ...rest }): Finding => ({
+            check: id, level: own ?? level, place: at(step.id, block, part), ...rest,
+          }), // prettier-ignore
+        ),
+      ),
+  };
+}
+
+/** Email steps that are switched on: the ones that go out. */
+export const liveEmails = (sequence: Sequence): EmailStep[] => emailSteps(sequence).filter((s) => s.on);

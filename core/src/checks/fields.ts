@@ -1,51 +1,73 @@
-import { readTemplate } from '../email/index.ts';
-import type { Check } from './check.ts';
-import { fieldsOf, liveEmails, templatesOf } from './texts.ts';
+import { contentOf, fieldsWithPlaces, itemsPath, readTemplate, walkBlocks, type Email } from '../email/index.ts';
+import { emailCheck, type CheckContext } from './check.ts';
 
-export const unknownField: Check = {
-  id: 'unknown-field',
-  run: (sequence, { fields }) =>
-    liveEmails(sequence).flatMap((step) => [
-      ...templatesOf(step).flatMap(({ source, place }) =>
-        readTemplate(source).faults.map((f) => ({
-          check: 'unknown-field',
-          level: 'error' as const,
-          place,
-          message: f.message,
-          fix: 'Pick the field from the list instead.',
-        })),
-      ),
-      ...fieldsOf(step).flatMap(({ field, place }) => {
-        const [group = '', ...rest] = field.path.split('.');
-        const known = Object.hasOwn(fields, group) ? fields[group as keyof typeof fields] : null;
-        if (known?.includes(rest.join('.'))) return [];
-        const message =
-          group === 'event' && fields.event.length === 0
-            ? `“${field.path}” comes from an event, but what starts this sequence brings none.`
-            : `There is no field “${field.path}”.`;
-        return [
-          {
-            check: 'unknown-field',
-            level: 'error' as const,
-            place,
-            message,
-            fix: 'Pick a field that exists, or take it out.',
-          },
-        ];
-      }),
-    ]),
-};
+/** Parts of merge fields that stand for something of ours. */
+const OURS = ['links.unsubscribe', 'sequence.name', 'sequence.email'];
 
-export const missingFallback: Check = {
-  id: 'missing-fallback',
-  run: (sequence) =>
-    liveEmails(sequence).flatMap((step) =>
-      fieldsOf(step)
-        .filter(({ field, address }) => field.fallback === null && !address && field.path.startsWith('subscriber.') && field.path !== 'subscriber.email')
-        .map(({ field, place }) => ({
-          check: 'missing-fallback', level: 'warning' as const, place,
-          message: `“${field.path}” has no fallback: whoever has no value gets a hole in the sentence.`,
-          fix: 'Click the chip and say what stands there instead.',
-        })),
-    ), // prettier-ignore
-};
+function isKnown(path: string, block: string | null, email: Email, { fields, items }: CheckContext): boolean {
+  const [group = '', ...rest] = path.split('.');
+  if (OURS.includes(path)) return true;
+  const name = rest.join('.');
+  if (group === 'item') {
+    const list = itemsPath(email, block);
+    return list !== null && (items[list] ?? []).includes(name);
+  }
+  return Object.hasOwn(fields, group) && fields[group as keyof typeof fields].includes(name);
+}
+
+export const unknownField = emailCheck('unknown-field', 'error', ({ email }, context) => [
+  ...contentOf(email).templates.flatMap(({ source, block, place }) =>
+    readTemplate(source).faults.map((f) => ({
+      block,
+      part: place,
+      message: f.message,
+      fix: 'Pick the field from the list instead.',
+    })),
+  ),
+  ...fieldsWithPlaces(email).flatMap(({ field, block, place }) => {
+    if (isKnown(field.path, block, email, context)) return [];
+    const none = field.path.startsWith('event.') && context.fields.event.length === 0;
+    return [
+      {
+        block,
+        part: place,
+        message: none
+          ? `“${field.path}” comes from an event, but what starts this sequence brings none.`
+          : `There is no field “${field.path}”.`,
+        fix: 'Pick a field that exists, or take it out.',
+      },
+    ];
+  }),
+]);
+
+export const missingFallback = emailCheck('missing-fallback', 'warning', ({ email }, { always }) =>
+  fieldsWithPlaces(email).flatMap(({ field, block, place, address }) => {
+    if (field.fallback !== null || address || field.path === 'subscriber.email') return [];
+    const fix = 'Click the chip and say what stands there instead.';
+    if (field.path.startsWith('subscriber.'))
+      return [{ block, part: place, fix, message: `“${field.path}” has no fallback: whoever has no value gets a hole in the sentence.` }];
+    // What only some of the triggers bring is missing for everybody whom the others bring.
+    if (field.path.startsWith('event.') && !always.includes(field.path.slice(6)))
+      return [{ block, part: place, fix, level: 'error' as const, message: `“${field.path}” is brought by some of the triggers only, and has no fallback.` }];
+    return [];
+  }),
+); // prettier-ignore
+
+/** A part of the sender's profile that is used, and is empty for the very sender of this email. */
+export const senderWithout = emailCheck('sender-without', 'warning', ({ email }, { senders }) => {
+  const sender = email.sender ? senders.find((s) => s.id === email.sender) : senders.find((s) => s.isDefault);
+  if (!sender) return [];
+  const has = (name: string) => name === 'name' || name === 'email' || (sender.fields[name] ?? '') !== '';
+  const used = fieldsWithPlaces(email).filter((f) => f.field.path.startsWith('sender.') && f.field.fallback === null);
+  const signature = walkBlocks(email.blocks).find((p) => p.block.kind === 'signature' && !p.block.off)?.block;
+  const shown = signature?.kind === 'signature'
+    ? (['photo', 'role', 'phone', 'page'] as const).filter((k) => signature.shows[k] && !has(k)).map((k) => ({ name: k as string, block: signature.id, place: 'what it shows' }))
+    : [];
+  return [...used.map((f) => ({ name: f.field.path.slice(7), block: f.block, place: f.place })), ...shown]
+    .filter((u) => !has(u.name))
+    .map(({ name, block, place }) => ({
+      block, part: place,
+      message: `The sender of this email has no ${name}, which is used here.`,
+      fix: 'Fill it in under Library, Senders, or take it out here.',
+    }));
+}); // prettier-ignore

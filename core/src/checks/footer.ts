@@ -1,22 +1,73 @@
-import { at, type Check } from './check.ts';
-import { liveEmails } from './texts.ts';
+import { blockKinds, modeOf } from '../email/index.ts';
+import { emailCheck } from './check.ts';
 
-export const noUnsubscribe: Check = {
-  id: 'no-unsubscribe',
-  run: (sequence, { style }) =>
-    liveEmails(sequence).flatMap((step) => {
-      const footer = step.email.blocks.find((b) => b.kind === 'footer');
-      const base = {
-        check: 'no-unsubscribe',
-        level: 'error' as const,
-        place: at(step.id, footer?.id ?? null, 'footer'),
-      };
-      if (!footer)
-        return [
-          { ...base, message: `“${step.name}” has no footer, so no unsubscribe link.`, fix: 'Add the footer block.' },
-        ];
-      if (style.postalAddress.trim() === '')
-        return [{ ...base, message: 'The postal address is empty.', fix: 'Fill it in under Library, House style.' }];
-      return [];
-    }),
-};
+export const noUnsubscribe = emailCheck('no-unsubscribe', 'error', ({ id, email, name }, { style }) => {
+  if (modeOf(email) === 'html') {
+    const source = email.html ?? '';
+    const missing = !/\{\{\s*links\.unsubscribe\s*\}\}/.test(source);
+    return missing
+      ? [
+          {
+            part: 'source',
+            message: `The source of “${name}” has no unsubscribe link.`,
+            fix: 'Give a link the address {{ links.unsubscribe }}.',
+          },
+        ]
+      : [];
+  }
+  const footer = email.blocks.find((b) => b.kind === 'footer' && !b.off);
+  if (!footer)
+    return [
+      {
+        part: 'footer',
+        message: `“${name}” has no footer, so no unsubscribe link.`,
+        fix: 'Add the footer block.',
+        repair: {
+          label: 'Add the footer',
+          commands: [
+            {
+              type: 'block.insert',
+              step: id,
+              index: email.blocks.length,
+              block: blockKinds.footer.blank(() => `${id}-footer`),
+            },
+          ],
+        },
+      },
+    ];
+  const base = { block: footer.id, part: 'footer' };
+  if (footer.when || footer.only)
+    return [
+      {
+        ...base,
+        message: `The footer of “${name}” is hidden from some readers, and with it the unsubscribe link.`,
+        fix: 'Show the footer to everyone.',
+        repair: {
+          label: 'Show it to everyone',
+          commands: (['when', 'only'] as const).map((field) => ({
+            type: 'block.set' as const,
+            step: id,
+            block: footer.id,
+            field,
+            value: null,
+          })),
+        },
+      },
+    ];
+  if (style.postalAddress.trim() === '')
+    return [{ ...base, message: 'The postal address is empty.', fix: 'Fill it in under Library, House style.' }];
+  // Written by hand, the plain-text part is all that some readers see.
+  if (email.text && !/\{\{\s*links\.unsubscribe\s*\}\}/.test(email.text.words))
+    return [
+      {
+        part: 'plain text',
+        message: `The plain text of “${name}” has no unsubscribe link.`,
+        fix: 'Write {{ links.unsubscribe }} into it, or go back to the automatic text.',
+        repair: {
+          label: 'Back to the automatic text',
+          commands: [{ type: 'email.set', step: id, field: 'text', value: null }],
+        },
+      },
+    ];
+  return [];
+});

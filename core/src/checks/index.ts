@@ -1,19 +1,26 @@
 import type { Sequence } from '../sequence/index.ts';
 import type { Check, CheckContext, Finding } from './check.ts';
-import { missingFallback, unknownField } from './fields.ts';
+import { poorContrast } from './contrast.ts';
+import { missingFallback, senderWithout, unknownField } from './fields.ts';
 import { fillInWords } from './fill-in.ts';
 import { noUnsubscribe } from './footer.ts';
-import { missingAlt } from './images.ts';
-import { deadLink } from './links.ts';
+import { heavyPicture, missingAlt, mostlyPictures, noPicture } from './images.ts';
+import { brokenChain, brokenParts, emptyBlock, lostInText, sideScroll } from './layout.ts';
+import { buttons, deadLink, tooManyLinks } from './links.ts';
 import { askedTooSoon, neverReached } from './plan.ts';
-import { defaultSender } from './sender.ts';
-import { noSubject } from './subject.ts';
+import { defaultSender, replyAddress } from './sender.ts';
+import { misspelt } from './spelling.ts';
+import { exclamations, longSubject, noSubject, shouting } from './subject.ts';
+import { notTested } from './tested.ts';
+import { longWindow, stepOff } from './timing.ts';
 import { startsInACircle, startsOf, unfinished } from './unfinished.ts';
 import { tooHeavy } from './weight.ts';
 
 /** All checks, in the order in which their findings are told. */
 export const checks: readonly Check[] = [
-  unfinished, startsInACircle, noSubject, fillInWords, unknownField, deadLink, noUnsubscribe, askedTooSoon, defaultSender, missingFallback, missingAlt, neverReached, tooHeavy,
+  unfinished, startsInACircle, noSubject, fillInWords, unknownField, brokenParts, brokenChain, deadLink, noUnsubscribe, askedTooSoon, replyAddress,
+  defaultSender, senderWithout, missingFallback, emptyBlock, noPicture, missingAlt, poorContrast, sideScroll, heavyPicture, mostlyPictures,
+  tooHeavy, buttons, tooManyLinks, shouting, exclamations, longSubject, lostInText, misspelt, neverReached, stepOff, longWindow, notTested,
 ]; // prettier-ignore
 
 /** Every finding of every check: errors first. */
@@ -22,5 +29,9 @@ export function runChecks(sequence: Sequence, context: CheckContext): Finding[] 
   return [...all.filter((f) => f.level === 'error'), ...all.filter((f) => f.level === 'warning')];
 }
 
-export type { Check, CheckContext, Finding, FindingPlace } from './check.ts';
+export type { Check, CheckContext, Finding, FindingPlace, KnownFile } from './check.ts';
+export { AA, contrast } from './contrast.ts';
+export { addressFault } from './links.ts';
+export { wordsOf } from './spelling.ts';
+export { contentSign } from './tested.ts';
 export { startsOf };

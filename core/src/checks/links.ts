@@ -1,41 +1,85 @@
-import { readTemplate } from '../email/index.ts';
-import type { Check } from './check.ts';
-import { liveEmails, templatesOf } from './texts.ts';
+import { contentOf, modeOf, readTemplate } from '../email/index.ts';
+import { emailCheck } from './check.ts';
 
 // Reserved for documentation by RFC 2606, 3: never an address that somebody meant. Names under .example are the demo's.
 const PLACEHOLDER =
   /^(#.*|https?:\/\/(www\.)?(example\.(com|org|net)|localhost|127\.0\.0\.1|your-?site\.\w+|test\.com)([/:?#].*)?)$/i;
 const ADDRESS = /^(https?:\/\/[^\s/.]+(\.[^\s/.]+)+(:\d+)?([/?#]\S*)?|mailto:\S+@\S+|tel:[+\d][\d\s()-]*)$/i;
 
-function fault(address: string, files: readonly string[]): string | null {
+/** What is wrong with an address, and the same written right where that can be guessed; null for a good one. */
+export function addressFault(address: string, files: readonly { id: string }[]): { message: string; better?: string } | null {
   const text = address.trim();
-  if (text === '') return 'A link goes nowhere: it has no address.';
+  if (text === '') return { message: 'A link goes nowhere: it has no address.' };
   if (text.startsWith('file:'))
-    return files.includes(text.slice(5)) ? null : 'A link points to a file that is no longer there.';
+    return files.some((f) => f.id === text.slice(5)) ? null : { message: 'A link points to a file that is no longer there.' };
   const { pieces } = readTemplate(text);
   if (typeof pieces[0] !== 'string') return null;
   const filled = pieces.map((p) => (typeof p === 'string' ? p : 'x')).join('');
-  if (PLACEHOLDER.test(filled)) return `“${text}” is a placeholder, not an address.`;
-  return ADDRESS.test(filled) ? null : `“${text}” is no address: write it in full, with https://.`;
-}
+  if (PLACEHOLDER.test(filled)) return { message: `“${text}” is a placeholder, not an address.` };
+  if (ADDRESS.test(filled)) return null;
+  const message = `“${text}” is no address: write it in full, with https://.`;
+  if (/^[^\s@:/]+@[^\s@/]+\.[^\s@/]+$/.test(text)) return { message, better: `mailto:${text}` };
+  return /^[^\s/.:]+(\.[^\s/.:]+)+(\/\S*)?$/.test(text) ? { message, better: `https://${text}` } : { message };
+} // prettier-ignore
 
-export const deadLink: Check = {
-  id: 'dead-link',
-  run: (sequence, { files }) =>
-    liveEmails(sequence).flatMap((step) =>
-      templatesOf(step).flatMap(({ source, place, address }) => {
-        const message = address ? fault(source, files) : null;
-        return message
-          ? [
-              {
-                check: 'dead-link',
-                level: 'error' as const,
-                place,
-                message,
-                fix: 'Give it the page or the file it should open.',
+export const deadLink = emailCheck('dead-link', 'error', ({ id, email }, { files }) =>
+  contentOf(email).links.flatMap(({ address, block, place }) => {
+    const fault = addressFault(address, files);
+    if (!fault) return [];
+    return [
+      {
+        block,
+        part: place,
+        message: fault.message,
+        fix: 'Give it the page or the file it should open.',
+        ...(fault.better && block && (place === 'address' || place === 'link')
+          ? {
+              repair: {
+                label: `Write ${fault.better}`,
+                commands: [{ type: 'block.set' as const, step: id, block, field: place, value: fault.better }],
               },
-            ]
-          : [];
-      }),
-    ),
-};
+            }
+          : {}),
+      },
+    ];
+  }),
+);
+
+/** More links than this read as a list of offers (common practice, no published source). */
+const MANY = 20;
+
+export const tooManyLinks = emailCheck('too-many-links', 'warning', ({ email, name }) => {
+  const { links } = contentOf(email);
+  return links.length > MANY
+    ? [
+        {
+          message: `“${name}” has ${links.length} links: readers choose none, and filters grow wary.`,
+          fix: `Keep those that matter: ${MANY} at most.`,
+        },
+      ]
+    : [];
+});
+
+/** Buttons that lead to different places compete with each other. */
+export const buttons = emailCheck('buttons', 'warning', ({ email, name }) => {
+  const { links } = contentOf(email);
+  // A letter may ask for nothing but an answer.
+  if (links.length === 0 && modeOf(email) === 'designed')
+    return [
+      {
+        message: `“${name}” has no button and no link: there is nothing to do in it.`,
+        fix: 'Add the one thing that the reader should do.',
+      },
+    ];
+  const all = links.filter((l) => l.place === 'address');
+  const targets = new Set(all.map((l) => l.address));
+  return targets.size > 3
+    ? [
+        {
+          block: all[1]?.block ?? null,
+          message: `“${name}” has ${targets.size} buttons that lead to different places.`,
+          fix: 'Keep one, and make the others links in the text.',
+        },
+      ]
+    : [];
+});

@@ -1,79 +1,141 @@
 import { compileTree, type MjmlNode } from '@ascenso/mjml-slim';
-import { compileBlock } from './blocks/index.ts';
-import { Masks, MASK } from './masks.ts';
+import type { Canvas } from './blocks/index.ts';
+import { canvasFor, page } from './layout.ts';
+import { guard, Masks, MASK } from './masks.ts';
 import { splitAtMasks, type Program } from './program.ts';
 import { partsOfRich } from './rich.ts';
-import type { Email } from './schema.ts';
+import { modeOf, type Email } from './schema.ts';
+import { maskSource, sourceAsText } from './source.ts';
 import type { HouseStyle } from './style.ts';
+import { walkBlocks } from './tree.ts';
 
 /** Length of the first text that stands in for a preview text nobody typed. */
 const AUTO_PREVIEW = 140;
 
-/** The preview text: as typed, or the first text of the email when none is. */
+/** The preview text: as typed, or when none is, the first text of the email that everybody sees. */
 export function previewTemplate(email: Email): string {
   if (email.preview.trim() !== '') return email.preview;
-  for (const block of email.blocks) {
-    if (block.kind !== 'text') continue;
-    const text = partsOfRich(block.doc).text.replace(/\s+/g, ' ').trim();
-    if (text) return text.slice(0, AUTO_PREVIEW);
+  if (modeOf(email) === 'html')
+    return sourceAsText(email.html ?? '', () => '').replace(/\s+/g, ' ').slice(0, AUTO_PREVIEW); // prettier-ignore
+  for (const { block, parent } of walkBlocks(email.blocks)) {
+    if (block.kind !== 'text' || block.off || block.when || parent?.when || parent?.off) continue;
+    const { text: words, only } = partsOfRich(block.doc);
+    const text = words.replace(/\s+/g, ' ').trim();
+    if (text && only.length === 0) return text.slice(0, AUTO_PREVIEW);
   }
   return '';
 }
 
-function layout(email: Email, masks: Masks, style: HouseStyle): { tree: MjmlNode; plain: string } {
-  const nodes: MjmlNode[] = [];
-  const plain: string[] = [];
-  for (const block of email.blocks) {
-    const compiled = compileBlock(block, masks, style);
-    nodes.push(...compiled.nodes);
-    if (compiled.plain.trim() !== '') plain.push(compiled.plain);
-  }
-  // A preheader of our own: the stock one goes out unescaped, white on white. The joiners keep body text out of it.
-  const preheader = `<div style="display:none;max-height:0;max-width:0;overflow:hidden;mso-hide:all">${masks.html(previewTemplate(email))}${'&#847;&zwnj;&nbsp;'.repeat(20)}</div>`;
-  const dark =
-    '@media (prefers-color-scheme:dark){.sheet,.sheet td{background-color:#23211e!important}.sheet p,.sheet li,.sheet h1,.sheet h2,.sheet div{color:#ece7dc!important}.sheet a{color:#e8b89a!important}}';
+/** What an email is compiled with, beside the house style. */
+export interface CompileOptions {
+  /** Blocks of the shared ones, by id. */
+  shared?: Canvas['shared'];
+  /** BCP 47 tag of the language it is written in; English where it is absent. */
+  language?: string;
+  /** Marks each block's box with a class, for previews that lead back to the block. Never for a send. */
+  mark?: boolean;
+}
+
+const MEDIA = [
+  '@media (max-width:480px){.only-desktop,.only-desktop-outlook{display:none!important}td.only-phone{display:table-cell!important}div.only-phone{display:block!important}}',
+  '.only-phone{display:none;mso-hide:all}',
+].join('');
+
+const DARK_RULES =
+  '.sheet,.sheet td{background-color:#23211e!important}.sheet p,.sheet li,.sheet h1,.sheet h2,.sheet h3,.sheet div,.sheet td,.sheet th{color:#ece7dc!important}.sheet a{color:#e8b89a!important}';
+// Some programs mark their dark mode by an attribute rather than by the media query.
+const DARK = `@media (prefers-color-scheme:dark){${DARK_RULES}}${DARK_RULES.replace(/(^|[},])\.sheet/g, '$1[data-ogsc] .sheet')}`;
+
+// A preheader of our own: the stock one goes out unescaped, white on white. The joiners keep body text out of it.
+const preheader = (words: string) =>
+  `<div style="display:none;max-height:0;max-width:0;overflow:hidden;mso-hide:all">${words}${'&#847;&zwnj;&nbsp;'.repeat(20)}</div>`;
+const pixel = (masks: Masks) =>
+  `<img src="${masks.mask({ kind: 'open' })}" width="1" height="1" alt="" style="display:block;border:0">`;
+
+function layout(email: Email, masks: Masks, style: HouseStyle, options: CompileOptions): { tree: MjmlNode; plain: string } {
+  const letter = modeOf(email) === 'letter';
+  const canvas = canvasFor(masks, style, { ...options, letter });
+  const { sections, plain } = page(email.blocks, canvas);
+  const css = [MEDIA, ...(letter ? [] : [DARK])].join('');
+  const meta = '<meta name="color-scheme" content="light dark"><meta name="supported-color-schemes" content="light dark">';
+  const part = (tagName: string, content: string): MjmlNode => ({ tagName, attributes: {}, content });
   const tree: MjmlNode = {
     tagName: 'mjml',
-    attributes: { lang: 'en' },
+    attributes: { lang: options.language ?? 'en' },
     children: [
       {
         tagName: 'mj-head',
         attributes: {},
-        children: [
-          {
-            tagName: 'mj-raw',
-            attributes: {},
-            content:
-              '<meta name="color-scheme" content="light dark"><meta name="supported-color-schemes" content="light dark">',
-          },
-          { tagName: 'mj-style', attributes: {}, content: dark },
-        ],
+        // The title is read out by screen readers; it stands in attributes too, where only escaped text may go.
+        children: [part('mj-title', masks.html(email.subject)), part('mj-raw', meta), part('mj-style', css)],
       },
       {
         tagName: 'mj-body',
-        attributes: { width: `${style.width}px`, 'background-color': style.page },
+        attributes: { width: `${style.width}px`, 'background-color': canvas.style.page },
         children: [
-          { tagName: 'mj-raw', attributes: {}, content: preheader },
-          {
-            tagName: 'mj-section',
-            attributes: { 'background-color': style.sheet, padding: '18px 0', 'css-class': 'sheet' },
-            children: [{ tagName: 'mj-column', attributes: {}, children: nodes }],
-          },
-          {
-            tagName: 'mj-raw',
-            attributes: {},
-            content: `<img src="${masks.mask({ kind: 'open' })}" width="1" height="1" alt="" style="display:block;border:0">`,
-          },
+          part('mj-raw', preheader(masks.html(previewTemplate(email)))),
+          ...sections,
+          part('mj-raw', pixel(masks)),
         ],
       },
     ],
   };
-  return { tree, plain: `${plain.join('\n\n')}\n` };
-}
+  return { tree, plain };
+} // prettier-ignore
 
 /** Takes out the white space between tags, which is 28% of the output and shows nowhere. */
 function squeeze(html: string): string {
   return html.replace(/\n\s+/g, '\n').replace(/>\n+</g, '><').trim();
+}
+
+/** A source of one's own, with the hidden preview text and the picture that counts openings put in. */
+function dressSource(source: string, email: Email, masks: Masks): { html: string; plain: string } {
+  const { html, plain } = maskSource(source, masks);
+  const hidden = preheader(masks.html(previewTemplate(email)));
+  const begun = /<body[^>]*>/i.test(html) ? html.replace(/<body[^>]*>/i, (tag) => tag + hidden) : hidden + html;
+  const ended = /<\/body>/i.test(begun)
+    ? begun.replace(/<\/body>/i, (tag) => pixel(masks) + tag)
+    : begun + pixel(masks);
+  return { html: ended, plain };
+}
+
+const ADDRESS_IN_TEXT = /https?:\/\/(?:\{\{[^}]*\}\}|[^\s<>()"'{}])+/g;
+
+/** A plain text of one's own: fields filled in, addresses led through us. */
+function maskText(words: string, masks: Masks): string {
+  let out = '';
+  let at = 0;
+  for (const found of words.matchAll(ADDRESS_IN_TEXT)) {
+    const address = found[0].replace(/[.,;:!?]+$/, '');
+    out += masks.plain(words.slice(at, found.index)) + masks.link(address, address);
+    at = found.index + address.length;
+  }
+  return out + masks.plain(words.slice(at));
+}
+
+/** A sign of a plain text, by which it is known again: FNV-1a, 32 bits (published by its authors as public domain). */
+export function signOf(text: string): string {
+  let hash = 0x811c9dc5;
+  for (let i = 0; i < text.length; i++) hash = Math.imul(hash ^ text.charCodeAt(i), 0x01000193);
+  return (hash >>> 0).toString(16);
+}
+
+const templateOf = (plain: string, masks: Masks): string =>
+  plain.replace(new RegExp(MASK.source, 'g'), (_, n: string) => {
+    const node = masks.moving[Number(n)];
+    if (node?.kind === 'field') return `{{ ${node.field.path} }}`;
+    if (node?.kind === 'link') return (node.repeat === null ? masks.links : masks.repeats[node.repeat]?.links)?.[node.index]?.address ?? ''; // prettier-ignore
+    return node?.kind === 'unsubscribe' ? '{{ links.unsubscribe }}' : '';
+  });
+
+/** The automatic plain text as somebody would go on writing it: fields and addresses as they are written. */
+export function automaticText(email: Email, style: HouseStyle, options: CompileOptions = {}): string {
+  const masks = new Masks();
+  const plain =
+    modeOf(email) === 'html'
+      ? maskSource(email.html ?? '', masks).plain
+      : page(email.blocks, canvasFor(masks, style, options)).plain;
+  return templateOf(plain, masks).trim();
 }
 
 /**
@@ -81,20 +143,33 @@ function squeeze(html: string): string {
  * out, squeezed, split at the masks. Pure and the same in Node and in a web worker. Throws CompileError when a merge
  * field stands where no value may go.
  */
-export async function compileEmail(email: Email, style: HouseStyle): Promise<Program> {
+export async function compileEmail(email: Email, style: HouseStyle, options: CompileOptions = {}): Promise<Program> {
   const masks = new Masks();
-  const { tree, plain } = layout(email, masks, style);
-  const subject = masks.plain(email.subject);
-  const preview = masks.plain(previewTemplate(email));
-  const html = squeeze((await compileTree(tree)).html);
+  const mode = modeOf(email);
+  let html = '';
+  let plain: string;
+  if (mode === 'html') ({ html, plain } = dressSource(email.html ?? '', email, masks));
+  else {
+    const made = layout(email, masks, style, options);
+    plain = made.plain;
+    if (mode !== 'text') html = squeeze((await compileTree(made.tree)).html);
+  }
+  if (email.text) plain = maskText(guard(email.text.words), masks);
   const program: Program = { subject: [], preview: [], html: [], text: [], fields: [], links: [], bytes: 0 };
-  program.subject = splitAtMasks(subject, masks.moving, program.fields, 'plain');
-  program.preview = splitAtMasks(preview, masks.moving, program.fields, 'plain');
-  program.html = splitAtMasks(html, masks.moving, program.fields, 'html');
-  program.text = splitAtMasks(plain, masks.moving, program.fields, 'plain');
+  const split = (text: string, kind: 'html' | 'plain') => splitAtMasks(text, masks, program.fields, kind);
+  program.subject = split(masks.plain(email.subject), 'plain');
+  program.preview = split(masks.plain(previewTemplate(email)), 'plain');
+  if (email.toName) program.toName = split(masks.plain(email.toName), 'plain');
+  if (email.replyTo) program.replyTo = email.replyTo;
+  program.html = split(html, 'html');
+  program.text = split(plain, 'plain');
   const names = new RegExp(MASK.source, 'g');
-  program.links = masks.links.map((l) => ({ ...l, label: l.label.replace(names, '…') }));
-  program.bytes = program.html.reduce((sum, p) => sum + (typeof p === 'string' ? utf8Length(p) : 0), 0);
+  const named = <T extends { label: string }>(l: T): T => ({ ...l, label: l.label.replace(names, '…') });
+  program.links = masks.links.map(named);
+  if (masks.chains.length > 0) program.chains = masks.chains;
+  if (masks.repeats.length > 0) program.repeats = masks.repeats.map((r) => ({ ...r, links: r.links.map(named) }));
+  if (Object.values(style.campaign).some((c) => c !== '')) program.campaign = style.campaign;
+  program.bytes = utf8Length(html.replace(names, ''));
   return program;
 }
 

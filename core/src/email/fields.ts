@@ -1,8 +1,17 @@
 import { z } from 'zod';
+import { readPath } from '../audience/index.ts';
+import type { Condition } from '../audience/index.ts';
+import { zoneOf } from '../time/index.ts';
+import { dateStyles, dateText, instantOf, moneyText, numberText, type DateStyle, type Locale } from '../words/index.ts';
 
 /** Filters of a merge field: a closed list of our own. */
 export const filterNames = ['capitalize', 'upcase', 'downcase'] as const;
 export type FilterName = (typeof filterNames)[number];
+
+/** How a value is written: a date in the reader's zone and language, money, a number. */
+export const formatNames = [...dateStyles, 'money', 'number'] as const;
+export type FormatName = (typeof formatNames)[number];
+const isDateStyle = (f: FormatName): f is DateStyle => (dateStyles as readonly string[]).includes(f);
 
 /** One merge field: where the value comes from, what stands in when it is missing, and how it is written. */
 export const fieldSchema = z.object({
@@ -11,6 +20,7 @@ export const fieldSchema = z.object({
     .regex(/^[a-z_][a-z0-9_]*(\.[a-z0-9_]+)+$/i, 'Write a field as subscriber.first_name or event.total.'),
   fallback: z.string().max(200).nullable(),
   filters: z.array(z.enum(filterNames)).max(5),
+  format: z.enum(formatNames).nullish(),
 });
 export type Field = z.infer<typeof fieldSchema>;
 
@@ -24,12 +34,14 @@ export interface TemplateFault {
 }
 
 const quote = (text: string) => (text.includes('"') ? `'${text.replaceAll("'", '’')}'` : `"${text}"`);
+const formatSource = (f: FormatName) => (isDateStyle(f) ? `date: "${f}"` : f);
 
 /** The written form of a field: `{{ subscriber.first_name | default: "reader" }}`. */
 export function writeField(field: Field): string {
+  const format = field.format ? ` | ${formatSource(field.format)}` : '';
   const filters = field.filters.map((f) => ` | ${f}`).join('');
   const fallback = field.fallback === null ? '' : ` | default: ${quote(field.fallback)}`;
-  return `{{ ${field.path}${filters}${fallback} }}`;
+  return `{{ ${field.path}${format}${filters}${fallback} }}`;
 }
 
 const FIELD = /^\s*([a-z_][a-z0-9_]*(?:\.[a-z0-9_]+)+)\s*((?:\|[^|]*)*)$/i;
@@ -42,9 +54,13 @@ function readField(inside: string): Field | string {
   for (const part of (match[2] ?? '').split('|').slice(1)) {
     const filter = FILTER.exec(part);
     const name = filter?.[1];
-    if (name === 'default') field.fallback = filter?.[2] ?? filter?.[3] ?? '';
+    const argument = filter?.[2] ?? filter?.[3] ?? '';
+    if (name === 'default') field.fallback = argument;
+    else if (name === 'money' || name === 'number') field.format = name;
+    else if (name === 'date' && dateStyles.includes(argument as DateStyle)) field.format = argument as DateStyle;
+    else if (name === 'date') return `“${part.trim()}” is no way to write a date: use ${dateStyles.join(', ')}.`;
     else if (filterNames.includes(name as FilterName)) field.filters.push(name as FilterName);
-    else return `“${part.trim()}” is no filter: use default, ${filterNames.join(', ')}.`;
+    else return `“${part.trim()}” is no filter: use default, date, money, number, ${filterNames.join(', ')}.`;
   }
   return field;
 }
@@ -84,11 +100,18 @@ export function readTemplate(source: string): { pieces: TemplatePiece[]; faults:
   return { pieces, faults };
 }
 
-/** What a merge field can be filled from. */
+/** What the moving parts of an email are filled from: the values, how they are written, and who sees what. */
 export interface MergeContext {
   subscriber: Readonly<Record<string, unknown>>;
   event: Readonly<Record<string, unknown>>;
   sender: Readonly<Record<string, unknown>>;
+  /** The sequence and the email by name: for campaign parameters. */
+  sequence?: Readonly<Record<string, unknown>>;
+  /** One item of the list that a repeat block goes through. */
+  item?: Readonly<Record<string, unknown>>;
+  locale?: Locale;
+  /** Answers a condition for this reader. Without it, nobody fits any condition. */
+  holds?: (condition: Condition) => boolean;
 }
 
 const apply: Record<FilterName, (s: string) => string> = {
@@ -96,6 +119,22 @@ const apply: Record<FilterName, (s: string) => string> = {
   upcase: (s) => s.toUpperCase(),
   downcase: (s) => s.toLowerCase(),
 };
+
+export const plainLocale: Locale = { language: '', zone: 'UTC', currency: 'EUR' };
+
+/** Money with its currency, or else in that of the list item or event it stands in. */
+function formatted(value: unknown, format: FormatName, context: MergeContext): string | null {
+  const locale = context.locale ?? plainLocale;
+  if (isDateStyle(format)) {
+    const instant = instantOf(value, zoneOf(locale.zone));
+    return instant === null ? null : dateText(instant, format, locale);
+  }
+  const number = typeof value === 'number' ? value : typeof value === 'string' && value.trim() ? Number(value) : NaN;
+  if (!Number.isFinite(number)) return null;
+  if (format === 'number') return numberText(number, locale.language);
+  const own = context.item?.currency ?? context.event.currency;
+  return moneyText(number, typeof own === 'string' && /^[A-Z]{3}$/.test(own) ? { ...locale, currency: own } : locale);
+}
 
 function toText(value: unknown): string {
   if (value === null || value === undefined) return '';
@@ -107,13 +146,8 @@ function toText(value: unknown): string {
 
 /** The text of a field for one person: plain, unescaped. A missing or empty value is the fallback, else nothing. */
 export function fieldText(field: Field, context: MergeContext): string {
-  let value: unknown = context;
-  for (const key of field.path.split('.')) {
-    value =
-      value !== null && typeof value === 'object' && Object.hasOwn(value, key)
-        ? (value as Record<string, unknown>)[key]
-        : undefined;
-  }
-  const text = toText(value).trim();
+  const value = readPath(context, field.path);
+  const written = field.format ? formatted(value, field.format, context) : null;
+  const text = (written ?? toText(value)).trim();
   return text === '' ? (field.fallback ?? '') : field.filters.reduce((t, f) => apply[f](t), text);
 }

@@ -2,34 +2,60 @@ export {
   fieldSchema,
   fieldText,
   filterNames,
+  formatNames,
+  plainLocale,
   readTemplate,
   writeField,
   type Field,
   type FilterName,
+  type FormatName,
   type MergeContext,
   type TemplatePiece,
 } from './fields.ts';
-export { paragraphs, partsOfRich, richTextSchema, writeRich, type Inline, type RichText } from './rich.ts';
+export { paragraphs, partsOfRich, richTextSchema, writeRich, type Inline, type Only, type RichText } from './rich.ts';
 export {
   blockKinds,
   blockParts,
   blockSchema,
   blockTitle,
+  compileBlock,
+  insideOf,
   isLocked,
+  mayStand,
+  optionalFields,
+  repeatParts,
+  socialNames,
   type Block,
   type BlockKindName,
   type BlockParts,
+  type Column,
+  type RepeatBlock,
+  type RepeatPart,
 } from './blocks/index.ts';
-export { fieldsIn } from './fields-in.ts';
-export { linksOf } from './links.ts';
-export { emailSchema, type Email } from './schema.ts';
-export { plainStyle, type HouseStyle } from './style.ts';
-export { compileEmail, previewTemplate } from './compile.ts';
+export { colorNames, hexOf, lookSchema, type ColorName, type Look, type LookName } from './look.ts';
+export { chainsOf, whenSchema, type When } from './when.ts';
+export {
+  blockList,
+  conditionsOfBlock,
+  conditionsOfEmail,
+  copyBlock,
+  findBlock,
+  walkBlocks,
+  type PlacedBlock,
+} from './tree.ts';
+export { contentOf, fieldsIn, fieldsWithPlaces, itemsPath, linksOf, type Content, type Placed } from './content.ts';
+export { emailFields, emailModes, emailSchema, modeOf, type Email, type EmailMode } from './schema.ts';
+export { guessMapping, itemFields, type ItemMapping } from './mapping.ts';
+export { networks, plainStyle, type Campaign, type HouseStyle, type Network } from './style.ts';
+export { automaticText, compileEmail, previewTemplate, signOf, type CompileOptions } from './compile.ts';
+export { canvasFor } from './layout.ts';
 export {
   CompileError,
   fillPieces,
   fillProgram,
+  itemsOf,
   linkTarget,
+  targetOfLink,
   valuesFor,
   type Addresses,
   type FilledEmail,
@@ -38,4 +64,5 @@ export {
   type Values,
 } from './program.ts';
 export { encodeProgram, fillEncoded, quotedPrintable, type EncodedProgram } from './quoted-printable.ts';
-export { escapeHtml, type EmailLink } from './masks.ts';
+export { escapeHtml, isUntracked, Masks, MASK, type EmailLink } from './masks.ts';
+export { elementsOf, attribute as attributeOf, textIn } from './source.ts';

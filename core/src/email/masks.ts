@@ -1,18 +1,39 @@
-import { readTemplate, type Field } from './fields.ts';
+import type { Condition } from '../audience/index.ts';
+import { readTemplate, type Field, type TemplatePiece } from './fields.ts';
 import { writeRich, type RichText, type RichWriter } from './rich.ts';
 
-/** Something in an email that moves from person to person, or from send to send. */
+/** Something in an email that moves from person to person, or from send to send. Those with an `end` hold others. */
 export type Moving =
-  | { kind: 'field'; field: Field }
-  | { kind: 'link'; index: number }
-  | { kind: 'base' }
-  | { kind: 'unsubscribe' }
-  | { kind: 'open' };
+  | { kind: 'field'; field: Field; repeat: number | null }
+  | { kind: 'link'; index: number; repeat: number | null }
+  | { kind: 'base' | 'unsubscribe' | 'open' | 'end' }
+  /** The next version of a chain begins here. */
+  | { kind: 'arm'; chain: number; arm: number }
+  /** What follows is there only where a field has a value. */
+  | { kind: 'given'; field: Field; repeat: number | null }
+  /** One row of a repeat, drawn as often as the list asks for; then what stands there for an empty list. */
+  | { kind: 'row' | 'none'; repeat: number }
+  /** The n-th item of a row. */
+  | { kind: 'cell'; cell: number };
 
 /** A link of an email: its address as a template, or a hosted file, and the words by which it is known. */
 export interface EmailLink {
   address: string;
   label: string;
+  /** A picture that comes from an address: filled in like a link, but fetched as it is. */
+  picture?: true;
+}
+
+/** How a repeat goes through its list. */
+export interface RepeatPlan {
+  /** Path of the list: "event.lines". */
+  list: string;
+  limit: number;
+  sort: { field: string; down: boolean } | null;
+  /** Items in one row. */
+  across: number;
+  fields: Field[];
+  links: EmailLink[];
 }
 
 export const escapeHtml = (text: string): string =>
@@ -27,7 +48,13 @@ const key = (m: Moving) => JSON.stringify(m);
 // Letters and digits only, so that nothing between here and the finished HTML reads anything into a mask.
 export const MASK = /mzq(\d+)qzm/;
 // A mask in the author's own words would be taken for one of ours: a word joiner inside breaks it, unseen.
-const guard = (text: string) => text.replace(/mzq(?=\d+qzm)/g, 'mz\u2060q');
+export const guard = (text: string) => text.replace(/mzq(?=\d+qzm)/g, 'mz\u2060q');
+
+/** An address that needs no tracking: it opens a mail program or a telephone. */
+export const isUntracked = (address: string): boolean => /^(mailto|tel):[^{]*$/i.test(address);
+
+/** The field that stands for our own unsubscribe address, in an email that is written as a source. */
+const UNSUBSCRIBE = 'links.unsubscribe';
 
 /**
  * Gives every moving thing a plain word, so that the layout compiler sees text only and can damage nothing.
@@ -36,7 +63,12 @@ const guard = (text: string) => text.replace(/mzq(?=\d+qzm)/g, 'mz\u2060q');
 export class Masks {
   readonly moving: Moving[] = [];
   readonly links: EmailLink[] = [];
+  /** Conditions of each chain; null is "else". */
+  readonly chains: (Condition | null)[][] = [];
+  readonly repeats: RepeatPlan[] = [];
   readonly #known = new Map<string, number>();
+  /** The repeat whose item is being laid out. */
+  #repeat: number | null = null;
 
   mask(moving: Moving): string {
     const k = key(moving);
@@ -48,35 +80,94 @@ export class Masks {
     return `mzq${index}qzm`;
   }
 
-  /** Mask of a link's href. mailto: and tel: are not followed through us and stay as they are. */
+  /** The links that a link found now is counted among. */
+  get linksHere(): EmailLink[] {
+    return this.#repeat === null ? this.links : (this.repeats[this.#repeat] as RepeatPlan).links;
+  }
+
+  linkMask(index: number): string {
+    return this.mask({ kind: 'link', index, repeat: this.#repeat });
+  }
+
+  /** Registers a link and answers its mask. Addresses of mail and telephone cannot be followed through us and stay as they are. */
   link(address: string, label: string): string {
-    if (/^(mailto|tel):[^{]*$/i.test(address)) return escapeHtml(address);
-    const index = this.links.push({ address, label }) - 1;
-    return this.mask({ kind: 'link', index });
+    if (isUntracked(address)) return escapeHtml(address);
+    return this.linkMask(this.linksHere.push({ address, label }) - 1);
+  }
+
+  /** Where a picture is fetched: a hosted file, or an address with merge fields. */
+  picture(file: string, address: string): string {
+    if (file) return `${this.mask({ kind: 'base' })}/f/${file}`;
+    return this.linkMask(this.linksHere.push({ address, label: 'Picture', picture: true }) - 1);
+  }
+
+  field(field: Field): string {
+    if (field.path === UNSUBSCRIBE) return this.mask({ kind: 'unsubscribe' });
+    // Inside a repeat everything counts per item, so that one item's values stand together.
+    return this.mask({ kind: 'field', field, repeat: this.#repeat });
+  }
+
+  #template(template: string, still: (text: string) => string): string {
+    const write = (p: TemplatePiece) => (typeof p === 'string' ? still(p) : this.field(p));
+    return readTemplate(template).pieces.map(write).join('');
   }
 
   /** A template as HTML text (or attribute value) with masks. */
   html(template: string): string {
-    return readTemplate(guard(template))
-      .pieces.map((p) => (typeof p === 'string' ? escapeHtml(p) : this.mask({ kind: 'field', field: p })))
-      .join('');
+    return this.#template(guard(template), escapeHtml);
   }
 
-  /** A template as plain text with masks. */
+  /** A template as plain text with masks; or one whose still parts are HTML already. */
   plain(template: string): string {
-    return readTemplate(guard(template))
-      .pieces.map((p) => (typeof p === 'string' ? p : this.mask({ kind: 'field', field: p })))
-      .join('');
+    return this.fields(guard(template));
+  }
+
+  /** The same for a text that holds masks of ours already. */
+  fields(text: string): string {
+    return this.#template(text, (still) => still);
+  }
+
+  /** Opens a chain. `arm(n)` begins its n-th version, `end()` closes it. */
+  chain(conditions: (Condition | null)[]): { arm: (n: number) => string; end: () => string } {
+    const same = JSON.stringify(conditions);
+    const known = this.chains.findIndex((c) => JSON.stringify(c) === same);
+    const chain = known < 0 ? this.chains.push(conditions) - 1 : known;
+    return { arm: (arm) => this.mask({ kind: 'arm', chain, arm }), end: () => this.end() };
+  }
+
+  end(): string {
+    return this.mask({ kind: 'end' });
+  }
+
+  /** Something that is there only where a field has a value. */
+  given(path: string, inside: string): string {
+    const field: Field = { path, fallback: null, filters: [] };
+    return `${this.mask({ kind: 'given', field, repeat: this.#repeat })}${inside}${this.end()}`;
+  }
+
+  /** Lays out one item of a list: what `inside` asks for counts per item. */
+  each<T>(plan: Omit<RepeatPlan, 'fields' | 'links'>, inside: (repeat: number) => T): T {
+    const before = this.#repeat;
+    const repeat = this.repeats.push({ ...plan, fields: [], links: [] }) - 1;
+    this.#repeat = repeat;
+    const made = inside(repeat);
+    this.#repeat = before;
+    return made;
+  }
+
+  #only({ condition, otherwise }: { condition: Condition; otherwise: string }, inside: string, other: string): string {
+    const chain = this.chain(otherwise === '' ? [condition] : [condition, null]);
+    return `${chain.arm(0)}${inside}${otherwise === '' ? '' : `${chain.arm(1)}${other}`}${chain.end()}`;
   }
 
   richHtml(doc: RichText, linkStyle: string): string {
     const strip = (html: string) => html.replace(/<[^>]*>/g, '');
     const writer: RichWriter = {
       text: (t) => escapeHtml(guard(t)),
-      field: (field) => this.mask({ kind: 'field', field }),
+      field: (field) => this.field(field),
       link: (href, inside) => `<a href="${this.link(href, strip(inside))}" style="${linkStyle}">${inside}</a>`,
-      bold: (t) => `<strong>${t}</strong>`,
-      italic: (t) => `<em>${t}</em>`,
+      mark: { bold: 'strong', italic: 'em', underline: 'u', strike: 's' },
+      only: (only, inside) => this.#only(only, inside, this.html(only.otherwise)),
       lineBreak: '<br>',
       paragraph: (t, last) => `<p style="margin:0 0 ${last ? '0' : '1em'}">${t || '&nbsp;'}</p>`,
       list: (ordered, items) => {
@@ -92,13 +183,11 @@ export class Masks {
     let next = firstLink;
     const writer: RichWriter = {
       text: guard,
-      field: (field) => this.mask({ kind: 'field', field }),
+      field: (field) => this.field(field),
       link: (href, inside) =>
-        /^(mailto|tel):[^{]*$/i.test(href)
-          ? `${inside} (${href.replace(/^\w+:/, '')})`
-          : `${inside} ( ${this.mask({ kind: 'link', index: next++ })} )`,
-      bold: (t) => t,
-      italic: (t) => t,
+        isUntracked(href) ? `${inside} (${href.replace(/^\w+:/, '')})` : `${inside} ( ${this.linkMask(next++)} )`,
+      mark: null,
+      only: (only, inside) => this.#only(only, inside, this.plain(only.otherwise)),
       lineBreak: '\n',
       paragraph: (t) => `${t}\n\n`,
       list: (ordered, items, depth) =>

@@ -1,4 +1,4 @@
-import { pieceText, type Addresses, type Piece, type Program, type Values } from './program.ts';
+import { walkPieces, writtenText, type Addresses, type Piece, type Program, type Values } from './program.ts';
 
 /** RFC 2045, 6.7 (5): an encoded line holds at most 76 characters, the soft break's "=" included. */
 const LINE = 75;
@@ -50,18 +50,30 @@ export interface EncodedProgram {
   text: Piece[];
 }
 
+function encodePiece(piece: Piece): Piece {
+  if (typeof piece === 'string') return quotedPrintable(piece);
+  if ('chain' in piece) return { ...piece, arms: piece.arms.map((arm) => arm.map(encodePiece)) };
+  if ('each' in piece) return { ...piece, row: piece.row.map(encodePiece), none: piece.none.map(encodePiece) };
+  if ('given' in piece || 'cell' in piece) return { ...piece, pieces: piece.pieces.map(encodePiece) };
+  return piece;
+}
+
 export function encodeProgram(program: Program): EncodedProgram {
-  const encode = (pieces: readonly Piece[]) => pieces.map((p) => (typeof p === 'string' ? quotedPrintable(p) : p));
-  return { html: encode(program.html), text: encode(program.text) };
+  return { html: program.html.map(encodePiece), text: program.text.map(encodePiece) };
 }
 
 /** Fills encoded pieces: every join is a soft line break, so that each piece begins a line of its own. */
-export function fillEncoded(pieces: readonly Piece[], values: Values, addresses: Addresses): string {
+export function fillEncoded(
+  pieces: readonly Piece[],
+  program: Pick<Program, 'links' | 'repeats'>,
+  values: Values,
+  addresses: Addresses,
+): string {
   let out = '';
-  for (let i = 0; i < pieces.length; i++) {
-    const piece = pieces[i] as Piece;
-    if (i > 0) out += '=\r\n';
-    out += typeof piece === 'string' ? piece : quotedPrintable(pieceText(piece, values, addresses));
-  }
+  walkPieces(pieces, program, values, (piece, at) => {
+    const text =
+      typeof piece === 'string' ? piece : quotedPrintable(writtenText(piece, program, values, addresses, at));
+    out += out === '' ? text : `=\r\n${text}`;
+  });
   return out;
 }

@@ -1,11 +1,16 @@
 import { z } from 'zod';
+import { conditionSchema, type Condition } from '../audience/index.ts';
 import { fieldSchema, type Field } from './fields.ts';
 
 /** Rich text as the editor's document, kept to a closed list of nodes and marks. */
 const markSchema = z.discriminatedUnion('type', [
-  z.object({ type: z.literal('bold') }),
-  z.object({ type: z.literal('italic') }),
+  z.object({ type: z.enum(['bold', 'italic', 'underline', 'strike']) }),
   z.object({ type: z.literal('link'), attrs: z.object({ href: z.string().max(2000) }) }),
+  /** A stretch that only some see; the others read `otherwise`, a template, or nothing. */
+  z.object({
+    type: z.literal('only'),
+    attrs: z.object({ condition: conditionSchema, otherwise: z.string().max(500) }),
+  }),
 ]);
 export type Mark = z.infer<typeof markSchema>;
 
@@ -57,36 +62,63 @@ export function paragraphs(...all: (string | (string | Field)[])[]): RichText {
   return { type: 'doc', content };
 }
 
+export interface Only {
+  condition: Condition;
+  otherwise: string;
+}
+
 /** How the parts of a rich text are written: as HTML with masks, or as plain text. */
 export interface RichWriter {
   text: (text: string) => string;
   field: (field: Field) => string;
   link: (href: string, inside: string) => string;
-  bold: (inside: string) => string;
-  italic: (inside: string) => string;
+  /** Tag of each mark, or null where marks are not written. */
+  mark: Readonly<Record<'bold' | 'italic' | 'underline' | 'strike', string>> | null;
+  only: (only: Only, inside: string) => string;
   lineBreak: string;
   paragraph: (inside: string, last: boolean) => string;
   list: (ordered: boolean, items: string[], depth: number) => string;
 }
 
-/** Runs of neighbours with the same link become one link, however their other marks differ. */
-function writeInline(nodes: readonly Inline[], w: RichWriter): string {
-  const hrefOf = (n: Inline) => n.marks?.find((m) => m.type === 'link')?.attrs.href;
-  let out = '';
-  for (let i = 0; i < nodes.length;) {
-    const href = hrefOf(nodes[i] as Inline);
-    let run = '';
-    do {
-      const node = nodes[i] as Inline;
-      let part = node.type === 'text' ? w.text(node.text) : node.type === 'field' ? w.field(node.attrs) : w.lineBreak;
-      if (node.marks?.some((m) => m.type === 'italic')) part = w.italic(part);
-      if (node.marks?.some((m) => m.type === 'bold')) part = w.bold(part);
-      run += part;
-      i++;
-    } while (i < nodes.length && href !== undefined && hrefOf(nodes[i] as Inline) === href);
-    out += href === undefined ? run : w.link(href, run);
+const markOf = <T extends Mark['type']>(node: Inline, type: T): Extract<Mark, { type: T }> | undefined =>
+  node.marks?.find((m): m is Extract<Mark, { type: T }> => m.type === type);
+
+/** Runs of neighbours that share a mark are written together, however their other marks differ. */
+function runs(nodes: readonly Inline[], key: (n: Inline) => string | undefined): Inline[][] {
+  const out: Inline[][] = [];
+  let last: string | undefined;
+  for (const node of nodes) {
+    const k = key(node);
+    if (k !== undefined && k === last) out.at(-1)?.push(node);
+    else out.push([node]);
+    last = k;
   }
   return out;
+}
+
+const MARKS = ['strike', 'underline', 'italic', 'bold'] as const;
+
+function writeLeaf(node: Inline, w: RichWriter): string {
+  let part = node.type === 'text' ? w.text(node.text) : node.type === 'field' ? w.field(node.attrs) : w.lineBreak;
+  for (const type of MARKS) if (w.mark && markOf(node, type)) part = `<${w.mark[type]}>${part}</${w.mark[type]}>`;
+  return part;
+}
+
+function writeInline(nodes: readonly Inline[], w: RichWriter): string {
+  const onlyKey = (n: Inline) => (markOf(n, 'only') ? JSON.stringify(markOf(n, 'only')?.attrs) : undefined);
+  return runs(nodes, onlyKey)
+    .map((stretch) => {
+      const inside = runs(stretch, (n) => markOf(n, 'link')?.attrs.href)
+        .map((run) => {
+          const text = run.map((n) => writeLeaf(n, w)).join('');
+          const href = markOf(run[0] as Inline, 'link')?.attrs.href;
+          return href === undefined ? text : w.link(href, text);
+        })
+        .join('');
+      const only = markOf(stretch[0] as Inline, 'only')?.attrs;
+      return only ? w.only(only, inside) : inside;
+    })
+    .join('');
 }
 
 export function writeRich(doc: RichText, w: RichWriter, depth = 0): string {
@@ -100,19 +132,27 @@ export function writeRich(doc: RichText, w: RichWriter, depth = 0): string {
   return doc.content.map((n, i) => writeNode(n, i === doc.content.length - 1, depth)).join('');
 }
 
-/** Every field and link address of a rich text, in reading order: what checks and `needs` look at. */
-export function partsOfRich(doc: RichText): { fields: Field[]; links: string[]; text: string } {
+/** Everything in a rich text that checks and `needs` look at, in reading order. */
+export interface RichParts {
+  fields: Field[];
+  links: { address: string; label: string }[];
+  only: Only[];
+  text: string;
+}
+
+export function partsOfRich(doc: RichText): RichParts {
   const fields: Field[] = [];
-  const links: string[] = [];
+  const links: RichParts['links'] = [];
+  const only: Only[] = [];
   const text = writeRich(doc, {
     text: (t) => t,
     field: (f) => (fields.push(f), ''),
-    link: (href, inside) => (links.push(href), inside),
-    bold: (t) => t,
-    italic: (t) => t,
+    link: (address, label) => (links.push({ address, label }), label),
+    mark: null,
+    only: (o, inside) => (only.push(o), inside),
     lineBreak: ' ',
     paragraph: (t) => `${t} `,
     list: (_o, items) => items.join(' '),
   });
-  return { fields, links, text: text.trim() };
+  return { fields, links, only, text: text.trim() };
 }

@@ -1,7 +1,11 @@
 import { z } from 'zod';
 import { blockSchema } from './blocks/index.ts';
 
-/** The content of one email. Subject and preview text are templates. */
+/** How an email is made: laid out in the house style, like a letter, as text alone, or from a source of one's own. */
+export const emailModes = ['designed', 'letter', 'text', 'html'] as const;
+export type EmailMode = (typeof emailModes)[number];
+
+/** The content of one email. Subject, preview text, the name in the To line and the addresses are templates. */
 export const emailSchema = z
   .object({
     /** Id of a sender, or '' for the workspace's default. */
@@ -9,6 +13,20 @@ export const emailSchema = z
     subject: z.string().max(500),
     preview: z.string().max(500),
     blocks: z.array(blockSchema).max(200),
+    /** Designed where it is absent. */
+    mode: z.enum(emailModes).optional(),
+    /** The source of an email in the mode "html". */
+    html: z.string().max(300_000).optional(),
+    /** A plain-text part written by hand, and a sign of the automatic one that it was written over. */
+    text: z.object({ words: z.string().max(100_000), over: z.string() }).nullish(),
+    /** Where answers go, or '' for the sender. */
+    replyTo: z.string().max(254).optional(),
+    /** The reader's name in the To line. */
+    toName: z.string().max(200).optional(),
   })
   .meta({ id: 'Email' });
 export type Email = z.infer<typeof emailSchema>;
+
+/** Fields of an email that are set as a whole. */
+export const emailFields = ['sender', 'subject', 'preview', 'mode', 'html', 'text', 'replyTo', 'toName'] as const;
+export const modeOf = (email: Pick<Email, 'mode'>): EmailMode => email.mode ?? 'designed';

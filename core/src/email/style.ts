@@ -1,9 +1,26 @@
+/** Where a sender can be found elsewhere. */
+export const networks = ['website', 'instagram', 'facebook', 'youtube', 'tiktok', 'linkedin', 'pinterest', 'mastodon'] as const; // prettier-ignore
+export type Network = (typeof networks)[number];
+
+/** Campaign parameters that every link of an email carries. Templates; '' leaves one out. */
+export interface Campaign {
+  source: string;
+  medium: string;
+  campaign: string;
+  content: string;
+}
+
 /** House style of a workspace: what every email takes on. Colours are hex, sizes px. */
 export interface HouseStyle {
   brand: string;
+  /** Hosted picture that stands for the brand, or ''. */
+  logo: string;
   font: string;
   headingFont: string;
   size: number;
+  /** Size of a title and of a heading. */
+  titleSize: number;
+  headingSize: number;
   width: number;
   page: string;
   sheet: string;
@@ -11,15 +28,23 @@ export interface HouseStyle {
   soft: string;
   accent: string;
   onAccent: string;
+  link: string;
   line: string;
+  /** Corners of buttons. */
+  radius: number;
+  social: { network: Network; address: string }[];
+  campaign: Campaign;
   postalAddress: string;
 }
 
 export const plainStyle: HouseStyle = {
   brand: '',
+  logo: '',
   font: "'Helvetica Neue', Helvetica, Arial, sans-serif",
   headingFont: "'Helvetica Neue', Helvetica, Arial, sans-serif",
   size: 17,
+  titleSize: 28,
+  headingSize: 22,
   width: 600,
   page: '#efece4',
   sheet: '#ffffff',
@@ -27,6 +52,20 @@ export const plainStyle: HouseStyle = {
   soft: '#66625a',
   accent: '#6b3a22',
   onAccent: '#ffffff',
+  link: '#6b3a22',
   line: '#ddd6c8',
+  radius: 6,
+  social: [],
+  campaign: { source: '', medium: '', campaign: '', content: '' },
   postalAddress: '',
 };
+
+/** What a letter looks like: nothing around it, one font, links as they are. */
+export const letterStyle = (style: HouseStyle): HouseStyle => ({
+  ...style,
+  headingFont: style.font,
+  page: '#ffffff',
+  sheet: '#ffffff',
+  titleSize: style.size + 3,
+  headingSize: style.size + 1,
+});

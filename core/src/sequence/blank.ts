@@ -7,7 +7,7 @@ export function blankEmail(newId: () => string, name = 'New email'): EmailStep {
     id: newId(), kind: 'email', on: true, note: '', name, window: null, forWhom: null, thenTag: '', thenPoints: 0,
     email: {
       sender: '', subject: '', preview: '',
-      blocks: [blockKinds.text.blank(newId()), blockKinds.button.blank(newId()), blockKinds.footer.blank(newId())],
+      blocks: [blockKinds.text.blank(newId), blockKinds.button.blank(newId), blockKinds.footer.blank(newId)],
     },
   }; // prettier-ignore
 }

@@ -1,5 +1,5 @@
 import { describe, type Names } from '../audience/index.ts';
-import { blockKinds, type Block } from '../email/index.ts';
+import { blockKinds, modeOf, type Block, type Email, type emailFields, type EmailMode } from '../email/index.ts';
 import { periodWords } from '../time/index.ts';
 import type { Command } from './commands.ts';
 import { armLabel, capWords, entryWords, stepWords, triggersWords, windowWords } from './describe.ts';
@@ -69,6 +69,34 @@ function fieldWords(field: string, old: Step, now: Step, names: Names): string |
   }
 }
 
+const MODES: Record<EmailMode, string> = {
+  designed: 'designed',
+  letter: 'a letter',
+  text: 'text only',
+  html: 'a source of one’s own',
+};
+
+function envelopeWords(field: (typeof emailFields)[number], old: Email, now: Email): string {
+  switch (field) {
+    case 'sender':
+      return 'The sender changed.';
+    case 'mode':
+      return became('Made as', MODES[modeOf(old)], MODES[modeOf(now)]);
+    case 'html':
+      return 'The source was changed.';
+    case 'text':
+      return now.text ? 'The plain text was written by hand.' : 'The plain text is made automatically again.';
+    case 'subject':
+      return became('Subject', quoted(old.subject), quoted(now.subject));
+    case 'preview':
+      return became('Preview text', quoted(old.preview), quoted(now.preview));
+    case 'replyTo':
+      return became('Answers go to', quoted(old.replyTo ?? ''), quoted(now.replyTo ?? ''));
+    case 'toName':
+      return became('Name in the To line', quoted(old.toName ?? ''), quoted(now.toName ?? ''));
+  }
+}
+
 const blockWords = (c: Command, old: EmailStep, now: EmailStep): string => {
   const kind = (blocks: readonly Block[], id: string) => blockKinds[blocks.find((b) => b.id === id)?.kind ?? 'text'].name.toLowerCase(); // prettier-ignore
   switch (c.type) {
@@ -101,8 +129,7 @@ function wordsOf(c: Command, before: Sequence, after: Sequence, names: Names): s
       return old && now ? fieldWords(c.field, old, now, names) : null;
     case 'email.set': {
       if (old?.kind !== 'email' || now?.kind !== 'email') return null;
-      if (c.field === 'sender') return 'The sender changed.';
-      return became(c.field === 'subject' ? 'Subject' : 'Preview text', quoted(old.email[c.field]), quoted(now.email[c.field])); // prettier-ignore
+      return envelopeWords(c.field, old.email, now.email);
     }
     case 'arm.insert':
       return now ? `New arm: ${armLabel(now, c.arm.id, names)}.` : null;

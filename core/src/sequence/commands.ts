@@ -1,6 +1,16 @@
 import { z } from 'zod';
 import { conditionSchema, type Condition } from '../audience/index.ts';
-import { blockSchema, type Block } from '../email/index.ts';
+import {
+  blockList,
+  blockSchema,
+  emailFields,
+  emailSchema,
+  findBlock,
+  mayStand,
+  optionalFields,
+  walkBlocks,
+  type Block,
+} from '../email/index.ts';
 import {
   MAX_ARMS,
   sequenceSchema,
@@ -21,6 +31,8 @@ const newArmSchema = z.union([
   z.strictObject({ ...newArm, condition: conditionSchema }),
   z.strictObject({ ...newArm, weight: weightSchema }),
 ]);
+/** A place among the blocks of an email: in its own list, or where `into` names it, in that of a section or a column. */
+const intoSchema = { index: z.int().min(0), into: z.string().nullish() };
 const placeSchema = z.object({ arm: z.string().nullable(), index: z.int().min(0) });
 
 /** An edit of a draft: small, invertible, plain data. Undo, history and conflicts all come from these. */
@@ -42,12 +54,13 @@ export const commandSchema = z.discriminatedUnion('type', [
   z.object({
     type: z.literal('email.set'),
     step: z.string(),
-    field: z.enum(['sender', 'subject', 'preview']),
-    value: z.string(),
+    field: z.enum(emailFields),
+    /** Null takes an optional one away. */
+    value: z.unknown(),
   }),
-  z.object({ type: z.literal('block.insert'), step: z.string(), index: z.int().min(0), block: blockSchema }),
+  z.object({ type: z.literal('block.insert'), step: z.string(), ...intoSchema, block: blockSchema }),
   z.object({ type: z.literal('block.remove'), step: z.string(), block: z.string() }),
-  z.object({ type: z.literal('block.move'), step: z.string(), block: z.string(), index: z.int().min(0) }),
+  z.object({ type: z.literal('block.move'), step: z.string(), block: z.string(), ...intoSchema }),
   z.object({
     type: z.literal('block.set'),
     step: z.string(),
@@ -115,19 +128,40 @@ function emailOf(doc: Sequence, id: string) {
   return step.email;
 }
 
-function blockIndex(blocks: readonly Block[], id: string): number {
-  const index = blocks.findIndex((b) => b.id === id);
-  if (index < 0) throw new CommandError('block', 'That block is no longer in the email.');
-  return index;
+function mustFindBlock(blocks: Block[], id: string) {
+  const found = findBlock(blocks, id);
+  if (!found) throw new CommandError('block', 'That block is no longer in the email.');
+  return found;
+}
+
+/** The list that a block can be put into. */
+function mustFindList(blocks: Block[], into: string | null | undefined, block: Block): Block[] {
+  const list = blockList(blocks, into ?? null);
+  if (!list) throw new CommandError('into', 'That section or column is no longer in the email.');
+  if (!mayStand(block.kind, list.inside))
+    throw new CommandError('into', `A ${block.kind} block cannot stand in a ${list.inside}.`);
+  return list.blocks;
 }
 
 const clamp = (index: number, length: number) => Math.min(index, length);
 
-/** Sets one existing field of an object, checked against the schema of the whole. */
-function setField<T extends object>(target: T, field: string, value: unknown, schema: z.ZodType): unknown {
-  if (field === 'id' || field === 'kind' || !Object.hasOwn(target, field))
+const OPTIONAL_OF_EMAIL: ReadonlySet<string> = new Set(['mode', 'html', 'text', 'replyTo', 'toName']);
+
+/** Sets one field of an object, checked against the schema of the whole. One that is optional is taken away by null. */
+function setField<T extends object>(
+  target: T,
+  field: string,
+  value: unknown,
+  schema: z.ZodType,
+  optional: ReadonlySet<string> = new Set(),
+): unknown {
+  if (field === 'id' || field === 'kind' || !(Object.hasOwn(target, field) || optional.has(field)))
     throw new CommandError(field, `“${field}” is nothing that can be set here.`);
   const old = (target as Record<string, unknown>)[field];
+  if (optional.has(field) && (value === null || value === undefined)) {
+    delete (target as Record<string, unknown>)[field];
+    return old;
+  }
   const parsed = schema.safeParse({ ...target, [field]: value });
   if (!parsed.success)
     throw new CommandError(field, parsed.error.issues[0]?.message ?? 'That value is not allowed here.');
@@ -206,35 +240,36 @@ function change(doc: Sequence, c: Command): Command {
       return { ...c, condition: old };
     }
     case 'email.set': {
-      const email = emailOf(doc, c.step);
-      const old = email[c.field];
-      email[c.field] = c.value;
-      return { ...c, value: old };
+      const old = setField(emailOf(doc, c.step), c.field, c.value, emailSchema, OPTIONAL_OF_EMAIL);
+      return { ...c, value: old ?? null };
     }
     case 'block.insert': {
       const { blocks } = emailOf(doc, c.step);
-      if (blocks.some((b) => b.id === c.block.id))
+      const known = new Set(walkBlocks(blocks).map((p) => p.block.id));
+      if (walkBlocks([c.block]).some((p) => known.has(p.block.id)))
         throw new CommandError('block', 'That block is already in the email.');
-      blocks.splice(clamp(c.index, blocks.length), 0, structuredCloneJson(c.block));
+      const list = mustFindList(blocks, c.into, c.block);
+      list.splice(clamp(c.index, list.length), 0, structuredCloneJson(c.block));
       return { type: 'block.remove', step: c.step, block: c.block.id };
     }
     case 'block.remove': {
-      const { blocks } = emailOf(doc, c.step);
-      const index = blockIndex(blocks, c.block);
-      const [block] = blocks.splice(index, 1);
-      return { type: 'block.insert', step: c.step, index, block: block as Block };
+      const { siblings, index, list, block } = mustFindBlock(emailOf(doc, c.step).blocks, c.block);
+      siblings.splice(index, 1);
+      return { type: 'block.insert', step: c.step, index, ...(list === null ? {} : { into: list }), block };
     }
     case 'block.move': {
       const { blocks } = emailOf(doc, c.step);
-      const index = blockIndex(blocks, c.block);
-      const [block] = blocks.splice(index, 1);
-      blocks.splice(clamp(c.index, blocks.length), 0, block as Block);
-      return { ...c, index };
+      const { siblings, index, list, block } = mustFindBlock(blocks, c.block);
+      if (c.into && blockList([block], c.into)) throw new CommandError('into', 'A block cannot be moved into itself.');
+      const target = mustFindList(blocks, c.into, block);
+      siblings.splice(index, 1);
+      target.splice(clamp(c.index, target.length), 0, block);
+      return { type: 'block.move', step: c.step, block: c.block, index, ...(list === null ? {} : { into: list }) };
     }
     case 'block.set': {
-      const { blocks } = emailOf(doc, c.step);
-      const block = blocks[blockIndex(blocks, c.block)] as Block;
-      return { ...c, value: setField(block, c.field, c.value, blockSchema) };
+      const { block } = mustFindBlock(emailOf(doc, c.step).blocks, c.block);
+      const old = setField(block, c.field, c.value, blockSchema, optionalFields);
+      return { ...c, value: old ?? null };
     }
   }
 }

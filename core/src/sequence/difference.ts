@@ -1,4 +1,4 @@
-import type { Block } from '../email/index.ts';
+import { emailFields, type Block } from '../email/index.ts';
 import { applyCommands, completed, structuredCloneJson, type Command } from './commands.ts';
 import { settingNames, type EmailStep, type Sequence, type Step } from './schema.ts';
 import { armsOf, findStep, walk } from './tree.ts';
@@ -27,18 +27,18 @@ function blockChanges(step: string, before: readonly Block[], after: readonly Bl
       return put({ type: 'block.insert', step, index, block }, block.id, index);
     }
     if (work[index] !== block.id) put({ type: 'block.move', step, block: block.id, index }, block.id, index);
-    for (const field of Object.keys(block))
+    for (const field of new Set([...Object.keys(old), ...Object.keys(block)]))
       if (!same(plain(old)[field], plain(block)[field]))
-        out.push({ type: 'block.set', step, block: block.id, field, value: plain(block)[field] });
+        out.push({ type: 'block.set', step, block: block.id, field, value: plain(block)[field] ?? null });
   });
   for (const id of work.slice(after.length)) out.push({ type: 'block.remove', step, block: id });
   return out;
 }
 
 function emailChanges(before: EmailStep, after: EmailStep): Command[] {
-  const envelope = (['sender', 'subject', 'preview'] as const)
-    .filter((field) => before.email[field] !== after.email[field])
-    .map((field): Command => ({ type: 'email.set', step: after.id, field, value: after.email[field] }));
+  const envelope = emailFields
+    .filter((field) => !same(before.email[field], after.email[field]))
+    .map((field): Command => ({ type: 'email.set', step: after.id, field, value: after.email[field] ?? null }));
   return [...envelope, ...blockChanges(after.id, before.email.blocks, after.email.blocks)];
 }
 

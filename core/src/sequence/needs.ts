@@ -2,8 +2,8 @@ import { atomsOf, type Condition } from '../audience/index.ts';
 import type { Sequence } from './schema.ts';
 import { walk } from './tree.ts';
 
-/** What the decisions of a version can ask for, so that a server loads it for a thousand visits at once. */
-export interface Needs {
+/** What conditions can ask for, so that a server loads it for a thousand people at once. */
+export interface Asked {
   /** Names of events that some condition looks for. */
   events: string[];
   /** True when a condition asks what became of an email of the sequence. */
@@ -14,6 +14,10 @@ export interface Needs {
   lists: boolean;
   /** Segments that some condition asks for. */
   segments: string[];
+}
+
+/** What the decisions of a version can ask for. */
+export interface Needs extends Asked {
   /** True when somebody can stand at a wait for something: then openings and clicks have to be looked at as they come. */
   waits: boolean;
 }
@@ -32,15 +36,24 @@ export function conditionsOf(sequence: Sequence): Condition[] {
   return [...ofSteps, sequence.goal, sequence.filter].filter((c) => c != null);
 }
 
-export function needs(sequence: Sequence): Needs {
-  const atoms = conditionsOf(sequence).flatMap(atomsOf);
+/** What conditions ask for. */
+export function askedBy(conditions: readonly Condition[]): Asked {
+  const atoms = conditions.flatMap(atomsOf);
   return {
     events: [...new Set(atoms.flatMap((a) => (a.kind === 'event' ? [a.event] : [])))],
     // A segment's rule may ask for a list, whatever it says today.
-    lists: sequence.list !== null || atoms.some((a) => a.kind === 'list' || a.kind === 'segment'),
+    lists: atoms.some((a) => a.kind === 'list' || a.kind === 'segment'),
     segments: [...new Set(atoms.flatMap((a) => (a.kind === 'segment' ? [a.segment] : [])))],
     emails: atoms.some((a) => a.kind === 'email'),
-    waits: walk(sequence).some(({ step }) => step.kind === 'until' && step.on),
     links: atoms.some((a) => a.kind === 'email' && a.link !== undefined),
+  };
+}
+
+export function needs(sequence: Sequence): Needs {
+  const asked = askedBy(conditionsOf(sequence));
+  return {
+    ...asked,
+    lists: sequence.list !== null || asked.lists,
+    waits: walk(sequence).some(({ step }) => step.kind === 'until' && step.on),
   };
 }

@@ -1,3 +1,4 @@
+import { insideOf, walkBlocks } from '../email/index.ts';
 import type { EmailStep, Sequence, Step } from './schema.ts';
 
 /** Where a step stands: in the list of the sequence itself (`arm` null) or of an arm, at an index. */
@@ -66,7 +67,9 @@ function renewed<T>(value: T, steps: readonly Step[], newId: () => string): T {
   const old = walk({ steps: [...steps] }).flatMap(({ step }) => [
     step.id,
     ...armsOf(step).map((a) => a.id),
-    ...(step.kind === 'email' ? step.email.blocks.map((b) => b.id) : []),
+    ...(step.kind === 'email'
+      ? walkBlocks(step.email.blocks).flatMap(({ block }) => [block.id, ...insideOf(block).map((l) => l.id)])
+      : []),
   ]);
   const ids = new Map(old.map((id) => [id, newId()]));
   return JSON.parse(JSON.stringify(value, (_key, v: unknown) => (typeof v === 'string' ? (ids.get(v) ?? v) : v))) as T;

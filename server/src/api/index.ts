@@ -6,10 +6,13 @@ import { UserError } from '../app/errors.ts';
 import { parseOrThrow, route } from '../app/routes.ts';
 import { signIn, signOut } from '../app/sessions.ts';
 import { calendarRouter } from './calendar.ts';
+import { contentRouter } from './content.ts';
 import { libraryRouter } from './library.ts';
 import { outsideRouter } from './outside.ts';
 import { peopleRouter } from './people.ts';
+import { reviewRouter } from './review.ts';
 import { runningRouter } from './running.ts';
+import { seenRouter } from './seen.ts';
 import { segmentsRouter } from './segments.ts';
 import { sequencesRouter } from './sequences.ts';
 import { versionsRouter } from './versions.ts';
@@ -52,6 +55,9 @@ export function apiRouter(ctx: AppContext): Router {
     calendarRouter(ctx),
     segmentsRouter(ctx),
     peopleRouter(ctx),
+    seenRouter(ctx),
+    contentRouter(ctx),
+    reviewRouter(ctx),
     libraryRouter(ctx),
     outsideRouter(ctx),
   );

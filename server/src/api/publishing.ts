@@ -1,19 +1,16 @@
 import { sql } from 'drizzle-orm';
 import {
   changes,
+  CompileError,
   compileEmail,
   emailSteps,
-  plainStyle,
   runChecks,
-  startingEvents,
   traceNames,
-  type CheckContext,
   type Finding,
-  type HouseStyle,
   type Program,
   type Sequence,
 } from '@ascenso/core';
-import { namesOf } from '@ascenso/contracts';
+import { checkContext, namesOf, sharedOf } from '@ascenso/contracts';
 import type { ChangesAnswer, Inside, Surroundings } from '@ascenso/contracts';
 import { UserError } from '../app/errors.ts';
 import { sha256 } from '../app/sessions.ts';
@@ -25,40 +22,27 @@ import { loadNamed, loadSurroundings } from '../db/surroundings.ts';
 
 export type ProgramSender = { name: string; email: string; fields: Record<string, string> };
 
-const SENDER_FIELDS = ['name', 'email', 'phone', 'page'];
-const SUBSCRIBER_FIELDS = ['email'];
-
-/** Fields that an email of this sequence can be filled from. */
-export function fieldsFor(sequence: Sequence, around: Surroundings): CheckContext['fields'] {
-  const events = startingEvents(sequence.triggers);
-  const kinds = around.kinds.filter((k) => events.includes(k.name));
-  return {
-    subscriber: [...SUBSCRIBER_FIELDS, ...around.attributes.map((a) => a.key)],
-    event: [...new Set(kinds.flatMap((k) => k.fields.map((f) => f.name)))],
-    sender: SENDER_FIELDS,
-  };
-}
-
 /** Every finding about a draft, and its compiled emails by step. */
 export async function checkDraft(
   self: string | null,
   sequence: Sequence,
   around: Surroundings,
 ): Promise<{ findings: Finding[]; programs: Record<string, Program> }> {
-  const style: HouseStyle = { ...plainStyle, ...around.style };
   const programs: Record<string, Program> = {};
-  for (const step of emailSteps(sequence)) programs[step.id] = await compileEmail(step.email, style);
-  const findings = runChecks(sequence, {
-    style,
-    fields: fieldsFor(sequence, around),
-    senders: around.senders,
-    files: around.files.map((f) => f.id),
-    lists: around.lists.map((l) => l.id),
-    segments: around.segments.map((l) => l.id),
-    self,
-    sequences: around.sequences,
-    bytes: Object.fromEntries(Object.entries(programs).map(([id, p]) => [id, p.bytes])),
-  });
+  const shared = sharedOf(around);
+  const uncompiled: Finding[] = [];
+  for (const step of emailSteps(sequence))
+    try {
+      programs[step.id] = await compileEmail(step.email, around.style, { shared });
+    } catch (error) {
+      if (!(error instanceof CompileError)) throw error;
+      uncompiled.push({
+        check: 'not-compiled', level: 'error', place: { step: step.id, block: null, part: 'source' },
+        message: error.message, fix: 'Move the field into the text or into the value of an attribute.',
+      }); // prettier-ignore
+    }
+  const bytes = Object.fromEntries(Object.entries(programs).map(([id, p]) => [id, p.bytes]));
+  const findings = [...uncompiled, ...runChecks(sequence, checkContext(self, sequence, around, bytes))];
   return { findings, programs };
 }
 
@@ -102,8 +86,39 @@ export async function publish(
       'changed',
       'The draft changed while you were looking at it. Look at the changes, then publish again.',
     );
+  const number = await putOut(tx, ws, id, s.draft, userId, now, inside);
+  await tx.execute(
+    sql`update sequences set published_revision = ${revision} where workspace_id = ${ws} and id = ${id}`,
+  );
+  return number;
+}
+
+/**
+ * Makes the next version from the live one as it is, with today's shared blocks and house style: what is edited in the
+ * draft stays there. The people inside go on in it.
+ */
+export async function republish(tx: Tx, ws: string, id: string, userId: string, now: number): Promise<number> {
+  const live = await firstRow<{ doc: Sequence }>(
+    tx,
+    sql`select v.doc from sequences s join versions v on v.workspace_id = s.workspace_id and v.sequence_id = s.id and v.number = s.live_version
+        where s.workspace_id = ${ws} and s.id = ${id} and s.status in ('live', 'paused') for update of s`,
+  );
+  if (!live) throw new UserError(404, 'not-found', 'There is no live sequence of that kind.');
+  return putOut(tx, ws, id, live.doc, userId, now, 'carry-on');
+}
+
+/** Makes a version of a document that has passed the checks, and lets it run. */
+async function putOut(
+  tx: Tx,
+  ws: string,
+  id: string,
+  doc: Sequence,
+  userId: string | null,
+  now: number,
+  inside: Inside,
+): Promise<number> {
   const around = await loadSurroundings(tx, ws);
-  const { findings, programs } = await checkDraft(id, s.draft, around);
+  const { findings, programs } = await checkDraft(id, doc, around);
   const errors = findings.filter((f) => f.level === 'error');
   if (errors.length > 0)
     throw new UserError(
@@ -112,7 +127,7 @@ export async function publish(
       `${errors.length === 1 ? 'One thing has' : `${errors.length} things have`} to be fixed before publishing: ${errors[0]?.message}`,
     );
   const hashes: Record<string, string> = {};
-  for (const step of emailSteps(s.draft))
+  for (const step of emailSteps(doc))
     hashes[step.id] = await keepProgram(tx, ws, programs[step.id] as Program, senderOf(step.email.sender, around));
   const number =
     (
@@ -123,13 +138,13 @@ export async function publish(
     )?.n ?? 1;
   await tx.execute(
     sql`insert into versions (workspace_id, sequence_id, number, doc, programs, published_at, published_by)
-        values (${ws}, ${id}, ${number}, ${JSON.stringify(s.draft)}::jsonb, ${JSON.stringify(hashes)}::jsonb, ${now}, ${userId})`,
+        values (${ws}, ${id}, ${number}, ${JSON.stringify(doc)}::jsonb, ${JSON.stringify(hashes)}::jsonb, ${now}, ${userId})`,
   );
   await tx.execute(
-    sql`update sequences set status = case when status = 'paused' then 'paused' else 'live' end,  live_version = ${number}, published_revision = ${revision}, triggers = ${JSON.stringify(s.draft.triggers)}::jsonb, priority = ${s.draft.cap.priority} where workspace_id = ${ws} and id = ${id}`,
+    sql`update sequences set status = case when status = 'paused' then 'paused' else 'live' end,  live_version = ${number}, triggers = ${JSON.stringify(doc.triggers)}::jsonb, priority = ${doc.cap.priority} where workspace_id = ${ws} and id = ${id}`,
   );
-  await setSweeps(tx, ws, id, s.draft, now);
-  await moveInside(tx, ws, id, { version: number, doc: s.draft }, inside, now);
+  await setSweeps(tx, ws, id, doc, now);
+  await moveInside(tx, ws, id, { version: number, doc }, inside, now);
   return number;
 }
 

@@ -179,6 +179,21 @@ export async function matchingPeople(db: Executor, ws: string, condition: Condit
   return found.map((p) => p.id);
 }
 
+/** Ids of some people for whom a condition is true at `now` (epoch ms), those who get mail first. */
+export async function someMatching(
+  db: Executor,
+  ws: string,
+  condition: Condition,
+  now: number,
+  limit: number,
+): Promise<string[]> {
+  const found = await rows<{ id: string }>(
+    db,
+    sql`select ${sql.raw(ONCE)} p.id ${await ask(db, ws, condition, now)} order by p.mail_status <> 'ok', p.id limit ${limit}`,
+  );
+  return found.map((p) => p.id);
+}
+
 /** How many people a condition is true for at `now` (epoch ms). Throws AboutVisit for what only a visit can answer. */
 export async function countMatching(db: Executor, ws: string, condition: Condition, now: number): Promise<number> {
   const found = await firstRow<{ n: number }>(

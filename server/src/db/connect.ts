@@ -1,7 +1,7 @@
 import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres';
 import { migrate } from 'drizzle-orm/node-postgres/migrator';
 import pg from 'pg';
-import * as schema from './schema.ts';
+import * as schema from './schema/index.ts';
 
 // int8 columns hold epoch ms and counts: well inside the exact integers of a double.
 pg.types.setTypeParser(pg.types.builtins.INT8, Number);

@@ -100,7 +100,12 @@ export async function getSequence(db: Executor, ws: string, id: string): Promise
     db,
     sql`select revision, role, commands, inverses from (select * from draft_log where workspace_id = ${ws} and sequence_id = ${id} order by revision desc limit 100) l order by revision`,
   );
+  const tests = await rows<{ step: string; sign: string }>(
+    db,
+    sql`select step, sign from tests where workspace_id = ${ws} and sequence_id = ${id}`,
+  );
   return {
+    tested: Object.fromEntries(tests.map((t) => [t.step, t.sign])),
     id: s.id,
     status: s.status,
     liveVersion: s.live_version,

@@ -8,17 +8,18 @@ import type {
   SegmentRow,
   SenderRow,
   SequenceName,
+  SharedRow,
   Surroundings,
 } from '@ascenso/contracts';
-import { startsOf, type HouseStyle, type Sequence } from '@ascenso/core';
+import { emailSteps, plainStyle, startsOf, walkBlocks, type HouseStyle, type Sequence } from '@ascenso/core';
 import type { Executor } from './connect.ts';
 import { firstRow, rows } from './rows.ts';
 
 /** All that drafts refer to: style, lists, kinds of events, attributes, senders, files, tags, segments. */
 export async function loadSurroundings(db: Executor, ws: string): Promise<Surroundings> {
-  const workspace = await firstRow<{ style: HouseStyle; cap: number | null }>(
+  const workspace = await firstRow<{ style: HouseStyle; cap: number | null; words: string[]; currency: string }>(
     db,
-    sql`select style, daily_cap as cap from workspaces where id = ${ws}`,
+    sql`select style, daily_cap as cap, words, currency from workspaces where id = ${ws}`,
   );
   const lists = await rows<ListRow>(
     db,
@@ -27,7 +28,7 @@ export async function loadSurroundings(db: Executor, ws: string): Promise<Surrou
   );
   const kinds = await rows<EventKindRow>(
     db,
-    sql`select name, label, fields, sample, learned from event_kinds where workspace_id = ${ws} order by label`,
+    sql`select name, label, fields, sample, learned, mapping from event_kinds where workspace_id = ${ws} order by label`,
   );
   const attributes = await rows<AttributeRow>(
     db,
@@ -39,7 +40,7 @@ export async function loadSurroundings(db: Executor, ws: string): Promise<Surrou
   );
   const files = await rows<FileRow>(
     db,
-    sql`select f.id, f.name, f.mime, f.size, f.width, f.height,
+    sql`select f.id, f.name, f.mime, f.size, f.width, f.height, f.folder, f.alt, f.keywords,
           (select count(distinct e.person_id) from events e where e.workspace_id = f.workspace_id and e.name = 'file.downloaded' and e.payload->>'file' = f.id::text) as downloads
         from files f where f.workspace_id = ${ws} order by f.created_at desc, f.id desc`,
   );
@@ -51,15 +52,38 @@ export async function loadSurroundings(db: Executor, ws: string): Promise<Surrou
     db,
     sql`select id, name, rule from segments where workspace_id = ${ws} order by name`,
   );
-  const sequences = await rows<Omit<SequenceName, 'starts'> & { draft: Sequence }>(
+  const sequences = await rows<Omit<SequenceName, 'starts' | 'emails'> & { draft: Sequence }>(
     db,
     sql`select id, name, status, draft from sequences where workspace_id = ${ws} and status <> 'archived' order by name`,
   );
+  const live = await rows<{ sequence_id: string; doc: Sequence; published_at: number }>(
+    db,
+    sql`select v.sequence_id, v.doc, v.published_at from versions v join sequences s on s.workspace_id = v.workspace_id and s.id = v.sequence_id and s.live_version = v.number
+        where v.workspace_id = ${ws} and v.doc::text like '%"shared"%'`,
+  );
+  const shared = await rows<Omit<SharedRow, 'usedIn'>>(
+    db,
+    sql`select id, name, blocks, updated_at as "updatedAt" from shared_blocks where workspace_id = ${ws} order by name`,
+  );
+  const usedIn = ({ id, updatedAt }: (typeof shared)[number]): SharedRow['usedIn'] =>
+    sequences.flatMap((s) => {
+      const running = live.find((v) => v.sequence_id === s.id && holdsShared(v.doc, id));
+      const behind = running !== undefined && running.published_at < updatedAt;
+      const isLive = running !== undefined;
+      return isLive || holdsShared(s.draft, id) ? [{ id: s.id, name: s.name, live: isLive, behind }] : [];
+    });
   return {
-    style: workspace?.style as HouseStyle, dailyCap: workspace?.cap ?? null, lists, kinds, attributes, senders, files, tags: tags.map((t) => t.tag),
-    segments, sequences: sequences.map(({ draft, ...s }) => ({ ...s, starts: startsOf(draft) })),
+    shared: shared.map((s) => ({ ...s, usedIn: usedIn(s) })), words: workspace?.words ?? [], currency: workspace?.currency ?? 'EUR',
+    style: { ...plainStyle, ...workspace?.style }, dailyCap: workspace?.cap ?? null, lists, kinds, attributes, senders, files, tags: tags.map((t) => t.tag),
+    segments, sequences: sequences.map(({ draft, ...s }) => ({ ...s, starts: startsOf(draft), emails: emailSteps(draft).length })),
   }; // prettier-ignore
 }
+
+/** Whether an email of a sequence holds a shared block. */
+const holdsShared = (doc: Sequence, id: string): boolean =>
+  emailSteps(doc).some((s) =>
+    walkBlocks(s.email.blocks).some(({ block: b }) => b.kind === 'shared' && b.shared === id),
+  );
 
 /** Names of all that a sentence can speak of. */
 export async function loadNamed(db: Executor, ws: string): Promise<Named> {

@@ -17,6 +17,8 @@ import { batch, rows } from '../db/rows.ts';
 export interface Wanted {
   workspace_id: string;
   visit_id: string;
+  /** What the answer is found by, where it is not the visit. */
+  key?: string;
   person_id: string;
   events: readonly string[];
   emails: boolean;
@@ -90,7 +92,7 @@ export async function loadFacts(db: Executor, asked: readonly Wanted[]): Promise
     const p = byPerson.get(w.person_id);
     if (!p) continue;
     const own = p.zone !== null && isZone(p.zone);
-    out.set(w.visit_id, {
+    out.set(w.key ?? w.visit_id, {
       person: {
         id: p.id, email: p.email, mailStatus: p.mail_status, zone: own ? (p.zone as string) : p.home_zone, zoneAssumed: !own,
         attributes: p.attributes, tags: p.tags, points: p.points, lists: p.lists ?? {},
@@ -131,7 +133,8 @@ async function linksOf(db: Executor, wanted: readonly Wanted[]): Promise<Map<str
   if (asked.length === 0) return out;
   const found = await rows<{ visit_id: string; step: string; address: string; at: number }>(
     db,
-    sql`select s.visit_id, s.step, p.program->'links'->r.link->>'address' as address, min(r.at) as at
+    sql`select s.visit_id, s.step, coalesce(p.program->'links'->(case when r.link ~ '^[0-9]+$' then r.link::int end)->>'address',
+            p.program->'repeats'->(split_part(r.link, '.', 1))::int->'links'->(nullif(split_part(r.link, '.', 3), ''))::int->>'address') as address, min(r.at) as at
         from jsonb_to_recordset(${batch(asked)}) as k(workspace_id uuid, visit_id uuid)
         join sends s on s.workspace_id = k.workspace_id and s.visit_id = k.visit_id
         join readings r on r.workspace_id = s.workspace_id and r.send_id = s.id and r.kind = 'click' and not r.prefetched

@@ -8,7 +8,8 @@ import { callWebhook } from '../mail/webhook.ts';
 import { messageId } from '../mail/mime.ts';
 import type { Delivery } from '../mail/transport.ts';
 import { loadFacts } from './facts.ts';
-import { mergeContext, type SendSettings } from './send-loop.ts';
+import { mergeContext } from './merging.ts';
+import type { SendSettings } from './send-loop.ts';
 
 const MINUTE = 60_000;
 const BATCH = 20;
@@ -31,6 +32,7 @@ interface NoticeRow {
   attempts: number;
   entry: Record<string, unknown>;
   name: string;
+  currency: string;
 }
 
 const lease = (connection: Connection, now: number) =>
@@ -45,7 +47,7 @@ const lease = (connection: Connection, now: number) =>
         join visits v on v.workspace_id = d.workspace_id and v.id = d.visit_id
         join sequences s on s.workspace_id = d.workspace_id and s.id = d.sequence_id
         where n.workspace_id = due.workspace_id and n.id = due.id
-        returning n.workspace_id, n.id, n.visit_id, n.sequence_id, n.version, n.step, n.person_id, n.kind, n."to", n.text, n.due_at, n.attempts, v.entry, s.name`,
+        returning n.workspace_id, n.id, n.visit_id, n.sequence_id, n.version, n.step, n.person_id, n.kind, n."to", n.text, n.due_at, n.attempts, v.entry, s.name, (select currency from workspaces w where w.id = n.workspace_id) as currency`,
   );
 
 type Sender = { name: string; email: string; fields: Record<string, string> };
@@ -59,7 +61,13 @@ async function defaultSender(db: Executor, ws: string): Promise<Sender | undefin
 
 /** The email to a colleague: plain text, with the person's own page behind it. */
 function teamEmail(notice: NoticeRow, facts: Facts, sender: Sender, base: string): Promise<Buffer> {
-  const context = mergeContext(facts, notice.entry, sender);
+  const context = mergeContext(facts, {
+    entry: notice.entry,
+    sender,
+    currency: notice.currency,
+    sequence: { name: notice.name, email: '' },
+    asking: { now: notice.due_at, enteredAt: notice.due_at, stepTimes: {} },
+  });
   const text = readTemplate(notice.text).pieces.map((p) => (typeof p === 'string' ? p : fieldText(p, context))).join(''); // prettier-ignore
   return new MailComposer({
     from: { name: sender.name, address: sender.email },

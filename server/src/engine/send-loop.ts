@@ -14,7 +14,8 @@ import { batch, rows } from '../db/rows.ts';
 import { buildMessage } from '../mail/mime.ts';
 import { signSend } from '../mail/token.ts';
 import type { SmtpTransport } from '../mail/transport.ts';
-import { loadFacts } from './facts.ts';
+import { loadFacts, type Wanted } from './facts.ts';
+import { mergeContext } from './merging.ts';
 import { AcceptedLog, recordRefusal, settle } from './outcomes.ts';
 import { loadProgram, loadVersion, type LoadedProgram, type LoadedVersion } from './versions.ts';
 
@@ -56,19 +57,7 @@ export interface LeasedRow {
   own_change: boolean;
   list_name: string | null;
   list_id: string | null;
-}
-
-/** What fills the merge fields of one send. */
-export function mergeContext(
-  facts: Facts,
-  entry: Record<string, unknown> | null,
-  sender: LoadedProgram['sender'],
-): MergeContext {
-  return {
-    subscriber: { ...facts.person.attributes, email: facts.person.email },
-    event: entry ?? {},
-    sender: { name: sender.name, email: sender.email, ...sender.fields },
-  };
+  currency: string;
 }
 
 /** The addresses that an email of one send carries. */
@@ -97,9 +86,10 @@ async function lease(tx: Tx, now: number, size: number, until: number): Promise<
         left join sends d on d.workspace_id = due.workspace_id and d.id = due.id
         left join visits v on v.workspace_id = d.workspace_id and v.id = d.visit_id
         left join versions n on n.workspace_id = d.workspace_id and n.sequence_id = d.sequence_id and n.number = d.version
+        left join workspaces w on w.id = d.workspace_id
         left join lists l on l.workspace_id = d.workspace_id and l.id::text = n.doc->>'list'
         where s.workspace_id = due.workspace_id and s.id = due.id
-        returning s.workspace_id, s.id, s.visit_id, s.sequence_id, s.version, s.step, s.person_id, s.program_hash, s.due_at, s.attempts, s.own_change, s."to", s.values, v.entry, v.status as visit_status, v.entered_at, v.step_times, l.name as list_name, l.id as list_id`,
+        returning s.workspace_id, s.id, s.visit_id, s.sequence_id, s.version, s.step, s.person_id, s.program_hash, s.due_at, s.attempts, s.own_change, s."to", s.values, v.entry, v.status as visit_status, v.entered_at, v.step_times, l.name as list_name, l.id as list_id, w.currency`,
   );
 }
 
@@ -127,36 +117,54 @@ function barOf(row: LeasedRow, facts: Facts, run: Runnable | undefined, now: num
   return row.own_change && goalReached(run, { ...asking, facts: before }) ? null : 'goal';
 }
 
+/** The facts that the goal of a visit that has ended asks for, and the conditional parts of the email itself. */
+function wantedFor(r: LeasedRow, version: LoadedVersion | undefined, { asks }: LoadedProgram): Wanted {
+  const goal = goalIsOpen(r) ? version?.needs : undefined;
+  return {
+    workspace_id: r.workspace_id,
+    visit_id: r.visit_id ?? r.id,
+    key: r.id,
+    person_id: r.person_id,
+    events: [...(goal?.events ?? []), ...asks.events],
+    segments: [...(goal?.segments ?? []), ...asks.segments],
+    emails: asks.emails,
+    links: asks.links,
+  };
+}
+
+function contextOf(row: LeasedRow, facts: Facts, { sender }: LoadedProgram, run: Runnable | undefined): MergeContext {
+  const step = run?.steps.get(row.step)?.step;
+  return mergeContext(facts, {
+    entry: row.entry,
+    sender,
+    currency: row.currency,
+    sequence: { name: run?.sequence.name ?? '', email: step?.kind === 'email' ? step.name : '' },
+    // What an email says is asked in the moment that was decided for it, however late it leaves.
+    asking: { now: row.due_at, enteredAt: row.entered_at ?? 0, stepTimes: row.step_times ?? {} },
+  });
+}
+
 /** Fills each leased send once and keeps the values with it; cancels those that may no longer go out. */
 async function makeReady(tx: Tx, leased: readonly LeasedRow[], now: number): Promise<Ready[]> {
   const versions = new Map<string, LoadedVersion>();
   for (const r of leased)
     if (r.visit_id) versions.set(r.id, await loadVersion(tx, r.workspace_id, r.sequence_id, r.version));
-  const facts = await loadFacts(
-    tx,
-    leased.map((r) => ({
-      workspace_id: r.workspace_id,
-      visit_id: r.id,
-      person_id: r.person_id,
-      events: goalIsOpen(r) ? (versions.get(r.id)?.needs.events ?? []) : [],
-      segments: goalIsOpen(r) ? (versions.get(r.id)?.needs.segments ?? []) : [],
-      emails: false,
-      links: false,
-    })),
-  );
+  const programs = new Map<string, LoadedProgram>();
+  for (const r of leased) programs.set(r.id, await loadProgram(tx, r.workspace_id, r.program_hash));
+  const facts = await loadFacts(tx, leased.map((r) => wantedFor(r, versions.get(r.id), programs.get(r.id) as LoadedProgram))); // prettier-ignore
   const ready: Ready[] = [];
   const cancelled: { row: LeasedRow; why: string }[] = [];
   for (const row of leased) {
     const known = facts.get(row.id);
     const why = known ? barOf(row, known, versions.get(row.id)?.run, now) : 'deleted';
-    const program = await loadProgram(tx, row.workspace_id, row.program_hash);
+    const program = programs.get(row.id) as LoadedProgram;
     if (why || !known) cancelled.push({ row, why: why ?? 'deleted' });
     else
       ready.push({
         row,
         program,
         to: row.to ?? known.person.email,
-        values: row.values ?? valuesFor(program.program, mergeContext(known, row.entry, program.sender)),
+        values: row.values ?? valuesFor(program.program, contextOf(row, known, program, versions.get(row.id)?.run)),
       });
   }
   const fresh = ready
@@ -174,16 +182,16 @@ async function makeReady(tx: Tx, leased: readonly LeasedRow[], now: number): Pro
 /** The finished message of a send that has its values. */
 export function messageOf(
   row: Pick<LeasedRow, 'workspace_id' | 'id' | 'due_at' | 'list_id' | 'list_name'>,
-  program: LoadedProgram,
+  { program, encoded, sender }: Pick<LoadedProgram, 'program' | 'encoded' | 'sender'>,
   to: string,
   values: Values,
   settings: Pick<SendSettings, 'base' | 'secret'>,
 ): string {
   const token = signSend(settings.secret, { workspaceId: row.workspace_id, sendId: row.id });
-  const domain = program.sender.email.split('@')[1] ?? 'localhost';
+  const domain = sender.email.split('@')[1] ?? 'localhost';
   return buildMessage({
-    sendId: row.id, program: program.program, encoded: program.encoded, values, addresses: addressesFor(settings.base, token),
-    from: program.sender, to: { name: '', email: to }, date: row.due_at,
+    sendId: row.id, program, encoded, values, addresses: addressesFor(settings.base, token),
+    from: sender, to: { name: '', email: to }, date: row.due_at,
     list: row.list_id ? { id: `${row.list_id}.${domain}`, name: row.list_name ?? '' } : null,
   }); // prettier-ignore
 }

@@ -1,8 +1,10 @@
 import { sql } from 'drizzle-orm';
 import {
+  askedBy,
   encodeProgram,
   needs,
   prepare,
+  type Asked,
   type EncodedProgram,
   type Needs,
   type Program,
@@ -22,6 +24,8 @@ export interface LoadedVersion {
 export interface LoadedProgram {
   program: Program;
   encoded: EncodedProgram;
+  /** What its conditional parts ask for. */
+  asks: Asked;
   sender: { name: string; email: string; fields: Record<string, string> };
 }
 
@@ -63,11 +67,12 @@ export function loadVersion(
 
 export function loadProgram(db: Executor, workspaceId: string, hash: string): Promise<LoadedProgram> {
   return programs.get(`${workspaceId}/${hash}`, async () => {
-    const row = await firstRow<Omit<LoadedProgram, 'encoded'>>(
+    const row = await firstRow<Pick<LoadedProgram, 'program' | 'sender'>>(
       db,
       sql`select program, sender from programs where workspace_id = ${workspaceId} and hash = ${hash}`,
     );
     if (!row) throw new Error(`Program ${hash} is missing.`);
-    return { ...row, encoded: encodeProgram(row.program) };
+    const asks = askedBy((row.program.chains ?? []).flat().filter((c) => c !== null));
+    return { ...row, encoded: encodeProgram(row.program), asks };
   });
 }

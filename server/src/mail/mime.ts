@@ -53,16 +53,20 @@ export function messageId(sendId: string, from: string): string {
 }
 
 /**
- * The message of a send as RFC 5322 text in ASCII: multipart/alternative (RFC 2046) of quoted-printable text and HTML.
+ * The message of a send as RFC 5322 text in ASCII: multipart/alternative (RFC 2046) of quoted-printable text and HTML, or
+ * the text alone.
  * Depends on nothing but its argument, so that every try is byte-identical.
  */
 export function buildMessage(letter: Letter): string {
   const { values, addresses, from, to, sendId } = letter;
-  const subject = fillPieces(letter.program.subject, values, addresses);
+  const { program, encoded } = letter;
+  const subject = fillPieces(program.subject, program, values, addresses);
+  const toName = program.toName ? fillPieces(program.toName, program, values, addresses) : to.name;
   const boundary = `=_${sendId.replaceAll('-', '')}`;
   const headers = [
     `From: ${nameAddress(from.name, from.email)}`,
-    `To: ${nameAddress(to.name, to.email)}`,
+    `To: ${nameAddress(toName, to.email)}`,
+    ...(program.replyTo ? [`Reply-To: <${clean(program.replyTo)}>`] : []),
     `Subject: ${words(clean(subject.replace(/\s+/g, ' ')))}`,
     `Date: ${headerDate(letter.date)}`,
     `Message-ID: ${messageId(sendId, from.email)}`,
@@ -76,13 +80,13 @@ export function buildMessage(letter: Letter): string {
       'List-Unsubscribe-Post: List-Unsubscribe=One-Click',
     );
   }
-  headers.push(`Content-Type: multipart/alternative; boundary="${boundary}"`);
-  const part = (type: string, body: string) =>
-    `--${boundary}\r\nContent-Type: ${type}; charset=utf-8\r\nContent-Transfer-Encoding: quoted-printable\r\n\r\n${body}\r\n`;
-  return (
-    `${headers.map((h) => foldLines(h, 76)).join('\r\n')}\r\n\r\n` +
-    part('text/plain', fillEncoded(letter.encoded.text, values, addresses)) +
-    part('text/html', fillEncoded(letter.encoded.html, values, addresses)) +
-    `--${boundary}--\r\n`
-  );
+  const quoted = (type: string) => [`Content-Type: ${type}; charset=utf-8`, 'Content-Transfer-Encoding: quoted-printable']; // prettier-ignore
+  const isText = program.html.length === 0;
+  headers.push(...(isText ? quoted('text/plain') : [`Content-Type: multipart/alternative; boundary="${boundary}"`]));
+  const head = `${headers.map((h) => foldLines(h, 76)).join('\r\n')}\r\n\r\n`;
+  const text = fillEncoded(encoded.text, program, values, addresses);
+  if (isText) return `${head}${text}\r\n`;
+  const part = (type: string, body: string) => `--${boundary}\r\n${quoted(type).join('\r\n')}\r\n\r\n${body}\r\n`;
+  const html = fillEncoded(encoded.html, program, values, addresses);
+  return `${head}${part('text/plain', text)}${part('text/html', html)}--${boundary}--\r\n`;
 }

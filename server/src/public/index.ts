@@ -36,9 +36,9 @@ export function publicRouter(ctx: AppContext): Router {
 
   router.get('/c/:token/:n', async (req, res) => {
     const key = keyOf(req);
-    const target = key ? await targetOf(db, key, Number(req.params.n)) : null;
+    const target = key ? await targetOf(db, key, String(req.params.n)) : null;
     if (!key || target === null) return void res.status(404).send(gone);
-    await recordClick(db, key, Number(req.params.n), target, await businessNow(db), prefetched(req));
+    await recordClick(db, key, String(req.params.n), target, await businessNow(db), prefetched(req));
     if (target === '')
       return void res
         .status(404)

@@ -1,4 +1,5 @@
 import { sql } from 'drizzle-orm';
+import { targetOfLink, type Program, type Values } from '@ascenso/core';
 import { newId } from '../app/ids.ts';
 import type { Db, Executor, Tx } from '../db/connect.ts';
 import { firstRow } from '../db/rows.ts';
@@ -12,7 +13,7 @@ async function addReading(
   db: Executor,
   key: SendKey,
   kind: 'open' | 'click',
-  link: number | null,
+  link: string | null,
   at: number,
   prefetched: boolean,
 ): Promise<void> {
@@ -67,20 +68,20 @@ async function readingHappened(
 }
 
 /** Target of a link as it was sent: '' for a link without one, null when there is no such link. */
-export async function targetOf(db: Executor, key: SendKey, link: number): Promise<string | null> {
-  if (!Number.isInteger(link) || link < 0) return null;
-  const row = await firstRow<{ target: string | null }>(
+export async function targetOf(db: Executor, key: SendKey, link: string): Promise<string | null> {
+  const row = await firstRow<{ program: Program; values: Values | null }>(
     db,
-    sql`select "values"->'targets'->>${link}::int as target from sends where workspace_id = ${key.workspaceId} and id = ${key.sendId}`,
+    sql`select p.program, s."values" from sends s join programs p on p.workspace_id = s.workspace_id and p.hash = s.program_hash
+        where s.workspace_id = ${key.workspaceId} and s.id = ${key.sendId}`,
   );
-  return row?.target ?? null;
+  return row?.values ? (targetOfLink(row.program, row.values, link)?.target ?? null) : null;
 }
 
 /** A click counts as an open. A click on a hosted file also tells the person's story that it was downloaded. */
 export async function recordClick(
   db: Db,
   key: SendKey,
-  link: number,
+  link: string,
   target: string,
   at: number,
   prefetched: boolean,

@@ -1,46 +1,60 @@
 import { z } from 'zod';
-import { node, type BlockKind } from './kind.ts';
+import { hexOf } from '../look.ts';
+import { addressField, blockBase, colorOf, linkStyle, node, padding, parts, textAttributes, type BlockKind } from './kind.ts'; // prettier-ignore
 
 const schema = z.object({
-  id: z.string(),
+  ...blockBase,
   kind: z.literal('button'),
   label: z.string().max(120),
   /** An address with merge fields, or `file:` and the id of a hosted file. */
-  address: z.string().max(2000),
+  address: addressField,
 });
 
 export const buttonBlock: BlockKind<'button', typeof schema> = {
   kind: 'button',
   name: 'Button',
+  about: 'The one thing to do',
   schema,
-  blank: (id) => ({ id, kind: 'button', label: '', address: '' }),
-  compile: (block, masks, style) => {
+  looks: ['align', 'wide', 'size', 'color', 'background', 'radius', 'above', 'below'],
+  blank: (newId) => ({ id: newId(), kind: 'button', label: '', address: '' }),
+  compile: (block, canvas) => {
+    const { masks, style, dress } = canvas;
+    const { look } = block;
     const href = masks.link(block.address, block.label || 'Button');
+    const label = masks.html(block.label) || '&nbsp;';
+    const plain = `${masks.plain(block.label)}:\n${href}`;
+    if (!dress)
+      return {
+        nodes: [node('mj-text', textAttributes(look, canvas), `<p style="margin:0"><a href="${href}" style="${linkStyle(canvas)}">${label}</a></p>`)],
+        plain,
+      }; // prettier-ignore
     return {
       nodes: [
         node(
           'mj-button',
           {
             href,
-            'background-color': style.accent,
-            color: style.onAccent,
+            'background-color': look?.background ? hexOf(look.background, style) : style.accent,
+            color: colorOf(look, style.onAccent, canvas),
             'font-family': style.font,
-            'font-size': `${style.size}px`,
+            'font-size': `${look?.size ?? style.size}px`,
             'font-weight': '600',
-            'border-radius': '6px',
+            'border-radius': `${look?.radius ?? style.radius}px`,
             'inner-padding': '14px 26px',
-            padding: '14px 32px',
+            padding: padding(look, canvas, 14, 14),
+            align: look?.align ?? 'center',
+            ...(look?.wide ? { width: '100%' } : {}),
           },
-          masks.html(block.label) || '&nbsp;',
+          label,
         ),
       ],
-      plain: `${masks.plain(block.label)}:\n${href}`,
+      plain,
     };
   },
-  parts: (block) => ({
-    templates: [{ place: 'label', source: block.label }],
-    rich: [],
-    links: [{ address: block.address, label: block.label || 'Button' }],
-  }),
+  parts: (block) =>
+    parts({
+      templates: [{ place: 'label', source: block.label }],
+      links: [{ place: 'address', address: block.address, label: block.label || 'Button' }],
+    }),
   title: (block) => block.label || 'Button',
 };

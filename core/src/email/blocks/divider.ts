@@ -1,17 +1,26 @@
 import { z } from 'zod';
-import { node, noParts, type BlockKind } from './kind.ts';
+import { blockBase, colorOf, ground, node, padding, parts, type BlockKind } from './kind.ts';
 
-const schema = z.object({ id: z.string(), kind: z.literal('divider') });
+const schema = z.object({ ...blockBase, kind: z.literal('divider') });
 
 export const dividerBlock: BlockKind<'divider', typeof schema> = {
   kind: 'divider',
   name: 'Divider',
+  about: 'A thin line',
   schema,
-  blank: (id) => ({ id, kind: 'divider' }),
-  compile: (_block, _masks, style) => ({
-    nodes: [node('mj-divider', { 'border-color': style.line, 'border-width': '1px', padding: '16px 32px' })],
+  looks: ['color', 'background', 'above', 'below'],
+  blank: (newId) => ({ id: newId(), kind: 'divider' }),
+  compile: (block, canvas) => ({
+    nodes: [
+      node('mj-divider', {
+        'border-color': colorOf(block.look, canvas.style.line, canvas),
+        'border-width': '1px',
+        padding: padding(block.look, canvas, 16, 16),
+        ...ground(block.look, canvas),
+      }),
+    ],
     plain: '----',
   }),
-  parts: () => noParts,
+  parts: () => parts(),
   title: () => 'Divider',
 };

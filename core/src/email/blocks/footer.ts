@@ -1,18 +1,22 @@
 import { z } from 'zod';
 import { escapeHtml } from '../masks.ts';
-import { node, noParts, type BlockKind } from './kind.ts';
+import { blockBase, colorOf, ground, node, padding, parts, type BlockKind } from './kind.ts';
 
-const schema = z.object({ id: z.string(), kind: z.literal('footer'), reason: z.string().max(300) });
+const schema = z.object({ ...blockBase, kind: z.literal('footer'), reason: z.string().max(300) });
 
 export const footerBlock: BlockKind<'footer', typeof schema> = {
   kind: 'footer',
   name: 'Footer',
+  about: 'Postal address and unsubscribe link',
   schema,
+  looks: ['align', 'color', 'background', 'above', 'below'],
   locked: true,
-  blank: (id) => ({ id, kind: 'footer', reason: '' }),
-  compile: (block, masks, style) => {
+  blank: (newId) => ({ id: newId(), kind: 'footer', reason: '' }),
+  compile: (block, canvas) => {
+    const { masks, style, dress } = canvas;
     const unsubscribe = masks.mask({ kind: 'unsubscribe' });
     const reason = block.reason ? `${masks.html(block.reason)}<br>` : '';
+    const color = colorOf(block.look, style.soft, canvas);
     return {
       nodes: [
         node(
@@ -21,16 +25,17 @@ export const footerBlock: BlockKind<'footer', typeof schema> = {
             'font-family': style.font,
             'font-size': '13px',
             'line-height': '1.5',
-            color: style.soft,
-            align: 'center',
-            padding: '20px 32px',
+            color,
+            align: block.look?.align ?? (dress ? 'center' : 'left'),
+            padding: padding(block.look, canvas, 20, 20),
+            ...ground(block.look, canvas),
           },
-          `${reason}${escapeHtml(style.postalAddress)}<br><a href="${unsubscribe}" style="color:${style.soft};text-decoration:underline">Unsubscribe</a>`,
+          `${reason}${escapeHtml(style.postalAddress)}<br><a href="${unsubscribe}" style="color:${color};text-decoration:underline">Unsubscribe</a>`,
         ),
       ],
       plain: `--\n${block.reason ? `${masks.plain(block.reason)}\n` : ''}${style.postalAddress}\nUnsubscribe: ${unsubscribe}`,
     };
   },
-  parts: (block) => ({ ...noParts, templates: [{ place: 'reason', source: block.reason }] }),
+  parts: (block) => parts({ templates: [{ place: 'reason', source: block.reason }] }),
   title: () => 'Footer',
 };

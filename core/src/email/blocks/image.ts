@@ -1,32 +1,40 @@
 import { z } from 'zod';
-import { node, type BlockKind } from './kind.ts';
+import { addressField, blockBase, ground, node, padding, parts, type BlockKind } from './kind.ts';
 
 const schema = z.object({
-  id: z.string(),
+  ...blockBase,
   kind: z.literal('image'),
   /** Id of a hosted file, or '' while none is chosen. */
   file: z.string(),
+  /** Where the picture comes from instead: an address with merge fields. */
+  address: addressField.optional(),
   alt: z.string().max(300),
-  link: z.string().max(2000),
+  link: addressField,
   /** Width in the layout, px. */
-  width: z.int().min(40).max(600),
+  width: z.int('Whole px.').min(40, '40 px at least.').max(600, '600 px at most.'),
 });
 
 export const imageBlock: BlockKind<'image', typeof schema> = {
   kind: 'image',
   name: 'Image',
+  about: 'A picture, perhaps with a link',
   schema,
-  blank: (id) => ({ id, kind: 'image', file: '', alt: '', link: '', width: 536 }),
-  compile: (block, masks, style) => {
-    if (!block.file) return { nodes: [], plain: '' };
+  looks: ['align', 'radius', 'background', 'above', 'below'],
+  blank: (newId) => ({ id: newId(), kind: 'image', file: '', address: '', alt: '', link: '', width: 536 }),
+  compile: (block, canvas) => {
+    const { masks, style } = canvas;
+    const { look, address = '' } = block;
+    if (!block.file && !address) return { nodes: [], plain: '' };
     const attributes: Record<string, string> = {
-      src: `${masks.mask({ kind: 'base' })}/f/${block.file}`,
+      src: masks.picture(block.file, address),
       alt: masks.html(block.alt),
-      width: `${block.width}px`,
-      padding: '10px 32px',
-      'border-radius': '6px',
+      width: `${Math.min(block.width, canvas.width - 2 * canvas.side)}px`,
+      padding: padding(look, canvas, 10, 10),
+      align: look?.align ?? (canvas.dress ? 'center' : 'left'),
+      'border-radius': `${look?.radius ?? style.radius}px`,
       'font-size': '14px',
       color: style.soft,
+      ...ground(look, canvas),
     };
     let plain = '';
     if (block.link) {
@@ -35,10 +43,14 @@ export const imageBlock: BlockKind<'image', typeof schema> = {
     }
     return { nodes: [node('mj-image', attributes)], plain };
   },
-  parts: (block) => ({
-    templates: [{ place: 'alt text', source: block.alt }],
-    rich: [],
-    links: block.link ? [{ address: block.link, label: block.alt || 'Image' }] : [],
-  }),
+  parts: (block) =>
+    parts({
+      templates: [
+        { place: 'alt text', source: block.alt },
+        ...(block.address ? [{ place: 'picture address', source: block.address }] : []),
+      ],
+      links: block.link ? [{ place: 'link', address: block.link, label: block.alt || 'Image' }] : [],
+      pictures: [{ file: block.file, address: block.address ?? '', alt: block.alt, width: block.width }],
+    }),
   title: (block) => block.alt || 'Image',
 };

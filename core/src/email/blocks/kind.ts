@@ -1,39 +1,130 @@
 import type { MjmlNode } from '@ascenso/mjml-slim';
-import type { z } from 'zod';
-import type { EmailLink, Masks } from '../masks.ts';
+import { z } from 'zod';
+import { hexOf, lookSchema, type Look, type LookName } from '../look.ts';
+import type { Masks } from '../masks.ts';
 import type { RichText } from '../rich.ts';
 import type { HouseStyle } from '../style.ts';
+import { whenSchema } from '../when.ts';
+import type { Block } from './index.ts';
 
-/** What checks look at in a block: every template, rich text and link, each with the words that name its place. */
+/** What every block has beside its own fields. Absent is the standard. */
+export const blockBase = {
+  id: z.string().min(1).max(60),
+  /** Own name in the outline. */
+  name: z.string().max(80).optional(),
+  /** Switched off: kept, not sent. */
+  off: z.literal(true).optional(),
+  only: z.enum(['phone', 'desktop']).optional(),
+  when: whenSchema.optional(),
+  look: lookSchema.optional(),
+};
+/** Fields of a block that are taken away by setting them to null. */
+export const optionalFields: ReadonlySet<string> = new Set(['name', 'off', 'only', 'when', 'look']);
+
+/** A template, an address or a picture of a block, with the words that name its place in the inspector. */
 export interface BlockParts {
   templates: { place: string; source: string }[];
   rich: { place: string; doc: RichText }[];
-  links: EmailLink[];
+  links: { place: string; address: string; label: string }[];
+  pictures: { file: string; address: string; alt: string; width: number }[];
+  /** Raw HTML, for checks that read markup. */
+  html: string[];
+}
+export const parts = (some: Partial<BlockParts> = {}): BlockParts => ({
+  templates: [],
+  rich: [],
+  links: [],
+  pictures: [],
+  html: [],
+  ...some,
+});
+
+/** Contents of one column of the layout, or whole sections of it. */
+export interface Compiled {
+  nodes: MjmlNode[];
+  sections?: MjmlNode[];
+  plain: string;
 }
 
-export interface Compiled {
-  /** Contents of one column of the layout. */
-  nodes: MjmlNode[];
-  plain: string;
+/** Where blocks are laid out: what they draw on, and how much room there is. Sizes are px. */
+export interface Canvas {
+  masks: Masks;
+  style: HouseStyle;
+  /** False for a letter, which has no buttons and no sheet. */
+  dress: boolean;
+  /** Room inside, and what is kept free at its left and right. */
+  width: number;
+  side: number;
+  /** Blocks of the shared ones, by id. */
+  shared: Readonly<Record<string, readonly Block[]>>;
+  /** Lays out blocks under each other in a column. */
+  column: (blocks: readonly Block[], canvas: Canvas) => Compiled;
+  /** Lays out blocks as sections. */
+  stack: (blocks: readonly Block[], canvas: Canvas) => Compiled & { sections: MjmlNode[] };
 }
 
 /** A kind of block. To add one: a file like this one's neighbours, and a line in `index.ts`. */
 export interface BlockKind<K extends string, S extends z.ZodType<{ kind: K; id: string }>> {
   kind: K;
   name: string;
+  /** What it is for, in a few words. */
+  about: string;
   schema: S;
-  /** A new block of this kind. */
-  blank: (id: string) => z.infer<S>;
+  /** Parts of the house style that one of them can do differently. */
+  looks: readonly LookName[];
+  /** A new block of this kind. `newId` makes ids for it and what is inside. */
+  blank: (newId: () => string) => z.infer<S>;
   /** Layout and plain text. Links are numbered in the order in which both parts carry them. */
-  compile: (block: z.infer<S>, masks: Masks, style: HouseStyle) => Compiled;
+  compile: (block: z.infer<S>, canvas: Canvas) => Compiled;
   parts: (block: z.infer<S>) => BlockParts;
   /** Words for the outline. */
   title: (block: z.infer<S>) => string;
+  /** Lists of blocks inside, each with its id. */
+  inside?: (block: z.infer<S>) => { id: string; blocks: Block[] }[];
   /** The footer is neither moved nor deleted. */
   locked?: true;
 }
 
-export const noParts: BlockParts = { templates: [], rich: [], links: [] };
-
 export const node = (tagName: string, attributes: Record<string, string>, content?: string): MjmlNode =>
   content === undefined ? { tagName, attributes } : { tagName, attributes, content };
+
+export const tree = (tagName: string, attributes: Record<string, string>, children: MjmlNode[]): MjmlNode => ({
+  tagName,
+  attributes,
+  children,
+});
+
+/** Mask of a moving part that stands between blocks. */
+export const raw = (mask: string): MjmlNode => node('mj-raw', {}, mask);
+
+export const addressField = z.string().max(2000);
+export const lineField = z.string().max(500);
+
+/** Space around a block, px: its own, or the standard of its kind. */
+export function padding(look: Look | undefined, { side }: Canvas, above: number, below: number): string {
+  return `${look?.above ?? above}px ${side}px ${look?.below ?? below}px`;
+}
+
+/** Attributes that every content component takes on from the look. */
+export function ground(look: Look | undefined, { style }: Canvas): Record<string, string> {
+  return look?.background ? { 'container-background-color': hexOf(look.background, style) } : {};
+}
+
+export const colorOf = (look: Look | undefined, standard: string, { style }: Canvas): string =>
+  look?.color ? hexOf(look.color, style) : standard;
+
+/** Attributes of running text. */
+export function textAttributes(look: Look | undefined, canvas: Canvas, space: [number, number] = [8, 8]): Record<string, string> {
+  const { style } = canvas;
+  return {
+    'font-family': style.font,
+    'font-size': `${look?.size ?? style.size}px`,
+    'line-height': '1.55',
+    color: colorOf(look, style.text, canvas),
+    align: look?.align ?? 'left',
+    padding: padding(look, canvas, ...space),
+    ...ground(look, canvas),
+  };
+} // prettier-ignore
+
+export const linkStyle = ({ style }: Canvas): string => `color:${style.link};text-decoration:underline`;

@@ -1,34 +1,25 @@
 import { z } from 'zod';
 import { paragraphs, partsOfRich, richTextSchema } from '../rich.ts';
-import { node, noParts, type BlockKind } from './kind.ts';
+import { blockBase, linkStyle, node, parts, textAttributes, type BlockKind } from './kind.ts';
 
-const schema = z.object({ id: z.string(), kind: z.literal('text'), doc: richTextSchema });
+const schema = z.object({ ...blockBase, kind: z.literal('text'), doc: richTextSchema });
 
 export const textBlock: BlockKind<'text', typeof schema> = {
   kind: 'text',
   name: 'Text',
+  about: 'Paragraphs and lists',
   schema,
-  blank: (id) => ({ id, kind: 'text', doc: paragraphs('') }),
-  compile: (block, masks, style) => {
-    const first = masks.links.length;
-    const html = masks.richHtml(block.doc, `color:${style.accent};text-decoration:underline`);
+  looks: ['align', 'size', 'color', 'background', 'above', 'below'],
+  blank: (newId) => ({ id: newId(), kind: 'text', doc: paragraphs('') }),
+  compile: (block, canvas) => {
+    const { masks } = canvas;
+    const first = masks.linksHere.length;
+    const html = masks.richHtml(block.doc, linkStyle(canvas));
     return {
-      nodes: [
-        node(
-          'mj-text',
-          {
-            'font-family': style.font,
-            'font-size': `${style.size}px`,
-            'line-height': '1.55',
-            color: style.text,
-            padding: '8px 32px',
-          },
-          html,
-        ),
-      ],
+      nodes: [node('mj-text', textAttributes(block.look, canvas), html)],
       plain: masks.richPlain(block.doc, first),
     };
   },
-  parts: (block) => ({ ...noParts, rich: [{ place: 'text', doc: block.doc }] }),
+  parts: (block) => parts({ rich: [{ place: 'text', doc: block.doc }] }),
   title: (block) => partsOfRich(block.doc).text.slice(0, 40) || 'Text',
 };

@@ -64,7 +64,7 @@ export class Builder {
     const blocks: Block[] = [
       { kind: 'text', id: newId(), doc: paragraphs(['Hello ', name, ','], ...l.text) },
       ...(l.button ? [{ kind: 'button' as const, id: newId(), label: l.button, address: '#' }] : []),
-      blockKinds.footer.blank(newId()),
+      blockKinds.footer.blank(newId),
     ];
     return {
       ...this.#common(),

@@ -1,8 +1,6 @@
 import { sql } from 'drizzle-orm';
 import {
-  bigint,
   boolean,
-  customType,
   index,
   integer,
   jsonb,
@@ -17,6 +15,7 @@ import type {
   Condition,
   EventFact,
   HouseStyle,
+  ItemMapping,
   LogEntry,
   MembershipState,
   Program,
@@ -27,11 +26,7 @@ import type {
   Value,
   Values,
 } from '@ascenso/core';
-
-// Instants are epoch ms in bigint columns. workspace_id comes first in every key; ids are UUIDv7 made outside.
-const ms = (name: string) => bigint(name, { mode: 'number' });
-const bytea = customType<{ data: Buffer }>({ dataType: () => 'bytea' });
-const ws = () => uuid('workspace_id').notNull();
+import { ms, ws } from './columns.ts';
 
 export const workspaces = pgTable('workspaces', {
   id: uuid('id').primaryKey(),
@@ -39,6 +34,11 @@ export const workspaces = pgTable('workspaces', {
   zone: text('zone').notNull(),
   currency: text('currency').notNull(),
   style: jsonb('style').$type<HouseStyle>().notNull(),
+  /** Words of one's own that the spelling check passes. */
+  words: text('words')
+    .array()
+    .notNull()
+    .default(sql`'{}'`),
   /** Marketing emails to one person on one local day, at most; null for no cap. */
   dailyCap: integer('daily_cap'),
 });
@@ -161,6 +161,8 @@ export const eventKinds = pgTable(
     fields: jsonb('fields').$type<{ name: string; type: 'text' | 'number' | 'date' | 'yes-no' | 'list' }[]>().notNull(),
     sample: jsonb('sample').$type<Record<string, unknown>>().notNull(),
     learned: boolean('learned').notNull(),
+    /** Which fields of an item a repeat block shows, by the path of the list: what was chosen last. */
+    mapping: jsonb('mapping').$type<Record<string, ItemMapping>>().notNull().default({}),
   },
   (t) => [primaryKey({ columns: [t.workspaceId, t.name] })],
 );
@@ -348,7 +350,8 @@ export const readings = pgTable(
     sendId: uuid('send_id').notNull(),
     id: uuid('id').notNull(),
     kind: text('kind').$type<'open' | 'click'>().notNull(),
-    link: integer('link'),
+    /** Name of the link within the email: its number, or "repeat.item.number" for one in a list. */
+    link: text('link'),
     at: ms('at').notNull(),
     prefetched: boolean('prefetched').notNull(),
   },
@@ -453,27 +456,6 @@ export const notices = pgTable(
     index('notices_due')
       .on(t.nextAt)
       .where(sql`status = 'queued'`),
-  ],
-);
-
-export const files = pgTable(
-  'files',
-  {
-    workspaceId: ws(),
-    id: uuid('id').notNull(),
-    name: text('name').notNull(),
-    mime: text('mime').notNull(),
-    size: integer('size').notNull(),
-    sha256: text('sha256').notNull(),
-    width: integer('width'),
-    height: integer('height'),
-    content: bytea('content').notNull(),
-    createdAt: ms('created_at').notNull(),
-  },
-  (t) => [
-    primaryKey({ columns: [t.workspaceId, t.id] }),
-    unique('files_id').on(t.id),
-    unique('files_content').on(t.workspaceId, t.sha256, t.name),
   ],
 );
 

@@ -1,0 +1,66 @@
+import { emailSteps, itemFields, plainStyle, startingEvents, type CheckContext, type Sequence } from '@ascenso/core';
+import type { Surroundings } from './answers.ts';
+
+/** Fields of a sender's profile that an email can be filled from. */
+export const SENDER_FIELDS = ['name', 'email', 'role', 'phone', 'page', 'photo'];
+
+/** Kinds of events that start a sequence. */
+export const startingKinds = (sequence: Pick<Sequence, 'triggers'>, around: Surroundings): Surroundings['kinds'] => {
+  const events = startingEvents(sequence.triggers);
+  return around.kinds.filter((k) => events.includes(k.name));
+};
+
+/** Lists that a repeat block can go through, by their path, with made-up or learned items. */
+export function listsFor(sequence: Pick<Sequence, 'triggers'>, around: Surroundings): Record<string, unknown[]> {
+  const lists = startingKinds(sequence, around).flatMap((k) =>
+    Object.entries(k.sample).flatMap(([name, value]): [string, unknown[]][] =>
+      Array.isArray(value) && value.some((v) => typeof v === 'object' && v !== null) ? [[`event.${name}`, value]] : [],
+    ),
+  );
+  return Object.fromEntries(lists);
+}
+
+/** Fields that an email of this sequence can be filled from. */
+export function fieldsFor(sequence: Sequence, around: Surroundings): CheckContext['fields'] {
+  const names = startingKinds(sequence, around).flatMap((k) => k.fields.map((f) => f.name));
+  return {
+    subscriber: ['email', ...around.attributes.map((a) => a.key)],
+    event: [...new Set(names)],
+    sender: SENDER_FIELDS,
+  };
+}
+
+/** What the checks of a draft know: the same on the server, which refuses by them, and in the browser, which shows them as one types. */
+export function checkContext(
+  self: string | null,
+  sequence: Sequence,
+  around: Surroundings,
+  bytes: Readonly<Record<string, number>>,
+  tested?: Readonly<Record<string, string>>,
+): CheckContext {
+  const kinds = startingKinds(sequence, around);
+  const [first, ...others] = sequence.triggers.map((t) =>
+    t.kind === 'event' ? (kinds.find((k) => k.name === t.event)?.fields.map((f) => f.name) ?? []) : [],
+  );
+  return {
+    style: { ...plainStyle, ...around.style },
+    fields: fieldsFor(sequence, around),
+    always: (first ?? []).filter((name) => others.every((o) => o.includes(name))),
+    items: Object.fromEntries(
+      Object.entries(listsFor(sequence, around)).map(([path, items]) => [path, itemFields(items)]),
+    ),
+    senders: around.senders,
+    files: around.files,
+    shared: sharedOf(around),
+    lists: around.lists.map((l) => l.id),
+    segments: around.segments.map((s) => s.id),
+    self,
+    sequences: around.sequences,
+    bytes,
+    ...(tested ? { tested: Object.fromEntries(emailSteps(sequence).map((s) => [s.id, tested[s.id] ?? ''])) } : {}),
+  };
+}
+
+/** Blocks of the shared ones by id, as the compile takes them. */
+export const sharedOf = (around: Pick<Surroundings, 'shared'>): CheckContext['shared'] =>
+  Object.fromEntries(around.shared.map((s) => [s.id, s.blocks]));

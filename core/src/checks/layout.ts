@@ -1,0 +1,138 @@
+import { attributeOf, chainsOf, contentOf, elementsOf, insideOf, modeOf, walkBlocks, type Block, type Email } from '../email/index.ts'; // prettier-ignore
+import { emailCheck, type EmailFinding } from './check.ts';
+
+/** Width of a phone's screen that everything has to fit into, px. */
+const PHONE = 320;
+/** A word as long as this does not fit into a line on a phone (at 17 px). */
+const LONG_WORD = 32;
+
+const widthOf = (value: string | undefined, style: string | undefined): number => {
+  const own = /^\d+$/.exec(value ?? '')?.[0];
+  const styled = /(?:^|;)\s*(?:min-)?width:\s*(\d+)px/.exec(style ?? '')?.[1];
+  return Number(styled ?? own ?? 0);
+};
+
+/** What would push the page sideways on a phone. */
+export const sideScroll = emailCheck('side-scroll', 'warning', ({ email }) => {
+  const { html, texts, templates } = contentOf(email);
+  const wide = html.flatMap(({ source, block, place }): EmailFinding[] => {
+    const found = elementsOf(source).find((e) => {
+      const style = attributeOf(e, 'style');
+      return widthOf(attributeOf(e, 'width'), style) > PHONE && !/max-width:\s*100%|width:\s*100%/.test(style ?? '');
+    });
+    return found
+      ? [{ block, part: place, message: `A ${found.tagName} in the source is wider than a phone: it scrolls sideways.`, fix: 'Give it style="width:100%;max-width:…px".' }]
+      : [];
+  }); // prettier-ignore
+  const long = [...texts, ...templates.filter((t) => t.block !== null && t.place !== 'picture address' && t.place !== 'source').map((t) => ({ ...t, text: t.source }))].flatMap(({ text, block, place }): EmailFinding[] => {
+    const word = text.replace(/\{\{.*?\}\}/g, ' ').split(/[\s\u00ad-]+/).find((w) => w.length > LONG_WORD);
+    return word
+      ? [{ block, part: place, message: `“${word.slice(0, 24)}…” has no place to break: on a phone it is cut off or scrolls sideways.`, fix: 'Link a few words instead of writing the address.' }]
+      : [];
+  }); // prettier-ignore
+  const tables = walkBlocks(email.blocks).flatMap(({ block }): EmailFinding[] =>
+    block.kind === 'table' && !block.off && (block.rows[0]?.length ?? 0) > 4
+      ? [{ block: block.id, message: `This table has ${block.rows[0]?.length} columns: a phone has room for about four.`, fix: 'Leave columns out, or make two tables.' }]
+      : [],
+  ); // prettier-ignore
+  return [...wide, ...long, ...tables];
+});
+
+function lists(email: Email): Block[][] {
+  const inner = walkBlocks(email.blocks).flatMap(({ block }) => insideOf(block).map((l) => l.blocks));
+  return [email.blocks, ...inner];
+}
+
+/** An "else" that follows nothing is shown to everyone; a chain without an "if" asks from its second part on. */
+export const brokenChain = emailCheck('broken-chain', 'error', ({ id, email }) =>
+  lists(email).flatMap((blocks) => {
+    const found: EmailFinding[] = [];
+    for (const link of chainsOf(blocks)) {
+      const first = 'alone' in link ? link.alone : link.chain[0]?.item;
+      if (!first?.when || first.when.chain === 'if') continue;
+      const what = first.when.chain === 'else' ? 'else' : 'else if';
+      found.push({
+        block: first.id,
+        part: 'who sees it',
+        message: `“${what}” follows no block that says “if”.`,
+        fix: 'Move it behind the block it belongs to, or show it to everyone.',
+        repair: {
+          label: 'Show it to everyone',
+          commands: [{ type: 'block.set', step: id, block: first.id, field: 'when', value: null }],
+        },
+      });
+    }
+    return found;
+  }),
+);
+
+/** Blocks without anything in them. */
+export const emptyBlock = emailCheck('empty-block', 'warning', ({ id, email, name }) =>
+  walkBlocks(email.blocks).flatMap(({ block }): EmailFinding[] => {
+    if (block.off) return [];
+    const finding = (message: string, part: string | null, fix = 'Write something, or delete the block.'): EmailFinding => ({
+      block: block.id, part, message, fix,
+      repair: { label: 'Delete the block', commands: [{ type: 'block.remove', step: id, block: block.id }] },
+    }); // prettier-ignore
+    switch (block.kind) {
+      case 'text':
+      case 'quote': {
+        const { texts, fields } = contentOf({ ...email, mode: 'designed', blocks: [block] });
+        return texts.every((t) => t.text.trim() === '') && fields.length === 0
+          ? [finding(`A ${block.kind} block in “${name}” is empty.`, 'text')]
+          : [];
+      }
+      case 'heading':
+        return block.text.trim() ? [] : [finding(`A heading in “${name}” is empty.`, 'heading')];
+      case 'button':
+        return block.label.trim()
+          ? []
+          : [{ ...finding(`A button in “${name}” has no words on it.`, 'label', 'Say what it does.'), level: 'error' }];
+      case 'list':
+        return block.items.some((i) => i.trim()) ? [] : [finding(`A list in “${name}” is empty.`, 'item 1')];
+      case 'columns':
+        return block.columns.every((c) => c.blocks.length === 0)
+          ? [finding(`The columns in “${name}” are empty.`, null)]
+          : [];
+      case 'section':
+        return block.blocks.length === 0 ? [finding(`A section in “${name}” is empty.`, null)] : [];
+      default:
+        return [];
+    }
+  }),
+);
+
+export const brokenParts = emailCheck('broken-part', 'error', ({ email }, { items, shared }) =>
+  walkBlocks(email.blocks).flatMap(({ block }): EmailFinding[] => {
+    if (block.kind === 'shared' && !Object.hasOwn(shared, block.shared))
+      return [
+        {
+          block: block.id, part: 'shared block',
+          message: block.shared ? 'This shared block is no longer in the library.' : 'No shared block is chosen here.',
+          fix: 'Choose one, or delete the block.',
+        },
+      ]; // prettier-ignore
+    if (block.kind === 'repeat' && !Object.hasOwn(items, block.list))
+      return [
+        {
+          block: block.id, part: 'list',
+          message: block.list ? `What starts this sequence brings no list “${block.list}”.` : 'This repeat does not say which list it goes through.',
+          fix: 'Choose a list of the event or of the person.',
+        },
+      ]; // prettier-ignore
+    return [];
+  }),
+);
+
+/** What an email without a HTML part cannot show. */
+export const lostInText = emailCheck('lost-in-text', 'warning', ({ email, name }) =>
+  modeOf(email) === 'text'
+    ? contentOf(email)
+        .pictures.filter((p) => p.file || p.address)
+        .map((p) => ({
+          block: p.block,
+          message: `“${name}” goes out as text only: this picture is not in it.`,
+          fix: 'Say it in words, or choose another way to make the email.',
+        }))
+    : [],
+);

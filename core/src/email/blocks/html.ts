@@ -1,0 +1,24 @@
+import { z } from 'zod';
+import { maskSource } from '../source.ts';
+import { blockBase, node, padding, parts, type BlockKind } from './kind.ts';
+
+const schema = z.object({ ...blockBase, kind: z.literal('html'), source: z.string().max(50_000) });
+
+export const htmlBlock: BlockKind<'html', typeof schema> = {
+  kind: 'html',
+  name: 'Raw HTML',
+  about: 'A piece of your own source',
+  schema,
+  looks: ['above', 'below'],
+  blank: (newId) => ({ id: newId(), kind: 'html', source: '' }),
+  compile: (block, canvas) => {
+    if (!block.source.trim()) return { nodes: [], plain: '' };
+    const { html, plain } = maskSource(block.source, canvas.masks);
+    return {
+      nodes: [node('mj-text', { padding: padding(block.look, canvas, 0, 0), 'font-size': `${canvas.style.size}px` }, html)],
+      plain,
+    }; // prettier-ignore
+  },
+  parts: (block) => parts({ html: [block.source] }),
+  title: () => 'Raw HTML',
+};

@@ -1,0 +1,11 @@
+export {
+  dateStyles,
+  dateText,
+  instantOf,
+  languages,
+  moneyText,
+  numberText,
+  tableOf,
+  type DateStyle,
+  type Locale,
+} from './format.ts';

@@ -1,0 +1,51 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { dateText, instantOf, languages, moneyText, numberText } from '../src/words/index.ts';
+import { zoneOf } from '../src/time/index.ts';
+
+// The platform's Intl is the judge here, and only here: it carries the same CLDR, perhaps another edition of it.
+const plain = (s: string) => s.replace(/[\u00a0\u202f\u2009]/g, ' ');
+const locale = (language: string, currency = 'EUR') => ({ language, zone: 'Europe/Lisbon', currency });
+
+describe('against Intl', () => {
+  test.each(languages)('dates in %s', (language) => {
+    fc.assert(
+      fc.property(fc.integer({ min: Date.UTC(2000, 0), max: Date.UTC(2030, 0) }), (at) => {
+        const intl = (o: Intl.DateTimeFormatOptions) => plain(new Intl.DateTimeFormat(language, { timeZone: 'Europe/Lisbon', ...o }).format(at)); // prettier-ignore
+        const ours = (style: 'day' | 'weekday' | 'short' | 'time') => plain(dateText(at, style, locale(language)));
+        expect(ours('day')).toBe(intl({ dateStyle: 'long' }));
+        expect(ours('weekday')).toBe(intl({ weekday: 'long', day: 'numeric', month: 'long' }));
+        expect(ours('short')).toBe(intl({ year: 'numeric', month: 'numeric', day: 'numeric' }));
+        expect(ours('time')).toBe(intl({ timeStyle: 'short' }));
+      }),
+      { numRuns: 60 },
+    );
+  });
+
+  test.each(languages)('numbers and money in %s', (language) => {
+    fc.assert(
+      fc.property(fc.integer({ min: -5_000_000, max: 5_000_000 }), fc.constantFrom('EUR', 'USD', 'GBP', 'CHF', 'JPY'), (cents, currency) => {
+        const value = cents / 100;
+        expect(plain(numberText(value, language))).toBe(plain(new Intl.NumberFormat(language, { maximumFractionDigits: 6 }).format(value)).replace('−', '-').replace(/^-0$/, '0')); // prettier-ignore
+        const money = plain(new Intl.NumberFormat(language, { style: 'currency', currency }).format(Math.abs(value)));
+        expect(plain(moneyText(Math.abs(value), locale(language, currency)))).toBe(money);
+      }),
+      { numRuns: 60 },
+    ); // prettier-ignore
+  });
+});
+
+describe('what counts as a date', () => {
+  const lisbon = zoneOf('Europe/Lisbon');
+  test.each([
+    ['2026-07-01', '2026-06-30T23:00:00.000Z'],
+    ['2026-07-01T19:00', '2026-07-01T18:00:00.000Z'],
+    ['2026-07-01T19:00:00+02:00', '2026-07-01T17:00:00.000Z'],
+    ['2026-07-01T19:00:00Z', '2026-07-01T19:00:00.000Z'],
+  ])('%s', (text, iso) => {
+    expect(new Date(instantOf(text, lisbon) as number).toISOString()).toBe(iso);
+  });
+  test.each(['Tuesday', '7/1/2026', 20260701, null])('%s is none', (value) => {
+    expect(instantOf(value, lisbon)).toBeNull();
+  });
+});

@@ -1,0 +1,65 @@
+import { readFileSync, writeFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import path from 'node:path';
+import { format, resolveConfig } from 'prettier';
+import { root } from './lib/run.mjs';
+
+// Writes core/src/words/tables.ts anew from the CLDR packages: names of months and days, and the patterns of dates,
+// numbers and money, of the languages that an email can be written in. Intl is not asked, since it answers differently
+// in Node and in browsers.
+const LANGUAGES = ['en', 'en-GB', 'pt', 'es', 'fr', 'de', 'it', 'nl', 'pl', 'sv', 'da'];
+const CURRENCIES = ['EUR', 'USD', 'GBP', 'CHF', 'SEK', 'DKK', 'NOK', 'PLN', 'CZK', 'CAD', 'AUD', 'BRL', 'JPY'];
+
+const require = createRequire(path.join(root, 'core/package.json'));
+const data = (pack, language, file) =>
+  JSON.parse(readFileSync(require.resolve(`${pack}/main/${language}/${file}.json`), 'utf8')).main[language];
+
+const withLongNames = (a) =>
+  a.MMMMEEEEd ?? (a.MMMMEd ?? a.MMMEd.replace('MMM', 'MMMM')).replace(/\bE{1,3}\b|ccc/, 'EEEE');
+
+const tables = Object.fromEntries(
+  LANGUAGES.map((language) => {
+    const { months, days, dateFormats, timeFormats, dateTimeFormats } = data(
+      'cldr-dates-full',
+      language,
+      'ca-gregorian',
+    ).dates.calendars.gregorian;
+    const { numbers } = data('cldr-numbers-full', language, 'numbers');
+    const { currencies } = data('cldr-numbers-full', language, 'currencies').numbers;
+    const symbols = numbers['symbols-numberSystem-latn'];
+    return [
+      language,
+      {
+        months: Object.values(months.format.wide),
+        days: ['sun', 'mon', 'tue', 'wed', 'thu', 'fri', 'sat'].map((d) => days.format.wide[d]),
+        long: dateFormats.long,
+        short: dateTimeFormats.availableFormats.yMd,
+        weekday: withLongNames(dateTimeFormats.availableFormats),
+        time: timeFormats.short,
+        decimal: symbols.decimal,
+        group: symbols.group,
+        groupFrom: Number(numbers.minimumGroupingDigits),
+        money: numbers['currencyFormats-numberSystem-latn'].standard,
+        currencies: Object.fromEntries(CURRENCIES.map((c) => [c, currencies[c]?.symbol ?? c])),
+      },
+    ];
+  }),
+);
+
+const file = path.join(root, 'core/src/words/tables.ts');
+const text = `// Written by scripts/words.mjs from the Unicode CLDR (Unicode License v3). Not edited by hand.
+export interface WordTable {
+  months: readonly string[];
+  days: readonly string[];
+  /** Patterns of the CLDR: a day with its year, in figures, with its weekday, and a time of day. */
+  long: string; short: string; weekday: string; time: string;
+  decimal: string; group: string;
+  /** Digits before the group sign for it to be written at all. */
+  groupFrom: number;
+  /** Pattern of money; ¤ stands for the currency's sign. */
+  money: string;
+  currencies: Readonly<Record<string, string>>;
+}
+export const tables: Readonly<Record<string, WordTable>> = ${JSON.stringify(tables)};
+`;
+writeFileSync(file, await format(text, { ...(await resolveConfig(file)), filepath: file }));

@@ -1,0 +1,33 @@
+import { evaluate, type Asking, type Facts, type MergeContext } from '@ascenso/core';
+import type { LoadedProgram } from './versions.ts';
+
+/** What is known of a send beside the person's facts. */
+export interface About {
+  /** Payload of the event that started the passage. */
+  entry: Record<string, unknown> | null;
+  sender: LoadedProgram['sender'];
+  /** ISO 4217 code of the workspace. */
+  currency: string;
+  /** Names of the sequence and of the email. */
+  sequence: { name: string; email: string };
+  /** The moment that conditions are asked in, epoch ms, and where the passage stands. */
+  asking: Omit<Asking, 'facts'>;
+}
+
+/** What fills the moving parts of one send, and answers who sees what. */
+export function mergeContext(facts: Facts, about: About): MergeContext {
+  const { sender, asking } = about;
+  const language = facts.person.attributes['language'];
+  return {
+    subscriber: { ...facts.person.attributes, email: facts.person.email },
+    event: about.entry ?? {},
+    sender: { name: sender.name, email: sender.email, ...sender.fields },
+    sequence: about.sequence,
+    locale: {
+      language: typeof language === 'string' ? language : '',
+      zone: facts.person.zone,
+      currency: about.currency,
+    },
+    holds: (condition) => evaluate(condition, { ...asking, facts }),
+  };
+}
