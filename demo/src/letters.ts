@@ -1,4 +1,4 @@
-import { paragraphs, type Block, type EmailStep, type Field, type Step, type WaitAt } from '@ascenso/core';
+import { blockKinds, paragraphs, type Block, type Condition, type EmailStep, type Field, type Step, type WaitAt, type When } from '@ascenso/core'; // prettier-ignore
 
 // The parts that the scenario's sequences are made of.
 
@@ -14,6 +14,22 @@ export const button = (label: string, address: string): Block => ({ id: id(), ki
 export const image = (file: string, alt: string): Block => ({ id: id(), kind: 'image', file, alt, link: '', width: 536 }); // prettier-ignore
 export const divider = (): Block => ({ id: id(), kind: 'divider' });
 export const footer = (reason: string): Block => ({ id: id(), kind: 'footer', reason });
+
+/** The masthead is one shared block for all emails. Its id is known once it has been made. */
+let masthead = '';
+export const useMasthead = (shared: string): void => void (masthead = shared);
+const head = (): Block => ({ kind: 'shared', id: id(), shared: masthead });
+
+export const signature = (greeting: string): Block => ({ ...blockKinds.signature.blank(id), greeting, shows: { photo: true, role: true, phone: false, page: false } }); // prettier-ignore
+export const tagged = (tag: string): Condition => ({ kind: 'tag', tag, has: true });
+/** The same block for some readers only. */
+export const when = (block: Block, shown: When): Block => ({ ...block, when: shown });
+
+/** The lines of the cart, as they stand in the event that started it. */
+export const cartLines = (): Block => ({
+  ...blockKinds.repeat.blank(id), list: 'event.lines', link: 'page', limit: 4, sort: { field: 'price', down: true },
+  picture: { on: true, field: 'image' }, title: { on: true, field: 'title' }, quantity: { on: true, field: 'quantity' }, price: { on: true, field: 'price' },
+}); // prettier-ignore
 
 export const letters = 'You asked for our workshop letters at foldwell.example.';
 
@@ -33,7 +49,7 @@ export function email(
     forWhom: null,
     thenTag: '',
     thenPoints: 0,
-    email: { sender, subject, preview, blocks: [heading('Foldwell Bindery'), ...blocks] },
+    email: { sender, subject, preview, blocks: [head(), ...blocks] },
     ...extra,
   };
 }

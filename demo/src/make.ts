@@ -1,6 +1,7 @@
 import { settingNames, type Command, type Sequence } from '@ascenso/core';
 import { DEMO_NOW, owner } from './bootstrap.ts';
-import { cover, guide, kits, papers } from './pictures.ts';
+import { cover, guide, kits, papers, portrait, product } from './pictures.ts';
+import { email, signature, text, useMasthead } from './letters.ts';
 import { birthday, bookIsReady, comeBack, course, firstKit, lookedTwice, renewal } from './more-sequences.ts';
 import { leftAtCheckout, welcome } from './sequences.ts';
 
@@ -57,22 +58,45 @@ await call('PUT', '/style', {
   brand: 'Foldwell Bindery',
   postalAddress: 'Foldwell Bindery, Rua das Gáveas 12, 1200-206 Lisboa',
   accent: '#6b3a22',
+  social: [
+    { network: 'website', address: 'https://foldwell.example' },
+    { network: 'mastodon', address: 'https://social.example/@foldwell' },
+  ],
+  campaign: { source: 'ascenso', medium: 'email', campaign: '{{ sequence.name }}', content: '{{ sequence.email }}' },
 });
+const photos = { ines: await upload('Inês.png', portrait('#c9a27a')), tomasz: await upload('Tomasz.png', portrait('#8fa39a')) }; // prettier-ignore
 const { senders } = await call<{ senders: { id: string; name: string; email: string }[] }>('GET', '/surroundings');
 for (const s of senders)
   await call('PUT', `/senders/${s.id}`, {
     name: s.name,
     email: s.email,
-    fields: { phone: '+351 210 000 000', page: 'https://foldwell.example/ines' },
+    fields: { role: 'Marketing', phone: '+351 210 000 000', page: 'https://foldwell.example/ines', photo: photos.ines },
   });
 const tomasz = (
   await call<{ id: string }>('POST', '/senders', {
     name: 'Tomasz at Foldwell',
     email: 'tomasz@foldwell.example',
-    fields: { phone: '+351 210 000 001', page: 'https://foldwell.example/tomasz' },
+    fields: {
+      role: 'Teacher at the bench',
+      phone: '+351 210 000 001',
+      page: 'https://foldwell.example/tomasz',
+      photo: photos.tomasz,
+    },
   })
 ).id;
-const cart = [{ sku: 'kit-long-stitch', title: 'Long-stitch kit', price: 26, quantity: 1 }];
+/** Pictures of what the shop sells, by the name that the shop knows it under. */
+const products = {
+  'kit-pamphlet': await upload('kit-pamphlet.png', product('#d9c3a0')),
+  'kit-long-stitch': await upload('kit-long-stitch.png', product('#b9c8b8')),
+  'kit-coptic': await upload('kit-coptic.png', product('#cbb3be')),
+  'paper-cream-120': await upload('paper-cream-120.png', product('#efe3c8')),
+  'thread-linen': await upload('thread-linen.png', product('#c9532b')),
+};
+const pictureOf = (sku: keyof typeof products) => `${base}/f/${products[sku]}`;
+const cart = [
+  { sku: 'kit-long-stitch', title: 'Long-stitch kit', price: 26, quantity: 1, page: 'https://foldwell.example/kits/kit-long-stitch', image: pictureOf('kit-long-stitch') },
+  { sku: 'thread-linen', title: 'Waxed linen thread', price: 6, quantity: 2, page: 'https://foldwell.example/kits/thread-linen', image: pictureOf('thread-linen') },
+]; // prettier-ignore
 const lineFields = [
   { name: 'lines', type: 'list' },
   { name: 'total', type: 'number' },
@@ -81,13 +105,13 @@ await call('PUT', '/event-kinds', {
   name: 'checkout.started',
   label: 'Checkout started',
   fields: [...lineFields, { name: 'return_to', type: 'text' }],
-  sample: { lines: cart, total: 26, return_to: 'https://foldwell.example/cart/sample' },
+  sample: { lines: cart, total: 38, return_to: 'https://foldwell.example/cart/sample' },
 });
 await call('PUT', '/event-kinds', {
   name: 'order.placed',
   label: 'Order placed',
   fields: lineFields,
-  sample: { lines: cart, total: 26 },
+  sample: { lines: cart, total: 38 },
 });
 
 const kinds: [name: string, label: string, fields: Record<string, string>, sample: Record<string, unknown>][] = [
@@ -120,6 +144,15 @@ const ids = {
   guide: await upload('Five stitches.pdf', await guide()),
   pictures,
 };
+const masthead = await call<{ id: string }>('POST', '/shared', {
+  name: 'Masthead',
+  blocks: [{ id: 'masthead', kind: 'heading', text: 'Foldwell Bindery', level: 1 }],
+});
+useMasthead(masthead.id);
+const lesson = email('Lesson', 'Evening …', 'A quarter of an hour is enough.', [text('Good evening,', 'What is done tonight, and what is needed for it.'), signature('Until the next evening,'), { kind: 'footer', id: 'footer', reason: 'You asked for our course.' }], {}, tomasz); // prettier-ignore
+await call('POST', '/templates', { name: 'A lesson', email: lesson.email, private: false });
+const plain = email('Letter', '', '', [text('Hello,', 'One thing, said as one would say it across the bench.'), signature('Yours,'), { kind: 'footer', id: 'footer', reason: '' }]); // prettier-ignore
+await call('POST', '/templates', { name: 'A plain letter', email: { ...plain.email, mode: 'letter' }, private: false });
 await publish(welcome(ids));
 await publish(leftAtCheckout(ids));
 for (const sequence of [course(ids), renewal(ids), birthday(ids), comeBack(ids), bookIsReady(), lookedTwice(ids), firstKit(ids)]) await publish(sequence); // prettier-ignore
@@ -133,7 +166,12 @@ const begun = await fetch(`${process.env.CROWD_URL}/begin`, {
     people,
     from,
     to: DEMO_NOW + 14 * DAY,
-    doors: { base, mailbox: process.env.MAILBOX_URL, key },
+    doors: {
+      base,
+      mailbox: process.env.MAILBOX_URL,
+      key,
+      pictures: Object.fromEntries(Object.keys(products).map((sku) => [sku, pictureOf(sku as keyof typeof products)])),
+    },
   }),
 });
 if (!begun.ok) throw new Error('The simulated people did not begin.');

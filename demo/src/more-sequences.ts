@@ -1,5 +1,19 @@
 import { blankSequence, plainCap, plainEntry, type Condition, type Sequence, type Step } from '@ascenso/core';
-import { button, common, divider, email, first, footer, id, letters, text, wait, waitAt, weekdays } from './letters.ts';
+import {
+  button,
+  common,
+  divider,
+  email,
+  first,
+  footer,
+  id,
+  letters,
+  signature,
+  text,
+  wait,
+  waitAt,
+  weekdays,
+} from './letters.ts';
 import type { DemoIds } from './sequences.ts';
 
 const did = (event: string): Condition => ({ kind: 'event', event, done: true, since: { kind: 'entry' }, where: [] });
@@ -28,6 +42,7 @@ export function course(ids: DemoIds): Sequence {
       email(`Lesson ${i + 1}`, `Evening ${i + 1}: ${title}`, 'A quarter of an hour is enough.', [
         text(['Good evening ', first, ','], words),
         button(`Open lesson ${i + 1}`, `https://foldwell.example/course/${i + 1}`),
+        signature('Until the next evening,'),
         footer(letters),
       ], {}, ids.tomasz),
     ); // prettier-ignore

@@ -38,6 +38,39 @@ export const cover = () =>
     }
   });
 
+/** A head and shoulders in one colour, as a stamp would have it. */
+export const portrait = (ground: string): Buffer =>
+  picture(192, 192, (c) => {
+    c.fillStyle = ground;
+    c.fillRect(0, 0, 192, 192);
+    c.fillStyle = CREAM;
+    c.beginPath();
+    c.arc(96, 78, 36, 0, Math.PI * 2);
+    c.fill();
+    c.beginPath();
+    c.ellipse(96, 186, 68, 62, 0, 0, Math.PI * 2);
+    c.fill();
+  });
+
+/** One thing that the shop sells: a box in its colour, with a thread around it. */
+export const product = (colour: string): Buffer =>
+  picture(384, 384, (c) => {
+    c.fillStyle = '#efe9dc';
+    c.fillRect(0, 0, 384, 384);
+    c.fillStyle = colour;
+    c.fillRect(72, 96, 240, 216);
+    c.fillStyle = 'rgba(0,0,0,0.1)';
+    c.fillRect(72, 284, 240, 28);
+    c.strokeStyle = BROWN;
+    c.lineWidth = 6;
+    c.beginPath();
+    c.moveTo(192, 96);
+    c.lineTo(192, 312);
+    c.moveTo(72, 190);
+    c.lineTo(312, 190);
+    c.stroke();
+  });
+
 /** Three stacks of paper. */
 export const papers = () =>
   picture(1072, 460, (c) => {

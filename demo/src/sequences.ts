@@ -1,5 +1,5 @@
 import { blankSequence, plainEntry, type Sequence } from '@ascenso/core';
-import { button, common, divider, email, first, footer, id, image, letters, text, wait, weekdays } from './letters.ts';
+import { button, cartLines, common, divider, email, first, footer, id, image, letters, signature, tagged, text, wait, weekdays, when } from './letters.ts'; // prettier-ignore
 
 /** Ids that the scenario's sequences refer to. */
 export interface DemoIds {
@@ -75,13 +75,18 @@ export function welcome(ids: DemoIds): Sequence {
 
 export function leftAtCheckout(ids: DemoIds): Sequence {
   const still = email('Still in the cart', 'Your cart is still open, {{ subscriber.first_name | default: "reader" }}', 'Nothing has been lost. It is all there.', [
-    text(['Hello ', first, ','], ['You were about to order for €', { path: 'event.total', fallback: '', filters: [] }, '. Nothing has been lost: the cart is as you left it.']),
+    text(['Hello ', first, ','], ['You were about to order for ', { path: 'event.total', fallback: '', filters: [], format: 'money' }, '. Nothing has been lost: the cart is as you left it.']),
+    cartLines(),
     button('Back to my cart', '{{ event.return_to }}'),
+    when(text('Club members: your paper of the month ships with it, so there is one parcel and no second postage.'), { chain: 'if', condition: { kind: 'attribute', test: { field: 'plan', op: 'is', value: 'paper club' } } }),
+    when(text('You have a kit of ours already: the thread in the new one fits the old needle.'), { chain: 'elseif', condition: tagged('kit-owner') }),
+    when(text('First book? Reply to this letter and we say honestly which kit to begin with.'), { chain: 'else' }),
     footer(letters),
   ]); // prettier-ignore
   const help = email('Anything unclear?', 'Anything unclear about your order?', 'Reply to this letter: a bookbinder answers.', [
     text(['Hello ', first, ','], 'If something held you back, reply to this letter. A bookbinder answers, usually the same day.'),
     button('Back to my cart', '{{ event.return_to }}'),
+    signature('Until soon,'),
     footer(letters),
   ], {}, ids.tomasz); // prettier-ignore
   const ordered = {

@@ -20,6 +20,8 @@ export interface Finding {
   fix: string;
   /** An edit that mends it, and what the button for it says. */
   repair?: { label: string; commands: Command[] };
+  /** The word that a dictionary does not know. */
+  word?: string;
 }
 
 /** A hosted file as far as checks look at it: sizes in bytes and px. */

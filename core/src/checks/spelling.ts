@@ -3,7 +3,7 @@ import type { Command } from '../sequence/index.ts';
 import { emailCheck } from './check.ts';
 
 // Words only: no merge fields, addresses, codes with figures, names in capitals, or what has an apostrophe inside left bare.
-const SKIP = /\{\{.*?\}\}|https?:\/\/\S+|\S+@\S+|\S*\d\S*/g;
+const SKIP = /\{\{.*?\}\}|https?:\/\/\S+|\S+@\S+|\S+\.\p{L}{2,}\S*|\S*\d\S*/gu;
 const WORD = /\p{L}[\p{L}’']*\p{L}/gu;
 
 /** Words of a text that a dictionary can be asked about. */
@@ -36,7 +36,7 @@ export const misspelt = emailCheck('misspelt', 'warning', ({ id, email }, { spel
         command = { type: 'block.set', step: id, block: found.id, field: FIELD_OF[place] ?? '', value: text.replace(word, first) };
       return [
         {
-          block, part: place,
+          block, part: place, word,
           message: `“${word}” is not in the dictionary.`,
           fix: better.length > 0 ? `Perhaps ${better.slice(0, 3).map((b) => `“${b}”`).join(', ')}?` : 'Look at it again, or add it to your own words.',
           ...(command && first ? { repair: { label: `Write “${first}”`, commands: [command] } } : {}),

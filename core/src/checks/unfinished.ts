@@ -1,4 +1,5 @@
 import { atomsOf, plainNames, type Condition } from '../audience/index.ts';
+import { conditionsOfBlock, walkBlocks } from '../email/index.ts';
 import { stepWords, walk, type Action, type Sequence, type Step, type Trigger } from '../sequence/index.ts';
 import { at, type Check, type CheckContext, type Finding } from './check.ts';
 
@@ -89,6 +90,13 @@ function aboutStep(step: Step, context: CheckContext, steps: ReadonlySet<string>
     );
   if (askedBy(step).some((c) => isOpenQuestion(c, context, steps)))
     out.push(finding(`“${stepWords(step, plainNames)}” does not say yet what it asks.`, 'Choose what they did.'));
+  if (step.kind === 'email')
+    for (const { block } of walkBlocks(step.email.blocks))
+      if (!block.off && conditionsOfBlock(block).some((c) => isOpenQuestion(c, context, steps)))
+        out.push({
+          ...finding('Who sees this block is not said completely, or asks for what is not there.', 'Say who sees it.'),
+          place: at(step.id, block.id, 'who sees it'),
+        });
   return out;
 }
 

@@ -65,4 +65,5 @@ export {
 } from './program.ts';
 export { encodeProgram, fillEncoded, quotedPrintable, type EncodedProgram } from './quoted-printable.ts';
 export { escapeHtml, isUntracked, Masks, MASK, type EmailLink } from './masks.ts';
+export { cleanPaste } from './paste.ts';
 export { elementsOf, attribute as attributeOf, textIn } from './source.ts';

@@ -38,6 +38,8 @@ export interface Doors {
   base: string;
   mailbox: string;
   key: string;
+  /** Pictures of what the shop sells, by its own name for it. */
+  pictures?: Readonly<Record<string, string>>;
 }
 
 const onGrid = (at: number) => Math.ceil(at / GRID) * GRID;
@@ -229,6 +231,16 @@ export class Crowd {
     );
   }
 
+  /** What the shop says of a cart beside its lines: where each thing is shown, and its picture. */
+  #shown(data: Record<string, unknown>): Record<string, unknown> {
+    if (!Array.isArray(data.lines)) return data;
+    const lines = (data.lines as { sku: string }[]).map((l) => {
+      const image = this.#doors.pictures?.[l.sku];
+      return { ...l, page: `https://foldwell.example/kits/${l.sku}`, ...(image ? { image } : {}) };
+    });
+    return { ...data, lines };
+  }
+
   async #do({ at, act }: Planned): Promise<void> {
     switch (act.kind) {
       case 'join': {
@@ -259,7 +271,7 @@ export class Crowd {
         });
         return;
       case 'event': {
-        await this.#event(act.email, act.type, act.data, at);
+        await this.#event(act.email, act.type, this.#shown(act.data), at);
         const r = randomFrom(hashOf(`${act.email}/${at}`));
         if (act.type === 'checkout.started' && r() < 0.55) {
           const { lines, total } = act.data;

@@ -21,9 +21,12 @@ import type {
   SentEmail,
   VersionRow,
   SequenceAnswer,
+  HistoryRow,
+  ReviewAnswer,
+  SeenAnswer,
   SequencesAnswer,
   Surroundings,
-  ChecksAnswer,
+  TemplateRow,
 } from '@ascenso/contracts';
 
 export interface Failure {
@@ -74,7 +77,7 @@ const baseQuery: BaseQueryFn<Request | string, unknown, Failure> = (request) =>
 
 export const api = createApi({
   baseQuery,
-  tagTypes: ['me', 'sequences', 'draft', 'checks', 'people', 'around', 'keys', 'clock', 'mail', 'numbers'],
+  tagTypes: ['me', 'sequences', 'draft', 'review', 'templates', 'people', 'around', 'keys', 'clock', 'mail', 'numbers'],
   endpoints: (b) => ({
     me: b.query<Me, void>({ query: () => '/session', providesTags: ['me'] }),
     signIn: b.mutation<object, { email: string; password: string }>({ query: (body) => ({ url: '/session', method: 'POST', body }), invalidatesTags: (_r, error) => (error ? [] : ['me']) }),
@@ -83,7 +86,11 @@ export const api = createApi({
     importSequence: b.mutation<{ id: string }, unknown>({ query: (body) => ({ url: '/sequences/import', method: 'POST', body }), invalidatesTags: ['sequences', 'around'] }),
     forecast: b.query<ForecastAnswer, void>({ query: () => '/forecast', providesTags: ['numbers'] }),
     sequence: b.query<SequenceAnswer, string>({ query: (id) => `/sequences/${id}`, providesTags: ['draft'] }),
-    checks: b.query<ChecksAnswer, { id: string; revision: number }>({ query: ({ id }) => `/sequences/${id}/checks`, providesTags: ['checks'] }),
+    review: b.query<ReviewAnswer, { id: string; step: string }>({ query: ({ id, step }) => `/sequences/${id}/steps/${step}/review`, providesTags: ['review'] }),
+    history: b.query<{ history: HistoryRow[] }, { id: string; revision: number }>({ query: ({ id }) => `/sequences/${id}/history`, providesTags: ['draft', 'review'] }),
+    pastDraft: b.query<{ sequence: Sequence }, { id: string; revision: number }>({ query: ({ id, revision }) => `/sequences/${id}/history/${revision}` }),
+    templates: b.query<{ templates: TemplateRow[] }, void>({ query: () => '/templates', providesTags: ['templates'] }),
+    seen: b.query<SeenAnswer, (Condition | null)[]>({ query: (chain) => ({ url: '/conditions/seen', method: 'POST', body: { chain } }), providesTags: ['people'] }),
     numbers: b.query<NumbersAnswer, string>({ query: (id) => `/sequences/${id}/numbers`, providesTags: ['numbers'] }),
     publish: b.mutation<{ version: number }, { id: string; revision: number; inside: Inside }>({ query: ({ id, ...body }) => ({ url: `/sequences/${id}/publish`, method: 'POST', body }), invalidatesTags: ['sequences', 'draft', 'numbers', 'people'] }),
     changes: b.query<ChangesAnswer, { id: string; revision: number }>({ query: ({ id }) => `/sequences/${id}/changes`, providesTags: ['draft'] }),
@@ -95,7 +102,7 @@ export const api = createApi({
     version: b.query<{ sequence: Sequence }, { id: string; number: number }>({ query: ({ id, number }) => `/sequences/${id}/versions/${number}` }),
     segments: b.query<{ segments: SegmentCount[] }, void>({ query: () => '/segments', providesTags: ['around', 'people'] }),
     webhookSecret: b.query<{ secret: string }, void>({ query: () => '/webhooks/secret' }),
-    testSend: b.mutation<object, { id: string; step: string; to: string; person: string; event: string | null }>({ query: ({ id, step, ...body }) => ({ url: `/sequences/${id}/steps/${step}/test`, method: 'POST', body }), invalidatesTags: ['mail'] }),
+    testSend: b.mutation<object, { id: string; step: string; to: string; person: string; event: string | null }>({ query: ({ id, step, ...body }) => ({ url: `/sequences/${id}/steps/${step}/test`, method: 'POST', body }), invalidatesTags: ['mail', 'draft'] }),
     people: b.query<PeopleAnswer, { q: string; offset: number; limit: number; did?: string; segment?: string }>({ query: ({ q, offset, limit, ...more }) => `/people?${new URLSearchParams({ q, offset: String(offset), limit: String(limit), ...more })}`, providesTags: ['people'] }),
     matches: b.query<CountAnswer, Condition>({ query: (condition) => ({ url: '/conditions/count', method: 'POST', body: { condition } }), providesTags: ['people'] }),
     person: b.query<PersonAnswer, string>({ query: (id) => `/people/${id}`, providesTags: ['people'] }),
@@ -105,7 +112,7 @@ export const api = createApi({
     setMembership: b.mutation<object, { id: string; list: string; state: 'confirmed' | 'left' }>({ query: ({ id, ...body }) => ({ url: `/people/${id}/lists`, method: 'POST', body }), invalidatesTags: ['people', 'around'] }),
     sentEmail: b.query<SentEmail, string>({ query: (id) => `/sends/${id}` }),
     around: b.query<Surroundings, void>({ query: () => '/surroundings', providesTags: ['around'] }),
-    change: b.mutation<{ id?: string; key?: string }, Request>({ query: (request) => request, invalidatesTags: ['around', 'keys', 'checks', 'people'] }),
+    change: b.mutation<{ id?: string; key?: string }, Request>({ query: (request) => request, invalidatesTags: ['around', 'keys', 'people', 'templates', 'review'] }),
     keys: b.query<{ keys: KeyRow[] }, void>({ query: () => '/keys', providesTags: ['keys'] }),
     clock: b.query<ClockAnswer, void>({ query: () => '/outside/clock', providesTags: ['clock'] }),
     ahead: b.mutation<{ target: number }, { by: 'hour' | 'day' | 'week' }>({ query: (body) => ({ url: '/outside/clock/ahead', method: 'POST', body }), invalidatesTags: ['clock'] }),
@@ -115,7 +122,7 @@ export const api = createApi({
 }); // prettier-ignore
 
 export const {
-  useMeQuery, useSignInMutation, useSequencesQuery, useImportSequenceMutation, useForecastQuery, useAddSequenceMutation, useSequenceQuery, useChecksQuery, useNumbersQuery, usePublishMutation, useChangesQuery,
+  useMeQuery, useSignInMutation, useSequencesQuery, useImportSequenceMutation, useForecastQuery, useAddSequenceMutation, useSequenceQuery, useReviewQuery, useHistoryQuery, usePastDraftQuery, useTemplatesQuery, useSeenQuery, useNumbersQuery, usePublishMutation, useChangesQuery,
   useSetStatusMutation, useResumeCountsQuery, useResumeMutation, useAddPeopleMutation, useVersionsQuery, useLazyVersionQuery, useVersionQuery, useSegmentsQuery, useWebhookSecretQuery, useTestSendMutation, usePeopleQuery, useMatchesQuery, usePersonQuery, useReaderQuery, useAddPersonMutation, useChangePersonMutation,
   useSetMembershipMutation, useSentEmailQuery, useAroundQuery, useChangeMutation, useKeysQuery, useClockQuery, useAheadMutation, useMailboxQuery, useMessageQuery,
 } = api; // prettier-ignore

@@ -128,7 +128,7 @@ function OnePerson({ id, doc }: { id: string; doc: Sequence }) {
   const { data: clock } = useClockQuery();
   const { at } = useApp((s) => s.rehearsing);
   const dispatch = useAct();
-  const reader = useReader(doc, around, '');
+  const reader = useReader(doc, around, null);
   const names = useNames(doc);
   const [turned, setTurned] = useState(0);
   const homeZone = me?.workspace.zone ?? 'UTC';

@@ -2,11 +2,15 @@ import { Extension, type Editor } from '@tiptap/core';
 import { NodeSelection } from '@tiptap/pm/state';
 import { EditorContent, useEditor, useEditorState } from '@tiptap/react';
 import { StarterKit } from '@tiptap/starter-kit';
-import { Bold, Braces, Italic, Link2, List, ListOrdered } from 'lucide-react';
+import { Bold, Braces, Italic, Link2, List, ListOrdered, Strikethrough, Underline, Users } from 'lucide-react';
 import { useEffect, useState, type ReactNode } from 'react';
-import { richTextSchema, type RichText } from '@ascenso/core';
+import { cleanPaste, dateStyles, formatNames, richTextSchema, type Condition, type RichText } from '@ascenso/core';
+import { ConditionEditor } from '../conditions/index.ts';
 import { Button, Dialog, IconButton, inputClass, TextField } from '../ui/index.tsx';
+import { placeAfter } from './actions.ts';
+import { useComposer } from './context.ts';
 import { docToTemplate, FieldNode, templateToDoc } from './field-node.ts';
+import { OnlyMark } from './only-mark.ts';
 import { useForeign, useSettling } from './settling.ts';
 import { FieldPicker } from './field-picker.tsx';
 import { fieldLabel } from './template-text.tsx';
@@ -18,8 +22,6 @@ const without = {
   codeBlock: false,
   blockquote: false,
   horizontalRule: false,
-  strike: false,
-  underline: false,
 } as const;
 const richKit = StarterKit.configure({ ...without, link: { openOnClick: false, autolink: false } });
 const lineKit = StarterKit.configure({
@@ -27,6 +29,8 @@ const lineKit = StarterKit.configure({
   link: false,
   bold: false,
   italic: false,
+  strike: false,
+  underline: false,
   bulletList: false,
   orderedList: false,
   listItem: false,
@@ -38,13 +42,24 @@ const OneLine = Extension.create({
   addKeyboardShortcuts: () => ({ Enter: () => true, 'Shift-Enter': () => true }),
 });
 
-/** Settings of the field that is selected in an editor: its fallback. */
+/** How a value can be written, in the words of a reader of English. */
+const FORMATS: Record<(typeof formatNames)[number], string> = {
+  day: '5 March 2026',
+  weekday: 'Thursday 5 March',
+  short: '05/03/2026',
+  time: '18:00',
+  moment: 'Thursday 5 March, 18:00',
+  money: '€18.00',
+  number: '1,234.5',
+};
+
+/** Settings of the field that is selected in an editor: its fallback, and how it is written. */
 function FieldSettings({ editor }: { editor: Editor }) {
   const field = useEditorState({
     editor,
     selector: ({ editor: e }) =>
       e.state.selection instanceof NodeSelection && e.state.selection.node.type.name === 'field'
-        ? (e.state.selection.node.attrs as { path: string; fallback: string | null })
+        ? (e.state.selection.node.attrs as { path: string; fallback: string | null; format: string | null })
         : null,
   });
   const [text, setText] = useState('');
@@ -56,7 +71,11 @@ function FieldSettings({ editor }: { editor: Editor }) {
   return (
     <span className="mt-1 flex items-center gap-2 rounded-control border border-line bg-sheet px-2 py-1 font-sans text-[13px] text-ink">
       <b className="text-slate">{fieldLabel(field.path)}</b> if there is none:
-      <input aria-label={`Fallback for ${fieldLabel(field.path)}`} value={text} placeholder="nothing" onChange={(e) => setText(e.target.value)} onBlur={save} onKeyDown={(e) => e.key === 'Enter' && save()} className={`${inputClass} !w-32 !min-h-7 !py-0.5`} />
+      <input aria-label={`Fallback for ${fieldLabel(field.path)}`} value={text} placeholder="nothing" onChange={(e) => setText(e.target.value)} onBlur={save} onKeyDown={(e) => e.key === 'Enter' && save()} className={`${inputClass} !w-24 !min-h-7 !py-0.5`} />
+      <select aria-label={`How ${fieldLabel(field.path)} is written`} value={field.format ?? ''} onChange={(e) => editor.commands.updateAttributes('field', { format: e.target.value || null })} className={`${inputClass} !w-32 !min-h-7 !py-0.5`}>
+        <option value="">as it is</option>
+        {formatNames.map((f) => <option key={f} value={f}>{dateStyles.includes(f as never) ? 'date: ' : ''}{FORMATS[f]}</option>)}
+      </select>
     </span>
   ); // prettier-ignore
 }
@@ -69,13 +88,21 @@ function typedBraces(editor: Editor): boolean {
   return true;
 }
 
+/** A slash alone in its paragraph asks for another block, and leaves nothing behind. */
+function typedSlash(editor: Editor): boolean {
+  const { $from } = editor.state.selection;
+  if ($from.parent.textContent !== '/' || $from.parentOffset !== 1) return false;
+  editor.commands.deleteRange({ from: $from.pos - 1, to: $from.pos });
+  return true;
+}
+
 const fallbackFor = (path: string) => (path === 'subscriber.first_name' ? 'reader' : null);
 
 function useFieldPicking() {
   const [picking, setPicking] = useState<Editor | null>(null);
   const picker = (
     <FieldPicker open={picking !== null} onClose={() => setPicking(null)} onPick={(path) => {
-      picking?.chain().focus().insertContent([{ type: 'field', attrs: { path, fallback: fallbackFor(path), filters: [] } }]).run();
+      picking?.chain().focus().insertContent([{ type: 'field', attrs: { path, fallback: fallbackFor(path), filters: [], format: null } }]).run();
       setPicking(null);
     }} />
   ); // prettier-ignore
@@ -89,21 +116,22 @@ export function LineEditor({
   save,
   placeholder,
   note,
-  id,
+  part,
 }: {
   label: string;
   value: string;
   save: (v: string) => void;
   placeholder?: string;
   note?: ReactNode;
-  id?: string;
+  /** Name by which checks lead to it. */
+  part?: string;
 }) {
   const { change, flush, drop } = useSettling(save);
   const { pick, picker } = useFieldPicking();
   const editor = useEditor({
     extensions: [lineKit, FieldNode, OneLine],
     content: templateToDoc(value),
-    editorProps: { attributes: { 'aria-label': label, role: 'textbox', ...(id ? { id } : {}) } },
+    editorProps: { attributes: { 'aria-label': label, role: 'textbox', ...(part ? { 'data-part': part } : {}) } },
     onUpdate: ({ editor: e }) => {
       if (typedBraces(e)) return pick(e);
       own.current = docToTemplate(e.getJSON() as never);
@@ -152,17 +180,55 @@ function LinkDialog({ editor, open, onClose }: { editor: Editor; open: boolean; 
   ); // prettier-ignore
 }
 
-/** The text of a block: paragraphs, lists, bold, italic, links and merge fields. */
-export function RichEditor({ label, doc, save }: { label: string; doc: RichText; save: (doc: RichText) => void }) {
+/** A stretch that only some see: who, and what the others read instead. */
+function OnlyDialog({ editor, onClose }: { editor: Editor; onClose: () => void }) {
+  const { doc } = useComposer();
+  const now = editor.getAttributes('only') as { condition?: Condition; otherwise?: string };
+  const [condition, setCondition] = useState<Condition | null>(now.condition ?? null);
+  const [otherwise, setOtherwise] = useState(now.otherwise ?? '');
+  const apply = () => {
+    const chain = editor.chain().focus().extendMarkRange('only');
+    (condition ? chain.setMark('only', { condition, otherwise }) : chain.unsetMark('only')).run();
+    onClose();
+  };
+  return (
+    <Dialog open onClose={onClose} title="A stretch for some">
+      <div className="flex flex-col gap-3">
+        <ConditionEditor value={condition} scope="visit" doc={doc} sentence={(words) => `Only whoever ${words} reads these words.`} none="Everyone reads these words." save={setCondition} />
+        {condition && <TextField label="The others read instead" placeholder="nothing" value={otherwise} onChange={(e) => setOtherwise(e.target.value)} />}
+        <div className="flex justify-end"><Button tone="main" onClick={apply}>{condition ? 'Only for them' : 'For everyone'}</Button></div>
+      </div>
+    </Dialog>
+  ); // prettier-ignore
+}
+
+/** The text of a block: paragraphs, lists, marks, links, merge fields, and stretches for some. */
+export function RichEditor({
+  label,
+  doc,
+  block,
+  save,
+}: {
+  label: string;
+  doc: RichText;
+  block: string;
+  save: (doc: RichText) => void;
+}) {
+  const { step, offer } = useComposer();
+  const [only, setOnly] = useState(false);
   const { change, flush, drop } = useSettling(save);
   const { pick, picker } = useFieldPicking();
   const [linking, setLinking] = useState(false);
   const editor = useEditor({
-    extensions: [richKit, FieldNode],
+    extensions: [richKit, FieldNode, OnlyMark],
     content: doc,
-    editorProps: { attributes: { 'aria-label': label, role: 'textbox', 'aria-multiline': 'true' } },
+    editorProps: {
+      attributes: { 'aria-label': label, role: 'textbox', 'aria-multiline': 'true', 'data-part': 'text' },
+      transformPastedHTML: cleanPaste,
+    },
     onUpdate: ({ editor: e }) => {
       if (typedBraces(e)) return pick(e);
+      if (typedSlash(e)) return offer(placeAfter(step, block));
       const parsed = richTextSchema.safeParse(e.getJSON());
       if (!parsed.success) return;
       own.current = JSON.stringify(parsed.data);
@@ -177,8 +243,12 @@ export function RichEditor({ label, doc, save }: { label: string; doc: RichText;
   const state = useEditorState({
     editor,
     selector: ({ editor: e }) => ({
+      empty: e.isEmpty,
       bold: e.isActive('bold'),
       italic: e.isActive('italic'),
+      underline: e.isActive('underline'),
+      strike: e.isActive('strike'),
+      only: e.isActive('only'),
       link: e.isActive('link'),
       bullets: e.isActive('bulletList'),
       numbers: e.isActive('orderedList'),
@@ -200,15 +270,20 @@ export function RichEditor({ label, doc, save }: { label: string; doc: RichText;
       <div className="absolute -top-9 right-0 z-10 hidden items-center gap-0.5 rounded-control border border-line bg-sheet p-0.5 font-sans group-focus-within/rich:flex">
         {tool('Bold', state.bold, () => editor.chain().focus().toggleBold().run(), <Bold size={14} />)}
         {tool('Italic', state.italic, () => editor.chain().focus().toggleItalic().run(), <Italic size={14} />)}
+        {tool('Underline', state.underline, () => editor.chain().focus().toggleUnderline().run(), <Underline size={14} />)}
+        {tool('Strike through', state.strike, () => editor.chain().focus().toggleStrike().run(), <Strikethrough size={14} />)}
         {tool('Link', state.link, () => setLinking(true), <Link2 size={14} />)}
         {tool('Bulleted list', state.bullets, () => editor.chain().focus().toggleBulletList().run(), <List size={14} />)}
         {tool('Numbered list', state.numbers, () => editor.chain().focus().toggleOrderedList().run(), <ListOrdered size={14} />)}
         {tool('Merge field', false, () => pick(editor), <Braces size={14} />)}
+        {tool('Only for some', state.only, () => setOnly(true), <Users size={14} />)}
       </div>
+      {state.empty && <span aria-hidden="true" className="pointer-events-none absolute text-ink-2">Write here</span>}
       <EditorContent editor={editor} />
       <FieldSettings editor={editor} />
       {picker}
       <LinkDialog editor={editor} open={linking} onClose={() => setLinking(false)} />
+      {only && <OnlyDialog editor={editor} onClose={() => setOnly(false)} />}
     </div>
   ); // prettier-ignore
 }

@@ -9,7 +9,12 @@ export const FieldNode = Node.create({
   inline: true,
   atom: true,
   selectable: true,
-  addAttributes: () => ({ path: { default: '' }, fallback: { default: null }, filters: { default: [] } }),
+  addAttributes: () => ({
+    path: { default: '' },
+    fallback: { default: null },
+    filters: { default: [] },
+    format: { default: null },
+  }),
   parseHTML: () => [{ tag: 'span[data-field]' }],
   renderHTML: ({ node, HTMLAttributes }) => [
     'span',

@@ -13,7 +13,7 @@ export interface FieldChoice {
 export const FieldChoices = createContext<FieldChoice[]>([]);
 
 export function choicesFrom(
-  fields: { subscriber: string[]; event: string[]; sender: string[] },
+  fields: { subscriber: readonly string[]; event: readonly string[]; sender: readonly string[] },
   context: MergeContext,
 ): FieldChoice[] {
   return (['subscriber', 'event', 'sender'] as const).flatMap((group) =>

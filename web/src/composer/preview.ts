@@ -1,38 +1,38 @@
 import { wrap, type Remote } from 'comlink';
 import { useEffect, useState } from 'react';
-import type { Surroundings } from '@ascenso/contracts';
-import { plainStyle, type Email, type FilledEmail, type MergeContext } from '@ascenso/core';
-import type { PreviewApi } from './preview.worker.ts';
+import { sharedOf, type Surroundings } from '@ascenso/contracts';
+import type { Email } from '@ascenso/core';
+import type { PreviewApi, Rendered } from './preview.worker.ts';
+import type { Reading } from './reading.ts';
+
+export type { Rendered };
 
 let worker: Remote<PreviewApi> | null = null;
 const preview = () =>
   (worker ??= wrap<PreviewApi>(new Worker(new URL('./preview.worker.ts', import.meta.url), { type: 'module' })));
 
-export type Rendered = FilledEmail & { bytes: number };
+/** Rest of the keys before an email is compiled anew, ms. */
+const REST_MS = 60;
 
 /** The email as the real compile makes it for one reader, a moment after the last change. */
-export function useRendered(
-  email: Email | null,
-  around: Surroundings | undefined,
-  context: MergeContext,
-): Rendered | null {
+export function useRendered(email: Email | null, around: Surroundings | undefined, reading: Reading): Rendered | null {
   const [rendered, setRendered] = useState<Rendered | null>(null);
-  const key = JSON.stringify([email, around?.style, context]);
+  const key = JSON.stringify([email, around?.style, around?.shared, reading]);
   useEffect(() => {
     if (!email || !around) return;
     let stale = false;
     const timer = setTimeout(() => {
       void preview()
-        .render(email, { ...plainStyle, ...around.style }, context)
+        .render(email, around.style, { shared: sharedOf(around) }, reading)
         .then((r) => {
           if (!stale) setRendered(r);
         });
-    }, 120);
+    }, REST_MS);
     return () => {
       stale = true;
       clearTimeout(timer);
     };
-    // The key stands for all three: they are plain data.
+    // The key stands for all of them: they are plain data.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [key]);
   return rendered;

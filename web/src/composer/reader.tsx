@@ -1,17 +1,18 @@
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/react';
 import { useEffect, useState } from 'react';
-import type { MergeContext, Sequence } from '@ascenso/core';
-import { momentWords, startingEvents, zoneOf } from '@ascenso/core';
+import { momentWords, startingEvents, zoneOf, type EmailStep, type Sequence } from '@ascenso/core';
 import type { PersonRow, Surroundings } from '@ascenso/contracts';
 import { useMeQuery, usePeopleQuery, useReaderQuery } from '../app/api.ts';
 import { readAs, useAct, useApp, withEvent } from '../app/store.ts';
 import { inputClass } from '../ui/index.tsx';
+import { readingOf } from './reading.ts';
 
 export const personName = (p: Pick<PersonRow, 'attributes' | 'email'>) =>
   [p.attributes.first_name, p.attributes.last_name].filter(Boolean).join(' ') || p.email;
 
 /** Who the email is read as, and with which of their events; what the merge fields are then filled from. */
-export function useReader(doc: Sequence | null, around: Surroundings | undefined, senderId: string) {
+export function useReader(doc: Sequence | null, around: Surroundings | undefined, step: EmailStep | null) {
+  const { data: me } = useMeQuery();
   const chosen = useApp((s) => s.reader);
   const [q, search] = useState('');
   const wanted = doc ? (startingEvents(doc.triggers)[0] ?? null) : null;
@@ -27,18 +28,16 @@ export function useReader(doc: Sequence | null, around: Surroundings | undefined
   const events = (theirs?.events ?? []).filter((e) => !wanted || e.name === wanted);
   const event = events.find((e) => e.id === chosen.event) ?? (wanted ? events[0] : undefined);
   const sample = wanted ? (around?.kinds.find((k) => k.name === wanted)?.sample ?? {}) : {};
-  const sender = around?.senders.find((s) => s.id === senderId) ?? around?.senders.find((s) => s.isDefault);
-  const context: MergeContext = {
-    subscriber: person ? { ...person.attributes, email: person.email } : {},
-    event: event?.payload ?? sample,
-    sender: sender ? { name: sender.name, email: sender.email, ...sender.fields } : {},
-  };
+  const reading = around
+    ? readingOf(theirs, event?.payload ?? sample, { around, me, doc, step })
+    : { context: { subscriber: {}, event: {}, sender: {} }, facts: null };
   return {
     people,
     person,
     events,
     event,
-    context,
+    reading,
+    context: reading.context,
     wanted,
     search,
     past: theirs?.events ?? [],
@@ -69,7 +68,7 @@ export function ReaderChoice({ reader, label = 'Reading as' }: { reader: Reader;
   const { people, person, search } = reader;
   return (
     <Combobox immediate value={person ?? null} by="id" onChange={(p) => p && dispatch(readAs(p.id))} onClose={() => search('')}>
-      <ComboboxInput aria-label={label} autoComplete="off" displayValue={(p: PersonRow | null) => (p ? personName(p) : 'nobody yet')} onFocus={(e) => e.target.select()} onChange={(e) => search(e.target.value)} className={`${inputClass} !w-48`} />
+      <ComboboxInput aria-label={label} autoComplete="off" displayValue={(p: PersonRow | null) => (p ? personName(p) : 'nobody yet')} onFocus={(e) => e.target.select()} onChange={(e) => search(e.target.value)} className={`${inputClass} !w-36`} />
       <ComboboxOptions anchor="bottom start" className="z-50 w-72 rounded-control border border-line bg-sheet py-1 shadow-sm [--anchor-gap:4px] [--anchor-max-height:20rem]">
         {people.map((p) => (
           <ComboboxOption key={p.id} value={p} className="flex cursor-pointer flex-col px-3 py-1.5 text-[13px] data-focus:bg-spruce-tint">
@@ -89,11 +88,11 @@ export function ReaderBar({ reader, around }: { reader: Reader; around: Surround
   const { events, event, wanted } = reader;
   return (
     <div className="flex items-center gap-2 text-[13px] text-ink-2">
-      Reading as <ReaderChoice reader={reader} />
+      <span className="whitespace-nowrap">Reading as</span> <ReaderChoice reader={reader} />
       {(wanted || events.length > 0) && (
         <>
           with
-          <select aria-label="With the event" value={event?.id ?? ''} onChange={(e) => dispatch(withEvent(e.target.value || null))} className={`${inputClass} !w-60`}>
+          <select aria-label="With the event" value={event?.id ?? ''} onChange={(e) => dispatch(withEvent(e.target.value || null))} className={`${inputClass} !w-44 text-ellipsis`}>
             {!wanted && <option value="">no event</option>}
             {wanted && events.length === 0 && <option value="">a made-up sample</option>}
             {events.map((e) => <option key={e.id} value={e.id}>{around.kinds.find((k) => k.name === e.name)?.label ?? e.name}, {momentWords(zone, e.at)}</option>)}

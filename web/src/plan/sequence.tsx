@@ -2,14 +2,14 @@ import { Drama, ListChecks, Play, Redo2, Undo2 } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import { NavLink, Outlet, useLocation, useParams } from 'react-router';
 import { toast } from 'sonner';
-import type { Finding } from '@ascenso/contracts';
-import { sentence, useChecksQuery, useSequenceQuery } from '../app/api.ts';
+import { useFindings } from '../checking/use-findings.ts';
+import { sentence, useSequenceQuery } from '../app/api.ts';
 import { edit, open, redo, undo } from '../app/draft.ts';
 import { useAct, useApp } from '../app/store.ts';
 import { rehearse } from '../rehearsal/rehearsing.ts';
 import { StatusChip } from '../sequences/sequences.tsx';
 import { Button, Chip, Dialog, Empty, IconButton } from '../ui/index.tsx';
-import { FindingList } from './findings.tsx';
+import { FindingList, toFix } from './findings.tsx';
 import { PublishDialog } from './publish-dialog.tsx';
 import { ResumeDialog } from './running-dialogs.tsx';
 import { SequenceMenu } from './sequence-menu.tsx';
@@ -69,16 +69,6 @@ export function UndoButtons() {
   ); // prettier-ignore
 }
 
-/** Findings about the draft on the screen, renewed once edits have come to rest. */
-export function useFindings(id: string): Finding[] | undefined {
-  const { revision, unsaved, id: loaded } = useApp((s) => s.draft);
-  const { data } = useChecksQuery(
-    { id, revision },
-    { skip: loaded !== id || unsaved > 0, refetchOnMountOrArgChange: true },
-  );
-  return data?.findings;
-}
-
 function Title({ name }: { name: string }) {
   const dispatch = useAct();
   const [text, setText] = useState(name);
@@ -128,7 +118,7 @@ export function SequenceScreen() {
           <NavLink to={`/sequences/${id}/numbers`} className={tab}>Numbers</NavLink>
         </nav>
         {onPlan && <Button aria-pressed={rehearsing} onClick={() => dispatch(rehearse({ open: !rehearsing }))}><Drama size={16} aria-hidden="true" />Rehearse</Button>}
-        <Button tone={findings?.length ? 'fix' : 'plain'} onClick={() => setDialog('checks')}><ListChecks size={16} aria-hidden="true" />{findings === undefined ? 'Checking …' : findings.length ? `${findings.length} to fix` : 'Checks passed'}</Button>
+        <Button tone={findings?.length ? 'fix' : 'plain'} onClick={() => setDialog('checks')}><ListChecks size={16} aria-hidden="true" />{toFix(findings)}</Button>
         {about.status === 'paused' && <Button onClick={() => setDialog('resume')}><Play size={15} aria-hidden="true" />Resume</Button>}
         <Button tone="main" disabled={!unpublished && about.liveVersion !== null} onClick={() => setDialog('publish')}>{unpublished || about.liveVersion === null ? `Publish version ${next}` : 'Published'}</Button>
       </div>

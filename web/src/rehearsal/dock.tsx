@@ -91,7 +91,7 @@ export function RehearsalDock({ doc, select }: { doc: Sequence; select: (step: s
   const { data: clock } = useClockQuery();
   const setting = useApp((s) => s.rehearsing);
   const dispatch = useAct();
-  const reader = useReader(doc, around, '');
+  const reader = useReader(doc, around, null);
   const words = useNames(doc);
   const [why, setWhy] = useState(false);
   const homeZone = me?.workspace.zone ?? 'UTC';

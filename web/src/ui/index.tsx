@@ -3,6 +3,7 @@ import { X } from 'lucide-react';
 import {
   useId,
   type ButtonHTMLAttributes,
+  type CSSProperties,
   type InputHTMLAttributes,
   type ReactNode,
   type SelectHTMLAttributes,
@@ -105,16 +106,18 @@ export function Dialog({
   title,
   children,
   wide,
+  widest,
 }: {
   open: boolean;
   onClose: () => void;
   title: string;
   children: ReactNode;
   wide?: boolean;
+  widest?: boolean;
 }) {
   return (
     <HDialog open={open} onClose={onClose} className="fixed inset-0 z-40 flex items-start justify-center overflow-y-auto bg-ink/30 p-4 pt-[10vh]">
-      <DialogPanel className={`w-full rounded-sheet border border-line bg-sheet p-5 ${wide ? 'max-w-3xl' : 'max-w-md'}`}>
+      <DialogPanel className={`w-full rounded-sheet border border-line bg-sheet p-5 ${widest ? 'max-w-6xl' : wide ? 'max-w-3xl' : 'max-w-md'}`}>
         <div className="mb-3 flex items-start justify-between gap-3">
           <DialogTitle className="font-head text-[18px] font-bold">{title}</DialogTitle>
           <IconButton name="Close" onClick={onClose}><X size={16} /></IconButton>
@@ -230,15 +233,18 @@ export function EmailFrame({
   title,
   className = '',
   links = false,
+  style,
 }: {
   html: string;
   title: string;
   className?: string;
   links?: boolean;
+  style?: CSSProperties;
 }) {
   return (
     <iframe
       title={title}
+      style={style}
       srcDoc={html.replace('<head>', '<head><base target="_blank">')}
       sandbox={links ? 'allow-popups allow-popups-to-escape-sandbox' : ''}
       className={`border-0 bg-white ${className}`}

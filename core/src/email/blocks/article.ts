@@ -16,7 +16,7 @@ const schema = z.object({
 
 export const articleBlock: BlockKind<'article', typeof schema> = {
   kind: 'article',
-  name: 'Article card',
+  name: 'Article',
   about: 'Picture, title, a few words and a link',
   schema,
   looks: ['size', 'color', 'background', 'radius', 'above', 'below'],

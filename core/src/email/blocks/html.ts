@@ -6,7 +6,7 @@ const schema = z.object({ ...blockBase, kind: z.literal('html'), source: z.strin
 
 export const htmlBlock: BlockKind<'html', typeof schema> = {
   kind: 'html',
-  name: 'Raw HTML',
+  name: 'HTML',
   about: 'A piece of your own source',
   schema,
   looks: ['above', 'below'],

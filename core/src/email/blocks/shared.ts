@@ -10,7 +10,7 @@ const schema = z.object({
 
 export const sharedBlock: BlockKind<'shared', typeof schema> = {
   kind: 'shared',
-  name: 'Shared block',
+  name: 'Shared',
   about: 'One block for many emails, changed in one place',
   schema,
   looks: [],

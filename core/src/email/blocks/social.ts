@@ -11,7 +11,7 @@ export const socialNames = {
 /** Links by name rather than by sign: no pictures to load, and nothing to explain to a screen reader. */
 export const socialBlock: BlockKind<'social', typeof schema> = {
   kind: 'social',
-  name: 'Social links',
+  name: 'Social',
   about: 'Where else you can be found, from the house style',
   schema,
   looks: ['align', 'size', 'color', 'background', 'above', 'below'],

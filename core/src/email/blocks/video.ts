@@ -14,7 +14,7 @@ const schema = z.object({
 
 export const videoBlock: BlockKind<'video', typeof schema> = {
   kind: 'video',
-  name: 'Video still',
+  name: 'Video',
   about: 'A picture that opens a film',
   schema,
   looks: ['align', 'radius', 'background', 'above', 'below'],

@@ -1,0 +1,151 @@
+import { toast } from 'sonner';
+import {
+  blockKinds,
+  blockList,
+  blockTitle,
+  copyBlock,
+  findBlock,
+  isLocked,
+  mayStand,
+  walkBlocks,
+  type Block,
+  type BlockKindName,
+  type Command,
+  type EmailStep,
+} from '@ascenso/core';
+import { edit, undo } from '../app/draft.ts';
+import type { AppDispatch } from '../app/store.ts';
+import { newId } from '../ui/names.ts';
+import type { BlockPlace } from './context.ts';
+
+type Thunk<T> = (dispatch: AppDispatch) => T;
+
+const into = ({ list, index }: BlockPlace) => ({ index, ...(list === null ? {} : { into: list }) });
+
+export const setBlock =
+  (step: EmailStep, block: string, field: string, value: unknown): Thunk<boolean> =>
+  (dispatch) =>
+    dispatch(edit([{ type: 'block.set', step: step.id, block, field, value }]));
+
+/** The place right behind a block, or before the footer where none is given. */
+export function placeAfter(step: EmailStep, id: string | null): BlockPlace {
+  const { blocks } = step.email;
+  const found = id === null ? undefined : findBlock(blocks, id);
+  if (found && !isLocked(found.block)) return { list: found.list, index: found.index + 1 };
+  return { list: null, index: blocks.filter((b) => !isLocked(b)).length };
+}
+
+/** A place that this kind may stand in: the nearest list outwards that takes it. */
+export function placeFor(step: EmailStep, kind: BlockKindName, place: BlockPlace): BlockPlace {
+  const list = blockList(step.email.blocks, place.list);
+  if (!list || mayStand(kind, list.inside)) return place;
+  const owner = walkBlocks(step.email.blocks).find(({ block }) => {
+    if (block.kind === 'section') return block.id === place.list;
+    return block.kind === 'columns' && block.columns.some((c) => c.id === place.list);
+  });
+  return owner ? placeFor(step, kind, { list: owner.list, index: owner.index + 1 }) : { list: null, index: 0 };
+}
+
+export const insertBlocks =
+  (step: EmailStep, blocks: readonly Block[], place: BlockPlace): Thunk<string | null> =>
+  (dispatch) => {
+    const commands = blocks.map((block, i): Command => {
+      const at = placeFor(step, block.kind, place);
+      return { type: 'block.insert', step: step.id, block, ...into({ ...at, index: at.index + i }) };
+    });
+    return dispatch(edit(commands)) ? (blocks[0]?.id ?? null) : null;
+  };
+
+/** Puts a new block of a kind at a place and answers its id. */
+export const addBlock =
+  (step: EmailStep, kind: BlockKindName, place: BlockPlace): Thunk<string | null> =>
+  (dispatch) =>
+    dispatch(insertBlocks(step, [blockKinds[kind].blank(newId)], place));
+
+/** Moves a block to a place, reckoned as the lists are before it is taken out. */
+export const moveBlockTo =
+  (step: EmailStep, id: string, place: BlockPlace): Thunk<void> =>
+  (dispatch) => {
+    const found = findBlock(step.email.blocks, id);
+    if (!found || isLocked(found.block) || (place.list !== null && blockList([found.block], place.list))) return;
+    const at = placeFor(step, found.block.kind, place);
+    const index = at.list === found.list && at.index > found.index ? at.index - 1 : at.index;
+    if (at.list === found.list && index === found.index) return;
+    dispatch(edit([{ type: 'block.move', step: step.id, block: id, ...into({ list: at.list, index }) }]));
+  };
+
+/** Moves a block up or down; at the end of a section or column, out of it. */
+export const moveBlock =
+  (step: EmailStep, id: string, by: -1 | 1): Thunk<void> =>
+  (dispatch) => {
+    const found = findBlock(step.email.blocks, id);
+    if (!found) return;
+    const neighbour = found.siblings[found.index + by];
+    if (neighbour && isLocked(neighbour)) return;
+    if (neighbour) return dispatch(moveBlockTo(step, id, { list: found.list, index: found.index + (by === 1 ? 2 : -1) })); // prettier-ignore
+    const owner = found.parent && findBlock(step.email.blocks, found.parent.id);
+    if (owner) dispatch(moveBlockTo(step, id, { list: owner.list, index: owner.index + (by === 1 ? 1 : 0) }));
+  };
+
+/** Of chosen blocks, those that do not stand inside another chosen one, in reading order. The footer is left out. */
+export function outermost(step: EmailStep, ids: ReadonlySet<string>): Block[] {
+  const all = walkBlocks(step.email.blocks);
+  const inside = (parent: Block | null): boolean => parent !== null && (ids.has(parent.id) || inside(all.find((p) => p.block.id === parent.id)?.parent ?? null)); // prettier-ignore
+  return all.filter((p) => ids.has(p.block.id) && !isLocked(p.block) && !inside(p.parent)).map((p) => p.block);
+}
+
+export const removeBlocks =
+  (step: EmailStep, ids: ReadonlySet<string>): Thunk<boolean> =>
+  (dispatch) => {
+    const blocks = outermost(step, ids);
+    if (blocks.length === 0) return false;
+    if (!dispatch(edit(blocks.map((b) => ({ type: 'block.remove', step: step.id, block: b.id }))))) return false;
+    const [first] = blocks;
+    const what = blocks.length === 1 && first ? `the block “${blockTitle(first)}”` : `${blocks.length} blocks`;
+    toast(`Deleted ${what}.`, { action: { label: 'Undo', onClick: () => dispatch(undo()) } });
+    return true;
+  };
+
+export const duplicateBlocks =
+  (step: EmailStep, ids: ReadonlySet<string>): Thunk<string | null> =>
+  (dispatch) => {
+    const blocks = outermost(step, ids);
+    const last = blocks.at(-1);
+    if (!last) return null;
+    const copies = blocks.map((b) => copyBlock(b, newId));
+    return dispatch(insertBlocks(step, copies, placeAfter(step, last.id)));
+  };
+
+// What was copied last, whichever email it came from; it outlives going from one to another.
+let hand: Block[] = [];
+
+export function copyBlocks(step: EmailStep, ids: ReadonlySet<string>): void {
+  const blocks = outermost(step, ids);
+  if (blocks.length === 0) return;
+  hand = blocks;
+  toast(`Copied ${blocks.length === 1 ? 'a block' : `${blocks.length} blocks`}. Ctrl V puts it into any email.`);
+}
+
+export const pasteBlocks =
+  (step: EmailStep, place: BlockPlace): Thunk<string | null> =>
+  (dispatch) =>
+    hand.length === 0 ? null : dispatch(insertBlocks(step, hand.map((b) => copyBlock(b, newId)), place)); // prettier-ignore
+
+/** Puts chosen blocks into a section of their own, so that they can share a ground or a condition. */
+export const wrapBlocks =
+  (step: EmailStep, ids: ReadonlySet<string>): Thunk<string | null> =>
+  (dispatch) => {
+    const blocks = outermost(step, ids).filter((b) => mayStand(b.kind, 'section'));
+    const [first] = blocks;
+    const found = first && findBlock(step.email.blocks, first.id);
+    if (!found) return null;
+    const section = { ...blockKinds.section.blank(newId), blocks: blocks as never[] };
+    const place = placeFor(step, 'section', { list: found.list, index: found.index });
+    const done = dispatch(
+      edit([
+        ...blocks.map((b): Command => ({ type: 'block.remove', step: step.id, block: b.id })),
+        { type: 'block.insert', step: step.id, block: section, ...into(place) },
+      ]),
+    );
+    return done ? section.id : null;
+  };

@@ -1,0 +1,36 @@
+import { createContext, useContext } from 'react';
+import type { Surroundings } from '@ascenso/contracts';
+import type { Block, EmailStep, Sequence } from '@ascenso/core';
+import type { Reader } from './reader.tsx';
+
+/** A place among the blocks of the email: in its own list, or in that of a section or a column. */
+export interface BlockPlace {
+  list: string | null;
+  index: number;
+}
+
+/** What every part of the composer looks at. */
+export interface Composer {
+  id: string;
+  doc: Sequence;
+  step: EmailStep;
+  around: Surroundings;
+  reader: Reader;
+  /** The block that is open in the inspector, and all that are chosen. */
+  selected: Block | null;
+  chosen: ReadonlySet<string>;
+  /** Selects a block; `add` chooses it beside the others. */
+  select: (block: string, add?: boolean) => void;
+  /** Selects a block and puts the focus on it in the outline, so that the keyboard goes on from there. */
+  show: (block: string) => void;
+  /** Opens the list of block kinds for a place. */
+  offer: (place: BlockPlace) => void;
+}
+
+export const ComposerContext = createContext<Composer | null>(null);
+
+export function useComposer(): Composer {
+  const composer = useContext(ComposerContext);
+  if (!composer) throw new Error('Only inside the composer.');
+  return composer;
+}

@@ -1,0 +1,56 @@
+import { DndContext, DragOverlay, PointerSensor, pointerWithin, useDraggable, useDroppable, useSensor, useSensors, type DragEndEvent } from '@dnd-kit/core'; // prettier-ignore
+import { Plus } from 'lucide-react';
+import { useState, type ReactNode } from 'react';
+import { blockKinds, type BlockKindName } from '@ascenso/core';
+import { useAct } from '../app/store.ts';
+import { addBlock, moveBlockTo } from './actions.ts';
+import { useComposer, type BlockPlace } from './context.ts';
+
+/** What is dragged: a new block of a kind, or one that is there. */
+type Dragged = { kind: BlockKindName } | { block: string; words: string };
+
+/** Dragging about the composer: from the palette and from block to block, onto the gaps between blocks. */
+export function Dragging({ children }: { children: ReactNode }) {
+  const { step, select } = useComposer();
+  const dispatch = useAct();
+  const [dragged, setDragged] = useState<Dragged | null>(null);
+  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
+  const drop = ({ active, over }: DragEndEvent) => {
+    setDragged(null);
+    const place = over?.data.current as BlockPlace | undefined;
+    const what = active.data.current as Dragged | undefined;
+    if (!place || !what) return;
+    if ('kind' in what) {
+      const made = dispatch(addBlock(step, what.kind, place));
+      if (made) select(made);
+    } else dispatch(moveBlockTo(step, what.block, place));
+  };
+  return (
+    <DndContext sensors={sensors} collisionDetection={pointerWithin} onDragStart={(e) => setDragged((e.active.data.current as Dragged | undefined) ?? null)} onDragEnd={drop} onDragCancel={() => setDragged(null)}>
+      {children}
+      <DragOverlay dropAnimation={null}>{dragged && <span className="rounded-control border border-spruce bg-sheet px-3 py-1.5 font-semibold">{'kind' in dragged ? blockKinds[dragged.kind].name : dragged.words}</span>}</DragOverlay>
+    </DndContext>
+  ); // prettier-ignore
+}
+
+/** Something that can be taken by the pointer. `from` keeps apart the places where the same block shows. */
+export function useTaken(from: string, what: Dragged) {
+  const key = 'kind' in what ? what.kind : what.block;
+  // Blocks have keys of their own for moving them: the library's keyboard dragging would take Enter and space away.
+  const { setNodeRef, listeners, isDragging } = useDraggable({ id: `${from}:${key}`, data: what });
+  return { ref: setNodeRef, handle: listeners ?? {}, isDragging };
+}
+
+/** The gap between two blocks: takes what is dropped, and offers the list of kinds. */
+export function Gap({ place, from, thin = false }: { place: BlockPlace; from: string; thin?: boolean }) {
+  const { offer } = useComposer();
+  const { setNodeRef, isOver, active } = useDroppable({ id: `${from}:${place.list ?? ''}:${place.index}`, data: { ...place } }); // prettier-ignore
+  return (
+    <div ref={setNodeRef} className={`group/gap relative z-[5] ${active ? 'h-4 -my-2' : 'h-2 -my-1'}`}>
+      <div className={`absolute inset-x-0 top-1/2 h-0.5 ${isOver ? 'bg-spruce' : 'bg-transparent group-hover/gap:bg-spruce-mid group-focus-within/gap:bg-spruce-mid'}`} />
+      {!thin && (
+        <button type="button" aria-label="Add a block here" title="Add a block here" onClick={() => offer(place)} className="absolute top-1/2 left-1/2 flex size-6 -translate-1/2 items-center justify-center rounded-full bg-spruce text-white opacity-0 group-hover/gap:opacity-100 focus-visible:opacity-100"><Plus size={14} /></button>
+      )}
+    </div>
+  ); // prettier-ignore
+}

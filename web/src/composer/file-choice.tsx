@@ -1,0 +1,98 @@
+import { useState, type DragEvent, type ReactNode } from 'react';
+import { toast } from 'sonner';
+import type { FileRow } from '@ascenso/contracts';
+import { findBlock } from '@ascenso/core';
+import { sentence, useChangeMutation } from '../app/api.ts';
+import { useAct } from '../app/store.ts';
+import { edit } from '../app/draft.ts';
+import { Field, Select } from '../ui/index.tsx';
+import { useComposer } from './context.ts';
+
+const kB = (bytes: number) => `${Math.max(1, Math.round(bytes / 1000))} kB`;
+
+/** Uploads a file and answers its id, or undefined when it was refused; the reason is told. */
+export function useUpload(): [(file: File) => Promise<string | undefined>, boolean] {
+  const [change, { isLoading }] = useChangeMutation();
+  const upload = async (file: File) => {
+    const body = new FormData();
+    body.append('file', file);
+    const answer = await change({ url: '/files', method: 'POST', body });
+    if (answer.error) toast.error(sentence(answer.error));
+    return answer.data?.id;
+  };
+  return [upload, isLoading];
+}
+
+/** Says how large a picture is, and what would be better. */
+function Advice({ file, shown }: { file: FileRow; shown: number }) {
+  const { width, size } = file;
+  const better = width === null ? null : width > 2 * shown && size > 150_000 ? `It is shown at ${shown} px: ${2 * shown} px are enough.` : width < shown ? `It is narrower than the ${shown} px it is shown at, and will look soft.` : null; // prettier-ignore
+  return <p className="text-[12px] text-ink-2">{width} × {file.height} px, {kB(size)}.{better && <b className="font-semibold text-ochre-text"> {better}</b>}</p>; // prettier-ignore
+}
+
+/** Chooses a hosted picture or file, or uploads one. */
+export function FileChoice({
+  label,
+  value,
+  images,
+  choose,
+  shown = 0,
+}: {
+  label: string;
+  value: string;
+  images: boolean;
+  choose: (id: string) => void;
+  /** Width at which a picture is shown, px. */
+  shown?: number;
+}) {
+  const { around } = useComposer();
+  const [upload, uploading] = useUpload();
+  const fit = around.files.filter((f) => f.mime.startsWith('image/') === images);
+  const chosen = fit.find((f) => f.id === value);
+  const folders = [...new Set(fit.map((f) => f.folder))].sort();
+  const option = (f: FileRow) => <option key={f.id} value={f.id}>{f.name}</option>; // prettier-ignore
+  const take = async (file: File | undefined) => {
+    const id = file && (await upload(file));
+    if (id) choose(id);
+  };
+  return (
+    <div className="flex flex-col gap-2">
+      <Select label={label} data-part="picture" value={value} onChange={(e) => choose(e.target.value)}>
+        <option value="">None chosen</option>
+        {folders.map((folder) => (folder ? <optgroup key={folder} label={folder}>{fit.filter((f) => f.folder === folder).map(option)}</optgroup> : fit.filter((f) => !f.folder).map(option)))}
+      </Select>
+      {chosen && images && <Advice file={chosen} shown={shown} />}
+      <Field label={uploading ? 'Uploading …' : `Or upload ${images ? 'a picture' : 'a file'} (10 MB at most)`}>
+        {(id) => <input id={id} type="file" accept={images ? 'image/png,image/jpeg,image/gif,image/webp' : '.pdf,.zip'} onChange={(e) => void take(e.target.files?.[0])} className="text-[13px]" />}
+      </Field>
+    </div>
+  ); // prettier-ignore
+}
+
+/** Takes a picture that is dropped onto a block from the desktop. */
+export function FileDrop({ block, children }: { block: string; children: ReactNode }) {
+  const { step, around } = useComposer();
+  const dispatch = useAct();
+  const [upload] = useUpload();
+  const [over, setOver] = useState(false);
+  const hasFile = (e: DragEvent) => e.dataTransfer.types.includes('Files');
+  const drop = async (e: DragEvent) => {
+    setOver(false);
+    const file = e.dataTransfer.files[0];
+    if (!file) return;
+    e.preventDefault();
+    const id = await upload(file);
+    const found = findBlock(step.email.blocks, block)?.block;
+    if (!id || !found || !('file' in found)) return;
+    const alt = around.files.find((f) => f.id === id)?.alt;
+    dispatch(
+      edit([
+        { type: 'block.set', step: step.id, block, field: 'file', value: id },
+        ...(alt && !found.alt ? [{ type: 'block.set' as const, step: step.id, block, field: 'alt', value: alt }] : []),
+      ]),
+    );
+  };
+  return (
+    <div onDragOver={(e) => { if (hasFile(e)) { e.preventDefault(); setOver(true); } }} onDragLeave={() => setOver(false)} onDrop={(e) => void drop(e)} className={over ? 'outline-2 outline-offset-[-2px] outline-spruce' : ''}>{children}</div>
+  ); // prettier-ignore
+}

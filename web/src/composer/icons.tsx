@@ -1,0 +1,16 @@
+import {
+  Box, Code, Columns2, Heading, Image, List, Minus, MousePointerClick, MoveVertical, Newspaper, PanelBottom, Play, Quote, Repeat, Shapes,
+  Share2, Signature, Table, TextAlignStart, type LucideIcon,
+} from 'lucide-react'; // prettier-ignore
+import type { BlockKindName } from '@ascenso/core';
+
+const icons: Record<BlockKindName, LucideIcon> = {
+  text: TextAlignStart, heading: Heading, image: Image, button: MousePointerClick, list: List, quote: Quote, article: Newspaper, table: Table, video: Play,
+  divider: Minus, spacer: MoveVertical, social: Share2, signature: Signature, html: Code, columns: Columns2, section: Box, repeat: Repeat, shared: Shapes,
+  footer: PanelBottom,
+}; // prettier-ignore
+
+export function BlockIcon({ kind }: { kind: BlockKindName }) {
+  const Icon = icons[kind];
+  return <Icon size={15} aria-hidden="true" className="shrink-0" />;
+}

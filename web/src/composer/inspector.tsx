@@ -1,0 +1,75 @@
+import { blockKinds, blockTitle, isLocked } from '@ascenso/core';
+import { edit } from '../app/draft.ts';
+import { useAct } from '../app/store.ts';
+import { Button } from '../ui/index.tsx';
+import { SavedText } from '../ui/saved-text.tsx';
+import { copyBlocks, duplicateBlocks, outermost, removeBlocks, wrapBlocks } from './actions.ts';
+import { useComposer } from './context.ts';
+import { takeApart } from './into-library.tsx';
+import { BlockPanel } from './panels/panel.tsx';
+import { LookPanel, useSet } from './panels/parts.tsx';
+import { WhenPanel } from './who-sees.tsx';
+
+/** Several blocks at once: what can be done to all of them. */
+function Several({ share }: { share: () => void }) {
+  const { step, chosen, show } = useComposer();
+  const dispatch = useAct();
+  const n = outermost(step, chosen).length;
+  return (
+    <section className="flex flex-col gap-2 border-t border-line p-4">
+      <h2 className="text-[16px] font-bold">{n} blocks</h2>
+      <Button onClick={() => { const made = dispatch(wrapBlocks(step, chosen)); if (made) show(made); }}>Put them into a section</Button>
+      <Button onClick={share}>Into the library …</Button>
+      <Button onClick={() => { const made = dispatch(duplicateBlocks(step, chosen)); if (made) show(made); }}>Duplicate</Button>
+      <Button onClick={() => copyBlocks(step, chosen)}>Copy</Button>
+      <Button tone="danger" onClick={() => dispatch(removeBlocks(step, chosen))}>Delete</Button>
+    </section>
+  ); // prettier-ignore
+}
+
+/** Settings of the selected block: what it says, who sees it, how it looks; the same order for every kind. */
+export function Inspector({ share }: { share: () => void }) {
+  const { step, around, selected: block, chosen, show } = useComposer();
+  if (chosen.size > 1) return <Several share={share} />;
+  if (!block) return <p className="border-t border-line p-4 text-ink-2">Choose a block to set it up.</p>;
+  const shared = block.kind === 'shared' ? around.shared.find((s) => s.id === block.shared) : undefined;
+  return (
+    <section key={block.id} aria-label="Settings of the block" className="flex flex-col gap-3 border-t border-line p-4">
+      <Head key={block.id} />
+      <BlockPanel block={block} />
+      {block.kind === 'shared' && shared && <Apart step={step} block={block} shared={shared} show={show} />}
+      {!isLocked(block) && <WhenPanel block={block} />}
+      <LookPanel block={block} />
+      {!isLocked(block) && block.kind !== 'shared' && <Button tone="quiet" className="self-start" onClick={share}>Into the library …</Button>}
+    </section>
+  ); // prettier-ignore
+}
+
+function Head() {
+  const { selected: block } = useComposer();
+  const set = useSet(block as NonNullable<typeof block>);
+  if (!block) return null;
+  return (
+    <div><p className="text-[12px] text-ink-2">{blockKinds[block.kind].name} block</p><SavedText label="Name in the outline" value={block.name ?? ''} placeholder={blockTitle(block)} save={(v) => set('name', v.trim() || null)} /></div>
+  ); // prettier-ignore
+}
+
+function Apart({
+  step,
+  block,
+  shared,
+  show,
+}: {
+  step: Parameters<typeof takeApart>[0];
+  block: Parameters<typeof takeApart>[1];
+  shared: Parameters<typeof takeApart>[2];
+  show: (id: string) => void;
+}) {
+  const dispatch = useAct();
+  const go = () => {
+    const commands = takeApart(step, block, shared);
+    const made = commands.find((c) => c.type === 'block.insert');
+    if (dispatch(edit(commands)) && made?.type === 'block.insert') show(made.block.id);
+  };
+  return <Button className="self-start" onClick={go}>Take it apart here</Button>; // prettier-ignore
+}

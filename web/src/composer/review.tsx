@@ -1,0 +1,60 @@
+import { useState } from 'react';
+import { toast } from 'sonner';
+import { blockTitle, contentSign, findBlock, momentWords, zoneOf } from '@ascenso/core';
+import { sentence, useChangeMutation, useMeQuery, useReviewQuery } from '../app/api.ts';
+import { Button, Chip, Dialog, inputClass } from '../ui/index.tsx';
+import { useComposer } from './context.ts';
+
+/** What colleagues say, block by block, and whether the email is approved as it stands. */
+export function ReviewDialog({ onClose }: { onClose: () => void }) {
+  const { id, step, selected, select } = useComposer();
+  const { data } = useReviewQuery({ id, step: step.id });
+  const { data: me } = useMeQuery();
+  const [change] = useChangeMutation();
+  const [text, setText] = useState('');
+  const [whole, setWhole] = useState(false);
+  const zone = zoneOf(me?.workspace.zone ?? 'UTC');
+  const here = `/sequences/${id}/steps/${step.id}`;
+  const send = async (request: Parameters<typeof change>[0]) => {
+    const answer = await change(request);
+    if (answer.error) toast.error(sentence(answer.error));
+    return !answer.error;
+  };
+  const say = async () => {
+    if (await send({ url: `${here}/comments`, method: 'POST', body: { block: whole ? null : (selected?.id ?? null), text } })) setText(''); // prettier-ignore
+  };
+  const approval = data?.approval;
+  const stands = approval?.sign === contentSign(step.email);
+  const words = !approval
+    ? 'Nobody has been asked yet.'
+    : approval.status === 'asked'
+      ? `${approval.by} asks for approval.`
+      : stands
+        ? `Approved by ${approval.by}, ${momentWords(zone, approval.at)}.`
+        : `Approved by ${approval.by}, but changed since.`;
+  return (
+    <Dialog open onClose={onClose} title="Review" wide>
+      <div className="mb-3 flex items-center gap-2 rounded-control bg-paper-2 px-3 py-2"><p className="flex-1">{words}</p>{approval?.status === 'approved' && stands && <Chip tone="live">Approved</Chip>}
+        <Button onClick={() => void navigator.clipboard.writeText(`${location.origin}/review/${id}/${step.id}`).then(() => toast('The link is copied: whoever is of the team can read and comment.'))}>Copy the review link</Button>
+        <Button onClick={() => void send({ url: `${here}/approval`, method: 'PUT', body: { status: 'asked' } })}>Ask for approval</Button>
+        <Button tone="main" disabled={approval?.status === 'approved' && stands} onClick={() => void send({ url: `${here}/approval`, method: 'PUT', body: { status: 'approved' } })}>Approve as it is</Button>
+      </div>
+      <ul className="flex flex-col divide-y divide-line">
+        {(data?.comments ?? []).map((c) => {
+          const block = c.block ? findBlock(step.email.blocks, c.block)?.block : undefined;
+          return (
+            <li key={c.id} className={`flex items-start gap-3 py-2 ${c.resolvedAt ? 'text-ink-2' : ''}`}>
+              <div className="min-w-0 flex-1"><p className="text-[12px] text-ink-2">{c.by}, {momentWords(zone, c.at)}{c.block && <> · <button type="button" onClick={() => block && select(block.id)} className="hover:underline">{block ? blockTitle(block) : 'a block that is gone'}</button></>}</p><p className={c.resolvedAt ? 'line-through' : ''}>{c.text}</p></div>
+              <Button tone="quiet" onClick={() => void send({ url: `/comments/${c.id}`, method: 'PATCH', body: { resolved: c.resolvedAt === null } })}>{c.resolvedAt ? 'Open again' : 'Resolve'}</Button>
+            </li>
+          );
+        })}
+        {data?.comments.length === 0 && <li className="py-2 text-ink-2">No comment yet.</li>}
+      </ul>
+      <form className="mt-3 flex flex-col gap-2 border-t border-line pt-3" onSubmit={(e) => { e.preventDefault(); void say(); }}>
+        <textarea aria-label="Comment" rows={2} placeholder={whole || !selected ? 'About the whole email' : `About “${blockTitle(selected)}”`} value={text} onChange={(e) => setText(e.target.value)} className={inputClass} />
+        <div className="flex items-center justify-between"><label className="flex items-center gap-2"><input type="checkbox" checked={whole} onChange={(e) => setWhole(e.target.checked)} />About the whole email</label><Button type="submit" disabled={!text.trim()}>Comment</Button></div>
+      </form>
+    </Dialog>
+  ); // prettier-ignore
+}
