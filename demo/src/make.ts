@@ -138,6 +138,16 @@ const pictures = {
   papers: await upload('three-papers.png', papers()),
   kits: await upload('starter-kits.png', kits()),
 };
+/** What the library says of each picture. */
+const alts: [id: string, folder: string, alt: string][] = [
+  [pictures.cover, 'Pictures', 'The cover of the stitch guide: a folded signature with five lines of thread'],
+  [pictures.papers, 'Pictures', 'Three stacks of paper in cream, sage and rose'],
+  [pictures.kits, 'Pictures', 'Three starter kits side by side'],
+  [photos.ines, 'Team', 'Inês Rocha'],
+  [photos.tomasz, 'Team', 'Tomasz Bielak'],
+  ...Object.entries(products).map(([sku, file]): [string, string, string] => [file, 'Shop', `${sku.replaceAll('-', ' ')}, in its box`]),
+]; // prettier-ignore
+for (const [file, folder, alt] of alts) await call('PATCH', `/files/${file}`, { folder, alt });
 const ids = {
   letters: lists.get('Workshop letters') as string,
   tomasz,

@@ -31,7 +31,17 @@ export const router = createBrowserRouter([
         path: 'sequences/:id/emails/:step',
         lazy: screen(() => import('../composer/composer.tsx'), 'ComposerScreen'),
       },
-      { path: 'library', lazy: screen(() => import('../library/library.tsx'), 'LibraryScreen') },
+      {
+        path: 'library',
+        lazy: screen(() => import('../library/library.tsx'), 'LibraryScreen'),
+        children: [
+          { index: true, lazy: screen(() => import('../library/shelf.tsx'), 'ShelfRoom') },
+          { path: 'style', lazy: screen(() => import('../library/style.tsx'), 'StyleRoom') },
+          { path: 'files', lazy: screen(() => import('../library/files.tsx'), 'FilesRoom') },
+          { path: 'senders', lazy: screen(() => import('../library/senders.tsx'), 'SendersRoom') },
+        ],
+      },
+      { path: 'review/:id/:step', lazy: screen(() => import('../composer/review-screen.tsx'), 'ReviewScreen') },
       { path: 'people', lazy: screen(() => import('../people/people.tsx'), 'PeopleScreen') },
       { path: 'people/segments', lazy: screen(() => import('../people/segments.tsx'), 'SegmentsScreen') },
       { path: 'people/events', lazy: screen(() => import('../people/events.tsx'), 'EventsScreen') },

@@ -4,11 +4,11 @@ import { blockKinds, copyBlock, findBlock, modeOf, type Block, type Command, typ
 import { sentence, useChangeMutation, useTemplatesQuery } from '../app/api.ts';
 import { edit } from '../app/draft.ts';
 import { useAct } from '../app/store.ts';
-import { Button, ChoiceCards, Dialog, EmailFrame, Select, TextField } from '../ui/index.tsx';
+import { Button, ChoiceCards, Dialog, Select, TextField } from '../ui/index.tsx';
 import { newId } from '../ui/names.ts';
 import { outermost } from './actions.ts';
 import { useComposer } from './context.ts';
-import { useRendered } from './preview.ts';
+import { Thumbnail } from './thumbnail.tsx';
 
 const places = (n: number) => `${n} ${n === 1 ? 'place' : 'places'}`;
 
@@ -74,20 +74,9 @@ export function takeApart(step: { id: string; email: Email }, block: Extract<Blo
   ];
 } // prettier-ignore
 
-/** An email drawn small by the real compile. */
-export function Thumbnail({ email, title }: { email: Email; title: string }) {
-  const { around, reader } = useComposer();
-  const rendered = useRendered(email, around, reader.reading);
-  return (
-    <div className="h-44 w-36 overflow-hidden rounded-control border border-line bg-white">
-      {rendered?.html ? <EmailFrame title={title} html={rendered.html} className="pointer-events-none h-[733px] w-[600px] origin-top-left scale-[0.24]" /> : <pre className="p-2 text-[6px] whitespace-pre-wrap">{rendered?.text}</pre>}
-    </div>
-  ); // prettier-ignore
-}
-
 /** Keeps the email as a template, or begins it anew from one, with what that would replace told first. */
 export function TemplatesDialog({ onClose }: { onClose: () => void }) {
-  const { step } = useComposer();
+  const { step, around, reader } = useComposer();
   const dispatch = useAct();
   const { data } = useTemplatesQuery();
   const [change, { error }] = useChangeMutation();
@@ -126,7 +115,7 @@ export function TemplatesDialog({ onClose }: { onClose: () => void }) {
       <div className="flex flex-wrap gap-3">
         {templates.map((t) => (
           <button key={t.id} type="button" aria-pressed={t.id === picked} onClick={() => setPicked(t.id)} className={`rounded-sheet border p-2 text-left ${t.id === picked ? 'border-spruce bg-spruce-tint' : 'border-line hover:border-spruce-mid'}`}>
-            <Thumbnail email={t.email} title={`Template ${t.name}`} /><p className="mt-1.5 w-36 truncate font-semibold">{t.name}</p><p className="text-[12px] text-ink-2">{t.private ? 'Yours alone' : 'Everyone’s'}{modeOf(t.email) === 'designed' ? '' : ` · ${modeOf(t.email)}`}</p>
+            <Thumbnail email={t.email} title={`Template ${t.name}`} around={around} reading={reader.reading} /><p className="mt-1.5 w-36 truncate font-semibold">{t.name}</p><p className="text-[12px] text-ink-2">{t.private ? 'Yours alone' : 'Everyone’s'}{modeOf(t.email) === 'designed' ? '' : ` · ${modeOf(t.email)}`}</p>
           </button>
         ))}
       </div>

@@ -75,8 +75,11 @@ function OnePerson({ person }: { person: string }) {
 /** How five different people get it, side by side. */
 export function Gallery({ onClose }: { onClose: () => void }) {
   const { reader } = useComposer();
-  const { data } = usePeopleQuery({ q: '', offset: 0, limit: 50, did: reader.wanted ?? '' });
-  const all = (data?.people ?? []).filter((p) => p.mailStatus === 'ok');
+  const { data: did } = usePeopleQuery({ q: '', offset: 0, limit: 50, did: reader.wanted ?? '' });
+  const { data: anybody } = usePeopleQuery({ q: '', offset: 0, limit: 50 });
+  // Whoever did what starts the sequence has something to be read with; where nobody has, a sample stands in.
+  const known = did && did.people.length > 0 ? did : anybody;
+  const all = (known?.people ?? []).filter((p) => p.mailStatus === 'ok');
   // As different as a few can be: no two with the same tags and attributes but for the name.
   const kinds = new Map(all.map((p) => [JSON.stringify([p.tags, p.attributes['skill'], p.attributes['plan'], p.attributes['language']]), p])); // prettier-ignore
   const five = [...kinds.values(), ...all.filter((p) => ![...kinds.values()].includes(p))].slice(0, 5);

@@ -6,7 +6,7 @@ import { Button, Chip, Dialog, inputClass } from '../ui/index.tsx';
 import { useComposer } from './context.ts';
 
 /** What colleagues say, block by block, and whether the email is approved as it stands. */
-export function ReviewDialog({ onClose }: { onClose: () => void }) {
+export function ReviewPanel() {
   const { id, step, selected, select } = useComposer();
   const { data } = useReviewQuery({ id, step: step.id });
   const { data: me } = useMeQuery();
@@ -33,8 +33,8 @@ export function ReviewDialog({ onClose }: { onClose: () => void }) {
         ? `Approved by ${approval.by}, ${momentWords(zone, approval.at)}.`
         : `Approved by ${approval.by}, but changed since.`;
   return (
-    <Dialog open onClose={onClose} title="Review" wide>
-      <div className="mb-3 flex items-center gap-2 rounded-control bg-paper-2 px-3 py-2"><p className="flex-1">{words}</p>{approval?.status === 'approved' && stands && <Chip tone="live">Approved</Chip>}
+    <div>
+      <div className="mb-3 flex flex-wrap items-center gap-2 rounded-control bg-paper-2 px-3 py-2"><p className="min-w-40 flex-1">{words}</p>{approval?.status === 'approved' && stands && <Chip tone="live">Approved</Chip>}
         <Button onClick={() => void navigator.clipboard.writeText(`${location.origin}/review/${id}/${step.id}`).then(() => toast('The link is copied: whoever is of the team can read and comment.'))}>Copy the review link</Button>
         <Button onClick={() => void send({ url: `${here}/approval`, method: 'PUT', body: { status: 'asked' } })}>Ask for approval</Button>
         <Button tone="main" disabled={approval?.status === 'approved' && stands} onClick={() => void send({ url: `${here}/approval`, method: 'PUT', body: { status: 'approved' } })}>Approve as it is</Button>
@@ -55,6 +55,14 @@ export function ReviewDialog({ onClose }: { onClose: () => void }) {
         <textarea aria-label="Comment" rows={2} placeholder={whole || !selected ? 'About the whole email' : `About “${blockTitle(selected)}”`} value={text} onChange={(e) => setText(e.target.value)} className={inputClass} />
         <div className="flex items-center justify-between"><label className="flex items-center gap-2"><input type="checkbox" checked={whole} onChange={(e) => setWhole(e.target.checked)} />About the whole email</label><Button type="submit" disabled={!text.trim()}>Comment</Button></div>
       </form>
-    </Dialog>
+    </div>
   ); // prettier-ignore
+}
+
+export function ReviewDialog({ onClose }: { onClose: () => void }) {
+  return (
+    <Dialog open onClose={onClose} title="Review" wide>
+      <ReviewPanel />
+    </Dialog>
+  );
 }

@@ -1,0 +1,101 @@
+import { useMemo, useState } from 'react';
+import { toast } from 'sonner';
+import type { FileRow } from '@ascenso/contracts';
+import { sentence, useChangeMutation } from '../app/api.ts';
+import { Button, Dialog, Empty, inputClass, number, Select, TextField } from '../ui/index.tsx';
+import { useLibrary } from './library.tsx';
+
+const isPicture = (f: FileRow) => f.mime.startsWith('image/');
+const kB = (bytes: number) => `${number(Math.max(1, Math.round(bytes / 1000)))} kB`;
+
+/** A picture drawn anew at another width; the same kind of file, or a JPEG where there is no transparency to keep. */
+async function resized(file: FileRow, width: number): Promise<File> {
+  const picture = await createImageBitmap(await (await fetch(`/f/${file.id}`)).blob());
+  const canvas = new OffscreenCanvas(width, Math.round((picture.height * width) / picture.width));
+  canvas.getContext('2d')?.drawImage(picture, 0, 0, canvas.width, canvas.height);
+  const type = file.mime === 'image/png' ? 'image/png' : 'image/jpeg';
+  const blob = await canvas.convertToBlob({ type, quality: 0.85 });
+  return new File([blob], file.name.replace(/(\.\w+)?$/, ` ${width}$1`), { type });
+}
+
+function Details({ file, folders, onClose }: { file: FileRow; folders: string[]; onClose: () => void }) {
+  const [change] = useChangeMutation();
+  const [form, setForm] = useState({ name: file.name, folder: file.folder, alt: file.alt, keywords: file.keywords.join(', ') }); // prettier-ignore
+  const [width, setWidth] = useState(Math.min(1200, file.width ?? 1200));
+  const set = (key: keyof typeof form) => (e: { target: { value: string } }) => setForm({ ...form, [key]: e.target.value }); // prettier-ignore
+  const send = async (request: Parameters<typeof change>[0], done: string) => {
+    const answer = await change(request);
+    if (answer.error) return void toast.error(sentence(answer.error));
+    toast.success(done);
+    onClose();
+  };
+  const save = () => send({ url: `/files/${file.id}`, method: 'PATCH', body: { ...form, keywords: form.keywords.split(',').map((k) => k.trim()).filter(Boolean) } }, 'Saved.'); // prettier-ignore
+  const resize = async () => {
+    const body = new FormData();
+    body.append('file', await resized(file, width));
+    await send({ url: '/files', method: 'POST', body }, `A copy, ${width} px wide, is in the library.`);
+  };
+  return (
+    <Dialog open onClose={onClose} title={file.name} wide>
+      <div className="grid grid-cols-2 gap-5">
+        <div>{isPicture(file) ? <img src={`/f/${file.id}`} alt={file.alt} className="max-h-72 w-full rounded-control border border-line object-contain" /> : <p className="rounded-control bg-slate-tint p-8 text-center font-bold text-slate">{file.mime.split('/')[1]?.toUpperCase()}</p>}
+          <p className="mt-2 text-ink-2">{file.width && `${file.width} × ${file.height} px, `}{kB(file.size)}{!isPicture(file) && `, downloaded by ${number(file.downloads)} people`}</p>
+          {isPicture(file) && (file.width ?? 0) > 600 && <div className="mt-3 flex items-end gap-2"><TextField label="A copy this wide, px" type="number" min={100} max={file.width ?? 2000} value={width} onChange={(e) => setWidth(Number(e.target.value))} hint="1,200 px is sharp everywhere." /><Button onClick={() => void resize()}>Resize</Button></div>}
+        </div>
+        <form className="flex flex-col gap-3" onSubmit={(e) => { e.preventDefault(); void save(); }}>
+          <TextField label="Name" value={form.name} onChange={set('name')} />
+          <TextField label="Folder" list="folders" value={form.folder} onChange={set('folder')} /><datalist id="folders">{folders.map((f) => <option key={f} value={f} />)}</datalist>
+          {isPicture(file) && <TextField label="Alt text, taken over into emails" value={form.alt} onChange={set('alt')} />}
+          <TextField label="Keywords, parted by commas" value={form.keywords} onChange={set('keywords')} />
+          <div className="flex justify-between"><Button tone="danger" onClick={() => void send({ url: `/files/${file.id}`, method: 'DELETE' }, 'Deleted.')}>Delete</Button><Button tone="main" type="submit">Save</Button></div>
+        </form>
+      </div>
+    </Dialog>
+  ); // prettier-ignore
+}
+
+/** Pictures and files of the workspace: searched, in folders, each with its alt text. */
+export function FilesRoom() {
+  const { files } = useLibrary();
+  const [change, { isLoading }] = useChangeMutation();
+  const [q, setQ] = useState('');
+  const [folder, setFolder] = useState('*');
+  const [open, setOpen] = useState<FileRow | null>(null);
+  const folders = useMemo(() => [...new Set(files.map((f) => f.folder).filter(Boolean))].sort(), [files]);
+  const found = files.filter(
+    (f) =>
+      (folder === '*' || f.folder === folder) &&
+      [f.name, f.alt, f.folder, ...f.keywords].join(' ').toLowerCase().includes(q.toLowerCase()),
+  );
+  const upload = async (list: FileList | null) => {
+    for (const file of list ?? []) {
+      const body = new FormData();
+      body.append('file', file);
+      const answer = await change({ url: '/files', method: 'POST', body });
+      if (answer.error) toast.error(`${file.name}: ${sentence(answer.error)}`);
+    }
+  };
+  return (
+    <>
+      <div className="flex items-end gap-3">
+        <div className="w-72"><TextField label="Find by name, alt text or keyword" value={q} onChange={(e) => setQ(e.target.value)} /></div>
+        <div className="w-48"><Select label="Folder" value={folder} onChange={(e) => setFolder(e.target.value)}><option value="*">all</option><option value="">in none</option>{folders.map((f) => <option key={f} value={f}>{f}</option>)}</Select></div>
+        <label className="flex flex-col gap-1 text-[12px] text-ink-2">{isLoading ? 'Uploading …' : 'Upload pictures, PDF or ZIP (10 MB each at most)'}<input type="file" multiple onChange={(e) => void upload(e.target.files)} className={`${inputClass} text-[13px]`} /></label>
+      </div>
+      {found.length === 0 && <Empty text={files.length === 0 ? 'No file yet. Upload one here, or from an email’s picture or button.' : 'No file fits.'} />}
+      <ul className="grid grid-cols-[repeat(auto-fill,minmax(11rem,1fr))] gap-3">
+        {found.map((f) => (
+          <li key={f.id}>
+            <button type="button" onClick={() => setOpen(f)} className="flex w-full flex-col rounded-sheet border border-line bg-sheet p-2 text-left hover:border-spruce">
+              {isPicture(f) ? <img src={`/f/${f.id}`} alt={f.alt} className="h-28 w-full rounded-control object-cover" /> : <span className="flex h-28 w-full items-center justify-center rounded-control bg-slate-tint font-bold text-slate">{f.mime.split('/')[1]?.toUpperCase()}</span>}
+              <span className="mt-1.5 w-full truncate font-semibold">{f.name}</span>
+              <span className="text-[12px] text-ink-2">{isPicture(f) ? `${f.width} × ${f.height} px, ${kB(f.size)}` : `${kB(f.size)}, ${number(f.downloads)} people downloaded it`}</span>
+              {isPicture(f) && !f.alt && <span className="text-[12px] text-ochre-text">No alt text yet</span>}
+            </button>
+          </li>
+        ))}
+      </ul>
+      {open && <Details file={open} folders={folders} onClose={() => setOpen(null)} />}
+    </>
+  ); // prettier-ignore
+}
