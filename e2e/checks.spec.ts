@@ -32,9 +32,9 @@ test('checks name what is wrong, lead to the place, and go away once it is mende
   await page.getByRole('button', { name: /to fix$/ }).click();
   await expect(finding('has no fallback')).toContainText('Look at');
   await expect(finding(/link/i).first()).toContainText('Fix first');
-  await expect(finding('has no alt text')).toBeVisible();
-  await finding('has no alt text').getByRole('button', { name: 'Go there' }).click();
-  await expect(page.getByRole('textbox', { name: 'Alt text' })).toBeVisible();
+  await expect(finding('has no picture')).toBeVisible();
+  await finding('has no picture').getByRole('button', { name: 'Go there' }).click();
+  await expect(page.getByLabel('Picture', { exact: true })).toBeFocused();
 });
 
 test('publishing is warned, not refused, on warnings alone; the next version tells what changes', async ({ page }) => {

@@ -32,6 +32,12 @@ test('from a blank sequence to a delivered, opened and counted email', async ({ 
   await page.getByRole('textbox', { name: 'Address' }).click();
   await page.keyboard.type('https://foldwell.example/kits');
   await expect(page.frameLocator('iframe').getByText('See the kits')).toBeVisible();
+  // One thing is left: nobody has read it in an inbox yet.
+  await page.getByRole('button', { name: '1 to fix' }).click();
+  await expect(page.getByRole('dialog')).toContainText('was never sent as a test');
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Send a test' }).click();
+  await page.getByRole('button', { name: 'Send the test' }).click();
   await expect(page.getByRole('button', { name: 'Checks passed' })).toBeVisible();
   await page.getByRole('link', { name: 'Back to the plan' }).click();
   await page.getByRole('button', { name: 'Publish version 1' }).click();

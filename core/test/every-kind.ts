@@ -14,6 +14,11 @@ export function everyKind(): Email {
       { id: newId(), share: 2, condition: teacher, blocks: [text('For teachers, by the dozen.') as never, { kind: 'button', id: newId(), label: 'Ask', address: 'mailto:ines@foldwell.example' }] },
     ],
   };
+  const word = (words: string) => text(words) as never;
+  const plainColumns = (phone: 'last-first' | 'beside', left: string, right: string): Block => ({
+    ...blockKinds.columns.blank(newId), phone,
+    columns: [{ id: newId(), share: 1, blocks: [word(left)] }, { id: newId(), share: 1, blocks: [word(right)] }],
+  });
   return {
     sender: '', subject: 'Every kind of block', preview: 'One of each',
     blocks: [
@@ -27,6 +32,9 @@ export function everyKind(): Email {
       { kind: 'table', id: newId(), head: true, rows: [['Paper', 'Weight'], ['Laid', '120 g'], ['Wove', '90 g']] },
       { kind: 'video', id: newId(), file: 'cover', alt: 'A film on folding', address: 'https://foldwell.example/film', label: 'Watch' },
       columns,
+      plainColumns('last-first', 'Left column', 'Right column'),
+      plainColumns('beside', 'Still left', 'Still right'),
+      { kind: 'heading', id: newId(), text: 'Ask for everyone’s advice', level: 2 },
       {
         ...blockKinds.section.blank(newId), look: { background: '#e3eee9', above: 20, below: 20 }, when: { chain: 'if', condition: teacher },
         blocks: [text('For teachers') as never, { ...columns, id: newId(), phone: 'beside', columns: columns.kind === 'columns' ? columns.columns.map((c) => ({ id: newId(), share: c.share, blocks: c.blocks.map((b) => ({ ...b, id: newId() })) })) : [] } as never],

@@ -102,11 +102,11 @@ export function ComposerScreen() {
     );
   };
   const composer: Composer = { id, doc, step, around, reader, selected, chosen, select, show, offer: setOffered };
-  const remove = () => {
+  const remove = (these: ReadonlySet<string>) => {
     const all = walkBlocks(email.blocks).map((p) => p.block.id);
-    const at = all.findIndex((b) => chosen.has(b));
-    const next = all.slice(at + 1).find((b) => !chosen.has(b)) ?? all[at - 1];
-    if (dispatch(removeBlocks(step, chosen)) && next) show(next);
+    const at = all.findIndex((b) => these.has(b));
+    const next = all.slice(at + 1).find((b) => !these.has(b)) ?? all[at - 1];
+    if (dispatch(removeBlocks(step, these)) && next) show(next);
   };
   const withMade = (made: string | null) => made && show(made);
   const onKey = (e: KeyboardEvent) => {
@@ -125,7 +125,7 @@ export function ComposerScreen() {
     else if (e.altKey && e.key === 'ArrowDown') dispatch(moveBlock(step, current.id, 1));
     else if (ctrl && key === 'd') withMade(dispatch(duplicateBlocks(step, these)));
     else if (ctrl && key === 'c') copyBlocks(step, these);
-    else if (e.key === 'Delete') remove();
+    else if (e.key === 'Delete') remove(these);
     else return;
     e.preventDefault();
   };

@@ -1,5 +1,5 @@
 import { Plus, UserPlus } from 'lucide-react';
-import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, type RefObject } from 'react';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
 import {
   dayWords,
@@ -44,6 +44,15 @@ function usePendingChanges(id: string) {
   return about?.liveVersion === null ? undefined : data;
 }
 
+/** Puts the focus on the step that wants it, once it is on the screen. */
+function takeFocus(canvas: HTMLElement | null, wanted: RefObject<string | null>): void {
+  if (wanted.current === null) return;
+  const step = canvas?.querySelector<HTMLElement>(`[data-step="${CSS.escape(wanted.current)}"]`);
+  if (!step) return;
+  wanted.current = null;
+  step.focus({ preventScroll: true });
+}
+
 /** Puts the focus into the settings that are on the screen. */
 function toFirstField(wanted: { current: string | null }) {
   wanted.current = null;
@@ -69,6 +78,7 @@ export function PlanView() {
   const selected = params.get('select');
   const canvas = useRef<HTMLDivElement>(null);
   const rehearsing = useApp((s) => s.rehearsing);
+  const toFocus = useRef<string | null>(null);
   const toSettings = useRef<string | null>(null);
   const [folded, setFolded] = useState<ReadonlySet<string>>(new Set());
   const [zoom, setZoom] = useState(1);
@@ -102,6 +112,8 @@ export function PlanView() {
     box.scrollIntoView({ block: 'nearest', inline: 'nearest' });
     if (box.offsetWidth > clientWidth / 2) canvas.current.scrollLeft = scrollLeft;
   }, [selected]);
+  // A step that was just put in, or unfolded, may be drawn a render later.
+  useEffect(() => takeFocus(canvas.current, toFocus));
   // The settings of a step that Enter opened are on the screen one render later.
   useEffect(() => {
     if (selected === null || toSettings.current !== selected) return;
@@ -109,10 +121,10 @@ export function PlanView() {
   });
   if (!doc || !layout || !reach) return null;
 
-  const focusStep = (step: string) =>
-    requestAnimationFrame(() =>
-      canvas.current?.querySelector<HTMLElement>(`[data-step="${CSS.escape(step)}"]`)?.focus({ preventScroll: true }),
-    );
+  const focusStep = (step: string) => {
+    toFocus.current = step;
+    requestAnimationFrame(() => takeFocus(canvas.current, toFocus));
+  };
   const show = (step: string) => {
     const around = foldedAround(doc, step, folded);
     if (around.length > 0) setFolded(new Set([...folded].filter((a) => !around.includes(a))));

@@ -32,7 +32,7 @@ export const articleBlock: BlockKind<'article', typeof schema> = {
       ? linked(`<img src="${masks.picture(block.file, '')}" alt="${masks.html(block.alt)}" width="${pictured}" style="display:block;width:100%;max-width:${pictured}px;height:auto;border:0;border-radius:${block.look?.radius ?? style.radius}px">`, 'text-decoration:none') // prettier-ignore
       : '';
     const words = [
-      block.title && `<h3 style="margin:0 0 .3em;font-family:${style.headingFont.replaceAll('"', "'")};font-size:1.1em;line-height:1.3">${linked(masks.html(block.title), 'color:inherit;text-decoration:none')}</h3>`, // prettier-ignore
+      block.title && `<h2 style="margin:0 0 .3em;font-family:${style.headingFont.replaceAll('"', "'")};font-size:1.1em;line-height:1.3">${linked(masks.html(block.title), 'color:inherit;text-decoration:none')}</h2>`, // prettier-ignore
       block.summary && `<p style="margin:0 0 .4em">${masks.html(block.summary)}</p>`,
       href && block.label && `<p style="margin:0">${linked(masks.html(block.label), linkStyle(canvas))}</p>`,
     ]
