@@ -65,5 +65,6 @@ ALTER TABLE "event_kinds" ADD COLUMN "mapping" jsonb DEFAULT '{}'::jsonb NOT NUL
 ALTER TABLE "files" ADD COLUMN "folder" text DEFAULT '' NOT NULL;--> statement-breakpoint
 ALTER TABLE "files" ADD COLUMN "alt" text DEFAULT '' NOT NULL;--> statement-breakpoint
 ALTER TABLE "files" ADD COLUMN "keywords" text[] DEFAULT '{}' NOT NULL;--> statement-breakpoint
+ALTER TABLE "versions" ADD COLUMN "shared" jsonb DEFAULT '{}'::jsonb NOT NULL;--> statement-breakpoint
 ALTER TABLE "workspaces" ADD COLUMN "words" text[] DEFAULT '{}' NOT NULL;--> statement-breakpoint
 CREATE INDEX "comments_email" ON "comments" USING btree ("workspace_id","sequence_id","step");

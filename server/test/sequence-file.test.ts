@@ -38,6 +38,8 @@ async function everything(): Promise<string> {
   const next = await world.live({ name: 'The one after', list: null, triggers: [{ kind: 'hand' }], steps: [emailStep('Next')] }); // prettier-ignore
   const email = emailStep('Cart', { subject: 'Cart over {{ event.total }}, {{ subscriber.first_name | default: "reader" }}', address: `file:${file}` }); // prettier-ignore
   email.email.sender = sender;
+  const shared = (await own.post('/api/shared').send({ name: 'Masthead', blocks: [{ kind: 'image', id: 'mast', file, alt: 'A cover', link: '', width: 300 }] }).expect(200)).body.id as string; // prettier-ignore
+  email.email.blocks.unshift({ kind: 'shared', id: testId(), shared });
   email.email.blocks.push({ kind: 'image', id: testId(), file, alt: 'A cover', link: '', width: 300 });
   const id = newId();
   const draft: Sequence = {
@@ -59,7 +61,7 @@ async function everything(): Promise<string> {
 describe('a sequence as a file', () => {
   test('imported where it came from, it is the same: no difference, and nothing is made twice', async () => {
     const { body: file } = await own.get(`/api/sequences/${whole}/export`).expect(200);
-    const count = async () => (await rows<{ n: number }>(world.connection.db, sql`select (select count(*) from lists) + (select count(*) from files) + (select count(*) from senders) + (select count(*) from segments) + (select count(*) from event_kinds) as n`))[0]?.n; // prettier-ignore
+    const count = async () => (await rows<{ n: number }>(world.connection.db, sql`select (select count(*) from lists) + (select count(*) from files) + (select count(*) from senders) + (select count(*) from segments) + (select count(*) from event_kinds) + (select count(*) from shared_blocks) as n`))[0]?.n; // prettier-ignore
     const before = await count();
     const { body } = await own.post('/api/sequences/import').send(file).expect(200);
     expect(body.id).not.toBe(whole);
@@ -78,6 +80,7 @@ describe('a sequence as a file', () => {
     const names = (key: string, of: 'name' | 'label' = 'name') => (around[key] ?? []).map((x) => x[of]); // prettier-ignore
     expect(names('lists')).toContain('Workshop letters');
     expect(names('segments')).toContain('On the letters');
+    expect(names('shared')).toContain('Masthead');
     expect(names('senders')).toContain('Tomasz');
     expect(names('kinds', 'label')).toContain('Left a cart');
     expect(names('files')).toContain('cover.png');

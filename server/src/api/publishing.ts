@@ -5,6 +5,7 @@ import {
   compileEmail,
   emailSteps,
   runChecks,
+  signOf,
   traceNames,
   type Finding,
   type Program,
@@ -129,6 +130,7 @@ async function putOut(
   const hashes: Record<string, string> = {};
   for (const step of emailSteps(doc))
     hashes[step.id] = await keepProgram(tx, ws, programs[step.id] as Program, senderOf(step.email.sender, around));
+  const signs = Object.fromEntries(around.shared.map((s) => [s.id, signOf(JSON.stringify(s.blocks))]));
   const number =
     (
       await firstRow<{ n: number }>(
@@ -137,8 +139,8 @@ async function putOut(
       )
     )?.n ?? 1;
   await tx.execute(
-    sql`insert into versions (workspace_id, sequence_id, number, doc, programs, published_at, published_by)
-        values (${ws}, ${id}, ${number}, ${JSON.stringify(doc)}::jsonb, ${JSON.stringify(hashes)}::jsonb, ${now}, ${userId})`,
+    sql`insert into versions (workspace_id, sequence_id, number, doc, programs, shared, published_at, published_by)
+        values (${ws}, ${id}, ${number}, ${JSON.stringify(doc)}::jsonb, ${JSON.stringify(hashes)}::jsonb, ${JSON.stringify(signs)}::jsonb, ${now}, ${userId})`,
   );
   await tx.execute(
     sql`update sequences set status = case when status = 'paused' then 'paused' else 'live' end,  live_version = ${number}, triggers = ${JSON.stringify(doc.triggers)}::jsonb, priority = ${doc.cap.priority} where workspace_id = ${ws} and id = ${id}`,

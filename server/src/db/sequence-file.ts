@@ -42,7 +42,9 @@ export async function exportSequence(db: Executor, ws: string, id: string): Prom
   if (!row) throw notFound('sequence');
   const sequence = row.draft;
   const allSegments = await rows<Kept<'segments'>>(db, sql`select id, name, rule from segments where workspace_id = ${ws} order by name`); // prettier-ignore
-  const draftText = JSON.stringify(sequence);
+  const allShared = await rows<Kept<'shared'>>(db, sql`select id, name, blocks from shared_blocks where workspace_id = ${ws} order by name, id`); // prettier-ignore
+  const shared = allShared.filter((s) => JSON.stringify(sequence).includes(s.id));
+  const draftText = JSON.stringify([sequence, shared]);
   const segments = allSegments.filter((s) => draftText.includes(s.id));
   const text = draftText + JSON.stringify(segments);
   const spoken = spokenOf(sequence, segments.map((s) => s.rule)); // prettier-ignore
@@ -83,6 +85,7 @@ export async function exportSequence(db: Executor, ws: string, id: string): Prom
     attributes,
     events,
     sequences: await named('sequences'),
+    shared,
     files,
   };
 }
@@ -125,6 +128,15 @@ async function place(tx: Tx, ws: string, file: SequenceFile, now: number): Promi
     if (!known)
       await tx.execute(
         sql`insert into segments (workspace_id, id, name, rule, created_at) values (${ws}, ${id}, ${s.name}, ${renamed(s.rule, ids)}::jsonb, ${now})`,
+      );
+    ids.set(s.id, id);
+  }
+  for (const s of file.shared) {
+    const known = await firstRow<{ id: string }>(tx, sql`select id from shared_blocks where workspace_id = ${ws} and lower(name) = ${s.name.toLowerCase()} order by updated_at limit 1`); // prettier-ignore
+    const id = known?.id ?? newId();
+    if (!known)
+      await tx.execute(
+        sql`insert into shared_blocks (workspace_id, id, name, blocks, updated_at) values (${ws}, ${id}, ${s.name}, ${renamed(s.blocks, ids)}::jsonb, ${now})`,
       );
     ids.set(s.id, id);
   }

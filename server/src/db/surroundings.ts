@@ -11,7 +11,7 @@ import type {
   SharedRow,
   Surroundings,
 } from '@ascenso/contracts';
-import { emailSteps, plainStyle, startsOf, walkBlocks, type HouseStyle, type Sequence } from '@ascenso/core';
+import { emailSteps, plainStyle, signOf, startsOf, walkBlocks, type HouseStyle, type Sequence } from '@ascenso/core';
 import type { Executor } from './connect.ts';
 import { firstRow, rows } from './rows.ts';
 
@@ -56,19 +56,19 @@ export async function loadSurroundings(db: Executor, ws: string): Promise<Surrou
     db,
     sql`select id, name, status, draft from sequences where workspace_id = ${ws} and status <> 'archived' order by name`,
   );
-  const live = await rows<{ sequence_id: string; doc: Sequence; published_at: number }>(
+  const live = await rows<{ sequence_id: string; doc: Sequence; shared: Record<string, string> }>(
     db,
-    sql`select v.sequence_id, v.doc, v.published_at from versions v join sequences s on s.workspace_id = v.workspace_id and s.id = v.sequence_id and s.live_version = v.number
+    sql`select v.sequence_id, v.doc, v.shared from versions v join sequences s on s.workspace_id = v.workspace_id and s.id = v.sequence_id and s.live_version = v.number
         where v.workspace_id = ${ws} and v.doc::text like '%"shared"%'`,
   );
   const shared = await rows<Omit<SharedRow, 'usedIn'>>(
     db,
     sql`select id, name, blocks, updated_at as "updatedAt" from shared_blocks where workspace_id = ${ws} order by name`,
   );
-  const usedIn = ({ id, updatedAt }: (typeof shared)[number]): SharedRow['usedIn'] =>
+  const usedIn = ({ id, blocks }: (typeof shared)[number]): SharedRow['usedIn'] =>
     sequences.flatMap((s) => {
       const running = live.find((v) => v.sequence_id === s.id && holdsShared(v.doc, id));
-      const behind = running !== undefined && running.published_at < updatedAt;
+      const behind = running !== undefined && running.shared[id] !== signOf(JSON.stringify(blocks));
       const isLive = running !== undefined;
       return isLive || holdsShared(s.draft, id) ? [{ id: s.id, name: s.name, live: isLive, behind }] : [];
     });

@@ -92,7 +92,7 @@ export const api = createApi({
     templates: b.query<{ templates: TemplateRow[] }, void>({ query: () => '/templates', providesTags: ['templates'] }),
     seen: b.query<SeenAnswer, (Condition | null)[]>({ query: (chain) => ({ url: '/conditions/seen', method: 'POST', body: { chain } }), providesTags: ['people'] }),
     numbers: b.query<NumbersAnswer, string>({ query: (id) => `/sequences/${id}/numbers`, providesTags: ['numbers'] }),
-    publish: b.mutation<{ version: number }, { id: string; revision: number; inside: Inside }>({ query: ({ id, ...body }) => ({ url: `/sequences/${id}/publish`, method: 'POST', body }), invalidatesTags: ['sequences', 'draft', 'numbers', 'people'] }),
+    publish: b.mutation<{ version: number }, { id: string; revision: number; inside: Inside }>({ query: ({ id, ...body }) => ({ url: `/sequences/${id}/publish`, method: 'POST', body }), invalidatesTags: ['sequences', 'draft', 'numbers', 'people', 'around'] }),
     changes: b.query<ChangesAnswer, { id: string; revision: number }>({ query: ({ id }) => `/sequences/${id}/changes`, providesTags: ['draft'] }),
     setStatus: b.mutation<object, { id: string; status: 'paused' | 'archived' }>({ query: ({ id, status }) => ({ url: `/sequences/${id}/status`, method: 'POST', body: { status } }), invalidatesTags: ['sequences', 'draft', 'numbers', 'people', 'around'] }),
     resumeCounts: b.query<ResumeCounts, { id: string; late: number }>({ query: ({ id, late }) => `/sequences/${id}/resume?late=${late}`, providesTags: ['numbers'] }),

@@ -32,7 +32,7 @@ export function AddMenu({ place, onClose }: { place: BlockPlace; onClose: () => 
   };
   return (
     <Dialog open onClose={onClose} title="Add a block">
-      <input aria-label="Find a block" placeholder="Find a block" value={q} onChange={(e) => setQ(e.target.value)} onKeyDown={(e) => e.key === 'Enter' && found[0] && pick(found[0])} className={inputClass} autoFocus />
+      <input aria-label="Find a block" placeholder="Find a block" value={q} onChange={(e) => setQ(e.target.value)} onKeyDown={(e) => { if (e.key !== 'Enter' || !found[0]) return; e.preventDefault(); pick(found[0]); }} className={inputClass} autoFocus />
       <ul className="mt-2 max-h-80 overflow-y-auto">
         {found.map((k) => (
           <li key={k}>

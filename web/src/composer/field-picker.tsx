@@ -51,7 +51,7 @@ export function FieldPicker({
   };
   return (
     <Dialog open={open} onClose={onClose} title="Merge field">
-      <input aria-label="Find a field" placeholder="Find a field" value={q} onChange={(e) => setQ(e.target.value)} onKeyDown={(e) => e.key === 'Enter' && found[0] && pick(found[0].path)} className={inputClass} autoFocus />
+      <input aria-label="Find a field" placeholder="Find a field" value={q} onChange={(e) => setQ(e.target.value)} onKeyDown={(e) => { if (e.key !== 'Enter' || !found[0]) return; e.preventDefault(); pick(found[0].path); }} className={inputClass} autoFocus />
       <ul className="mt-2 max-h-72 overflow-y-auto">
         {found.map((c) => (
           <li key={c.path}>

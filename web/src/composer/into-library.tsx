@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { blockKinds, copyBlock, findBlock, modeOf, type Block, type Command, type Email } from '@ascenso/core';
-import { sentence, useChangeMutation, useTemplatesQuery } from '../app/api.ts';
+import { sentence, useAroundQuery, useChangeMutation, useTemplatesQuery } from '../app/api.ts';
 import { edit } from '../app/draft.ts';
 import { useAct } from '../app/store.ts';
 import { Button, ChoiceCards, Dialog, Select, TextField } from '../ui/index.tsx';
@@ -17,7 +17,9 @@ const CAME_FROM = /^From “(.+)”$/;
 
 /** Keeps the chosen blocks for other emails too: as a new shared block, or by changing one everywhere. */
 export function ShareDialog({ onClose }: { onClose: () => void }) {
-  const { step, around, chosen, selected, show } = useComposer();
+  const { step, around: known, chosen, selected, show } = useComposer();
+  // Where a block is used is asked anew: edits of drafts change it.
+  const { data: around = known } = useAroundQuery(undefined, { refetchOnMountOrArgChange: true });
   const dispatch = useAct();
   const [change, { error }] = useChangeMutation();
   const found = outermost(step, chosen);
@@ -25,7 +27,8 @@ export function ShareDialog({ onClose }: { onClose: () => void }) {
   const origin = selected?.kind === 'section' ? CAME_FROM.exec(selected.name ?? '')?.[1] : undefined;
   const source = around.shared.find((s) => s.name === origin);
   const blocks: Block[] = source && selected?.kind === 'section' ? selected.blocks : found;
-  const [how, setHow] = useState<'change' | 'keep'>(source ? 'change' : 'keep');
+  const [picked, setHow] = useState<'change' | 'keep'>('change');
+  const how = source ? picked : 'keep';
   const [name, setName] = useState('');
   const go = async () => {
     const fresh = blocks.map((b) => copyBlock(b, newId));

@@ -11,7 +11,7 @@ const rooms = [
 
 /** What every email draws on, in rooms. */
 export function LibraryScreen() {
-  const { data: around } = useAroundQuery();
+  const { data: around } = useAroundQuery(undefined, { refetchOnMountOrArgChange: true });
   return (
     <div className="flex flex-col gap-4 p-6">
       <div className="flex items-center gap-6">

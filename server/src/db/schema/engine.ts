@@ -241,6 +241,8 @@ export const versions = pgTable(
     /** Content hash of the program by email step id. */ programs: jsonb('programs')
       .$type<Record<string, string>>()
       .notNull(),
+    /** Signs of the shared blocks that it was compiled with, by id. */
+    shared: jsonb('shared').$type<Record<string, string>>().notNull().default({}),
     publishedAt: ms('published_at').notNull(),
     publishedBy: uuid('published_by'),
   },

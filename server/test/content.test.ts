@@ -1,0 +1,169 @@
+import { sql } from 'drizzle-orm';
+import { simpleParser, type ParsedMail } from 'mailparser';
+import request from 'supertest';
+import { beforeAll, describe, expect, test } from 'vitest';
+import { blockKinds, HOUR, paragraphs, type Block, type Condition, type Email, type Step } from '@ascenso/core';
+import { firstRow, rows } from '../src/db/rows.ts';
+import { emailStep, owner, testId, useWorld } from './support/world.ts';
+
+const world = useWorld();
+let agent: ReturnType<typeof request.agent>;
+beforeAll(async () => {
+  agent = request.agent(world.app);
+  await agent.post('/api/session').send({ email: owner.email, password: owner.password }).expect(200);
+  const lines = [{ title: 'Kit', price: 26, page: 'https://foldwell.example/kit', image: 'https://foldwell.example/kit.png' }];
+  await agent.put('/api/event-kinds').send({ name: 'cart.open', label: 'Cart', fields: [{ name: 'lines', type: 'list' }, { name: 'total', type: 'number' }], sample: { lines, total: 26 } }).expect(200);
+  await agent.put('/api/style').send({ campaign: { source: 'ascenso', medium: 'email', campaign: '{{ sequence.name }}', content: '' } }).expect(200);
+}); // prettier-ignore
+
+let counter = 0;
+const text = (words: string, more: Partial<Block> = {}): Block => ({ kind: 'text', id: testId(), doc: paragraphs(words), ...more }) as Block; // prettier-ignore
+const footer: Block = { kind: 'footer', id: 'foot', reason: '' };
+const tagged = (tag: string): Condition => ({ kind: 'tag', tag, has: true });
+
+/** Puts an email live that a cart starts, and answers how to have somebody get it. */
+async function mailing(email: Partial<Email>, before: Step[] = []) {
+  const step = emailStep(`Cart ${++counter}`);
+  step.email = { ...step.email, ...email };
+  const name = `Carts ${counter}`;
+  const id = await world.live({ name, list: null, triggers: [{ kind: 'event', event: 'cart.open', where: [{ field: 'mark', op: 'is', value: counter }] }], steps: [...before, step] }); // prettier-ignore
+  const mark = counter;
+  return {
+    id,
+    step: step.id,
+    async to(who: string, data: Record<string, unknown> = {}): Promise<ParsedMail> {
+      await world.event({ type: 'cart.open', subject: who, data: { mark, ...data } }).expect(202);
+      await world.ahead(await world.now());
+      const found = world.mailbox.store.summaries.find((m) => m.to === who && m.subject.startsWith(step.email.subject.slice(0, 4)));
+      if (!found) throw new Error(`${who} got nothing.`);
+      return simpleParser(world.mailbox.store.source(found));
+    },
+  };
+} // prettier-ignore
+
+describe('what an email says to whom', () => {
+  test('each reader gets the version that is theirs, in both parts, asked in the moment of sending', async () => {
+    const looked: Condition = { kind: 'event', event: 'page.seen', done: true, since: { kind: 'ever' }, where: [] };
+    const m = await mailing({
+      blocks: [
+        text('For teachers.', { when: { chain: 'if', condition: tagged('teacher') } }),
+        text('For whoever looked.', { when: { chain: 'elseif', condition: looked } }),
+        text('For the rest.', { when: { chain: 'else' } }),
+        footer,
+      ],
+    });
+    await world.join('teacher@readers.example');
+    const teacher = await world.person('teacher@readers.example');
+    await agent.patch(`/api/people/${teacher?.id}`).send({ addTag: 'teacher' }).expect(200);
+    await world.event({ type: 'page.seen', subject: 'looker@readers.example' }).expect(202);
+    for (const [who, words] of [
+      ['teacher', 'For teachers.'],
+      ['looker', 'For whoever looked.'],
+      ['other', 'For the rest.'],
+    ] as const) {
+      const mail = await m.to(`${who}@readers.example`);
+      for (const part of [mail.text, mail.html || '']) expect((part ?? '').match(/For [a-z ]+\./g)?.filter((w, i, all) => all.indexOf(w) === i)).toEqual([words]); // prettier-ignore
+    }
+  });
+
+  test('a note for those who opened an earlier email of the sequence', async () => {
+    const first = emailStep('Opened first');
+    const m = await mailing(
+      { subject: 'Then this', blocks: [text('You read it.', { when: { chain: 'if', condition: { kind: 'email', step: first.id, what: 'opened', did: true } } }), text('You did not.', { when: { chain: 'else' } }), footer] },
+      [first, { id: testId(), on: true, note: '', kind: 'wait', amount: 1, unit: 'hours', at: null }],
+    ); // prettier-ignore
+    await m.to('reads@readers.example').catch(() => undefined);
+    const open = await firstRow<{ id: string }>(world.connection.db, sql`update sends set opened_at = due_at where step = ${first.id} returning id`); // prettier-ignore
+    expect(open).toBeDefined();
+    await world.ahead((await world.now()) + HOUR);
+    const got = world.mailbox.store.summaries.find((s) => s.subject === 'Then this');
+    expect((await simpleParser(world.mailbox.store.source(got as never))).text).toContain('You read it.');
+  });
+
+  test('the lines of their own cart, each with its picture, price and address; campaign parameters on every link', async () => {
+    const repeat: Block = { ...blockKinds.repeat.blank(testId), list: 'event.lines', link: 'page', picture: { on: true, field: 'image' }, title: { on: true, field: 'title' }, price: { on: true, field: 'price' }, quantity: { on: false, field: '' } }; // prettier-ignore
+    const m = await mailing({ blocks: [repeat, footer] });
+    const lines = [
+      { title: 'Kit', price: 26, page: 'https://foldwell.example/kit', image: 'https://foldwell.example/kit.png' },
+      { title: 'Thread', price: 6, page: 'javascript:alert(1)', image: '' },
+    ];
+    const mail = await m.to('cart@readers.example', { lines });
+    expect(mail.text).toMatch(/- Kit, €26\.00\n {2}http:\/\/ascenso\.test\/c\/\S+\/0\.0\.0\n- Thread, €6\.00/);
+    expect((mail.html || '').match(/<img src="https:\/\/foldwell\.example\/kit\.png"/g)).toHaveLength(1);
+    const address = /http:\/\/ascenso\.test(\/c\/[^"\s]+\/0\.0\.0)/.exec(mail.text ?? '')?.[1] as string;
+    const go = await request(world.app).get(address).expect(302);
+    expect(go.headers.location).toBe(`https://foldwell.example/kit?utm_source=ascenso&utm_medium=email&utm_campaign=Carts%20${counter}`); // prettier-ignore
+    // The second one's address was no address: the link opens nothing, and no other item's page.
+    await request(world.app).get(address.replace('/0.0.0', '/0.1.0')).expect(404);
+    await request(world.app).get(address.replace('/0.0.0', '/0.7.0')).expect(404);
+    const clicks = await rows<{ link: string }>(world.connection.db, sql`select link from readings where kind = 'click' order by at`); // prettier-ignore
+    expect(clicks.map((c) => c.link)).toContain('0.0.0');
+    // The cart changes afterwards; the email is still shown as it was sent.
+    const send = await firstRow<{ id: string }>(world.connection.db, sql`select id from sends where step = ${m.step}`);
+    await world.event({ type: 'cart.open', subject: 'cart@readers.example', data: { mark: counter, lines: [] } }).expect(202); // prettier-ignore
+    const { body } = await agent.get(`/api/sends/${send?.id}`).expect(200);
+    expect(body.text).toContain('Thread, €6.00');
+  });
+
+  test('text only: no HTML part; answers to somebody else; the reader’s name in the To line', async () => {
+    const m = await mailing({ mode: 'text', replyTo: 'tomasz@foldwell.example', toName: '{{ subscriber.first_name | default: "reader" }}', blocks: [text('Plainly said.'), footer] }); // prettier-ignore
+    const mail = await m.to('plain@readers.example');
+    expect(mail.html).toBe(false);
+    expect(mail.text).toContain('Plainly said.');
+    expect(mail.headers.get('content-type')).toMatchObject({ value: 'text/plain' });
+    expect(mail.replyTo?.value[0]?.address).toBe('tomasz@foldwell.example');
+    expect([mail.to].flat()[0]?.value[0]?.name).toBe('reader');
+  });
+});
+
+describe('what emails are made of', () => {
+  test('a file in use is not deleted, and it is said where it is used', async () => {
+    const png = Buffer.from('iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==', 'base64'); // prettier-ignore
+    const file = (await agent.post('/api/files').attach('file', png, 'dot.png').expect(200)).body.id as string;
+    const m = await mailing({ blocks: [{ kind: 'image', id: testId(), file, alt: 'A dot', link: '', width: 100 }, footer] }); // prettier-ignore
+    const refused = await agent.delete(`/api/files/${file}`).expect(409);
+    expect(refused.body.error.message).toContain(`“Carts ${counter}”`);
+    await agent
+      .patch(`/api/files/${file}`)
+      .send({ folder: 'Dots', keywords: ['tiny'], alt: 'A dot' })
+      .expect(200);
+    const around = await agent.get('/api/surroundings').expect(200);
+    expect(around.body.files[0]).toMatchObject({ id: file, folder: 'Dots', keywords: ['tiny'], alt: 'A dot' });
+    expect(m.id).toBeDefined();
+  });
+
+  test('a private template is its owner’s alone', async () => {
+    await world.addUser('tomasz@foldwell.example', 'editor');
+    const tomasz = request.agent(world.app);
+    await tomasz.post('/api/session').send({ email: 'tomasz@foldwell.example', password: owner.password }).expect(200);
+    const { email } = emailStep('Mine');
+    const { body } = await agent.post('/api/templates').send({ name: 'Mine', email, private: true }).expect(200);
+    expect((await tomasz.get('/api/templates')).body.templates).toEqual([]);
+    await tomasz.put(`/api/templates/${body.id}`).send({ name: 'Taken', email, private: false }).expect(404);
+    await tomasz.delete(`/api/templates/${body.id}`).expect(404);
+    expect((await agent.get('/api/templates')).body.templates).toMatchObject([{ name: 'Mine', private: true, mine: true }]); // prettier-ignore
+  });
+
+  test('how many see each version: nobody, those already taken, and somebody to read it as', async () => {
+    const chain = [tagged('teacher'), { kind: 'any', of: [tagged('teacher'), tagged('nobody-has-this')] }, null];
+    const { body } = await agent.post('/api/conditions/seen').send({ chain }).expect(200);
+    const teacher = await world.person('teacher@readers.example');
+    expect(body.versions[0]).toEqual({ count: 1, taken: 0, example: teacher?.id });
+    expect(body.versions[1]).toEqual({ count: 0, taken: 1, example: null });
+    expect(body.versions[2].count).toBe(body.total - 1);
+  });
+
+  test('what the draft was like before: named states, and any revision, down to the first', async () => {
+    const { body } = await agent.post('/api/sequences').send({ name: 'Remembered' }).expect(200);
+    const say = (value: string, base: number) => agent.post(`/api/sequences/${body.id}/commands`).send({ base, role: 'edit', commands: [{ type: 'set', field: 'name', value }] }).expect(200); // prettier-ignore
+    await say('Remembered twice', 0);
+    await agent.post(`/api/sequences/${body.id}/marks`).send({ name: 'Before the meeting' }).expect(200);
+    await say('Remembered thrice', 1);
+    const { history } = (await agent.get(`/api/sequences/${body.id}/history`).expect(200)).body;
+    expect(history.map((h: { revision: number; name: string | null }) => [h.revision, h.name])).toEqual([[2, null], [1, 'Before the meeting']]); // prettier-ignore
+    const names = [];
+    for (const n of [0, 1, 2]) names.push((await agent.get(`/api/sequences/${body.id}/history/${n}`).expect(200)).body.sequence.name); // prettier-ignore
+    expect(names).toEqual(['Remembered', 'Remembered twice', 'Remembered thrice']);
+    await agent.get(`/api/sequences/${body.id}/history/3`).expect(422);
+  });
+});
