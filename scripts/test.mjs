@@ -1,7 +1,7 @@
 import { existsSync, mkdirSync, readFileSync } from 'node:fs';
 import path from 'node:path';
 import { root, run, say } from './lib/run.mjs';
-import { ensureBuilt, ensureChromium, ensureMjml, ensurePackages } from './lib/setup.mjs';
+import { ensureBuilt, ensureChromium, ensureMjml, ensurePackages, ensureSpamAssassin } from './lib/setup.mjs';
 
 // Everything that must hold, in the order in which it fails fastest. `npm test -- core server` runs some stages only.
 const wanted = process.argv.slice(2);
@@ -82,6 +82,7 @@ try {
   await stage('server', async () => {
     // The kill test runs engine processes as npm start does.
     await ensureBuilt();
+    await ensureSpamAssassin();
     const { startPostgres } = await import('./lib/postgres.mjs');
     const cluster = await startPostgres('test-cluster', { fast: true, fresh: true });
     stops.push(cluster.remove);

@@ -90,4 +90,10 @@ export async function ensureChromium() {
     await aptInstall(['chromium', 'fonts-noto-color-emoji', 'fonts-liberation'], 'The browser tests need chromium.');
 }
 
+/** Debian's SpamAssassin with its rules, which the emails of the demo are held against, offline. */
+export async function ensureSpamAssassin() {
+  if (!existsSync('/usr/share/perl5/Mail/SpamAssassin.pm'))
+    await aptInstall(['spamassassin'], 'The tests ask SpamAssassin about every email.');
+}
+
 mkdirSync(stateDir, { recursive: true });
