@@ -1,9 +1,11 @@
 import { advance, advanceWithBranches } from './advance.ts';
+import { checks, compile, personal } from './content.ts';
 import { coreAdvance, rehearsal } from './core.ts';
 import { mime } from './mime.ts';
 import { plan } from './plan.ts';
 import { render } from './render.ts';
 import { send } from './send.ts';
+import { typing } from './typing.ts';
 
 // Prints one JSON line per measurement: {name, value, unit, baseline, ratio}. `npm run bench -- send` runs one.
 const all: Record<string, () => Promise<void>> = {
@@ -15,6 +17,10 @@ const all: Record<string, () => Promise<void>> = {
   mime,
   send,
   plan,
+  compile,
+  checks,
+  personal,
+  typing,
 };
 const wanted = process.argv.slice(2);
 const unknown = wanted.filter((name) => !all[name]);

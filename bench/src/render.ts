@@ -12,11 +12,11 @@ export async function render(): Promise<void> {
   const encoded = encodeProgram(p);
   const addresses = addressesFor('http://ascenso.test', 'token');
   const engine = new Liquid({ ownPropertyOnly: true, outputEscape: 'escape' });
-  const template = engine.parse(asLiquid(p, 'html'));
+  const template = engine.parse(asLiquid(p, p.html));
   const subject = () => {
     let bytes = 0;
     for (let n = 0; n < N; n++)
-      bytes += Buffer.from(fillEncoded(encoded.html, valuesFor(p, context(n)), addresses), 'latin1').length;
+      bytes += Buffer.from(fillEncoded(encoded.html, p, valuesFor(p, context(n)), addresses), 'latin1').length;
     return bytes > 0 ? N : 0;
   };
   const baseline = () => {

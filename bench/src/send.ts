@@ -77,9 +77,9 @@ export async function send(): Promise<void> {
     const engine = new Liquid({ ownPropertyOnly: true, outputEscape: 'escape' });
     const plain = new Liquid({ ownPropertyOnly: true });
     const [html, text, subject] = [
-      engine.parse(asLiquid(p, 'html')),
-      plain.parse(asLiquid(p, 'text')),
-      plain.parse(asLiquid(p, 'subject')),
+      engine.parse(asLiquid(p, p.html)),
+      plain.parse(asLiquid(p, p.text)),
+      plain.parse(asLiquid(p, p.subject)),
     ];
     const a = addressesFor('http://ascenso.test', 'token');
     const addresses = { base: a.base, open: a.open, unsubscribe: a.unsubscribe, link: `${a.base}/c/token` };

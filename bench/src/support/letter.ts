@@ -5,6 +5,7 @@ import {
   type Block,
   type Email,
   type MergeContext,
+  type Piece,
   type Program,
 } from '@ascenso/core';
 
@@ -49,15 +50,19 @@ export const context = (n: number): MergeContext => ({
   sender: {},
 });
 
-/** The same email as one Liquid template: what the moving nodes of the program stand for, written out. */
-export function asLiquid(p: Program, part: 'html' | 'text' | 'subject'): string {
-  return p[part]
-    .map((piece) => {
+/** The program written out as one Liquid template: conditions as ifs, the repeat as a for. */
+export function asLiquid(p: Program, pieces: readonly Piece[], inItem = false): string {
+  const fieldIn = (fields: Program['fields'], f: number) => `{{ ${fields[f]?.path} | default: "${fields[f]?.fallback ?? ''}" }}`;
+  return pieces
+    .map((piece): string => {
       if (typeof piece === 'string') return piece;
       if ('s' in piece) return `{{ addresses.${piece.s} }}`;
-      if ('l' in piece) return `{{ addresses.link }}/${piece.l}`;
-      const f = p.fields[piece.f];
-      return f ? `{{ ${f.path} | default: "${f.fallback ?? ''}" }}` : '';
+      if ('chain' in piece) return `${piece.arms.map((arm, i) => `{% ${i === 0 ? 'if' : 'elsif'} picks.c${piece.chain} == ${i} %}${asLiquid(p, arm, inItem)}`).join('')}{% endif %}`;
+      if ('each' in piece) return `{% for item in event.lines %}${asLiquid(p, piece.row, true)}{% endfor %}`;
+      if ('cell' in piece) return asLiquid(p, piece.pieces, inItem);
+      if ('given' in piece) return `{% if ${(piece.r === undefined ? p.fields : (p.repeats?.[piece.r]?.fields ?? []))[piece.given]?.path} %}${asLiquid(p, piece.pieces, inItem)}{% endif %}`;
+      if ('l' in piece) return piece.r === undefined ? `{{ addresses.link }}/${piece.l}` : '{{ item.page }}';
+      return fieldIn(piece.r === undefined ? p.fields : (p.repeats?.[piece.r]?.fields ?? []), piece.f);
     })
     .join('');
-}
+} // prettier-ignore

@@ -52,7 +52,8 @@ const preheader = (words: string) =>
 const pixel = (masks: Masks) =>
   `<img src="${masks.mask({ kind: 'open' })}" width="1" height="1" alt="" style="display:block;border:0">`;
 
-function layout(email: Email, masks: Masks, style: HouseStyle, options: CompileOptions): { tree: MjmlNode; plain: string } {
+/** The email as the tree that the layout compiler takes, with every moving thing masked, and its plain text. */
+export function layout(email: Email, masks: Masks, style: HouseStyle, options: CompileOptions): { tree: MjmlNode; plain: string } {
   const letter = modeOf(email) === 'letter';
   const canvas = canvasFor(masks, style, { ...options, letter });
   const { sections, plain } = page(email.blocks, canvas);
@@ -174,10 +175,12 @@ export async function compileEmail(email: Email, style: HouseStyle, options: Com
 }
 
 function utf8Length(text: string): number {
-  let bytes = 0;
-  for (const char of text) {
-    const code = char.codePointAt(0) as number;
-    bytes += code < 0x80 ? 1 : code < 0x800 ? 2 : code < 0x10000 ? 3 : 4;
+  let bytes = text.length;
+  for (let i = 0; i < text.length; i++) {
+    const code = text.charCodeAt(i);
+    // The two halves of a character beyond the first plane make four bytes together.
+    if (code >= 0x800) bytes += code >= 0xd800 && code < 0xe000 ? 1 : 2;
+    else if (code >= 0x80) bytes += 1;
   }
   return bytes;
 }

@@ -47,7 +47,7 @@ export { contentOf, fieldsIn, fieldsWithPlaces, itemsPath, linksOf, type Content
 export { emailFields, emailModes, emailSchema, modeOf, type Email, type EmailMode } from './schema.ts';
 export { guessMapping, itemFields, type ItemMapping } from './mapping.ts';
 export { networks, plainStyle, type Campaign, type HouseStyle, type Network } from './style.ts';
-export { automaticText, compileEmail, previewTemplate, signOf, type CompileOptions } from './compile.ts';
+export { automaticText, compileEmail, layout, previewTemplate, signOf, type CompileOptions } from './compile.ts';
 export { canvasFor } from './layout.ts';
 export {
   CompileError,

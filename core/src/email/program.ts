@@ -88,25 +88,43 @@ class Scanner {
   contextAt(end: number): Context {
     const html = this.html;
     while (this.#at < end) {
-      const c = html[this.#at] as string;
-      if (this.#state === 'text' && c === '<') this.#open();
-      else if (this.#state === 'tag') {
-        if (c === '>') this.#state = this.#tag === 'style' || this.#tag === 'script' ? 'raw' : 'text';
-        else if (c === '"') this.#state = 'double';
-        else if (c === "'") this.#state = 'single';
-        this.#at++;
-      } else if (this.#state === 'double' || this.#state === 'single') {
-        if (c === (this.#state === 'double' ? '"' : "'")) this.#state = 'tag';
-        this.#at++;
-      } else if (this.#state === 'comment' && html.startsWith('-->', this.#at)) this.#leave('text', 3);
-      else if (this.#state === 'raw' && html.startsWith(`</${this.#tag}`, this.#at)) this.#leave('tag', 2, '/');
-      else this.#at++;
+      switch (this.#state) {
+        case 'text':
+          if (this.#to('<', end)) this.#open();
+          break;
+        case 'tag':
+          this.#inTag(html[this.#at] as string);
+          break;
+        case 'double':
+        case 'single':
+          if (this.#to(this.#state === 'double' ? '"' : "'", end)) this.#leave('tag', 1, this.#tag);
+          break;
+        case 'comment':
+          if (this.#to('-->', end)) this.#leave('text', 3);
+          break;
+        case 'raw':
+          if (this.#to(`</${this.#tag}`, end)) this.#leave('tag', 2, '/');
+      }
     }
     if (this.#state === 'text') return 'text';
     if (this.#state === 'double' || this.#state === 'single') return 'attribute';
     const where =
       this.#state === 'raw' ? `<${this.#tag}>` : this.#state === 'tag' ? 'tag outside its values' : 'comment';
     throw new CompileError(`A merge field stands in a ${where} of the HTML, where no value may go.`);
+  }
+
+  /** Goes on to where a text stands next, or to the end where there is none before it. */
+  #to(text: string, end: number): boolean {
+    const found = this.html.indexOf(text, this.#at);
+    this.#at = found < 0 || found >= end ? end : found;
+    return this.#at === found;
+  }
+
+  #inTag(c: string): void {
+    if (c === '>') this.#state = this.#tag === 'style' || this.#tag === 'script' ? 'raw' : 'text';
+    else if (c === '"') this.#state = 'double';
+    else if (c === "'") this.#state = 'single';
+    this.#at++;
   }
 
   #leave(state: 'text' | 'tag', skip: number, tag = ''): void {

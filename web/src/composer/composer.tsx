@@ -1,7 +1,7 @@
 import { ChevronLeft, ChevronRight, FileText, History, LayoutTemplate, Link2, ListChecks, MessageSquare, Send, Users } from 'lucide-react'; // prettier-ignore
 import { useEffect, useMemo, useState, type KeyboardEvent } from 'react';
 import { Link, useParams, useSearchParams } from 'react-router';
-import { findBlock, findStep, isLocked, modeOf, walkBlocks } from '@ascenso/core';
+import { findBlock, findStep, isLocked, modeOf, walkBlocks, type Email, type RichText } from '@ascenso/core';
 import { fieldsFor } from '@ascenso/contracts';
 import { useAroundQuery } from '../app/api.ts';
 import { edit } from '../app/draft.ts';
@@ -32,6 +32,20 @@ import { TestSend } from './test-send.tsx';
 import { Seen, versionsIn } from './who-sees.tsx';
 
 type Opened = 'test' | 'checks' | 'links' | 'text' | 'templates' | 'share' | 'review' | 'history' | 'gallery' | 'seen';
+
+/** The email with a text that is still being written, until it arrives as an edit. */
+function usePeeking(email: Email | null): [Email | null, Composer['peek']] {
+  const [peeked, setPeeked] = useState<{ block: string; doc: RichText } | null>(null);
+  useEffect(() => setPeeked(null), [email]);
+  const shown = useMemo(() => {
+    if (!email || !peeked) return email;
+    const copy = JSON.parse(JSON.stringify(email)) as Email;
+    const block = findBlock(copy.blocks, peeked.block)?.block;
+    if (block && 'doc' in block) block.doc = peeked.doc;
+    return copy;
+  }, [email, peeked]);
+  return [shown, (block, doc) => setPeeked({ block, doc })];
+}
 
 /** Puts the focus on the field that a finding speaks of: in the envelope, in the block, or in its settings. */
 function useJump(ready: boolean, block: string | null, part: string | null) {
@@ -77,7 +91,8 @@ export function ComposerScreen() {
   const step = found?.kind === 'email' ? found : null;
   const reader = useReader(doc, around, step);
   useNextPersonKey(reader);
-  const rendered = useRendered(step?.email ?? null, around, reader.reading);
+  const [shown, peek] = usePeeking(step?.email ?? null);
+  const rendered = useRendered(shown, around, reader.reading);
   const findings = useFindings(id)?.filter((f) => f.place.step === stepId);
   useJump(step !== null && around !== undefined, params.get('block'), params.get('part'));
   const selectedId = params.get('block') ?? step?.email.blocks[0]?.id ?? null;
@@ -101,7 +116,7 @@ export function ComposerScreen() {
       document.querySelector<HTMLElement>(`[data-block="${CSS.escape(b)}"] [aria-pressed]`)?.focus(),
     );
   };
-  const composer: Composer = { id, doc, step, around, reader, selected, chosen, select, show, offer: setOffered };
+  const composer: Composer = { id, doc, step, around, reader, selected, chosen, select, show, offer: setOffered, peek };
   const remove = (these: ReadonlySet<string>) => {
     const all = walkBlocks(email.blocks).map((p) => p.block.id);
     const at = all.findIndex((b) => these.has(b));

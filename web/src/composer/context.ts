@@ -1,6 +1,6 @@
 import { createContext, useContext } from 'react';
 import type { Surroundings } from '@ascenso/contracts';
-import type { Block, EmailStep, Sequence } from '@ascenso/core';
+import type { Block, EmailStep, RichText, Sequence } from '@ascenso/core';
 import type { Reader } from './reader.tsx';
 
 /** A place among the blocks of the email: in its own list, or in that of a section or a column. */
@@ -23,6 +23,8 @@ export interface Composer {
   select: (block: string, add?: boolean) => void;
   /** Selects a block and puts the focus on it in the outline, so that the keyboard goes on from there. */
   show: (block: string) => void;
+  /** Shows a text in the previews while it is still being written, before it becomes an edit. */
+  peek: (block: string, doc: RichText) => void;
   /** Opens the list of block kinds for a place. */
   offer: (place: BlockPlace) => void;
 }

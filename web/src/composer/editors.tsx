@@ -214,7 +214,7 @@ export function RichEditor({
   block: string;
   save: (doc: RichText) => void;
 }) {
-  const { step, offer } = useComposer();
+  const { step, offer, peek } = useComposer();
   const [only, setOnly] = useState(false);
   const { change, flush, drop } = useSettling(save);
   const { pick, picker } = useFieldPicking();
@@ -233,6 +233,7 @@ export function RichEditor({
       if (!parsed.success) return;
       own.current = JSON.stringify(parsed.data);
       change(parsed.data);
+      peek(block, parsed.data);
     },
     onBlur: flush,
   });

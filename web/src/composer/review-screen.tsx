@@ -24,7 +24,7 @@ export function ReviewScreen() {
   const composer = useMemo<Composer | null>(() => {
     if (!doc || !step || !around) return null;
     const selected = block ? (findBlock(step.email.blocks, block)?.block ?? null) : null;
-    return { id, doc, step, around, reader, selected, chosen: new Set(block ? [block] : []), select: setBlock, show: setBlock, offer: () => undefined }; // prettier-ignore
+    return { id, doc, step, around, reader, selected, chosen: new Set(block ? [block] : []), select: setBlock, show: setBlock, offer: () => undefined, peek: () => undefined }; // prettier-ignore
   }, [doc, step, around, id, block, reader]);
   if (error) return <Empty text={sentence(error)} />;
   if (!doc || !around) return <p className="p-8 text-ink-2">Opening the email …</p>;
