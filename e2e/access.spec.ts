@@ -32,6 +32,9 @@ test('no screen has an accessibility fault that axe finds', async ({ page }) => 
     '/people/segments',
     '/people/events',
     '/library',
+    '/library/style',
+    '/library/files',
+    '/library/senders',
     '/outside',
     '/outside/1',
   ]) {

@@ -42,7 +42,7 @@ function long(): Email {
     { kind: 'list', id: newId(), marker: 'tick', items: ['Paper', 'Thread', 'Needle'] },
     { kind: 'image', id: newId(), file: 'cover', alt: 'A cover', link: 'https://foldwell.example/', width: 536 },
     { kind: 'button', id: newId(), label: 'See how', address: 'https://foldwell.example/how' }, { kind: 'divider', id: newId() },
-    { ...blockKinds.columns.blank(newId), columns: [1, 2].map(() => ({ id: newId(), share: 1, blocks: [text() as never] })) } as Block,
+    { ...blockKinds.columns.blank(newId), columns: [1, 2].map(() => ({ id: newId(), share: 1, blocks: [text() as never] })) },
   ];
   const repeat: Block = { ...blockKinds.repeat.blank(newId), list: 'event.lines', link: 'page', picture: { on: true, field: 'image' }, title: { on: true, field: 'title' }, price: { on: true, field: 'price' }, quantity: { on: true, field: 'quantity' } };
   const versions: Block[] = [text({ when: { chain: 'if', condition: tagged('a') } }), text({ when: { chain: 'elseif', condition: tagged('b') } }), text({ when: { chain: 'else' } })];

@@ -117,7 +117,6 @@ const utm = z.string().max(120);
 export const styleRequest = z
   .strictObject({
     brand: z.string().max(80),
-    logo: z.union([z.uuid(), z.literal('')]),
     font: z.string().regex(/^[\w\s,'-]{1,200}$/, 'Write font names, parted by commas.'),
     headingFont: z.string().regex(/^[\w\s,'-]{1,200}$/, 'Write font names, parted by commas.'),
     size: px(13, 24),

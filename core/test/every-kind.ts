@@ -10,7 +10,7 @@ export function everyKind(): Email {
   const columns: Block = {
     ...blockKinds.columns.blank(newId), phone: 'last-first',
     columns: [
-      { id: newId(), share: 1, blocks: [{ ...image, id: newId(), width: 240 } as never, { kind: 'heading', id: newId(), text: 'Pamphlet kit', level: 2 }] },
+      { id: newId(), share: 1, blocks: [{ ...image, id: newId(), width: 240 }, { kind: 'heading', id: newId(), text: 'Pamphlet kit', level: 2 }] },
       { id: newId(), share: 2, condition: teacher, blocks: [text('For teachers, by the dozen.') as never, { kind: 'button', id: newId(), label: 'Ask', address: 'mailto:ines@foldwell.example' }] },
     ],
   };

@@ -159,8 +159,8 @@ describe('what emails are made of', () => {
     await say('Remembered twice', 0);
     await agent.post(`/api/sequences/${body.id}/marks`).send({ name: 'Before the meeting' }).expect(200);
     await say('Remembered thrice', 1);
-    const { history } = (await agent.get(`/api/sequences/${body.id}/history`).expect(200)).body;
-    expect(history.map((h: { revision: number; name: string | null }) => [h.revision, h.name])).toEqual([[2, null], [1, 'Before the meeting']]); // prettier-ignore
+    const { history } = (await agent.get(`/api/sequences/${body.id}/history`).expect(200)).body as { history: { revision: number; name: string | null }[] }; // prettier-ignore
+    expect(history.map((h) => [h.revision, h.name])).toEqual([[2, null], [1, 'Before the meeting']]); // prettier-ignore
     const names = [];
     for (const n of [0, 1, 2]) names.push((await agent.get(`/api/sequences/${body.id}/history/${n}`).expect(200)).body.sequence.name); // prettier-ignore
     expect(names).toEqual(['Remembered', 'Remembered twice', 'Remembered thrice']);

@@ -61,7 +61,7 @@ export const senderWithout = emailCheck('sender-without', 'warning', ({ email },
   const used = fieldsWithPlaces(email).filter((f) => f.field.path.startsWith('sender.') && f.field.fallback === null);
   const signature = walkBlocks(email.blocks).find((p) => p.block.kind === 'signature' && !p.block.off)?.block;
   const shown = signature?.kind === 'signature'
-    ? (['photo', 'role', 'phone', 'page'] as const).filter((k) => signature.shows[k] && !has(k)).map((k) => ({ name: k as string, block: signature.id, place: 'what it shows' }))
+    ? (['photo', 'role', 'phone', 'page'] as const).filter((k) => signature.shows[k] && !has(k)).map((k) => ({ name: k, block: signature.id, place: 'what it shows' }))
     : [];
   return [...used.map((f) => ({ name: f.field.path.slice(7), block: f.block, place: f.place })), ...shown]
     .filter((u) => !has(u.name))

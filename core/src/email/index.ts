@@ -66,4 +66,5 @@ export {
 export { encodeProgram, fillEncoded, quotedPrintable, type EncodedProgram } from './quoted-printable.ts';
 export { escapeHtml, isUntracked, Masks, MASK, type EmailLink } from './masks.ts';
 export { cleanPaste } from './paste.ts';
+export { supportOf, type Unsupported } from './support.ts';
 export { elementsOf, attribute as attributeOf, textIn } from './source.ts';

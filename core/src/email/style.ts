@@ -13,8 +13,6 @@ export interface Campaign {
 /** House style of a workspace: what every email takes on. Colours are hex, sizes px. */
 export interface HouseStyle {
   brand: string;
-  /** Hosted picture that stands for the brand, or ''. */
-  logo: string;
   font: string;
   headingFont: string;
   size: number;
@@ -39,7 +37,6 @@ export interface HouseStyle {
 
 export const plainStyle: HouseStyle = {
   brand: '',
-  logo: '',
   font: "'Helvetica Neue', Helvetica, Arial, sans-serif",
   headingFont: "'Helvetica Neue', Helvetica, Arial, sans-serif",
   size: 17,

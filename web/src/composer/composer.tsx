@@ -28,6 +28,7 @@ import { useRendered } from './preview.ts';
 import { Gallery, InboxRow, Preview } from './previews.tsx';
 import { ReaderBar, useNextPersonKey, useReader } from './reader.tsx';
 import { ReviewDialog } from './review.tsx';
+import { SupportNote } from './support.tsx';
 import { TestSend } from './test-send.tsx';
 import { Seen, versionsIn } from './who-sees.tsx';
 
@@ -208,7 +209,7 @@ export function ComposerScreen() {
         {opened === 'history' && <HistoryDialog onClose={close} />}
         {opened === 'gallery' && <Gallery onClose={close} />}
         {opened === 'seen' && <SeenDialog onClose={close} email={email} />}
-        <Dialog open={opened === 'checks'} onClose={close} title="Checks of this email" wide><FindingList id={id} findings={findings ?? []} onJump={close} /></Dialog>
+        <Dialog open={opened === 'checks'} onClose={close} title="Checks of this email" wide><FindingList id={id} findings={findings ?? []} onJump={close} />{opened === 'checks' && rendered?.html && <SupportNote html={rendered.html} />}</Dialog>
       </div>
     </Dragging>
     </FieldChoices.Provider>

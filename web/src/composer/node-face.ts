@@ -35,8 +35,8 @@ function unmask(html: string, masks: Masks): string {
 
 /** A node of the layout as a browser shows it: close to the real thing, which the phone beside it is. */
 function toHtml(node: Node): string {
-  const a = (node.attributes ?? {}) as Record<string, string>;
-  const inside = ((node.children ?? []) as Node[]).map(toHtml).join('');
+  const a = node.attributes ?? {};
+  const inside = (node.children ?? []).map(toHtml).join('');
   const box = `padding:${a.padding ?? 0};text-align:${a.align ?? 'left'};background:${a['container-background-color'] ?? 'none'}`;
   const words = `font-family:${a['font-family'] ?? 'inherit'};font-size:${a['font-size'] ?? '17px'};line-height:${a['line-height'] ?? 1.5};color:${a.color ?? 'inherit'}`;
   switch (node.tagName) {

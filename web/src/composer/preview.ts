@@ -1,7 +1,7 @@
 import { wrap, type Remote } from 'comlink';
 import { useEffect, useState } from 'react';
 import { sharedOf, type Surroundings } from '@ascenso/contracts';
-import type { Email } from '@ascenso/core';
+import type { Email, Unsupported } from '@ascenso/core';
 import type { PreviewApi, Rendered } from './preview.worker.ts';
 import type { Reading } from './reading.ts';
 
@@ -10,6 +10,23 @@ export type { Rendered };
 let worker: Remote<PreviewApi> | null = null;
 const preview = () =>
   (worker ??= wrap<PreviewApi>(new Worker(new URL('./preview.worker.ts', import.meta.url), { type: 'module' })));
+
+/** What of a finished email is not known by every mail program; undefined while it is looked up. */
+export function useSupport(html: string): Unsupported[] | undefined {
+  const [found, setFound] = useState<Unsupported[]>();
+  useEffect(() => {
+    let stale = false;
+    void preview()
+      .support(html)
+      .then((f) => {
+        if (!stale) setFound(f);
+      });
+    return () => {
+      stale = true;
+    };
+  }, [html]);
+  return found;
+}
 
 /** Rest of the keys before an email is compiled anew, ms. */
 const REST_MS = 60;

@@ -3,12 +3,14 @@ import {
   compileEmail,
   evaluate,
   fillProgram,
+  supportOf,
   valuesFor,
   type CompileOptions,
   type Email,
   type FilledEmail,
   type HouseStyle,
   type Program,
+  type Unsupported,
 } from '@ascenso/core';
 import type { Reading } from './reading.ts';
 
@@ -32,6 +34,9 @@ function programOf(email: Email, style: HouseStyle, options: CompileOptions): Pr
 }
 
 const api = {
+  /** What of a finished email is not known by every mail program. */
+  support: (html: string): Unsupported[] => supportOf(html),
+
   /** Compiles an email and fills it for one reader; the same code as the server's. */
   async render(email: Email, style: HouseStyle, options: CompileOptions, { context, facts }: Reading): Promise<Rendered> {
     let program: Program;

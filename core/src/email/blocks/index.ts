@@ -29,7 +29,7 @@ export type BlockKindName = Block['kind'];
 
 type AnyKind = BlockKind<BlockKindName, z.ZodType<Block>>;
 // The one place where a block meets its kind: TypeScript cannot follow the pairing through the record.
-const kindOf = (block: Block): AnyKind => blockKinds[block.kind] as unknown as AnyKind;
+const kindOf = (block: Block): AnyKind => blockKinds[block.kind];
 
 export const compileBlock = (block: Block, canvas: Canvas): Compiled => kindOf(block).compile(block, canvas);
 export const blockParts = (block: Block): BlockParts => kindOf(block).parts(block);

@@ -126,7 +126,7 @@ function ColumnsPanel({ block }: { block: Of<'columns'> }) {
       {block.columns.map((c, i) => (
         <div key={c.id} className="flex flex-col gap-2 rounded-control border border-line p-2.5">
           <div className="flex items-end gap-2"><div className="flex-1"><Px label={`Column ${i + 1}: share of the width`} value={c.share} unit="parts" save={(v) => v !== null && change(i, { share: v })} /></div><IconButton name={`Take out column ${i + 1}`} disabled={block.columns.length <= 2} onClick={() => put(block.columns.filter((_, at) => at !== i))}><X size={14} /></IconButton></div>
-          <ColumnCondition column={c} save={(condition) => change(i, { condition: condition ?? undefined } as Partial<Column>)} />
+          <ColumnCondition column={c} save={(condition) => change(i, { condition: condition ?? undefined })} />
         </div>
       ))}
       <div className="flex flex-wrap gap-1">
@@ -151,7 +151,7 @@ function RepeatPanel({ block }: { block: RepeatBlock }) {
   const [change] = useChangeMutation();
   const set = useSet(block);
   const lists = listsFor(doc, around);
-  const own = block.list.startsWith('event.') ? (reader.context.event[block.list.slice(6)] as unknown) : undefined;
+  const own = block.list.startsWith('event.') ? reader.context.event[block.list.slice(6)] : undefined;
   // Real items first; the sample where nobody has begun anything yet.
   const items = Array.isArray(own) && own.length > 0 ? own : (lists[block.list] ?? []);
   const fields = itemFields(items);
