@@ -60,7 +60,27 @@ const views = {
     await page.getByRole('radio', { name: 'Guide delivery' }).check();
   },
   segments: () => page.goto('/people/segments'),
-  composer: () => openEmail('Welcome and stitch guide', '· Day'),
+  composer: async () => {
+    await openEmail('Left at checkout', 'Still in the cart');
+    await page.getByRole('complementary', { name: 'Blocks' }).getByRole('button', { name: 'Repeat over lines' }).click();
+    await page.frameLocator('iframe[title="The email on a phone"]').getByText(/€/).first().waitFor();
+  },
+  'who-sees-what': async () => {
+    await openEmail('Left at checkout', 'Still in the cart');
+    await page.getByRole('button', { name: 'Who sees what' }).click();
+    await page.getByRole('dialog').getByText(/ of [\d,]+$/).first().waitFor();
+  },
+  'five-people': async () => {
+    await openEmail('Left at checkout', 'Still in the cart');
+    await page.getByRole('button', { name: 'Five people at once' }).click();
+    await page.getByRole('dialog').locator('iframe').nth(4).waitFor();
+  },
+  review: async () => {
+    await openEmail('Seven evenings to a first book', 'Lesson 1');
+    await page.goto(new URL(page.url()).pathname.replace(/^\/sequences\/([^/]+)\/emails\//, '/review/$1/'));
+    await page.getByRole('button', { name: 'Approve as it is' }).waitFor();
+  },
+  'house-style': () => page.goto('/library/style'),
   numbers: async () => {
     await open('Welcome and stitch guide');
     await page.getByRole('link', { name: 'Numbers' }).click();
