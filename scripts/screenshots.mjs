@@ -62,13 +62,20 @@ const views = {
   segments: () => page.goto('/people/segments'),
   composer: async () => {
     await openEmail('Left at checkout', 'Still in the cart');
-    await page.getByRole('complementary', { name: 'Blocks' }).getByRole('button', { name: 'Repeat over lines' }).click();
+    await page
+      .getByRole('complementary', { name: 'Blocks' })
+      .getByRole('button', { name: 'Repeat over lines' })
+      .click();
     await page.frameLocator('iframe[title="The email on a phone"]').getByText(/€/).first().waitFor();
   },
   'who-sees-what': async () => {
     await openEmail('Left at checkout', 'Still in the cart');
     await page.getByRole('button', { name: 'Who sees what' }).click();
-    await page.getByRole('dialog').getByText(/ of [\d,]+$/).first().waitFor();
+    await page
+      .getByRole('dialog')
+      .getByText(/ of [\d,]+$/)
+      .first()
+      .waitFor();
   },
   'five-people': async () => {
     await openEmail('Left at checkout', 'Still in the cart');

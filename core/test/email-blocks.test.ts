@@ -5,7 +5,7 @@ import { Liquid } from 'liquidjs';
 import { describe, expect, test } from 'vitest';
 import type { Condition } from '../src/audience/index.ts';
 import {
-  automaticText, blockKinds, compileEmail, encodeProgram, fillEncoded, fillProgram, linkTarget, paragraphs, plainStyle, readTemplate, targetOfLink,
+  automaticText, blockKinds, blockSchema, compileEmail, encodeProgram, fillEncoded, fillProgram, linkTarget, paragraphs, plainStyle, readTemplate, targetOfLink,
   valuesFor, type Block, type Email, type HouseStyle, type MergeContext, type RichText,
 } from '../src/email/index.ts'; // prettier-ignore
 import { everyKind } from './every-kind.ts';
@@ -192,6 +192,13 @@ describe('every kind of block at once', () => {
     expect(html).toContain('<title>Every kind of block</title>');
     expect(html.match(/<table(?![^>]*role="presentation")[^>]*>/g)).toHaveLength(1);
   });
+});
+
+test('nothing can be smuggled into an attribute: the id of a file is an id, a colour a colour', () => {
+  const image = { kind: 'image', id: 'i', file: 'x" onerror="alert(1)', alt: '', link: '', width: 300 };
+  expect(blockSchema.safeParse(image).success).toBe(false);
+  expect(blockSchema.safeParse({ ...image, file: 'cover', look: { background: 'red;x:url(y)' } }).success).toBe(false);
+  expect(blockSchema.safeParse({ ...image, file: 'cover', look: { background: 'page' } }).success).toBe(true);
 });
 
 describe('ways to make an email', () => {

@@ -1,4 +1,5 @@
 import { atomsOf, type Condition } from '../audience/index.ts';
+import { conditionsOfEmail } from '../email/index.ts';
 import type { Sequence } from './schema.ts';
 import { walk } from './tree.ts';
 
@@ -35,6 +36,12 @@ export function conditionsOf(sequence: Sequence): Condition[] {
   );
   return [...ofSteps, sequence.goal, sequence.filter].filter((c) => c != null);
 }
+
+/** Those, and what the content of emails asks when it is sent: all that a sequence refers to by its conditions. */
+export const everyCondition = (sequence: Sequence): Condition[] => [
+  ...conditionsOf(sequence),
+  ...walk(sequence).flatMap(({ step }) => (step.kind === 'email' ? conditionsOfEmail(step.email) : [])),
+];
 
 /** What conditions ask for. */
 export function askedBy(conditions: readonly Condition[]): Asked {

@@ -2,10 +2,12 @@ import { sql } from 'drizzle-orm';
 import type { SequenceFile } from '@ascenso/contracts';
 import {
   atomsOf,
-  conditionsOf,
+  conditionsOfBlock,
+  everyCondition,
   emailSteps,
   fieldsIn,
   startingEvents,
+  walkBlocks,
   type Condition,
   type Sequence,
 } from '@ascenso/core';
@@ -19,7 +21,7 @@ type Kept<K extends keyof SequenceFile> = SequenceFile[K] extends (infer T)[] ? 
 
 /** Names of the events, and keys of the attributes, that a sequence and its segments speak of. */
 function spokenOf(sequence: Sequence, rules: readonly Condition[]): { events: string[]; attributes: string[] } {
-  const atoms = [...conditionsOf(sequence), ...rules].flatMap(atomsOf);
+  const atoms = [...everyCondition(sequence), ...rules].flatMap(atomsOf);
   const triggers = sequence.triggers.flatMap((t) =>
     t.kind === 'date' ? [t.attribute] : t.kind === 'attribute' ? [t.test.field] : [],
   );
@@ -47,7 +49,7 @@ export async function exportSequence(db: Executor, ws: string, id: string): Prom
   const draftText = JSON.stringify([sequence, shared]);
   const segments = allSegments.filter((s) => draftText.includes(s.id));
   const text = draftText + JSON.stringify(segments);
-  const spoken = spokenOf(sequence, segments.map((s) => s.rule)); // prettier-ignore
+  const spoken = spokenOf(sequence, [...segments.map((s) => s.rule), ...shared.flatMap((s) => walkBlocks(s.blocks).flatMap((p) => conditionsOfBlock(p.block)))]); // prettier-ignore
   const named = async (table: string) =>
     (
       await rows<{ id: string; name: string }>(

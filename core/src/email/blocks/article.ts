@@ -1,11 +1,11 @@
 import { z } from 'zod';
-import { addressField, blockBase, linkStyle, node, parts, textAttributes, type BlockKind } from './kind.ts';
+import { addressField, blockBase, fileField, linkStyle, node, parts, textAttributes, type BlockKind } from './kind.ts';
 
 const schema = z.object({
   ...blockBase,
   kind: z.literal('article'),
   /** Hosted picture, or '' for none. */
-  file: z.string(),
+  file: fileField,
   alt: z.string().max(300),
   title: z.string().max(300),
   summary: z.string().max(1000),

@@ -1,11 +1,11 @@
 import { z } from 'zod';
-import { addressField, blockBase, ground, node, padding, parts, type BlockKind } from './kind.ts';
+import { addressField, blockBase, fileField, ground, node, padding, parts, type BlockKind } from './kind.ts';
 
 const schema = z.object({
   ...blockBase,
   kind: z.literal('image'),
   /** Id of a hosted file, or '' while none is chosen. */
-  file: z.string(),
+  file: fileField,
   /** Where the picture comes from instead: an address with merge fields. */
   address: addressField.optional(),
   alt: z.string().max(300),

@@ -97,6 +97,8 @@ export const tree = (tagName: string, attributes: Record<string, string>, childr
 /** Mask of a moving part that stands between blocks. */
 export const raw = (mask: string): MjmlNode => node('mj-raw', {}, mask);
 
+/** Id of a hosted file, '' for none. It stands in addresses as it is, so nothing else may be in it. */
+export const fileField = z.string().regex(/^[\w-]{0,60}$/, 'Choose a file of the library.');
 export const addressField = z.string().max(2000);
 export const lineField = z.string().max(500);
 

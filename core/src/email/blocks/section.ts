@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { hexOf } from '../look.ts';
-import { blockBase, parts, tree, type BlockKind } from './kind.ts';
+import { blockBase, fileField, parts, tree, type BlockKind } from './kind.ts';
 import { columnsBlock } from './columns.ts';
 import { leafSchemas } from './leaves.ts';
 import { repeatBlock } from './repeat.ts';
@@ -9,7 +9,7 @@ const schema = z.object({
   ...blockBase,
   kind: z.literal('section'),
   /** Hosted picture behind it, or ''. Where none is shown, the colour stands. */
-  picture: z.string(),
+  picture: fileField,
   blocks: z.array(z.discriminatedUnion('kind', [...leafSchemas, columnsBlock.schema, repeatBlock.schema])).max(60),
 });
 

@@ -1,11 +1,11 @@
 import { z } from 'zod';
-import { addressField, blockBase, ground, linkStyle, node, padding, parts, textAttributes, type BlockKind } from './kind.ts'; // prettier-ignore
+import { addressField, blockBase, fileField, ground, linkStyle, node, padding, parts, textAttributes, type BlockKind } from './kind.ts'; // prettier-ignore
 
 const schema = z.object({
   ...blockBase,
   kind: z.literal('video'),
   /** Hosted still picture. */
-  file: z.string(),
+  file: fileField,
   alt: z.string().max(300),
   /** Where the film is. Mail programs play none, so a click opens it. */
   address: addressField,
