@@ -308,6 +308,10 @@ export interface SequenceName {
   starts: string[];
   /** Emails of its draft. */
   emails: number;
+  live: boolean;
+  triggers: Trigger[];
+  /** When the emails of its draft can go out at the earliest, ms since its beginning. */
+  moments: number[];
 }
 export interface ClockAnswer {
   practice: boolean;

@@ -10,14 +10,18 @@ export const startingKinds = (sequence: Pick<Sequence, 'triggers'>, around: Surr
   return around.kinds.filter((k) => events.includes(k.name));
 };
 
-/** Lists that a repeat block can go through, by their path, with made-up or learned items. */
+/** Lists that a repeat block can go through, by their path, with made-up or learned items: of the event, of the person, what they did lately. */
 export function listsFor(sequence: Pick<Sequence, 'triggers'>, around: Surroundings): Record<string, unknown[]> {
   const lists = startingKinds(sequence, around).flatMap((k) =>
     Object.entries(k.sample).flatMap(([name, value]): [string, unknown[]][] =>
       Array.isArray(value) && value.some((v) => typeof v === 'object' && v !== null) ? [[`event.${name}`, value]] : [],
     ),
   );
-  return Object.fromEntries(lists);
+  // Lists of the person hold plain words: each is an item with a value.
+  const own = around.attributes.filter((a) => a.type === 'list').map((a): [string, unknown[]] => [`subscriber.${a.key}`, [{ value: a.label }]]); // prettier-ignore
+  // What they did lately of any kind: the products they looked at.
+  const recent = around.kinds.map((k): [string, unknown[]] => [`recent.${k.name}`, [k.sample]]);
+  return Object.fromEntries([...lists, ...own, ...recent]);
 }
 
 /** Fields that an email of this sequence can be filled from. */

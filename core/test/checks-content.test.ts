@@ -4,7 +4,7 @@ import { describe, expect, test } from 'vitest';
 import { contentSign, contrast, wordsOf } from '../src/checks/index.ts';
 import { blockKinds, paragraphs, plainStyle, type Block, type Email } from '../src/email/index.ts';
 import { checkCase, good, type Case } from './check-case.ts';
-import { id, sequence } from './support.ts';
+import { id, sequence, waitStep } from './support.ts';
 
 const one = (change: Partial<Email>, more: Block[] = [], name?: object) => {
   const step = { ...good(change, more), ...name };
@@ -104,6 +104,7 @@ const cases: Case[] = [
   { check: 'misspelt', what: 'in running text', bad: one({}, [text('Cut the papper first')]), near: one({}, [text('Cut the paper first, not {{ papper }}')]), place: { block: 'text' }, level: 'warning', context: spell, repairs: true },
   { check: 'misspelt', what: 'in the subject', bad: one({ subject: 'Your papper' }), near: one({ subject: 'Your paper' }), place: { part: 'subject' }, level: 'warning', context: spell, repairs: true },
   { check: 'reply-address', what: 'a name is no address', bad: one({ replyTo: 'Tomasz' }), near: one({ replyTo: 'tomasz@foldwell.example' }), place: { part: 'replyTo' }, level: 'error', repairs: true },
+  { check: 'same-hour', what: 'another that the same thing starts', bad: sequence([waitStep(1), { ...good(), id: 'late' }]), near: sequence([waitStep(2), good()]), place: { step: 'late' }, level: 'warning', context: { sequences: [{ id: 'other', name: 'Other', starts: [], live: true, triggers: sequence([]).triggers, moments: [86_400_000] }] } },
   { check: 'step-off', what: 'a step that is switched off', bad: sequence([good(), { ...good(), id: 'off', on: false }]), near: sequence([good(), good()]), place: { step: 'off' }, level: 'warning', repairs: true },
   { check: 'long-window', what: 'Fridays only', bad: one({}, [], { window: { days: [5], from: 480, to: 490 } }), near: one({}, [], { window: { days: [1, 5], from: 480, to: 490 } }), place: {}, level: 'warning' },
   { check: 'not-tested', what: 'changed since its test', bad: sequence([{ ...tested, email: { ...tested.email, subject: 'Another' } }]), near: sequence([tested]), place: { step: tested.id }, level: 'warning', context: { tested: { [tested.id]: contentSign(tested.email) } } },

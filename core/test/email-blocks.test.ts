@@ -122,10 +122,16 @@ describe('a repeat', () => {
     expect(targetOfLink(program, values, '7')).toBeUndefined();
   });
 
-  test.each([[undefined], [[]], ['three'], [[1, 'two', null]]])('%j is an empty list', async (what) => {
+  test.each([[undefined], [[]], ['three'], [[null, [1]]]])('%j is an empty list', async (what) => {
     const { text: plain } = await shown(email, reader([], { event: { lines: what } }));
     expect(plain).toContain('Nothing in it, Marta.');
     expect(plain).not.toContain('×');
+  });
+
+  test('a list of the person, of plain words', async () => {
+    const papers: Block = { ...blockKinds.repeat.blank(() => 'p'), list: 'subscriber.papers', title: { on: true, field: 'value' } }; // prettier-ignore
+    const { text: plain } = await shown(letter([papers]), reader([], { subscriber: { papers: ['Laid', 'Wove'] } }));
+    expect(plain.trim()).toBe('- Laid\n- Wove');
   });
 
   test('an item without a picture has no broken one, and a hostile address is no address', async () => {

@@ -1,4 +1,13 @@
-import { blankSequence, plainCap, plainEntry, type Condition, type Sequence, type Step } from '@ascenso/core';
+import {
+  blankSequence,
+  blockKinds,
+  plainCap,
+  plainEntry,
+  type Block,
+  type Condition,
+  type Sequence,
+  type Step,
+} from '@ascenso/core';
 import {
   button,
   common,
@@ -15,6 +24,9 @@ import {
   weekdays,
 } from './letters.ts';
 import type { DemoIds } from './sequences.ts';
+
+/** What they looked at lately, whatever it was that started this. */
+const looked = (): Block => ({ ...blockKinds.repeat.blank(id), list: 'recent.product.viewed', limit: 3, title: { on: true, field: 'product' }, quantity: { on: false, field: '' }, link: 'page', button: { on: true, label: 'Look again' } }); // prettier-ignore
 
 const did = (event: string): Condition => ({ kind: 'event', event, done: true, since: { kind: 'entry' }, where: [] });
 
@@ -158,6 +170,7 @@ export function lookedTwice(ids: DemoIds): Sequence {
       wait(1, 'days'),
       email('Still wondering?', 'Still wondering about the {{ event.product | default: "kit" }}?', 'Three questions, three short answers.', [
         text(['Hello ', first, ','], ['You have looked at the ', { path: 'event.product', fallback: 'kit', filters: [] }, ' more than once. These are the three questions that people ask before they decide.']),
+        looked(),
         button('The three questions', '{{ event.page }}'),
         footer(letters),
       ], { window: weekdays }),

@@ -105,6 +105,21 @@ describe('what an email says to whom', () => {
     expect(body.text).toContain('Thread, €6.00');
   });
 
+  test('what they looked at lately, newest first, each of it once, and nothing that came after', async () => {
+    const repeat: Block = { ...blockKinds.repeat.blank(testId), list: 'recent.page.seen', limit: 2, title: { on: true, field: 'product' } }; // prettier-ignore
+    const m = await mailing({ blocks: [repeat, footer] });
+    const who = 'recent@readers.example';
+    const now = await world.now();
+    for (const [product, hours] of [
+      ['Kit', 5],
+      ['Thread', 3],
+      ['Kit', 2],
+      ['Awl', 9],
+    ] as const)
+      await world.event({ type: 'page.seen', subject: who, time: now - hours * HOUR, data: { product } }).expect(202);
+    expect((await m.to(who)).text).toMatch(/^- Kit\n- Thread\n/);
+  });
+
   test('text only: no HTML part; answers to somebody else; the reader’s name in the To line', async () => {
     const m = await mailing({ mode: 'text', replyTo: 'tomasz@foldwell.example', toName: '{{ subscriber.first_name | default: "reader" }}', blocks: [text('Plainly said.'), footer] }); // prettier-ignore
     const mail = await m.to('plain@readers.example');

@@ -1,5 +1,5 @@
 import type { Block, HouseStyle } from '../email/index.ts';
-import { emailSteps, type Command, type EmailStep, type Sequence } from '../sequence/index.ts';
+import { emailSteps, type Command, type EmailStep, type Sequence, type Trigger } from '../sequence/index.ts';
 
 /** Where a finding points: a step of the plan, and a block of its email if it is about one. */
 export interface FindingPlace {
@@ -52,7 +52,15 @@ export interface CheckContext {
   segments: readonly string[];
   /** The sequence itself, where it has been saved, and the others with those that they start. */
   self: string | null;
-  sequences: readonly { id: string; name: string; starts: readonly string[] }[];
+  sequences: readonly {
+    id: string;
+    name: string;
+    starts: readonly string[];
+    live?: boolean;
+    triggers?: readonly Trigger[];
+    /** When its emails can go out at the earliest, ms since its beginning. */
+    moments?: readonly number[];
+  }[];
   /** Bytes of the compiled HTML by step id, where known. */
   bytes: Readonly<Record<string, number>>;
   /** Sign of the content that was sent as a test last, by step id (`contentSign`). Absent where it is not known. */

@@ -1,5 +1,6 @@
 import type { Sequence } from '../sequence/index.ts';
 import type { Check, CheckContext, Finding } from './check.ts';
+import { sameHour } from './collisions.ts';
 import { poorContrast } from './contrast.ts';
 import { missingFallback, senderWithout, unknownField } from './fields.ts';
 import { fillInWords } from './fill-in.ts';
@@ -20,7 +21,7 @@ import { tooHeavy } from './weight.ts';
 export const checks: readonly Check[] = [
   unfinished, startsInACircle, noSubject, fillInWords, unknownField, brokenParts, brokenChain, deadLink, noUnsubscribe, askedTooSoon, replyAddress,
   defaultSender, senderWithout, missingFallback, emptyBlock, noPicture, missingAlt, poorContrast, sideScroll, heavyPicture, mostlyPictures,
-  tooHeavy, buttons, tooManyLinks, shouting, exclamations, longSubject, lostInText, misspelt, neverReached, stepOff, longWindow, notTested,
+  tooHeavy, buttons, tooManyLinks, shouting, exclamations, longSubject, lostInText, misspelt, neverReached, stepOff, longWindow, sameHour, notTested,
 ]; // prettier-ignore
 
 /** Every finding of every check: errors first. */
@@ -30,6 +31,7 @@ export function runChecks(sequence: Sequence, context: CheckContext): Finding[] 
 }
 
 export type { Check, CheckContext, Finding, FindingPlace, KnownFile } from './check.ts';
+export { momentsOf } from './collisions.ts';
 export { AA, contrast } from './contrast.ts';
 export { addressFault } from './links.ts';
 export { wordsOf } from './spelling.ts';

@@ -107,6 +107,8 @@ export interface MergeContext {
   sender: Readonly<Record<string, unknown>>;
   /** The sequence and the email by name: for campaign parameters. */
   sequence?: Readonly<Record<string, unknown>>;
+  /** What the reader did lately, newest first: payloads by the name of the event. Only what a repeat asks for. */
+  recent?: Readonly<Record<string, readonly unknown[]>>;
   /** One item of the list that a repeat block goes through. */
   item?: Readonly<Record<string, unknown>>;
   locale?: Locale;

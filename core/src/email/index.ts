@@ -55,6 +55,8 @@ export {
   fillProgram,
   itemsOf,
   linkTarget,
+  recentEvent,
+  recentOf,
   targetOfLink,
   valuesFor,
   type Addresses,

@@ -318,11 +318,32 @@ const compareBy = (field: string) => (a: object, b: object) => {
   return String(x ?? '') < String(y ?? '') ? -1 : String(x ?? '') > String(y ?? '') ? 1 : 0;
 };
 
-/** The items that a repeat shows: objects of the list, sorted where it says so, as many as it allows. */
+/** The event whose latest payloads a repeat goes through, or null for a list of another kind. Names of events have dots in them. */
+export const recentEvent = (list: string): string | null => (list.startsWith('recent.') ? list.slice(7) : null);
+
+/** Payloads of events, newest first, each of them once: what `MergeContext.recent` holds. */
+export function recentOf(
+  events: readonly { name: string; at: number; payload: object }[],
+  names: readonly string[],
+): Record<string, object[]> {
+  const newest = [...events].sort((a, b) => b.at - a.at);
+  const distinct = (name: string) => {
+    const seen = new Map(newest.filter((e) => e.name === name).map((e) => [JSON.stringify(e.payload), e.payload]));
+    return [...seen.values()];
+  };
+  return Object.fromEntries(names.map((name) => [name, distinct(name)]));
+}
+
+/** The items that a repeat shows: those of the list, sorted where it says so, as many as it allows. */
 export function itemsOf(plan: Pick<RepeatPlan, 'list' | 'limit' | 'sort'>, context: MergeContext): Record<string, unknown>[] {
-  const list = readPath(context, plan.list);
+  const recent = recentEvent(plan.list);
+  const list = recent === null ? readPath(context, plan.list) : context.recent?.[recent];
   if (!Array.isArray(list)) return [];
-  const items = list.filter((i): i is Record<string, unknown> => typeof i === 'object' && i !== null && !Array.isArray(i));
+  // A list of plain words, as a person has them, is one of items with a value.
+  const items = list.flatMap((i: unknown): Record<string, unknown>[] => {
+    if (typeof i === 'string' || typeof i === 'number') return [{ value: i }];
+    return typeof i === 'object' && i !== null && !Array.isArray(i) ? [i as Record<string, unknown>] : [];
+  });
   if (plan.sort) {
     const by = compareBy(plan.sort.field);
     items.sort((a, b) => (plan.sort?.down ? by(b, a) : by(a, b)));

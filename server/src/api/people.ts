@@ -43,6 +43,7 @@ export function peopleRouter(ctx: AppContext): Router {
     listPeople(db, ws, {
       search: query.q ?? '',
       did: query.did,
+      on: query.on,
       ids: await inSegment(ws, query.segment),
       offset: Math.max(0, Number(query.offset) || 0),
       limit: Math.min(200, Math.max(1, Number(query.limit) || 50)),

@@ -1,14 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { sharedOf, startingKinds, type testSendRequest } from '@ascenso/contracts';
-import {
-  askedBy,
-  compileEmail,
-  contentSign,
-  encodeProgram,
-  valuesFor,
-  type EmailStep,
-  type Sequence,
-} from '@ascenso/core';
+import { compileEmail, contentSign, encodeProgram, valuesFor, type EmailStep, type Sequence } from '@ascenso/core';
 import type { z } from 'zod';
 import { businessNow } from '../app/clock.ts';
 import type { AppContext } from '../app/context.ts';
@@ -19,6 +11,7 @@ import { loadSurroundings } from '../db/surroundings.ts';
 import { loadFacts } from '../engine/facts.ts';
 import { mergeContext } from '../engine/merging.ts';
 import { messageOf } from '../engine/send-loop.ts';
+import { asksOf } from '../engine/versions.ts';
 import { keepProgram, senderOf } from './publishing.ts';
 
 /** Sends an email of a draft to somebody of the team, as one reader would get it. It counts nowhere, and is noted as tested. */
@@ -33,9 +26,8 @@ export async function sendTest(
   const around = await loadSurroundings(db, ws);
   const sender = senderOf(step.email.sender, around);
   const program = await compileEmail(step.email, around.style, { shared: sharedOf(around) });
-  const asks = askedBy((program.chains ?? []).flat().filter((c) => c !== null));
   const wanted = { workspace_id: ws, visit_id: newId(), key: 'test', person_id: body.person };
-  const facts = (await loadFacts(db, [{ ...wanted, ...asks, lists: true }])).get('test');
+  const facts = (await loadFacts(db, [{ ...wanted, ...asksOf(program), lists: true }])).get('test');
   if (!facts) throw invalid('person', 'There is no such person.');
   const event = body.event
     ? await firstRow<{ payload: Record<string, unknown> }>(

@@ -24,6 +24,8 @@ export interface PeopleQuery {
   did?: string | undefined;
   /** Only these, where given. */
   ids?: readonly string[] | undefined;
+  /** List whose confirmed people come first. */
+  on?: string | undefined;
 }
 
 /** A page of people, newest first. `search` looks at address and names. */
@@ -46,9 +48,13 @@ export async function listPeople(db: Executor, ws: string, q: PeopleQuery): Prom
     ],
     sql` and `,
   );
+  // Whom a list may mail first: an email is read as, and a sequence rehearsed with, somebody who would get it.
+  const onFirst = q.on
+    ? sql`exists (select 1 from memberships m where m.workspace_id = people.workspace_id and m.person_id = people.id and m.list_id::text = ${q.on} and m.state = 'confirmed') desc,`
+    : sql``;
   const people = await rows<PersonRow>(
     db,
-    sql`select ${COLUMNS} from people where ${where} order by created_at desc, id limit ${q.limit} offset ${q.offset}`,
+    sql`select ${COLUMNS} from people where ${where} order by ${onFirst} created_at desc, id limit ${q.limit} offset ${q.offset}`,
   );
   const total = await firstRow<{ n: number }>(db, sql`select count(*) as n from people where ${where}`);
   return { people, total: total?.n ?? 0 };

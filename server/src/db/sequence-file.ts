@@ -30,7 +30,7 @@ function spokenOf(sequence: Sequence, rules: readonly Condition[]): { events: st
   const text = JSON.stringify(sequence.steps);
   const set = [...text.matchAll(/"type":"set-attribute","key":"([^"]+)"/g), ...text.matchAll(/"field":"subscriber\.([^"]+)"/g)].map((m) => m[1] ?? ''); // prettier-ignore
   return {
-    events: [...startingEvents(sequence.triggers), ...quiet, ...atoms.flatMap((a) => (a.kind === 'event' ? [a.event] : []))],
+    events: [...[...text.matchAll(/"list":"recent\.([^"]+)"/g)].map((m) => m[1] ?? ''), ...startingEvents(sequence.triggers), ...quiet, ...atoms.flatMap((a) => (a.kind === 'event' ? [a.event] : []))],
     attributes: [...triggers, ...merged, ...set, ...atoms.flatMap((a) => (a.kind === 'attribute' ? [a.test.field] : []))],
   }; // prettier-ignore
 }

@@ -11,7 +11,16 @@ import type {
   SharedRow,
   Surroundings,
 } from '@ascenso/contracts';
-import { emailSteps, plainStyle, signOf, startsOf, walkBlocks, type HouseStyle, type Sequence } from '@ascenso/core';
+import {
+  emailSteps,
+  momentsOf,
+  plainStyle,
+  signOf,
+  startsOf,
+  walkBlocks,
+  type HouseStyle,
+  type Sequence,
+} from '@ascenso/core';
 import type { Executor } from './connect.ts';
 import { firstRow, rows } from './rows.ts';
 
@@ -52,7 +61,7 @@ export async function loadSurroundings(db: Executor, ws: string): Promise<Surrou
     db,
     sql`select id, name, rule from segments where workspace_id = ${ws} order by name`,
   );
-  const sequences = await rows<Omit<SequenceName, 'starts' | 'emails'> & { draft: Sequence }>(
+  const sequences = await rows<Pick<SequenceName, 'id' | 'name' | 'status'> & { draft: Sequence }>(
     db,
     sql`select id, name, status, draft from sequences where workspace_id = ${ws} and status <> 'archived' order by name`,
   );
@@ -75,7 +84,7 @@ export async function loadSurroundings(db: Executor, ws: string): Promise<Surrou
   return {
     shared: shared.map((s) => ({ ...s, usedIn: usedIn(s) })), words: workspace?.words ?? [], currency: workspace?.currency ?? 'EUR',
     style: { ...plainStyle, ...workspace?.style }, dailyCap: workspace?.cap ?? null, lists, kinds, attributes, senders, files, tags: tags.map((t) => t.tag),
-    segments, sequences: sequences.map(({ draft, ...s }) => ({ ...s, starts: startsOf(draft), emails: emailSteps(draft).length })),
+    segments, sequences: sequences.map(({ draft, ...s }) => ({ ...s, starts: startsOf(draft), emails: emailSteps(draft).length, live: s.status === 'live', triggers: draft.triggers, moments: momentsOf(draft) })),
   }; // prettier-ignore
 }
 

@@ -1,4 +1,4 @@
-import { evaluate, type Asking, type Facts, type MergeContext } from '@ascenso/core';
+import { evaluate, recentOf, type Asking, type Facts, type MergeContext } from '@ascenso/core';
 import type { LoadedProgram } from './versions.ts';
 
 /** What is known of a send beside the person's facts. */
@@ -28,6 +28,11 @@ export function mergeContext(facts: Facts, about: About): MergeContext {
       zone: facts.person.zone,
       currency: about.currency,
     },
+    // What happened after the moment that was decided has not happened yet.
+    recent: recentOf(
+      facts.events.filter((e) => e.at <= asking.now),
+      [...new Set(facts.events.map((e) => e.name))],
+    ),
     holds: (condition) => evaluate(condition, { ...asking, facts }),
   };
 }

@@ -4,6 +4,7 @@ import {
   encodeProgram,
   needs,
   prepare,
+  recentEvent,
   type Asked,
   type EncodedProgram,
   type Needs,
@@ -19,6 +20,15 @@ export interface LoadedVersion {
   run: Runnable;
   needs: Needs;
   programs: Record<string, string>;
+}
+
+/** Events whose latest payloads the repeats of an email go through. */
+const recentIn = (program: Program): string[] => (program.repeats ?? []).flatMap((r) => recentEvent(r.list) ?? []);
+
+/** What the conditional parts and the repeats of an email ask for. */
+export function asksOf(program: Program): Asked {
+  const asked = askedBy((program.chains ?? []).flat().filter((c) => c !== null));
+  return { ...asked, events: [...asked.events, ...recentIn(program)] };
 }
 
 export interface LoadedProgram {
@@ -72,7 +82,6 @@ export function loadProgram(db: Executor, workspaceId: string, hash: string): Pr
       sql`select program, sender from programs where workspace_id = ${workspaceId} and hash = ${hash}`,
     );
     if (!row) throw new Error(`Program ${hash} is missing.`);
-    const asks = askedBy((row.program.chains ?? []).flat().filter((c) => c !== null));
-    return { ...row, encoded: encodeProgram(row.program), asks };
+    return { ...row, encoded: encodeProgram(row.program), asks: asksOf(row.program) };
   });
 }

@@ -17,8 +17,9 @@ export function useReader(doc: Sequence | null, around: Surroundings | undefined
   const [q, search] = useState('');
   const wanted = doc ? (startingEvents(doc.triggers)[0] ?? null) : null;
   // For a sequence that an event starts, those who did it come first: only they have something to read it with.
-  const did = usePeopleQuery({ q, offset: 0, limit: 20, did: wanted ?? '' }, { skip: !wanted });
-  const anybody = usePeopleQuery({ q, offset: 0, limit: 20 });
+  const page = { q, offset: 0, limit: 20, on: doc?.list ?? '' };
+  const did = usePeopleQuery({ ...page, did: wanted ?? '' }, { skip: !wanted });
+  const anybody = usePeopleQuery(page);
   const first = wanted ? (did.data?.people ?? []) : [];
   const people = [...first, ...(anybody.data?.people ?? []).filter((p) => !first.some((f) => f.id === p.id))];
   // Nobody chosen yet: somebody who gets mail shows more than somebody who does not.

@@ -1,4 +1,4 @@
-import type { EmailStep, Facts, MergeContext, Sequence } from '@ascenso/core';
+import { recentOf, type EmailStep, type Facts, type MergeContext, type Sequence } from '@ascenso/core';
 import type { Me, ReaderAnswer, Surroundings } from '@ascenso/contracts';
 
 /** What an email is filled from for one reader. Plain data, so that a worker can be given it. */
@@ -23,6 +23,10 @@ export function readingOf(
       subscriber: person ? { ...person.attributes, email: person.email } : {},
       event,
       sender: sender ? { name: sender.name, email: sender.email, ...sender.fields } : {},
+      recent: recentOf(
+        theirs?.events ?? [],
+        around.kinds.map((k) => k.name),
+      ),
       sequence: { name: doc?.name ?? '', email: step?.name ?? '' },
       locale: { language: typeof language === 'string' ? language : '', zone, currency: around.currency },
     },

@@ -1,7 +1,7 @@
 import { ArrowLeftRight, Plus, X } from 'lucide-react';
 import { listsFor, startingKinds } from '@ascenso/contracts';
 import {
-  guessMapping, itemFields, repeatParts, type Block, type BlockKindName, type Column, type ItemMapping, type RepeatBlock, type RepeatPart,
+  guessMapping, itemFields, itemsOf, recentEvent, repeatParts, type Block, type BlockKindName, type Column, type ItemMapping, type RepeatBlock, type RepeatPart,
 } from '@ascenso/core'; // prettier-ignore
 import { useChangeMutation } from '../../app/api.ts';
 import { useAct } from '../../app/store.ts';
@@ -145,15 +145,27 @@ const PARTS: Record<RepeatPart, string> = {
   price: 'Price',
 };
 
+/** A list in words: where it comes from and what it holds. */
+function useListWords() {
+  const { around } = useComposer();
+  return (list: string) => {
+    const recent = recentEvent(list);
+    if (recent !== null) return `their latest “${around.kinds.find((k) => k.name === recent)?.label ?? recent}”`;
+    const name = list.replace(/^\w+\./, '').replaceAll('_', ' ');
+    return `${name} of the ${list.startsWith('event.') ? 'event' : 'person'}`;
+  };
+}
+
 function RepeatPanel({ block }: { block: RepeatBlock }) {
   const { step, doc, around, reader } = useComposer();
   const dispatch = useAct();
   const [change] = useChangeMutation();
   const set = useSet(block);
   const lists = listsFor(doc, around);
-  const own = block.list.startsWith('event.') ? reader.context.event[block.list.slice(6)] : undefined;
+  const listWords = useListWords();
+  const own = itemsOf({ list: block.list, limit: 24, sort: null }, reader.context);
   // Real items first; the sample where nobody has begun anything yet.
-  const items = Array.isArray(own) && own.length > 0 ? own : (lists[block.list] ?? []);
+  const items = own.length > 0 ? own : (lists[block.list] ?? []);
   const fields = itemFields(items);
   const kind = startingKinds(doc, around)[0];
   const remember = (next: Partial<ItemMapping>) => {
@@ -162,7 +174,9 @@ function RepeatPanel({ block }: { block: RepeatBlock }) {
       void change({ url: `/event-kinds/${kind.name}/mapping`, method: 'PUT', body: { list: block.list, mapping } });
   };
   const choose = (list: string) => {
-    const known = kind?.mapping[list] ?? guessMapping(lists[list] ?? []);
+    const guessed = guessMapping(lists[list] ?? []);
+    const known =
+      kind?.mapping[list] ?? (guessed.title ? guessed : { ...guessed, title: itemFields(lists[list] ?? [])[0] ?? '' });
     const field = (name: string, value: unknown) => ({ type: 'block.set' as const, step: step.id, block: block.id, field: name, value }); // prettier-ignore
     dispatch(edit([field('list', list), field('link', known.link), ...repeatParts.map((p) => field(p, { on: known[p] !== '' && p !== 'text', field: known[p] }))])); // prettier-ignore
   };
@@ -172,7 +186,7 @@ function RepeatPanel({ block }: { block: RepeatBlock }) {
   if (Object.keys(lists).length === 0) return <Note>What starts this sequence brings no list. A checkout with its lines would: choose it as the trigger, or give the event a sample under People, Events.</Note>; // prettier-ignore
   return (
     <>
-      <Select label="One for each of" data-part="list" value={block.list} onChange={(e) => choose(e.target.value)}><option value="">choose a list</option>{Object.keys(lists).map((l) => <option key={l} value={l}>{l.slice(6).replaceAll('_', ' ')} of the event</option>)}</Select>
+      <Select label="One for each of" data-part="list" value={block.list} onChange={(e) => choose(e.target.value)}><option value="">choose a list</option>{Object.keys(lists).map((l) => <option key={l} value={l}>{listWords(l)}</option>)}</Select>
       {block.list && (
         <>
           {repeatParts.map((p) => (
