@@ -20,7 +20,10 @@ export function listsFor(sequence: Pick<Sequence, 'triggers'>, around: Surroundi
   // Lists of the person hold plain words: each is an item with a value.
   const own = around.attributes.filter((a) => a.type === 'list').map((a): [string, unknown[]] => [`subscriber.${a.key}`, [{ value: a.label }]]); // prettier-ignore
   // What they did lately of any kind: the products they looked at.
-  const recent = around.kinds.map((k): [string, unknown[]] => [`recent.${k.name}`, [k.sample]]);
+  const recent = around.kinds.map((k): [string, unknown[]] => [
+    `recent.${k.name}`,
+    [{ ...Object.fromEntries(k.fields.map((f) => [f.name, ''])), ...k.sample }],
+  ]);
   return Object.fromEntries([...lists, ...own, ...recent]);
 }
 

@@ -107,6 +107,7 @@ describe('what an email says to whom', () => {
 
   test('what they looked at lately, newest first, each of it once, and nothing that came after', async () => {
     const repeat: Block = { ...blockKinds.repeat.blank(testId), list: 'recent.page.seen', limit: 2, title: { on: true, field: 'product' } }; // prettier-ignore
+    await agent.put('/api/event-kinds').send({ name: 'page.seen', label: 'Page seen', fields: [{ name: 'product', type: 'text' }], sample: {} }).expect(200); // prettier-ignore
     const m = await mailing({ blocks: [repeat, footer] });
     const who = 'recent@readers.example';
     const now = await world.now();

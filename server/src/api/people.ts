@@ -44,6 +44,7 @@ export function peopleRouter(ctx: AppContext): Router {
       search: query.q ?? '',
       did: query.did,
       on: query.on,
+      within: query.within,
       ids: await inSegment(ws, query.segment),
       offset: Math.max(0, Number(query.offset) || 0),
       limit: Math.min(200, Math.max(1, Number(query.limit) || 50)),

@@ -26,7 +26,12 @@ export interface PeopleQuery {
   ids?: readonly string[] | undefined;
   /** List whose confirmed people come first. */
   on?: string | undefined;
+  /** List whose confirmed people these are. */
+  within?: string | undefined;
 }
+
+const confirmedOn = (list: string): SQL =>
+  sql`exists (select 1 from memberships m where m.workspace_id = people.workspace_id and m.person_id = people.id and m.list_id::text = ${list} and m.state = 'confirmed')`;
 
 /** A page of people, newest first. `search` looks at address and names. */
 export async function listPeople(db: Executor, ws: string, q: PeopleQuery): Promise<PeopleAnswer> {
@@ -40,6 +45,7 @@ export async function listPeople(db: Executor, ws: string, q: PeopleQuery): Prom
           ]
         : []),
       ...(q.ids ? [sql`id = any (${sql.param(q.ids)}::uuid[])`] : []),
+      ...(q.within ? [confirmedOn(q.within)] : []),
       ...(q.did
         ? [
             sql`exists (select 1 from events e where e.workspace_id = people.workspace_id and e.person_id = people.id and e.name = ${q.did})`,
@@ -49,9 +55,7 @@ export async function listPeople(db: Executor, ws: string, q: PeopleQuery): Prom
     sql` and `,
   );
   // Whom a list may mail first: an email is read as, and a sequence rehearsed with, somebody who would get it.
-  const onFirst = q.on
-    ? sql`exists (select 1 from memberships m where m.workspace_id = people.workspace_id and m.person_id = people.id and m.list_id::text = ${q.on} and m.state = 'confirmed') desc,`
-    : sql``;
+  const onFirst = q.on ? sql`${confirmedOn(q.on)} desc,` : sql``;
   const people = await rows<PersonRow>(
     db,
     sql`select ${COLUMNS} from people where ${where} order by ${onFirst} created_at desc, id limit ${q.limit} offset ${q.offset}`,

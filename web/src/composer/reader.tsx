@@ -16,9 +16,10 @@ export function useReader(doc: Sequence | null, around: Surroundings | undefined
   const chosen = useApp((s) => s.reader);
   const [q, search] = useState('');
   const wanted = doc ? (startingEvents(doc.triggers)[0] ?? null) : null;
-  // For a sequence that an event starts, those who did it come first: only they have something to read it with.
+  // For a sequence that an event starts, those who did it and may be mailed come first: only they have something to read it
+  // with. Then those on its list.
   const page = { q, offset: 0, limit: 20, on: doc?.list ?? '' };
-  const did = usePeopleQuery({ ...page, did: wanted ?? '' }, { skip: !wanted });
+  const did = usePeopleQuery({ ...page, did: wanted ?? '', within: page.on }, { skip: !wanted });
   const anybody = usePeopleQuery(page);
   const first = wanted ? (did.data?.people ?? []) : [];
   const people = [...first, ...(anybody.data?.people ?? []).filter((p) => !first.some((f) => f.id === p.id))];

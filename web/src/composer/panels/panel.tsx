@@ -166,7 +166,8 @@ function RepeatPanel({ block }: { block: RepeatBlock }) {
   const own = itemsOf({ list: block.list, limit: 24, sort: null }, reader.context);
   // Real items first; the sample where nobody has begun anything yet.
   const items = own.length > 0 ? own : (lists[block.list] ?? []);
-  const fields = itemFields(items);
+  // What a sample has is there to choose too, though this reader's own items may lack it.
+  const fields = itemFields([...items, ...(lists[block.list] ?? [])]);
   const kind = startingKinds(doc, around)[0];
   const remember = (next: Partial<ItemMapping>) => {
     const mapping = { picture: block.picture.field, title: block.title.field, text: block.text.field, quantity: block.quantity.field, price: block.price.field, link: block.link, ...next }; // prettier-ignore
