@@ -8,7 +8,7 @@ test('from a blank sequence to a delivered, opened and counted email', async ({ 
   await signIn(page);
   await expect(page.getByRole('link', { name: 'Welcome and stitch guide' })).toBeVisible();
   await beginSequence(page, name);
-  await startsWithList(page, 'Course');
+  await startsWithList(page, 'Paper club');
   await page.getByRole('button', { name: 'Add the first email' }).click();
   await focused(page, /New email/);
 
@@ -52,9 +52,9 @@ test('from a blank sequence to a delivered, opened and counted email', async ({ 
   await page.getByRole('button', { name: 'Add a person' }).click();
   await page.getByRole('dialog').getByLabel('Email').fill(marta);
   await page.getByRole('dialog').getByLabel('First name').fill('Marta');
-  await page.getByRole('dialog').getByLabel('Confirmed list').selectOption({ label: 'Course' });
+  await page.getByRole('dialog').getByLabel('Confirmed list').selectOption({ label: 'Paper club' });
   await page.getByRole('button', { name: 'Add this person' }).click();
-  await expect(page.getByText('Joined the sequence: confirmed “Course”.').first()).toBeVisible();
+  await expect(page.getByText('Joined the sequence: confirmed “Paper club”.').first()).toBeVisible();
 
   await page.goto(`/outside?q=${marta}`);
   await page.getByRole('link', { name: new RegExp(`${name}, Marta`) }).click();

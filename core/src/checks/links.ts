@@ -7,9 +7,9 @@ const PLACEHOLDER =
 const ADDRESS = /^(https?:\/\/[^\s/.]+(\.[^\s/.]+)+(:\d+)?([/?#]\S*)?|mailto:\S+@\S+|tel:[+\d][\d\s()-]*)$/i;
 
 /** What is wrong with an address, and the same written right where that can be guessed; null for a good one. */
-export function addressFault(address: string, files: readonly { id: string }[]): { message: string; better?: string } | null {
+export function addressFault(address: string, files: readonly { id: string }[], label = ''): { message: string; better?: string } | null {
   const text = address.trim();
-  if (text === '') return { message: 'A link goes nowhere: it has no address.' };
+  if (text === '') return { message: `${label ? `The link “${label}”` : 'A link'} goes nowhere: it has no address.` };
   if (text.startsWith('file:'))
     return files.some((f) => f.id === text.slice(5)) ? null : { message: 'A link points to a file that is no longer there.' };
   const { pieces } = readTemplate(text);
@@ -23,8 +23,8 @@ export function addressFault(address: string, files: readonly { id: string }[]):
 } // prettier-ignore
 
 export const deadLink = emailCheck('dead-link', 'error', ({ id, email }, { files }) =>
-  contentOf(email).links.flatMap(({ address, block, place }) => {
-    const fault = addressFault(address, files);
+  contentOf(email).links.flatMap(({ address, block, place, label }) => {
+    const fault = addressFault(address, files, label);
     if (!fault) return [];
     return [
       {

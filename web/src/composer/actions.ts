@@ -5,6 +5,7 @@ import {
   blockTitle,
   copyBlock,
   findBlock,
+  insideOf,
   isLocked,
   mayStand,
   walkBlocks,
@@ -27,10 +28,12 @@ export const setBlock =
   (dispatch) =>
     dispatch(edit([{ type: 'block.set', step: step.id, block, field, value }]));
 
-/** The place right behind a block, or before the footer where none is given. */
+/** The place right behind a block, or before the footer where none is given. What has an empty list takes the next block in. */
 export function placeAfter(step: EmailStep, id: string | null): BlockPlace {
   const { blocks } = step.email;
   const found = id === null ? undefined : findBlock(blocks, id);
+  const empty = found && insideOf(found.block).find((l) => l.blocks.length === 0);
+  if (empty) return { list: empty.id, index: 0 };
   if (found && !isLocked(found.block)) return { list: found.list, index: found.index + 1 };
   return { list: null, index: blocks.filter((b) => !isLocked(b)).length };
 }

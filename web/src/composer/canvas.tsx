@@ -40,6 +40,7 @@ function TextFace({ block, side }: { block: Extract<Block, { kind: 'text' | 'quo
 const EMPTY: Partial<Record<Block['kind'], string>> = {
   image: 'Choose a picture on the right, or drop one here',
   video: 'Choose a still picture on the right, or drop one here',
+  article: 'Write its title on the right',
   social: 'No social links yet: add them under Library, House style',
   repeat: 'Choose on the right which list it goes through',
   shared: 'Choose a shared block on the right',

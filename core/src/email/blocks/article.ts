@@ -23,6 +23,7 @@ export const articleBlock: BlockKind<'article', typeof schema> = {
   blank: (newId) => ({ id: newId(), kind: 'article', file: '', alt: '', title: '', summary: '', address: '', label: 'Read on', side: 'left' }), // prettier-ignore
   compile: (block, canvas) => {
     const { masks, style, width, side } = canvas;
+    if (!block.file && !block.title && !block.summary) return { nodes: [], plain: '' };
     const href = block.address ? masks.link(block.address, block.title || 'Article') : '';
     const linked = (inside: string, css: string) => (href ? `<a href="${href}" style="${css}">${inside}</a>` : inside);
     const inRow = block.side !== 'above';

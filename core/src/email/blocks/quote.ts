@@ -33,5 +33,8 @@ export const quoteBlock: BlockKind<'quote', typeof schema> = {
   },
   parts: (block) =>
     parts({ templates: [{ place: 'who says it', source: block.by }], rich: [{ place: 'text', doc: block.doc }] }),
-  title: (block) => partsOfRich(block.doc).text.slice(0, 40) || 'Quote',
+  title: (block) =>
+    partsOfRich(block.doc)
+      .text.replace(/ (?=[,.!?])/g, '')
+      .slice(0, 40) || 'Quote',
 };

@@ -21,5 +21,8 @@ export const textBlock: BlockKind<'text', typeof schema> = {
     };
   },
   parts: (block) => parts({ rich: [{ place: 'text', doc: block.doc }] }),
-  title: (block) => partsOfRich(block.doc).text.slice(0, 40) || 'Text',
+  title: (block) =>
+    partsOfRich(block.doc)
+      .text.replace(/ (?=[,.!?])/g, '')
+      .slice(0, 40) || 'Text',
 };
