@@ -67,7 +67,7 @@ function OnePerson({ person }: { person: string }) {
   return (
     <figure className="flex flex-col gap-1">
       <figcaption className="truncate text-center font-semibold">{theirs ? personName(theirs.person) : '…'}</figcaption>
-      <Phone rendered={rendered} look="Phone" sender={sender?.name ?? ''} width={200} height={420} />
+      <Phone rendered={rendered} look="Phone" sender={sender?.name ?? ''} width={184} height={420} />
     </figure>
   ); // prettier-ignore
 }
