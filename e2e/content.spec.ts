@@ -176,6 +176,49 @@ test('a finding leads into its field, its repair mends, and undo takes the repai
   }
 });
 
+test('every finding leads to where it is mended: the focus lands in the field, in the block, or in the dialog for it', async ({ page }) => {
+  test.setTimeout(90_000);
+  await signIn(page);
+  const blocks = [
+    text('loud', 'Lorem ipsum papper'),
+    { id: 'pic', kind: 'image', file: '', alt: '', link: 'nowhere', width: 300 },
+    { id: 'card', kind: 'article', file: '', alt: '', title: 'One', summary: '', address: '', label: 'Read', side: 'left' },
+    { id: 'head', kind: 'heading', text: '', level: 2 },
+    { id: 'list', kind: 'list', marker: 'dash', items: [''] },
+    { id: 'again', kind: 'repeat', list: '', limit: 3, sort: null, across: 1, link: '', none: '', button: { on: false, label: '' }, picture: { on: false, field: '' }, title: { on: false, field: '' }, text: { on: false, field: '' }, quantity: { on: false, field: '' }, price: { on: false, field: '' } },
+    { id: 'gone', kind: 'shared', shared: 'gone' },
+    { id: 'wide', kind: 'table', head: false, rows: [['a', 'b', 'c', 'd', 'e']] },
+    text('some', 'For some', { when: { chain: 'if', condition: { kind: 'tag', tag: '', has: true } } }),
+    { id: 'said', kind: 'quote', doc: { type: 'doc', content: [{ type: 'paragraph' }] }, by: '{{ sender.nothing }}' },
+  ];
+  await emptyEmail(page, 'Jumps ', blocks);
+  const composer = page.url();
+  await page.getByRole('textbox', { name: 'Subject' }).click();
+  await page.keyboard.press('Control+a');
+  await page.keyboard.type('WHAT IS THIS?!');
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
+  const dialog = page.getByRole('dialog');
+  const open = async () => {
+    await page.getByRole('button', { name: /to fix$/ }).click();
+    await expect(dialog).toBeVisible();
+  };
+  await open();
+  const count = await dialog.getByRole('listitem').count();
+  expect(count).toBeGreaterThan(12);
+  const lost: string[] = [];
+  for (let i = 0; i < count; i++) {
+    const row = dialog.getByRole('listitem').nth(i);
+    const words = await row.locator('p').first().textContent();
+    await row.getByRole('button', { name: 'Go there' }).click();
+    const landed = page.locator('[data-part]:focus, [data-block] :focus, [role=dialog] :focus, [data-part] :focus');
+    await expect(landed.first()).toBeVisible({ timeout: 3_000 }).catch(() => lost.push(words ?? ''));
+    await page.goto(composer);
+    await expect(outline(page)).toBeVisible();
+    await open();
+  }
+  expect(lost).toEqual([]);
+}); // prettier-ignore
+
 test('one shared block is changed everywhere, and a live sequence takes on that change alone', async ({ page }) => {
   await signIn(page);
   const name = fresh('Banner ');

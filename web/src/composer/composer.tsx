@@ -59,7 +59,9 @@ function useJump(ready: boolean, block: string | null, part: string | null) {
     const look = () => {
       const target = document.querySelector<HTMLElement>(`${inBlock}[data-part="${CSS.escape(part)}"]`) ?? document.querySelector<HTMLElement>(`[data-part="${CSS.escape(part)}"]`); // prettier-ignore
       if (target) target.focus();
-      else if (tries++ < 60) frame = requestAnimationFrame(look);
+      else if (tries++ < 40) frame = requestAnimationFrame(look);
+      // A block that has no such field is gone to itself.
+      else document.querySelector<HTMLElement>(`${inBlock}[aria-pressed]`)?.focus();
     };
     frame = requestAnimationFrame(look);
     return () => cancelAnimationFrame(frame);
@@ -96,6 +98,10 @@ export function ComposerScreen() {
   const rendered = useRendered(shown, around, reader.reading);
   const findings = useFindings(id)?.filter((f) => f.place.step === stepId);
   useJump(step !== null && around !== undefined, params.get('block'), params.get('part'));
+  const toOpen = params.get('part') === 'plain text' ? 'text' : params.get('open') === 'test' ? 'test' : null;
+  useEffect(() => {
+    if (toOpen) setOpened(toOpen);
+  }, [toOpen]);
   const selectedId = params.get('block') ?? step?.email.blocks[0]?.id ?? null;
   const selected = useMemo(() => (step && selectedId ? (findBlock(step.email.blocks, selectedId)?.block ?? null) : null), [step, selectedId]); // prettier-ignore
   const choices = useMemo(() => (doc && around ? choicesFrom(fieldsFor(doc, around), reader.context) : []), [doc, around, reader.context]); // prettier-ignore

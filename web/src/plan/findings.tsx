@@ -6,12 +6,17 @@ import { edit, undo } from '../app/draft.ts';
 import { useAct } from '../app/store.ts';
 import { Button, Chip } from '../ui/index.tsx';
 
+/** Checks of a whole email, which is mended in the composer, or sent as a test there. */
+const OF_EMAIL = new Set(['too-heavy', 'buttons', 'too-many-links', 'not-tested']);
+
 /** Where a finding is mended: the step in the plan, or the email in the composer, down to the field. */
 export function placeOf(id: string, f: Finding): string {
   const { step, block, part } = f.place;
   if (!step) return `/sequences/${id}${part === 'trigger' ? '?select=trigger' : ''}`;
-  if (!block && !part) return `/sequences/${id}?select=${step}`;
-  const query = new URLSearchParams({ ...(block ? { block } : {}), ...(part ? { part } : {}) });
+  if (f.check === 'not-tested') return `/sequences/${id}/emails/${step}?open=test`;
+  if (!block && !part) return `/sequences/${id}${OF_EMAIL.has(f.check) ? `/emails/${step}` : `?select=${step}`}`;
+  // Where no field is named, the block itself is gone to.
+  const query = new URLSearchParams({ ...(block ? { block } : {}), part: part ?? 'block' });
   return `/sequences/${id}/emails/${step}?${query}`;
 }
 
