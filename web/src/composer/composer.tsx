@@ -130,6 +130,19 @@ export function ComposerScreen() {
     const next = all.slice(at + 1).find((b) => !these.has(b)) ?? all[at - 1];
     if (dispatch(removeBlocks(step, these)) && next) show(next);
   };
+  /** Puts the focus where the block is written: into its text on the page, or the first field of its settings. */
+  const write = (b: string) => {
+    select(b);
+    const own = CSS.escape(b);
+    let tries = 0;
+    // Its settings are drawn a moment after it has been selected.
+    const look = () => {
+      const target = document.querySelector<HTMLElement>(`[data-canvas] [data-block="${own}"] [data-part=text], [data-settings="${own}"] [data-part]`); // prettier-ignore
+      if (target) target.focus();
+      else if (tries++ < 40) requestAnimationFrame(look);
+    };
+    requestAnimationFrame(look);
+  };
   const withMade = (made: string | null) => made && show(made);
   const onKey = (e: KeyboardEvent) => {
     // What has the focus is meant: the selection in the address follows it a moment later.
@@ -140,7 +153,8 @@ export function ComposerScreen() {
     const key = e.key.toLowerCase();
     const ctrl = e.ctrlKey || e.metaKey;
     const these = chosen.has(current.id) ? chosen : new Set([current.id]);
-    if (e.key === '/') setOffered(placeAfter(step, current.id));
+    if (e.key === 'Enter' && e.shiftKey) write(current.id);
+    else if (e.key === '/') setOffered(placeAfter(step, current.id));
     else if (ctrl && key === 'v') withMade(dispatch(pasteBlocks(step, placeAfter(step, current.id))));
     else if (isLocked(current)) return;
     else if (e.altKey && e.key === 'ArrowUp') dispatch(moveBlock(step, current.id, -1));

@@ -34,7 +34,7 @@ export function Inspector({ share }: { share: () => void }) {
   if (!block) return <p className="border-t border-line p-4 text-ink-2">Choose a block to set it up.</p>;
   const shared = block.kind === 'shared' ? around.shared.find((s) => s.id === block.shared) : undefined;
   return (
-    <section key={block.id} aria-label="Settings of the block" className="flex flex-col gap-3 border-t border-line p-4">
+    <section key={block.id} data-settings={block.id} aria-label="Settings of the block" className="flex flex-col gap-3 border-t border-line p-4">
       <Head key={block.id} />
       <BlockPanel block={block} />
       {block.kind === 'shared' && shared && <Apart step={step} block={block} shared={shared} show={show} />}

@@ -32,7 +32,7 @@ function Row({ block, depth }: { block: Block; depth: number }) {
   const free = !isLocked(block);
   return (
     <div ref={ref} data-block={block.id} style={{ marginLeft: depth * 14 }} className={`flex items-center rounded-control ${isDragging ? 'opacity-40' : ''} ${isSelected ? 'bg-spruce-tint text-spruce-deep' : chosen.has(block.id) ? 'bg-[#eef4f1]' : 'hover:bg-paper-2'}`}>
-      <button type="button" {...(free ? handle : {})} aria-pressed={isSelected} onClick={(e) => select(block.id, e.shiftKey || e.ctrlKey || e.metaKey)} className={`flex min-w-0 flex-1 items-center gap-2 px-2 py-1.5 text-left ${block.off ? 'text-ink-2 line-through' : ''}`}>
+      <button type="button" {...(free ? handle : {})} aria-pressed={isSelected} title="Shift Enter: write in it" onClick={(e) => select(block.id, e.shiftKey || e.ctrlKey || e.metaKey)} className={`flex min-w-0 flex-1 items-center gap-2 px-2 py-1.5 text-left ${block.off ? 'text-ink-2 line-through' : ''}`}>
         <BlockIcon kind={block.kind} /><span className="truncate">{title}</span><Marks block={block} />
       </button>
       {isSelected && free && (
