@@ -6,7 +6,7 @@ import { edit } from '../app/draft.ts';
 import { useAct } from '../app/store.ts';
 import { Button, ChoiceCards, Dialog, Select, TextField } from '../ui/index.tsx';
 import { newId } from '../ui/names.ts';
-import { outermost } from './actions.ts';
+import { outermost, placeFor } from './actions.ts';
 import { useComposer } from './context.ts';
 import { Thumbnail } from './thumbnail.tsx';
 
@@ -14,6 +14,9 @@ const places = (n: number) => `${n} ${n === 1 ? 'place' : 'places'}`;
 
 /** The name that a section got when a shared block was taken apart: which one it came from. */
 const CAME_FROM = /^From “(.+)”$/;
+
+/** Who a block is shown to, and on which screens: what another block takes over when it stands in for this one. */
+const whoSees = ({ when, only, off }: Block) => ({ ...(when && { when }), ...(only && { only }), ...(off && { off }) });
 
 /** Keeps the chosen blocks for other emails too: as a new shared block, or by changing one everywhere. */
 export function ShareDialog({ onClose }: { onClose: () => void }) {
@@ -37,13 +40,16 @@ export function ShareDialog({ onClose }: { onClose: () => void }) {
         ? await change({ url: `/shared/${source.id}`, method: 'PUT', body: { name: source.name, blocks: fresh } })
         : await change({ url: '/shared', method: 'POST', body: { name, blocks: fresh } });
     if (answer.error) return;
-    const shared = { ...blockKinds.shared.blank(newId), shared: how === 'change' && source ? source.id : (answer.data.id ?? '') };
+    // The section goes, who sees it stays: a block for some never becomes a block for everyone.
+    const shown = source && selected ? whoSees(selected) : {};
+    const shared = { ...blockKinds.shared.blank(newId), ...shown, shared: how === 'change' && source ? source.id : (answer.data.id ?? '') };
     const [first] = found;
     const place = first && findBlock(step.email.blocks, first.id);
     if (!place) return onClose();
+    const { index } = placeFor(step, 'shared', place);
     const commands: Command[] = [
       ...found.map((b): Command => ({ type: 'block.remove', step: step.id, block: b.id })),
-      { type: 'block.insert', step: step.id, index: place.list === null ? place.index : 0, block: shared },
+      { type: 'block.insert', step: step.id, index, block: shared },
     ];
     if (dispatch(edit(commands))) show(shared.id);
     toast.success(how === 'change' ? `“${source?.name}” is changed everywhere. Live sequences take it on when they are published again.` : `Kept as “${name}”.`);
@@ -70,7 +76,7 @@ export function ShareDialog({ onClose }: { onClose: () => void }) {
 /** Takes a shared block apart: its blocks stand in a section of this email, to be changed here. */
 export function takeApart(step: { id: string; email: Email }, block: Extract<Block, { kind: 'shared' }>, shared: { name: string; blocks: Block[] }): Command[] {
   const place = findBlock(step.email.blocks, block.id);
-  const section = { ...blockKinds.section.blank(newId), name: `From “${shared.name}”`, blocks: shared.blocks.map((b) => copyBlock(b, newId)) as never[], look: { above: 0, below: 0 }, ...(block.when ? { when: block.when } : {}) };
+  const section = { ...blockKinds.section.blank(newId), name: `From “${shared.name}”`, blocks: shared.blocks.map((b) => copyBlock(b, newId)) as never[], look: { above: 0, below: 0 }, ...whoSees(block) };
   return [
     { type: 'block.remove', step: step.id, block: block.id },
     { type: 'block.insert', step: step.id, index: place?.index ?? 0, block: section },
