@@ -237,6 +237,7 @@ test('one shared block is changed everywhere, and a live sequence takes on that 
   await page.locator('[data-step]', { hasText: 'Cart' }).focus();
   await page.keyboard.press('Enter');
   await rows(page).filter({ hasText: name }).locator('[aria-pressed]').click();
+  await settings(page).getByLabel('Where it shows').selectOption('on a phone only');
   await settings(page).getByRole('button', { name: 'Take it apart here' }).click();
   await page.getByRole('textbox', { name: 'Text of the block' }).click();
   await page.keyboard.press('Control+a');
@@ -247,6 +248,8 @@ test('one shared block is changed everywhere, and a live sequence takes on that 
   await axe(page);
   await page.getByRole('button', { name: 'Change it everywhere', exact: true }).click();
   await expect(phone(page).getByText('Summer hours: nine to six.')).toBeVisible();
+  // What was for some is not for everyone now.
+  await expect(rows(page).filter({ hasText: name }).getByRole('img', { name: 'On a phone only' })).toBeVisible();
   // The subject is edited in the draft too; only the shared block goes out.
   await page.getByRole('textbox', { name: 'Subject' }).click();
   await page.keyboard.type('NOT YET ');
