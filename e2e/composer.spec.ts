@@ -1,5 +1,5 @@
 import { createCanvas } from '@napi-rs/canvas';
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test, type Locator, type Page } from '@playwright/test';
 import { axe, beginSequence, fresh, signIn, startsWithList } from './support/hands.ts';
 
 const blocks = (page: Page) => page.getByRole('complementary', { name: 'Blocks' });
@@ -56,6 +56,10 @@ test('an email is written with every block, read as a person, tested, undone and
 
   // The preview is made by the same compile that sends, in a worker.
   await expect(phone(page).getByRole('heading', { name: 'Wax it twice' })).toBeVisible();
+  // The page one writes on has the fonts of the email, not those of the application around it.
+  const fontOf = (where: Locator) => where.evaluate((e) => getComputedStyle(e).fontFamily);
+  const written = await fontOf(page.getByRole('heading', { name: 'Wax it twice' }));
+  expect(written).toBe(await fontOf(phone(page).getByRole('heading', { name: 'Wax it twice' })));
   await expect(phone(page).getByAltText('A block of brown wax')).toBeVisible();
   await expect(phone(page).getByRole('link', { name: 'Get the guide' })).toBeVisible();
   await expect(phone(page).getByText(/Rua das Gáveas 12/)).toBeVisible();

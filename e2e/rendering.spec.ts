@@ -66,7 +66,7 @@ test('every email of the demo fits from 320 to 600 px, is light and accessible',
   const { sequences } = await api<{ sequences: { id: string; status: string }[] }>(page, 'get', '/sequences');
   const look = await context.newPage();
   let seen = 0;
-  for (const { id } of sequences.filter((s) => s.status === 'live').slice(0, 9)) {
+  for (const { id } of sequences.filter((s) => s.status === 'live').slice(0, 10)) {
     const { draft } = await api<Draft>(page, 'get', `/sequences/${id}`);
     for (const step of emailsOf(draft.steps)) {
       const html = await received(page, id, step.id, person);
@@ -81,10 +81,11 @@ test('every email of the demo fits from 320 to 600 px, is light and accessible',
 test('an email that holds every kind of block fits too, with each block where it belongs', async ({ page, context }) => {
   await signIn(page);
   const person = await somebody(page);
-  const { files } = await api<{ files: { id: string; mime: string }[] }>(page, 'get', '/surroundings');
+  const { files, offers } = await api<{ files: { id: string; mime: string }[]; offers: { id: string; name: string }[] }>(page, 'get', '/surroundings'); // prettier-ignore
   const picture = files.find((f) => f.mime.startsWith('image/'))?.id as string;
   const { id } = await api<{ id: string }>(page, 'post', '/sequences', { name: fresh('Every kind ') });
-  const email = JSON.parse(JSON.stringify(everyKind()).replaceAll('"file":"cover"', `"file":"${picture}"`)) as object;
+  const offer = offers.find((o) => o.name === 'Kit offer')?.id;
+  const email = JSON.parse(JSON.stringify({ ...everyKind(), offer }).replaceAll('"file":"cover"', `"file":"${picture}"`)) as object;
   const step = { id: 'all', kind: 'email', on: true, note: '', name: 'Every kind', window: null, forWhom: null, thenTag: '', thenPoints: 0, email }; // prettier-ignore
   const trigger = [{ kind: 'event', event: 'checkout.started', where: [] }];
   await api(page, 'post', `/sequences/${id}/commands`, {
@@ -104,6 +105,8 @@ test('an email that holds every kind of block fits too, with each block where it
     if (!found) throw new Error(`“${text}” is not to be seen.`);
     return found;
   };
+  await expect(look.locator('.code')).toHaveText(/^KIT-SAMP-LESA$/);
+  await expect(look.getByRole('img', { name: /^It ends on Monday, March 31/ })).toBeVisible();
   // On a phone the columns stand under each other, and what is for a phone alone is there.
   await look.setViewportSize({ width: 375, height: 800 });
   expect((await box('Ask for everyone’s advice')).width).toBeGreaterThan(0);

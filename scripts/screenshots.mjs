@@ -43,6 +43,24 @@ const views = {
     await page.getByRole('region', { name: 'Timeline of the rehearsal' }).getByRole('listitem').first().waitFor();
     await page.getByLabel(/^When, in/).fill('2026-03-06T12:00');
   },
+  offers: async () => {
+    await page.goto('/offers');
+    await page.getByRole('table').waitFor();
+  },
+  offer: async () => {
+    await page.goto('/offers');
+    await page.getByRole('link', { name: 'Kit offer' }).click();
+    await page.getByText('What came back').waitFor();
+  },
+  timer: async () => {
+    await openEmail('Welcome and stitch guide', 'Kit offer');
+    await page
+      .getByRole('button', { name: /^Closes on/ })
+      .first()
+      .click();
+    await page.getByRole('group', { name: 'Faces' }).getByRole('img').first().waitFor({ state: 'attached' });
+    await page.getByLabel('Counts to').scrollIntoViewIfNeeded();
+  },
   calendar: async () => {
     await open('Seven evenings to a first book');
     await page.getByRole('link', { name: 'Calendar' }).click();
@@ -59,7 +77,6 @@ const views = {
     await page.getByRole('button', { name: 'New sequence' }).click();
     await page.getByRole('radio', { name: 'Guide delivery' }).check();
   },
-  segments: () => page.goto('/people/segments'),
   composer: async () => {
     await openEmail('Left at checkout', 'Still in the cart');
     await page
@@ -81,11 +98,6 @@ const views = {
     await openEmail('Left at checkout', 'Still in the cart');
     await page.getByRole('button', { name: 'Five people at once' }).click();
     await page.getByRole('dialog').locator('iframe').nth(4).waitFor();
-  },
-  review: async () => {
-    await openEmail('Seven evenings to a first book', 'Lesson 1');
-    await page.goto(new URL(page.url()).pathname.replace(/^\/sequences\/([^/]+)\/emails\//, '/review/$1/'));
-    await page.getByRole('button', { name: 'Approve as it is' }).waitFor();
   },
   'house-style': () => page.goto('/library/style'),
   numbers: async () => {

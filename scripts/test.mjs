@@ -1,7 +1,14 @@
 import { existsSync, mkdirSync, readFileSync } from 'node:fs';
 import path from 'node:path';
 import { root, run, say } from './lib/run.mjs';
-import { ensureBuilt, ensureChromium, ensureMjml, ensurePackages, ensureSpamAssassin } from './lib/setup.mjs';
+import {
+  ensureBuilt,
+  ensureChromium,
+  ensureImageMagick,
+  ensureMjml,
+  ensurePackages,
+  ensureSpamAssassin,
+} from './lib/setup.mjs';
 
 // Everything that must hold, in the order in which it fails fastest. `npm test -- core server` runs some stages only.
 const wanted = process.argv.slice(2);
@@ -83,6 +90,7 @@ try {
     // The kill test runs engine processes as npm start does.
     await ensureBuilt();
     await ensureSpamAssassin();
+    await ensureImageMagick();
     const { startPostgres } = await import('./lib/postgres.mjs');
     const cluster = await startPostgres('test-cluster', { fast: true, fresh: true });
     stops.push(cluster.remove);

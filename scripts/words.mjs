@@ -5,7 +5,7 @@ import { format, resolveConfig } from 'prettier';
 import { root } from './lib/run.mjs';
 
 // Writes core/src/words/tables.ts anew from the CLDR packages: names of months and days, and the patterns of dates,
-// numbers and money, of the languages that an email can be written in. Intl is not asked, since it answers differently
+// numbers, money and durations, of the languages that an email can be written in. Intl is not asked, since it answers differently
 // in Node and in browsers.
 const LANGUAGES = ['en', 'en-GB', 'pt', 'es', 'fr', 'de', 'it', 'nl', 'pl', 'sv', 'da'];
 const CURRENCIES = ['EUR', 'USD', 'GBP', 'CHF', 'SEK', 'DKK', 'NOK', 'PLN', 'CZK', 'CAD', 'AUD', 'BRL', 'JPY'];
@@ -26,6 +26,13 @@ const tables = Object.fromEntries(
     ).dates.calendars.gregorian;
     const { numbers } = data('cldr-numbers-full', language, 'numbers');
     const { currencies } = data('cldr-numbers-full', language, 'currencies').numbers;
+    const { long: units } = data('cldr-units-full', language, 'units').units;
+    const unit = (name) =>
+      Object.fromEntries(
+        Object.entries(units[`duration-${name}`])
+          .filter(([k]) => k.startsWith('unitPattern-count-'))
+          .map(([k, pattern]) => [k.replace('unitPattern-count-', ''), pattern]),
+      );
     const symbols = numbers['symbols-numberSystem-latn'];
     return [
       language,
@@ -40,6 +47,7 @@ const tables = Object.fromEntries(
         group: symbols.group,
         groupFrom: Number(numbers.minimumGroupingDigits),
         money: numbers['currencyFormats-numberSystem-latn'].standard,
+        units: Object.fromEntries(['day', 'hour', 'minute', 'second'].map((name) => [name, unit(name)])),
         currencies: Object.fromEntries(CURRENCIES.map((c) => [c, currencies[c]?.symbol ?? c])),
       },
     ];
@@ -58,6 +66,8 @@ export interface WordTable {
   groupFrom: number;
   /** Pattern of money; ¤ stands for the currency's sign. */
   money: string;
+  /** "{0} days", by plural category. */
+  units: Readonly<Record<'day' | 'hour' | 'minute' | 'second', Readonly<Record<string, string>>>>;
   currencies: Readonly<Record<string, string>>;
 }
 export const tables: Readonly<Record<string, WordTable>> = ${JSON.stringify(tables)};

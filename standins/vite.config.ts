@@ -6,6 +6,6 @@ export default defineConfig({
     ssr: true,
     target: 'node20',
     outDir: 'dist',
-    rollupOptions: { input: { mailbox: 'src/mailbox/main.ts', crowd: 'src/crowd/main.ts' } },
+    rollupOptions: { input: { mailbox: 'src/mailbox/main.ts', crowd: 'src/crowd/main.ts', shop: 'src/shop/main.ts' } },
   },
 });

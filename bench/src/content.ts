@@ -76,7 +76,7 @@ export async function checks(): Promise<void> {
   const sequence = { triggers: [], steps: [step], filter: null, goal: null } as unknown as Sequence;
   const context: CheckContext = {
     style, fields: { subscriber: Array.from({ length: 15 }, (_, i) => `f${i}`), event: ['lines'], sender: [] }, always: [], items: { 'event.lines': ['image', 'title', 'price', 'quantity', 'page'] },
-    senders: [], files: [], shared: {}, lists: [], segments: [], self: null, sequences: [], bytes: {},
+    senders: [], files: [], shared: {}, offers: [], lists: [], segments: [], self: null, sequences: [], bytes: {},
   }; // prettier-ignore
   await inTurn(
     'checks of that email (aim: at least twice as fast as its compile)',

@@ -5,6 +5,8 @@ import { mime } from './mime.ts';
 import { plan } from './plan.ts';
 import { render } from './render.ts';
 import { send } from './send.ts';
+import { sendCodes } from './send-codes.ts';
+import { timer, timerHttp } from './timer.ts';
 import { typing } from './typing.ts';
 
 // Prints one JSON line per measurement: {name, value, unit, baseline, ratio}. `npm run bench -- send` runs one.
@@ -21,6 +23,9 @@ const all: Record<string, () => Promise<void>> = {
   checks,
   personal,
   typing,
+  timer,
+  'timer-http': timerHttp,
+  codes: sendCodes,
 };
 const wanted = process.argv.slice(2);
 const unknown = wanted.filter((name) => !all[name]);

@@ -1,9 +1,7 @@
-import { chromium } from 'playwright-core';
 import { armsOf, blankStep, type Command, type Step } from '@ascenso/core';
-import { launchOptions } from '../../scripts/lib/browser.mjs';
 import { emailStep } from './support/steps.ts';
+import { inBrowser } from './support/browser.ts';
 
-const owner = { email: 'ines@foldwell.example', password: 'fold-along-the-grain' };
 const ROUNDS = 60;
 let count = 0;
 const newId = () => `p${++count}`;
@@ -27,18 +25,7 @@ function steps(n: number): Step[] {
 
 /** Moving the selection by key: 95th percentile over the presses, ms from the key to the finished layout, 100 steps against 5. */
 export async function plan(): Promise<void> {
-  const { startApp } = await import('../../scripts/lib/app.mjs');
-  const app = await startApp('bench-app', { fresh: true, fast: true, days: 7, people: 10 });
-  const browser = await chromium.launch(launchOptions);
-  try {
-    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-    // The loader of these measurements marks named functions by a helper that the page does not have.
-    await page.addInitScript('globalThis.__name = (f) => f');
-    await page.goto(`${app.base}/sign-in`);
-    await page.getByLabel('Email').fill(owner.email);
-    await page.getByLabel('Password').fill(owner.password);
-    await page.getByRole('button', { name: 'Sign in' }).click();
-    await page.getByRole('heading', { name: 'Sequences' }).waitFor();
+  await inBrowser(async (page, base) => {
     const make = async (n: number) => {
       const commands: Command[] = steps(n).map((step, index) => ({ type: 'step.insert', place: { arm: null, index }, step })); // prettier-ignore
       return page.evaluate(
@@ -52,7 +39,7 @@ export async function plan(): Promise<void> {
       );
     };
     const measure = async (id: string) => {
-      await page.goto(`${app.base}/sequences/${id}`);
+      await page.goto(`${base}/sequences/${id}`);
       await page.locator('[data-step=trigger]').focus();
       return page.evaluate(async (rounds) => {
         const times: number[] = [];
@@ -80,8 +67,5 @@ export async function plan(): Promise<void> {
       console.log(JSON.stringify({ name, value: Number(of(a).toFixed(1)), unit: 'ms', baseline: Number(of(b).toFixed(1)), ratio: Number((of(a) / of(b)).toFixed(2)) })); // prettier-ignore
     line('moving the selection in a plan of 100 steps (median; against a plan of 5)', median);
     line('moving the selection in a plan of 100 steps (p95; against a plan of 5)', p95);
-  } finally {
-    await browser.close();
-    await app.stop();
-  }
+  });
 }

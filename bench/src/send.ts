@@ -1,7 +1,3 @@
-import { spawn } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
-import os from 'node:os';
-import path from 'node:path';
 import { Liquid } from 'liquidjs';
 import { createTransport } from 'nodemailer';
 import { advanceRound } from '../../server/src/engine/advance-loop.ts';
@@ -9,32 +5,13 @@ import { SEND_LANES } from '../../server/src/engine/loops.ts';
 import { LEASE_MS, sendRound, addressesFor } from '../../server/src/engine/send-loop.ts';
 import { installationSecret } from '../../server/src/app/clock.ts';
 import { SmtpTransport } from '../../server/src/mail/transport.ts';
+import { startMailbox } from './support/mailbox.ts';
 import { inTurn } from './support/measure.ts';
 import { asLiquid, context, letter, program } from './support/letter.ts';
 import { addPeople, enterEverybody, live, NOW, openWorld } from './support/world.ts';
 
 const PEOPLE = 1500;
 const PARALLEL = 4;
-
-/** The mailbox stand-in as a process of its own, as it runs beside the application. */
-async function startMailbox(): Promise<{ port: number; stop: () => void }> {
-  const folder = mkdtempSync(path.join(os.tmpdir(), 'ascenso-bench-'));
-  const child = spawn('node', ['standins/dist/mailbox.js'], {
-    env: { ...process.env, MAILBOX_FOLDER: folder },
-    stdio: ['ignore', 'pipe', 'inherit'],
-  });
-  const port = await new Promise<number>((resolve, reject) => {
-    child.stdout.once('data', (d: Buffer) => resolve((JSON.parse(d.toString()) as { smtpPort: number }).smtpPort));
-    child.once('exit', () => reject(new Error('The mailbox did not start.')));
-  });
-  return {
-    port,
-    stop: () => {
-      child.kill('SIGTERM');
-      rmSync(folder, { recursive: true, force: true });
-    },
-  };
-}
 
 /** Messages per second from the outbox to a mail server, against liquidjs and nodemailer's pool into the same server. */
 export async function send(): Promise<void> {

@@ -1,6 +1,5 @@
-import { chromium } from 'playwright-core';
-import { launchOptions } from '../../scripts/lib/browser.mjs';
 import { blankEmail, type Command } from '@ascenso/core';
+import { inBrowser } from './support/browser.ts';
 
 const KEYS = 40;
 
@@ -9,25 +8,15 @@ const KEYS = 40;
  * nothing listens to. Both are told: the share that is ours is what lies between.
  */
 export async function typing(): Promise<void> {
-  const { startApp } = await import('../../scripts/lib/app.mjs');
-  const app = await startApp('bench-app', { fresh: true, fast: true, days: 7, people: 10 });
-  const browser = await chromium.launch(launchOptions);
-  try {
-    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-    await page.addInitScript('globalThis.__name = (f) => f');
-    await page.goto(`${app.base}/sign-in`);
-    await page.getByLabel('Email').fill('ines@foldwell.example');
-    await page.getByLabel('Password').fill('fold-along-the-grain');
-    await page.getByRole('button', { name: 'Sign in' }).click();
-    await page.getByRole('heading', { name: 'Sequences' }).waitFor();
+  await inBrowser(async (page, base) => {
     let n = 0;
     const step = blankEmail(() => `t${++n}`, 'Typed');
     const commands: Command[] = [{ type: 'step.insert', place: { arm: null, index: 0 }, step }];
-    const headers = { origin: app.base };
-    const made = await page.request.post(`${app.base}/api/sequences`, { data: { name: 'Typing' }, headers });
+    const headers = { origin: base };
+    const made = await page.request.post(`${base}/api/sequences`, { data: { name: 'Typing' }, headers });
     const { id } = (await made.json()) as { id: string };
-    await page.request.post(`${app.base}/api/sequences/${id}/commands`, { data: { base: 0, commands, role: 'edit' }, headers }); // prettier-ignore
-    await page.goto(`${app.base}/sequences/${id}/emails/${step.id}`);
+    await page.request.post(`${base}/api/sequences/${id}/commands`, { data: { base: 0, commands, role: 'edit' }, headers }); // prettier-ignore
+    await page.goto(`${base}/sequences/${id}/emails/${step.id}`);
     await page.getByRole('textbox', { name: 'Text of the block' }).click();
     await page.locator('iframe[title="The email on a phone"]').waitFor();
     const measure = async (settled: string) => {
@@ -60,8 +49,5 @@ export async function typing(): Promise<void> {
     const at = (t: number[], share: number) => t[Math.floor(t.length * share)] ?? 0;
     for (const [words, share] of [['median', 0.5], ['p95', 0.95]] as const)
       console.log(JSON.stringify({ name: `key press to phone preview (${words}; against a field that nothing listens to)`, value: Number(at(ours, share).toFixed(1)), unit: 'ms', baseline: Number(at(bare, share).toFixed(1)), ratio: Number((at(ours, share) / at(bare, share)).toFixed(2)) })); // prettier-ignore
-  } finally {
-    await browser.close();
-    await app.stop();
-  }
+  });
 }

@@ -5,11 +5,13 @@ import type {
   Email,
   Finding,
   FindingPlace,
+  Given,
   HouseStyle,
   ItemMapping,
   LogEntry,
   MailStatus,
   MembershipState,
+  Offer,
   Program,
   Sequence,
   StepCounts,
@@ -106,6 +108,8 @@ export interface ReaderAnswer {
   events: PersonEvent[];
   /** State of membership by list id. */
   lists: Record<string, MembershipState>;
+  /** What they have been given, by offer id. */
+  given: Record<string, Given>;
 }
 
 /** What would be published: what changed since the live version, and who is inside now. */
@@ -133,6 +137,8 @@ export interface ForecastAnswer {
   /** Beginning of each day in the workspace's zone, epoch ms. */
   days: number[];
   sequences: { id: string; name: string; joinersPerDay: number; inside: number[]; joiners: number[] }[];
+  /** People that an offer is expected to be given to, by day, by its id. */
+  offers: Record<string, number[]>;
 }
 export interface VersionRow {
   number: number;
@@ -178,6 +184,7 @@ export interface PersonAnswer {
   person: PersonRow;
   lists: { id: string; name: string; state: MembershipState }[];
   inside: { sequence: string; name: string; step: string; due: number }[];
+  offers: ({ id: string; name: string } & Given)[];
   story: StoryEntry[];
 }
 export interface PersonEvent {
@@ -253,10 +260,69 @@ export interface Surroundings {
   /** Marketing emails to one person on one day, at most; null for no cap. */
   dailyCap: number | null;
   shared: SharedRow[];
+  offers: OfferRow[];
+  /** Present of the business clock when it was asked, epoch ms. */
+  now: number;
   /** Words of one's own that the spelling check passes. */
   words: string[];
   /** Money of the workspace, ISO 4217. */
   currency: string;
+}
+/** Where an offer is made. */
+export interface OfferUse {
+  sequence: string;
+  name: string;
+  step: string;
+  email: string;
+  live: boolean;
+}
+/** What came back of an offer: people, not codes. */
+export interface OfferFunnel {
+  issued: number;
+  seen: number;
+  used: number;
+  expired: number;
+  /** Minor units by currency. */
+  money: Record<string, number>;
+}
+export interface OfferAnswer extends OfferRow {
+  usedIn: OfferUse[];
+  funnel: OfferFunnel;
+  /** People it is expected to be given to, for each of the days to come. */
+  forecast: number[];
+  /** Beginning of the day on which its codes run out by that forecast, epoch ms; null where they last as far as it goes. */
+  emptyOn: number | null;
+}
+/** Rows of an imported file that are no codes, by line. */
+export interface CodesAnswer {
+  added: number;
+  refused: { line: number; why: string }[];
+  /** How many were refused in all: the list is cut. */
+  refusedCount: number;
+}
+/** What a shop is told about a code. */
+export interface CodeAnswer {
+  code: string;
+  good: boolean;
+  /** Why it is not good, in a word and in a sentence; null where it is. */
+  reason: 'unknown' | 'mistyped' | 'not-given' | 'closed' | 'used' | 'email-needed' | null;
+  message: string;
+  offer: { id: string; name: string; words: string; discount: Offer['discount'] } | null;
+  /** Address of the person it belongs to; null for a shared code. */
+  for: string | null;
+  /** ISO 8601; null where it does not close. */
+  until: string | null;
+}
+
+/** An offer as drafts refer to it. */
+export interface OfferRow {
+  id: string;
+  name: string;
+  offer: Offer;
+  /** Codes that are free now; null where the offer has no codes of its own for each person, or makes them as they are needed. */
+  left: number | null;
+  /** People inside of sequences that make it who have not been given it yet. */
+  waiting: number;
 }
 export interface SharedRow {
   id: string;
@@ -280,6 +346,8 @@ export interface TemplateRow {
   mine: boolean;
   private: boolean;
   updatedAt: number;
+  /** Emails that were begun from it. */
+  usedIn: { sequence: string; step: string; name: string }[];
 }
 /** What people say about an email, and whether it has been approved as it is now. */
 export interface ReviewAnswer {
@@ -318,6 +386,8 @@ export interface ClockAnswer {
   now: number;
   standing: boolean;
   moving: boolean;
+  /** Address of the simulated shop, or null where there is none. */
+  shop: string | null;
 }
 export interface MailRow {
   id: number;

@@ -59,6 +59,8 @@ export function checkContext(
     senders: around.senders,
     files: around.files,
     shared: sharedOf(around),
+    offers: around.offers,
+    now: around.now,
     lists: around.lists.map((l) => l.id),
     segments: around.segments.map((s) => s.id),
     self,

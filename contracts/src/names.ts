@@ -7,16 +7,18 @@ export interface Named {
   files: readonly { id: string; name: string }[];
   segments: readonly { id: string; name: string }[];
   sequences: readonly { id: string; name: string }[];
+  offers: readonly { id: string; name: string }[];
 }
 
 /** Words for all that a sentence can name, steps apart: those belong to a version. */
 export function namesOf(around: Named | undefined): Omit<Names, 'step'> {
-  const find = (key: 'lists' | 'files' | 'segments' | 'sequences', gone: string) => (id: string) =>
+  const find = (key: 'lists' | 'files' | 'segments' | 'sequences' | 'offers', gone: string) => (id: string) =>
     around ? (around[key].find((n) => n.id === id)?.name ?? gone) : '…';
   return {
     list: find('lists', 'a list that is gone'),
     file: (id) => around?.files.find((f) => f.id === id)?.name ?? id,
     segment: find('segments', 'a segment that is gone'),
+    offer: find('offers', 'an offer that is gone'),
     sequence: find('sequences', 'a sequence that is gone'),
     event: (name) => around?.kinds.find((k) => k.name === name)?.label ?? (name || '…'),
   };

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { createDocument } from 'zod-openapi';
-import { cloudEvent, MAX_BATCH, subscriberRequest } from './requests.ts';
+import { cloudEvent, MAX_BATCH, redeemRequest, subscriberRequest, takeBackRequest } from './requests.ts';
 
 const errorBody = z
   .object({ error: z.object({ code: z.string(), message: z.string(), field: z.string().optional() }) })
@@ -9,7 +9,20 @@ const storedBody = z
   .object({ stored: z.int(), repeated: z.int() })
   .meta({ id: 'Stored', description: 'How many events were new, and how many had come before.' });
 
+const codeBody = z
+  .object({
+    code: z.string(),
+    good: z.boolean(),
+    reason: z.enum(['unknown', 'mistyped', 'not-given', 'closed', 'used', 'email-needed']).nullable(),
+    message: z.string(),
+    offer: z.object({ id: z.uuid(), name: z.string(), words: z.string(), discount: z.looseObject({ kind: z.enum(['percent', 'amount', 'other']), value: z.number().optional() }) }).nullable(),
+    for: z.email().nullable().meta({ description: 'Whose code it is; null for one that many people share.' }),
+    until: z.iso.datetime().nullable().meta({ description: 'When it closes for them.' }),
+  })
+  .meta({ id: 'Code' }); // prettier-ignore
+
 const json = (schema: z.ZodType) => ({ 'application/json': { schema } });
+const codePath = z.object({ code: z.string() });
 const failures = {
   '401': { description: 'The API key is missing or wrong.', content: json(errorBody) },
   '409': { description: 'The same source and id came before with another body.', content: json(errorBody) },
@@ -50,6 +63,35 @@ export function intakeDocument(base: string): object {
             '200': { description: 'Added or updated.', content: json(z.object({ id: z.uuid() })) },
             ...failures,
           },
+        },
+      },
+      '/intake/codes/{code}': {
+        get: {
+          summary: 'Is this code good, for whom, and until when',
+          requestParams: { path: codePath, query: z.object({ email: z.email().optional() }) },
+          responses: {
+            '200': { description: 'What is known of it. Nothing is used up.', content: json(codeBody) },
+            ...failures,
+          },
+        },
+      },
+      '/intake/codes/{code}/redeem': {
+        post: {
+          summary: 'Uses a code in an order, once: the same order again answers the same',
+          requestParams: { path: codePath },
+          requestBody: { content: json(redeemRequest) },
+          responses: {
+            '200': { description: 'Used.', content: json(codeBody.extend({ repeated: z.boolean() })) },
+            ...failures,
+          },
+        },
+      },
+      '/intake/codes/{code}/cancel': {
+        post: {
+          summary: 'Takes a use back: the code is good again, until it closes',
+          requestParams: { path: codePath },
+          requestBody: { content: json(takeBackRequest) },
+          responses: { '200': { description: 'Taken back.' }, ...failures },
         },
       },
     },

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { blockSchema, commandSchema, conditionSchema, emailSchema, isZone, networks, repeatParts } from '@ascenso/core';
+import { blockSchema, commandSchema, conditionSchema, emailSchema, faceSchema, isZone, networks, offerSchema, repeatParts, afterSchema, wallSchema } from '@ascenso/core'; // prettier-ignore
 
 const email = z
   .email('Write an email address such as marta@foldwell.example.')
@@ -113,10 +113,19 @@ const colour = z.string().regex(/^#[0-9a-f]{6}$/i, 'Write a colour such as #6b3a
 const px = (least: number, most: number) =>
   z.int('Whole px.').min(least, `${least} px at least.`).max(most, `${most} px at most.`);
 const utm = z.string().max(120);
+const webAddress = z
+  .string()
+  .regex(/^https:\/\/\S+$/, 'Write the address with https://.')
+  .max(500);
 /** What changes of the house style; the rest stays. */
 export const styleRequest = z
   .strictObject({
     brand: z.string().max(80),
+    logo: z.strictObject({
+      file: z.union([z.literal(''), z.uuid()]),
+      width: px(40, 600),
+      address: z.union([z.literal(''), webAddress]),
+    }),
     font: z.string().regex(/^[\w\s,'-]{1,200}$/, 'Write font names, parted by commas.'),
     headingFont: z.string().regex(/^[\w\s,'-]{1,200}$/, 'Write font names, parted by commas.'),
     size: px(13, 24),
@@ -136,13 +145,13 @@ export const styleRequest = z
       .array(
         z.strictObject({
           network: z.enum(networks),
-          address: z
-            .string()
-            .regex(/^https:\/\/\S+$/, 'Write the address with https://.')
-            .max(500),
+          address: webAddress,
         }),
       )
       .max(8),
+    faces: z
+      .array(z.strictObject({ name: z.string().trim().min(1, 'Give the face a name.').max(40), face: faceSchema }))
+      .max(20, '20 faces at most.'),
     campaign: z.strictObject({ source: utm, medium: utm, campaign: utm, content: utm }),
     postalAddress: z.string().trim().min(1, 'Write the postal address.').max(300),
   })
@@ -170,6 +179,37 @@ export const keyRequest = z.strictObject({ name: z.string().trim().min(1, 'Give 
 export const seenRequest = z.strictObject({ chain: z.array(conditionSchema.nullable()).min(1).max(20) });
 export const conditionRequest = z.strictObject({ condition: conditionSchema });
 export const aheadRequest = z.strictObject({ by: z.enum(['hour', 'day', 'week']) });
+
+export const offerRequest = offerSchema;
+/** A timer to look at: its face in the colours of the house, and how many seconds it has left. */
+export const timerRequest = z.strictObject({
+  face: faceSchema,
+  /** Whole seconds, 0 for what it shows at the end. */
+  left: z.int().min(0).max(86_400_000),
+  after: afterSchema,
+  /** Language of a reader. */
+  language: z.string().max(20).default(''),
+});
+/** A picture address of a timer for use outside of emails. */
+export const timerLinkRequest = z.strictObject({ face: faceSchema, wall: wallSchema, zone, after: afterSchema });
+
+/** Money in major units with two digits at most, as a shop says it: 48.5. */
+const amount = z.number('total is a number.').min(0, 'total is 0 or more.').max(10_000_000).multipleOf(0.01, 'total has two digits after the point at most.'); // prettier-ignore
+const order = z.string().trim().min(1, 'order is missing: give the number of the order.').max(120);
+/** A shop tells that a code was used in an order. */
+export const redeemRequest = z
+  .strictObject({
+    order: order.meta({ description: 'Number of the order: the same one again counts once.' }),
+    email: email.optional().meta({ description: 'Who orders. Needed for a code that many people share.' }),
+    total: amount.meta({ description: 'What the order came to, in major units.', example: 48.5 }),
+    currency: z
+      .string()
+      .regex(/^[A-Z]{3}$/, 'currency is a code of ISO 4217, such as EUR.')
+      .optional(),
+  })
+  .meta({ id: 'Redemption' });
+/** The order was taken back: the code is good again, until it closes. */
+export const takeBackRequest = z.strictObject({ order }).meta({ id: 'TakeBack' });
 
 /** A person as the intake takes them: by address, with what is known. Unknown attributes are an error. */
 export const subscriberRequest = z

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { blockSchema, conditionSchema, sequenceSchema } from '@ascenso/core';
+import { blockSchema, conditionSchema, offerSchema, sequenceSchema } from '@ascenso/core';
 
 const id = z.string().min(1).max(60).meta({ description: 'Id that the sequence refers to it by.' });
 const name = z.string().min(1).max(200);
@@ -37,6 +37,11 @@ export const sequenceFileSchema = z
     shared: z
       .array(z.strictObject({ id, name, blocks: z.array(blockSchema).max(60) }))
       .max(200)
+      .default([]),
+    /** Offers that its emails make, without their codes: found by their name, or made. */
+    offers: z
+      .array(z.strictObject({ id, name, offer: offerSchema }))
+      .max(50)
       .default([]),
     /** Other sequences that it starts or stops: found by name, or left to be chosen. */
     sequences: z.array(z.strictObject({ id, name })).max(50),

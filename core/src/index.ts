@@ -1,5 +1,6 @@
 export * from './time/index.ts';
 export * from './words/index.ts';
+export * from './offer/index.ts';
 export * from './audience/index.ts';
 export * from './email/index.ts';
 export * from './sequence/index.ts';

@@ -13,6 +13,7 @@ export const context = (more: Partial<CheckContext> = {}): CheckContext => ({
   senders: [{ id: 'ines', isDefault: true, untouched: false, fields: {} }],
   files: [{ id: 'guide', mime: 'application/pdf', size: 90_000, width: null, height: null }],
   shared: {},
+  offers: [],
   lists: ['letters'],
   segments: ['quiet'],
   self: 'here',

@@ -21,6 +21,7 @@ const addresses = {
   unsubscribe: 'https://a.example/u/t',
   open: 'https://a.example/o/t.gif',
   link: (ref: string) => `https://a.example/c/t/${ref}`,
+  timer: (n: number) => `https://a.example/t/t/${n}.gif`,
 };
 const teacher: Condition = { kind: 'tag', tag: 'teacher', has: true };
 const club: Condition = { kind: 'tag', tag: 'club', has: true };

@@ -35,6 +35,7 @@ const addresses = {
   unsubscribe: 'http://a.example/u/t',
   open: 'http://a.example/o/t.gif',
   link: (ref: string) => `http://a.example/c/t/${ref}`,
+  timer: (n: number) => `https://a.example/t/t/${n}.gif`,
 };
 const context = (first_name: unknown, return_to: unknown = 'https://foldwell.example/cart/1') => ({
   subscriber: { first_name },

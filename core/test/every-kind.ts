@@ -22,6 +22,7 @@ export function everyKind(): Email {
   return {
     sender: '', subject: 'Every kind of block', preview: 'One of each',
     blocks: [
+      blockKinds.logo.blank(newId),
       { kind: 'heading', id: newId(), text: 'Foldwell Bindery', level: 1 },
       text('Hello, here is one of each.', { look: { size: 18, align: 'center', background: 'page' } }),
       image,
@@ -46,6 +47,8 @@ export function everyKind(): Email {
         button: { on: true, label: 'Look' }, none: 'Nothing in it.',
       },
       text('Seen on a phone', { only: 'phone' }),
+      blockKinds.code.blank(newId),
+      { ...blockKinds.timer.blank(newId), to: { kind: 'date', wall: '2031-03-31T18:00', zone: 'Europe/Lisbon' }, says: 'It ends on' },
       { kind: 'divider', id: newId() },
       { kind: 'spacer', id: newId(), height: 24 },
       { kind: 'html', id: newId(), source: '<p>A <a href="https://foldwell.example/raw">piece of source</a>.</p>' },

@@ -81,6 +81,8 @@ test('every trace code has a sentence', () => {
           list: 'Letters',
           key: 'skill',
           value: 'new',
+          offer: 'Kit offer',
+          closed: NOON,
           sequence: 'Course',
           by: 'Course',
           points: 10,
@@ -137,6 +139,14 @@ test('rates as the trade says them (common practice, no published source)', () =
     '6.1%',
     '–',
   ]);
+  // None is not said of some, nor all of nearly all.
+  expect([
+    rateWords(219, 220),
+    rateWords(99_999, 100_000),
+    rateWords(220, 220),
+    rateWords(1, 100_000),
+    rateWords(0, 9),
+  ]).toEqual(['99.5%', '99.9%', '100%', '<0.1%', '0%']);
 });
 
 test('a new step of every kind is one that a save accepts', () => {

@@ -13,7 +13,7 @@ const data = JSON.parse(readFileSync(entry.replace(/caniemail[\\/].*$/, 'caniema
 
 test('what is told of an email is what the data says of its features, no more and no less', async () => {
   const program = await compileEmail(everyKind(), plainStyle);
-  const { html } = fillProgram(program, valuesFor(program, { subscriber: {}, event: {}, sender: {} }), { base: '', open: '', unsubscribe: '#', link: () => '#' }); // prettier-ignore
+  const { html } = fillProgram(program, valuesFor(program, { subscriber: {}, event: {}, sender: {} }), { base: '', open: '', unsubscribe: '#', link: () => '#', timer: () => '' }); // prettier-ignore
   const told = supportOf(html);
   expect(told.map((t) => t.feature)).toContain('css-border-radius');
   expect(told.map((t) => t.feature)).not.toContain('css-display-grid');

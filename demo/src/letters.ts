@@ -1,4 +1,4 @@
-import { blockKinds, paragraphs, type Block, type Condition, type EmailStep, type Field, type Step, type WaitAt, type When } from '@ascenso/core'; // prettier-ignore
+import { blockKinds, paragraphs, type Block, type Condition, type EmailStep, type Field, type Step, type WaitAt, type When, timerFaces, type TimerFaceName} from '@ascenso/core'; // prettier-ignore
 
 // The parts that the scenario's sequences are made of.
 
@@ -24,6 +24,15 @@ export const signature = (greeting: string): Block => ({ ...blockKinds.signature
 export const tagged = (tag: string): Condition => ({ kind: 'tag', tag, has: true });
 /** The same block for some readers only. */
 export const when = (block: Block, shown: When): Block => ({ ...block, when: shown });
+
+/** An email that makes an offer. */
+export const making = (offer: string, step: EmailStep): EmailStep => ({ ...step, email: { ...step.email, offer } });
+export const code = (): Block => blockKinds.code.blank(id);
+/** A timer in one of the faces: to the deadline of the offer, or to a date by its field. */
+export const timer = (face: TimerFaceName, field?: string): Block => ({
+  ...blockKinds.timer.blank(id), face: timerFaces[face],
+  ...(field ? { to: { kind: 'field' as const, path: field }, says: 'It begins on', after: { kind: 'message' as const, text: 'The evening has begun.' } } : {}),
+}); // prettier-ignore
 
 /** The lines of the cart, as they stand in the event that started it. */
 export const cartLines = (): Block => ({

@@ -1,9 +1,10 @@
-import { settingNames, type Command, type Sequence } from '@ascenso/core';
+import { settingNames, type Command, type Offer, type Sequence } from '@ascenso/core';
 import { DEMO_NOW, owner } from './bootstrap.ts';
-import { cover, guide, kits, papers, portrait, product } from './pictures.ts';
+import { cover, guide, kits, mark, papers, portrait, product } from './pictures.ts';
 import { email, signature, text, useMasthead } from './letters.ts';
-import { birthday, bookIsReady, comeBack, course, firstKit, lookedTwice, renewal } from './more-sequences.ts';
-import { leftAtCheckout, welcome } from './sequences.ts';
+import { allSequences } from './all-sequences.ts';
+import { cartOffer, kitOffer, LOOK_CODES, lookOffer } from './offers.ts';
+import type { DemoIds } from './sequences.ts';
 
 // Fills a new installation with the demo, through the same doors that people use. The history is made by the engine.
 const base = process.env.PUBLIC_BASE ?? '';
@@ -58,6 +59,7 @@ await call('PUT', '/style', {
   brand: 'Foldwell Bindery',
   postalAddress: 'Foldwell Bindery, Rua das Gáveas 12, 1200-206 Lisboa',
   accent: '#6b3a22',
+  logo: { file: await upload('Mark.png', mark()), width: 64, address: 'https://foldwell.example' },
   social: [
     { network: 'website', address: 'https://foldwell.example' },
     { network: 'mastodon', address: 'https://social.example/@foldwell' },
@@ -115,7 +117,7 @@ await call('PUT', '/event-kinds', {
 });
 
 const kinds: [name: string, label: string, fields: Record<string, string>, sample: Record<string, unknown>][] = [
-  ['form.sent', 'Form sent', { form: 'text' }, { form: 'course' }],
+  ['form.sent', 'Form sent', { form: 'text', starts_at: 'date' }, { form: 'open bench', starts_at: '2026-03-19T19:00:00.000Z' }],
   ['lesson.opened', 'Lesson opened', { lesson: 'number' }, { lesson: 1 }],
   ['product.viewed', 'Product viewed', { product: 'text', page: 'text' }, { product: 'Long-stitch kit', page: 'https://foldwell.example/kits/long-stitch' }],
   ['club.renewed', 'Club renewed', {}, {}],
@@ -148,7 +150,8 @@ const alts: [id: string, folder: string, alt: string][] = [
   ...Object.entries(products).map(([sku, file]): [string, string, string] => [file, 'Shop', `${sku.replaceAll('-', ' ')}, in its box`]),
 ]; // prettier-ignore
 for (const [file, folder, alt] of alts) await call('PATCH', `/files/${file}`, { folder, alt });
-const ids = {
+const ids: DemoIds = {
+  offers: { kit: '', cart: '', look: '' },
   letters: lists.get('Workshop letters') as string,
   tomasz,
   guide: await upload('Five stitches.pdf', await guide()),
@@ -156,19 +159,30 @@ const ids = {
 };
 const masthead = await call<{ id: string }>('POST', '/shared', {
   name: 'Masthead',
-  blocks: [{ id: 'masthead', kind: 'heading', text: 'Foldwell Bindery', level: 1 }],
+  blocks: [
+    { id: 'mark', kind: 'logo', look: { below: 0 } },
+    { id: 'masthead', kind: 'heading', text: 'Foldwell Bindery', level: 1 },
+  ],
 });
 useMasthead(masthead.id);
 const lesson = email('Lesson', 'Evening …', 'A quarter of an hour is enough.', [text('Good evening,', 'What is done tonight, and what is needed for it.'), signature('Until the next evening,'), { kind: 'footer', id: 'footer', reason: 'You asked for our course.' }], {}, tomasz); // prettier-ignore
 await call('POST', '/templates', { name: 'A lesson', email: lesson.email, private: false });
 const plain = email('Letter', '', '', [text('Hello,', 'One thing, said as one would say it across the bench.'), signature('Yours,'), { kind: 'footer', id: 'footer', reason: '' }]); // prettier-ignore
 await call('POST', '/templates', { name: 'A plain letter', email: { ...plain.email, mode: 'letter' }, private: false });
-await publish(welcome(ids));
-await publish(leftAtCheckout(ids));
-for (const sequence of [course(ids), renewal(ids), birthday(ids), comeBack(ids), bookIsReady(), lookedTwice(ids), firstKit(ids)]) await publish(sequence); // prettier-ignore
+const offer = async (some: Offer): Promise<string> => (await call<{ id: string }>('POST', '/offers', some)).id;
+const offers = { kit: await offer(kitOffer), cart: await offer(cartOffer), look: await offer(lookOffer) };
+const codes = Array.from(
+  { length: LOOK_CODES },
+  (_, i) => `LOOK-${String((i * 7919 + 1361) % 10_007).padStart(5, '0')}`,
+);
+const sent = await fetch(`${base}/api/offers/${offers.look}/codes`, { method: 'POST', headers: { cookie, 'Content-Type': 'text/csv' }, body: ['code', ...codes].join('\n') }); // prettier-ignore
+if (!sent.ok) throw new Error(`The codes were refused: ${await sent.text()}`);
+Object.assign(ids, { offers });
+for (const sequence of allSequences(ids)) await publish(sequence);
 
 const { key } = await call<{ key: string }>('POST', '/keys', { name: 'Shop and sign-up form' });
 const from = DEMO_NOW - days * DAY;
+const shopPictures = Object.fromEntries(Object.keys(products).map((sku) => [sku, pictureOf(sku as keyof typeof products)])); // prettier-ignore
 const begun = await fetch(`${process.env.CROWD_URL}/begin`, {
   method: 'POST',
   body: JSON.stringify({
@@ -180,11 +194,16 @@ const begun = await fetch(`${process.env.CROWD_URL}/begin`, {
       base,
       mailbox: process.env.MAILBOX_URL,
       key,
-      pictures: Object.fromEntries(Object.keys(products).map((sku) => [sku, pictureOf(sku as keyof typeof products)])),
+      pictures: shopPictures,
     },
   }),
 });
 if (!begun.ok) throw new Error('The simulated people did not begin.');
+const opened = await fetch(`${process.env.SHOP_URL}/begin`, {
+  method: 'POST',
+  body: JSON.stringify({ base, key, pictures: shopPictures }),
+});
+if (!opened.ok) throw new Error('The simulated shop did not open.');
 
 const weeks = Math.floor(days / 7);
 for (let day = 0; day < days;) {

@@ -10,6 +10,7 @@ import {
 } from '@ascenso/core';
 import {
   button,
+  code,
   common,
   divider,
   email,
@@ -17,8 +18,10 @@ import {
   footer,
   id,
   letters,
+  making,
   signature,
   text,
+  timer,
   wait,
   waitAt,
   weekdays,
@@ -168,12 +171,38 @@ export function lookedTwice(ids: DemoIds): Sequence {
     cap: { ...plainCap, priority: 4, yields: 'skip' },
     steps: [
       wait(1, 'days'),
-      email('Still wondering?', 'Still wondering about the {{ event.product | default: "kit" }}?', 'Three questions, three short answers.', [
+      making(ids.offers.look, email('Still wondering?', 'Still wondering about the {{ event.product | default: "kit" }}?', 'Three questions, three short answers.', [
         text(['Hello ', first, ','], ['You have looked at the ', { path: 'event.product', fallback: 'kit', filters: [] }, ' more than once. These are the three questions that people ask before they decide.']),
         looked(),
+        code(),
         button('The three questions', '{{ event.page }}'),
         footer(letters),
-      ], { window: weekdays }),
+      ], { window: weekdays })),
+    ],
+  }; // prettier-ignore
+}
+
+/** Somebody takes a place at an open evening: a reminder the day before, and a timer that counts to its beginning. */
+export function openBench(ids: DemoIds): Sequence {
+  return {
+    ...blankSequence('Open bench evening', null),
+    triggers: [{ kind: 'event', event: 'form.sent', where: [{ field: 'form', op: 'is', value: 'open bench' }] }],
+    entry: { ...plainEntry, again: 'after-leaving' },
+    steps: [
+      email('A place at the bench', 'Your place at the bench is kept', 'Thursday at seven, and what to bring.', [
+        text(['Hello ', first, ','], ['Your place is kept: ', { path: 'event.starts_at', fallback: 'on Thursday', filters: [], format: 'moment' }, '. Bring one book that needs a hand, or none at all.']),
+        timer('Medal', 'event.starts_at'),
+        button('The way to us', 'https://foldwell.example/open-bench'),
+        signature('Until Thursday,'),
+        footer('You took a place at our open bench.'),
+      ], {}, ids.tomasz),
+      waitAt({ kind: 'date', field: 'event.starts_at', days: -1, minute: 10 * 60, passed: 'leave' }),
+      email('Tomorrow at seven', 'Tomorrow at the bench', 'The door opens ten minutes before.', [
+        text(['Hello ', first, ','], 'Tomorrow it is. The door opens ten minutes before, and there is tea.'),
+        timer('Medal', 'event.starts_at'),
+        button('The way to us', 'https://foldwell.example/open-bench'),
+        footer('You took a place at our open bench.'),
+      ], {}, ids.tomasz),
     ],
   }; // prettier-ignore
 }

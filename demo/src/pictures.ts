@@ -38,6 +38,23 @@ export const cover = () =>
     }
   });
 
+/** The bindery's mark: an open book seen from above, with the thread in its fold. */
+export const mark = (): Buffer =>
+  picture(192, 128, (c) => {
+    c.fillStyle = BROWN;
+    for (const side of [-1, 1]) {
+      c.beginPath();
+      c.moveTo(96 + side * 6, 18);
+      c.quadraticCurveTo(96 + side * 48, -2, 96 + side * 92, 16);
+      c.lineTo(96 + side * 92, 108);
+      c.quadraticCurveTo(96 + side * 48, 90, 96 + side * 6, 112);
+      c.closePath();
+      c.fill();
+    }
+    c.fillStyle = '#c9532b';
+    for (let i = 0; i < 4; i++) c.fillRect(93, 26 + i * 22, 6, 12);
+  });
+
 /** A head and shoulders in one colour, as a stamp would have it. */
 export const portrait = (ground: string): Buffer =>
   picture(192, 192, (c) => {

@@ -1,5 +1,5 @@
-import { blankSequence, plainEntry, type Sequence } from '@ascenso/core';
-import { button, cartLines, common, divider, email, first, footer, id, image, letters, signature, tagged, text, wait, weekdays, when } from './letters.ts'; // prettier-ignore
+import { blankSequence, plainEntry, type Condition, type Sequence } from '@ascenso/core';
+import { button, cartLines, code, common, divider, email, first, footer, id, image, letters, making, signature, tagged, text, timer, wait, weekdays, when } from './letters.ts'; // prettier-ignore
 
 /** Ids that the scenario's sequences refer to. */
 export interface DemoIds {
@@ -7,6 +7,7 @@ export interface DemoIds {
   tomasz: string;
   guide: string;
   pictures: { cover: string; papers: string; kits: string };
+  offers: { kit: string; cart: string; look: string };
 }
 
 export function welcome(ids: DemoIds): Sequence {
@@ -51,6 +52,20 @@ export function welcome(ids: DemoIds): Sequence {
     text('Whatever you choose, reply with a picture of the first book. We keep them all.'),
     footer(letters),
   ], { window: weekdays }); // prettier-ignore
+  const offer = making(ids.offers.kit, email('Kit offer', '{{ offer.words }}, until {{ offer.deadline | date: "moment" }}', 'A code of your own, and 48 hours.', [
+    text(['Hello ', first, ','], ['If you would like to begin with one of the kits: here is ', { path: 'offer.words', fallback: null, filters: [] }, '. The code is yours alone, and good until the timer stands at zero.']),
+    code(),
+    timer('Board'),
+    button('Choose a kit', 'https://foldwell.example/kits'),
+    footer(letters),
+  ])); // prettier-ignore
+  const last = making(ids.offers.kit, email('Kit offer closes', 'Your code closes in {{ offer.left }}', 'The same code, the same hour.', [
+    text(['Hello ', first, ','], ['The kits do not run away, but the code does: on ', { path: 'offer.deadline', fallback: null, filters: [], format: 'moment' }, ', where you are.']),
+    code(),
+    timer('Board'),
+    button('Choose a kit', 'https://foldwell.example/kits'),
+    footer(letters),
+  ])); // prettier-ignore
   return {
     ...blankSequence('Welcome and stitch guide', ids.letters),
     triggers: [{ kind: 'list', list: ids.letters, what: 'joined' }],
@@ -68,6 +83,10 @@ export function welcome(ids: DemoIds): Sequence {
       papers,
       wait(5, 'days'),
       kits,
+      wait(2, 'days'),
+      offer,
+      wait(30, 'hours'),
+      last,
       { ...common(), kind: 'action', action: { type: 'add-tag', tag: 'welcomed' } },
     ],
   }; // prettier-ignore
@@ -89,6 +108,15 @@ export function leftAtCheckout(ids: DemoIds): Sequence {
     signature('Until soon,'),
     footer(letters),
   ], {}, ids.tomasz); // prettier-ignore
+  const coded = making(ids.offers.cart, email('A code for the cart', 'For your cart: {{ offer.words }}', 'Good until {{ offer.deadline | date: "moment" }}.', [
+    text(['Hello ', first, ','], ['Your cart is still here. Finish it by ', { path: 'offer.deadline', fallback: null, filters: [], format: 'moment' }, ' and take this with it:']),
+    code(),
+    timer('Press'),
+    cartLines(),
+    button('Back to my cart', '{{ event.return_to }}'),
+    footer(letters),
+  ])); // prettier-ignore
+  const large: Condition = { kind: 'event', event: 'checkout.started', done: true, since: { kind: 'period', amount: 3, unit: 'days' }, where: [{ field: 'total', op: 'over', value: 25 }] }; // prettier-ignore
   const ordered = {
     kind: 'event' as const,
     event: 'order.placed',
@@ -101,6 +129,6 @@ export function leftAtCheckout(ids: DemoIds): Sequence {
     triggers: [{ kind: 'event', event: 'checkout.started', where: [{ field: 'total', op: 'over', value: 10 }] }],
     entry: { ...plainEntry, again: 'after-leaving' },
     goal: ordered,
-    steps: [wait(1, 'hours'), still, wait(1, 'days'), help],
+    steps: [wait(1, 'hours'), still, wait(1, 'days'), { ...common(), kind: 'branch', name: 'A cart over 25 €', arms: [{ id: id(), condition: large, steps: [coded] }, { id: id(), condition: null, steps: [help] }] }], // prettier-ignore
   };
 }

@@ -9,8 +9,8 @@ export async function signIn(page: Page): Promise<void> {
   await expect(page.getByRole('heading', { name: 'Sequences' })).toBeVisible();
 }
 
-/** A name nobody has yet, so that a test can run again on the same data. */
-export const fresh = (name: string) => `${name}${Date.now().toString(36)}`;
+/** A name nobody has yet, so that a test can run again on the same data. With a figure in it: letters alone would be a spelling mistake. */
+export const fresh = (name: string) => `${name}${Date.now().toString(36)}7`;
 
 /** Nothing that axe finds is let through, of any weight. Emails in their frames are the author's own. */
 export const axe = async (page: Page) =>

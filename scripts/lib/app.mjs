@@ -34,7 +34,7 @@ export async function startApp(
 ) {
   const folder = path.join(stateDir, name);
   if (fresh)
-    for (const part of ['mailbox', 'crowd', 'ports.json', 'ready'])
+    for (const part of ['mailbox', 'crowd', 'shop', 'ports.json', 'ready'])
       rmSync(path.join(folder, part), { recursive: true, force: true });
   mkdirSync(folder, { recursive: true });
   const ready = path.join(folder, 'ready');
@@ -63,9 +63,11 @@ export async function startApp(
     const ports = existsSync(portsFile)
       ? JSON.parse(readFileSync(portsFile, 'utf8'))
       : { web: await freePort(), smtp: await freePort(), mailbox: await freePort(), crowd: await freePort() };
+    ports.shop ??= await freePort();
     writeFileSync(portsFile, JSON.stringify(ports));
     if (half)
-      for (const part of ['mailbox', 'crowd']) rmSync(path.join(folder, part), { recursive: true, force: true });
+      for (const part of ['mailbox', 'crowd', 'shop'])
+        rmSync(path.join(folder, part), { recursive: true, force: true });
     const base = `http://127.0.0.1:${ports.web}`;
     const env = {
       ...process.env,
@@ -84,6 +86,9 @@ export async function startApp(
       CROWD_URL: `http://127.0.0.1:${ports.crowd}`,
       CROWD_PORT: String(ports.crowd),
       CROWD_FOLDER: path.join(folder, 'crowd'),
+      SHOP_URL: `http://127.0.0.1:${ports.shop}`,
+      SHOP_PORT: String(ports.shop),
+      SHOP_FOLDER: path.join(folder, 'shop'),
       DEMO_DAYS: String(days),
       DEMO_PEOPLE: String(people),
     };
@@ -102,7 +107,11 @@ export async function startApp(
       stops.push(process_.stop);
       return process_;
     };
-    const all = [begin('mailbox', 'standins/dist/mailbox.js'), begin('crowd', 'standins/dist/crowd.js')];
+    const all = [
+      begin('mailbox', 'standins/dist/mailbox.js'),
+      begin('crowd', 'standins/dist/crowd.js'),
+      begin('shop', 'standins/dist/shop.js'),
+    ];
     await Promise.all(all.map((p) => p.ready));
     const web = begin('web process', 'server/dist/web.js');
     await web.ready;

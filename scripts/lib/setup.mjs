@@ -96,4 +96,10 @@ export async function ensureSpamAssassin() {
     await aptInstall(['spamassassin'], 'The tests ask SpamAssassin about every email.');
 }
 
+/** Debian's ImageMagick, which the timers are held against. */
+export async function ensureImageMagick() {
+  if (!existsSync('/usr/bin/identify'))
+    await aptInstall(['imagemagick'], 'The tests let ImageMagick look at every timer.');
+}
+
 mkdirSync(stateDir, { recursive: true });

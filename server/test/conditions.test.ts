@@ -1,7 +1,16 @@
 import { sql } from 'drizzle-orm';
 import fc from 'fast-check';
 import { beforeAll, expect, test } from 'vitest';
-import { evaluate, operators, zoneNames, type Atom, type Condition, type Facts, type FieldTest } from '@ascenso/core';
+import {
+  blankOffer,
+  evaluate,
+  operators,
+  zoneNames,
+  type Atom,
+  type Condition,
+  type Facts,
+  type FieldTest,
+} from '@ascenso/core';
 import { AboutVisit, matchingPeople } from '../src/db/conditions.ts';
 import { batch } from '../src/db/rows.ts';
 import { newId } from '../src/app/ids.ts';
@@ -66,6 +75,8 @@ const fieldTest = (fields: string[]): fc.Arbitrary<FieldTest> =>
       }),
     },
   );
+/** Two that there are, and one that is gone. */
+const OFFERS = [newId(), newId(), newId()];
 const since = fc.oneof(
   fc.constant({ kind: 'ever' as const }),
   fc.record({
@@ -84,6 +95,10 @@ const atom = fc.oneof(
     per: fc.option(fc.constantFrom('total', 'ship.country', 'gone'), { nil: undefined }),
   }),
   fc.record({ kind: fc.constant('segment' as const), segment: fc.constantFrom(0, 1, 2), in: fc.boolean() }),
+  fc.record({
+    kind: fc.constant('offer' as const), offer: fc.constantFrom(...OFFERS), state: fc.constantFrom('open' as const, 'closing' as const, 'closed' as const, 'used' as const),
+    within: fc.record({ amount: fc.constantFrom(1, 2, 30), unit: fc.constantFrom('hours' as const, 'days' as const, 'weeks' as const) }), is: fc.boolean(),
+  }),
   fc.record({ kind: fc.constant('points' as const), op: fc.constantFrom('over' as const, 'under' as const), value: fc.constantFrom(-5, 0, 10, 25.5, 1000) }),
 ); // prettier-ignore
 type Raw = { kind: string; of?: unknown };
@@ -142,8 +157,19 @@ beforeAll(async () => {
   await db.execute(
     sql`insert into events (workspace_id, person_id, id, name, occurred_at, payload) select ${world.ws}, n.p, n.id, n.name, n.at, n.payload from jsonb_to_recordset(${batch(events)}) as n(p uuid, id uuid, name text, at bigint, payload jsonb)`,
   );
+  for (const offer of OFFERS.slice(0, 2))
+    await db.execute(sql`insert into offers (workspace_id, id, doc, secret, created_at) values (${world.ws}, ${offer}, ${JSON.stringify({ ...blankOffer(), name: offer, words: 'x' })}::jsonb, 'x', 0)`); // prettier-ignore
+  // Ends on the very hours and days that conditions ask about, before, after and never; used before, after and at the moment.
+  const hours = fc.constantFrom(-800, -48, -2, 0, 1, 2, 23, 24, 25, 48, 720, 5000);
+  const given = fc.sample(fc.record({ p: fc.nat(PEOPLE - 1), offer: fc.nat(1), opened: fc.constantFrom(-900, -1, 0, 1), closes: fc.option(hours), used: fc.option(fc.constantFrom(-1, 0, 1)) }), { numRuns: 900, seed: 4 }); // prettier-ignore
+  const at = (h: number | null) => (h === null ? null : FRIDAY_NOON + h * HOUR);
+  const grants = given.map((g) => ({ p: people[g.p]?.id, offer: OFFERS[g.offer], opened: at(g.opened), closes: at(g.closes), used: at(g.used) })); // prettier-ignore
+  await db.execute(
+    sql`insert into offer_grants (workspace_id, person_id, offer_id, opened_at, closes_at, used_at) select ${world.ws}, n.p, n.offer, n.opened, n.closes, n.used
+        from jsonb_to_recordset(${batch(grants)}) as n(p uuid, offer uuid, opened bigint, closes bigint, used bigint) on conflict do nothing`,
+  );
   facts = await loadFacts(db, people.map((p) => ({ workspace_id: world.ws, visit_id: p.id, person_id: p.id, events: names, emails: false, links: false,
-          segments }))); // prettier-ignore
+          offers: OFFERS, segments }))); // prettier-ignore
   expect(facts.size).toBe(PEOPLE);
 });
 
@@ -169,6 +195,7 @@ test(`the SQL of ${CONDITIONS} random conditions answers for ${PEOPLE} people as
     const kinds = [
       c.kind,
       ...(a.kind === 'event' && a.per ? ['event per'] : []),
+      ...(a.kind === 'offer' ? [`offer ${a.state}`] : []),
       ...(a.kind === 'attribute' ? [`attribute ${a.test.op}`] : []),
     ];
     for (const k of kinds) for (const [i, was] of both.entries()) if (was) note(k, i === 0);
@@ -184,6 +211,7 @@ test(`the SQL of ${CONDITIONS} random conditions answers for ${PEOPLE} people as
     'event per',
     'segment',
     'points',
+    ...['open', 'closing', 'closed', 'used'].map((s) => `offer ${s}`),
     ...operators.map((o) => `attribute ${o}`),
   ])
     expect([what, [...(seen.get(what) ?? [])].sort()]).toEqual([what, [false, true]]);

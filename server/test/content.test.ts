@@ -12,7 +12,8 @@ beforeAll(async () => {
   agent = request.agent(world.app);
   await agent.post('/api/session').send({ email: owner.email, password: owner.password }).expect(200);
   const lines = [{ title: 'Kit', price: 26, page: 'https://foldwell.example/kit', image: 'https://foldwell.example/kit.png' }];
-  await agent.put('/api/event-kinds').send({ name: 'cart.open', label: 'Cart', fields: [{ name: 'lines', type: 'list' }, { name: 'total', type: 'number' }], sample: { lines, total: 26 } }).expect(200);
+  const articles = [{ headline: 'Which thread?', excerpt: 'Linen, mostly.', url: 'https://foldwell.example/thread' }];
+  await agent.put('/api/event-kinds').send({ name: 'cart.open', label: 'Cart', fields: [{ name: 'lines', type: 'list' }, { name: 'articles', type: 'list' }, { name: 'total', type: 'number' }], sample: { lines, articles, total: 26 } }).expect(200);
   await agent.put('/api/style').send({ campaign: { source: 'ascenso', medium: 'email', campaign: '{{ sequence.name }}', content: '' } }).expect(200);
 }); // prettier-ignore
 
@@ -105,6 +106,17 @@ describe('what an email says to whom', () => {
     expect(body.text).toContain('Thread, €6.00');
   });
 
+  test('articles from the event, the first two by title, and words where there are none', async () => {
+    const repeat: Block = { ...blockKinds.repeat.blank(testId), list: 'event.articles', link: 'url', limit: 2, sort: { field: 'headline', down: false }, title: { on: true, field: 'headline' }, text: { on: true, field: 'excerpt' }, price: { on: false, field: '' }, quantity: { on: false, field: '' }, none: 'Nothing new this week.' }; // prettier-ignore
+    const m = await mailing({ blocks: [repeat, footer] });
+    const article = (headline: string) => ({ headline, excerpt: `About ${headline}.`, url: `https://foldwell.example/${headline}` }); // prettier-ignore
+    const mail = await m.to('reader@readers.example', { articles: ['Thread', 'Awl', 'Glue'].map(article) });
+    expect(mail.text).toMatch(/^- Awl\n.+\n- Glue\n/);
+    expect(mail.text).not.toContain('Thread');
+    expect(mail.html).toContain('About Awl.');
+    expect((await m.to('none@readers.example', { articles: [] })).text).toContain('Nothing new this week.');
+  });
+
   test('what they looked at lately, newest first, each of it once, and nothing that came after', async () => {
     const repeat: Block = { ...blockKinds.repeat.blank(testId), list: 'recent.page.seen', limit: 2, title: { on: true, field: 'product' } }; // prettier-ignore
     await agent.put('/api/event-kinds').send({ name: 'page.seen', label: 'Page seen', fields: [{ name: 'product', type: 'text' }], sample: {} }).expect(200); // prettier-ignore
@@ -133,9 +145,28 @@ describe('what an email says to whom', () => {
 });
 
 describe('what emails are made of', () => {
+  const dot = Buffer.from('iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==', 'base64'); // prettier-ignore
+
+  test('a logo stands in every email that shows it, and a new one leaves what was published as it is', async () => {
+    const upload = async (name: string) => (await agent.post('/api/files').attach('file', dot, name).expect(200)).body.id as string; // prettier-ignore
+    const [old, next] = [await upload('old.png'), await upload('next.png')];
+    const logo = (file: string) => ({ logo: { file, width: 120, address: 'https://foldwell.example' } });
+    await agent.put('/api/style').send(logo('a mark')).expect(422);
+    await agent.put('/api/style').send(logo(old)).expect(200);
+    const m = await mailing({ blocks: [{ kind: 'logo', id: testId() }, text('Hello.'), footer] });
+    await agent.put('/api/style').send(logo(next)).expect(200);
+    const mail = await m.to('mark@readers.example');
+    expect(mail.html).toContain(`/f/${old}`);
+    expect(mail.html).toMatch(/width="120"/);
+    // Its program still fetches the old one; the house style has the new one.
+    expect((await agent.delete(`/api/files/${old}`).expect(409)).body.error.message).toContain(`“Carts ${counter}”`);
+    expect((await agent.delete(`/api/files/${next}`).expect(409)).body.error.message).toContain('“House style”');
+    await agent.put('/api/style').send({ logo: { file: '', width: 120, address: '' } }).expect(200); // prettier-ignore
+    await agent.delete(`/api/files/${next}`).expect(200);
+  });
+
   test('a file in use is not deleted, and it is said where it is used', async () => {
-    const png = Buffer.from('iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==', 'base64'); // prettier-ignore
-    const file = (await agent.post('/api/files').attach('file', png, 'dot.png').expect(200)).body.id as string;
+    const file = (await agent.post('/api/files').attach('file', dot, 'dot.png').expect(200)).body.id as string;
     const m = await mailing({ blocks: [{ kind: 'image', id: testId(), file, alt: 'A dot', link: '', width: 100 }, footer] }); // prettier-ignore
     const refused = await agent.delete(`/api/files/${file}`).expect(409);
     expect(refused.body.error.message).toContain(`“Carts ${counter}”`);
@@ -157,7 +188,7 @@ describe('what emails are made of', () => {
     expect((await tomasz.get('/api/templates')).body.templates).toEqual([]);
     await tomasz.put(`/api/templates/${body.id}`).send({ name: 'Taken', email, private: false }).expect(404);
     await tomasz.delete(`/api/templates/${body.id}`).expect(404);
-    expect((await agent.get('/api/templates')).body.templates).toMatchObject([{ name: 'Mine', private: true, mine: true }]); // prettier-ignore
+    expect((await agent.get('/api/templates')).body.templates).toMatchObject([{ name: 'Mine', private: true, mine: true, usedIn: [] }]); // prettier-ignore
   });
 
   test('how many see each version: nobody, those already taken, and somebody to read it as', async () => {

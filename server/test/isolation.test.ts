@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm';
 import { agent as agentOf } from 'supertest';
 import { beforeAll, expect, test } from 'vitest';
+import { blankOffer, timerFaces } from '@ascenso/core';
 import { routeTable } from '../src/app/routes.ts';
 import { newId } from '../src/app/ids.ts';
 import { firstRow, rows } from '../src/db/rows.ts';
@@ -57,6 +58,17 @@ const bodies: Record<string, () => object> = {
   'delete /templates/:id': () => ({}),
   'patch /files/:id': () => ({ alt: 'Taken over' }),
   'delete /files/:id': () => ({}),
+  'post /offers': () => ({ ...blankOffer(), name: 'Theirs', words: 'Theirs' }),
+  'put /offers/:id': () => ({ ...blankOffer(), name: 'Taken over', words: 'Taken over' }),
+  'delete /offers/:id': () => ({}),
+  'post /offers/:id/codes': () => ({}),
+  'post /timers/preview': () => ({ face: timerFaces.Sheet, left: 1, after: { kind: 'picture', file: ids.files } }),
+  'post /timers/link': () => ({
+    face: timerFaces.Sheet,
+    wall: '2026-03-31T18:00',
+    zone: 'UTC',
+    after: { kind: 'gone' },
+  }),
   'post /words': () => ({ word: 'theirs' }),
   'put /event-kinds/:name/mapping': () => ({
     list: 'event.lines',
@@ -73,7 +85,7 @@ const idFor = (path: string): string => {
   if (path.startsWith('/senders/')) return ids.sender as string;
   if (path.startsWith('/segments/')) return ids.segment as string;
   if (path.startsWith('/keys/')) return ids.key as string;
-  for (const kind of ['comments', 'shared', 'templates', 'files'] as const)
+  for (const kind of ['comments', 'shared', 'templates', 'files', 'offers'] as const)
     if (path.startsWith(`/${kind}/`)) return ids[kind] as string;
   throw new Error(`This test does not know whose id goes into ${path}: teach it.`);
 };
@@ -121,7 +133,8 @@ beforeAll(async () => {
   await db.execute(
     sql`insert into segments (workspace_id, id, name, rule, created_at) values (${world.ws}, ${ids.segment}, ${MARK}, '{"kind":"tag","tag":"x","has":true}', 0)`,
   );
-  Object.assign(ids, { comments: newId(), shared: newId(), templates: newId(), files: newId() });
+  Object.assign(ids, { comments: newId(), shared: newId(), templates: newId(), files: newId(), offers: newId() });
+  await db.execute(sql`insert into offers (workspace_id, id, doc, secret, created_at) values (${world.ws}, ${ids.offers}, ${JSON.stringify({ ...blankOffer(), name: MARK, words: MARK })}::jsonb, 'x', 0)`); // prettier-ignore
   const userId = (await one('members', 'user_id'))?.id as string;
   await db.execute(sql`insert into comments (workspace_id, id, sequence_id, step, user_id, text, at) values (${world.ws}, ${ids.comments}, ${ids.sequence}, ${ids.step}, ${userId}, ${MARK}, 0)`); // prettier-ignore
   await db.execute(sql`insert into shared_blocks (workspace_id, id, name, blocks, updated_at) values (${world.ws}, ${ids.shared}, ${MARK}, '[]', 0)`); // prettier-ignore
@@ -182,6 +195,7 @@ test('the same routes do show it to its own people: the walk above is not blind'
       '/segments',
       '/sends/:id',
       '/templates',
+      '/offers',
       '/sequences/:id/steps/:step/review',
       '/sequences/:id/history/:number',
     ]),
@@ -210,7 +224,7 @@ test('a reviewer reads everything, and changes nothing but what is said', async 
   await reviewer.get('/api/people').expect(200);
   // Asking how many people fit a condition is a question, whatever its method; saying something about an email and
   // approving it is what reviewers are for.
-  const theirs = /^\/conditions\/|\/comments|\/approval$/;
+  const theirs = /^\/conditions\/|\/comments|\/approval$|^\/timers\/preview$/;
   for (const { method, path } of routeTable.filter((r) => r.method !== 'get' && !theirs.test(r.path))) {
     const address = `/api${path
       .replace(/:id\b/, () => (SHARED.test(path) ? 'x' : idFor(path)))

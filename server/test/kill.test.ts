@@ -1,6 +1,10 @@
+import { sql } from 'drizzle-orm';
 import { afterEach, expect, test } from 'vitest';
+import { blankOffer } from '@ascenso/core';
+import { newId } from '../src/app/ids.ts';
+import { rows } from '../src/db/rows.ts';
 import { extraCopies, killRun } from './support/killing.ts';
-import { World } from './support/world.ts';
+import { emailStep, World } from './support/world.ts';
 
 // Architecture, "Promises": nothing lost, nothing doubled. `npm run kill` does this with 100 kills.
 const KILLS = Number(process.env.KILLS ?? 10);
@@ -35,5 +39,37 @@ test(
     // Enough work that every lane is awake while it lasts.
     const result = await killRun(world, 1_500, 1, 0);
     expect(extraCopies(result)).toBeGreaterThan(IN_FLIGHT);
+  },
+);
+
+test(
+  'codes from a pool while engines are killed: each person keeps one, nobody has another’s, and none is lost',
+  { timeout: 180_000 },
+  async () => {
+    world = new World();
+    await world.open();
+    const { db } = world.connection;
+    const people = 400;
+    const offer = newId();
+    const doc = { ...blankOffer(), name: 'Kit offer', words: '10% off', codes: { kind: 'imported' } };
+    await db.execute(sql`insert into offers (workspace_id, id, doc, secret, created_at) values (${world.ws}, ${offer}, ${JSON.stringify(doc)}::jsonb, 'x', 0)`); // prettier-ignore
+    // Just as many codes as people: one given twice or lost leaves somebody without.
+    await db.execute(sql`insert into offer_codes (workspace_id, key, offer_id, code, made, n) select ${world.ws}, 'POOL' || i, ${offer}, 'POOL-' || i, false, i from generate_series(1, ${people}) i`); // prettier-ignore
+    const steps = ['First', 'Second'].map((name) => {
+      const step = emailStep(name, { subject: `${name} {{ offer.code }}` });
+      step.email.offer = offer;
+      return step;
+    });
+    const result = await killRun(world, people, 4, 1_500, steps);
+    const codes = new Map<string, Set<string>>();
+    for (const { what } of result.came.values()) {
+      const [to = '', , code = ''] = what.split(' ');
+      codes.set(to, (codes.get(to) ?? new Set()).add(code));
+    }
+    expect([...codes.values()].map((c) => c.size)).toEqual(Array.from({ length: people }, () => 1));
+    expect(new Set([...codes.values()].flatMap((c) => [...c])).size).toBe(people);
+    expect(await rows(db, sql`select 1 from offer_codes where person_id is null`)).toEqual([]);
+    const wrong = sql`select 1 from offer_codes c full join offer_grants g on g.workspace_id = c.workspace_id and g.code_key = c.key where c.person_id is distinct from g.person_id`; // prettier-ignore
+    expect(await rows(db, wrong)).toEqual([]);
   },
 );

@@ -4,7 +4,17 @@ import { sql } from 'drizzle-orm';
 import { Ajv2020 } from 'ajv/dist/2020.js';
 import ICAL from 'ical.js';
 import { sequenceFileJsonSchema, type ForecastAnswer, type SequenceFile } from '@ascenso/contracts';
-import { DAY, difference, fromPattern, HOUR, patterns, type Sequence, type Step } from '@ascenso/core';
+import {
+  blankOffer,
+  blockKinds,
+  DAY,
+  difference,
+  fromPattern,
+  HOUR,
+  patterns,
+  type Sequence,
+  type Step,
+} from '@ascenso/core';
 import request from 'supertest';
 import { beforeAll, describe, expect, test } from 'vitest';
 import { newId } from '../src/app/ids.ts';
@@ -36,8 +46,12 @@ async function everything(): Promise<string> {
   const segment = (await own.post('/api/segments').send({ name: 'On the letters', rule: { kind: 'list', list: world.list, on: true } }).expect(200)).body.id as string; // prettier-ignore
   await own.put('/api/event-kinds').send({ name: 'cart.left', label: 'Left a cart', fields: [{ name: 'total', type: 'number' }], sample: { total: 12 } }).expect(200); // prettier-ignore
   const next = await world.live({ name: 'The one after', list: null, triggers: [{ kind: 'hand' }], steps: [emailStep('Next')] }); // prettier-ignore
+  const offer = (await own.post('/api/offers').send({ ...blankOffer(), name: 'Kit offer', words: '10% off', after: { kind: 'picture', file }, deadline: { kind: 'after', from: 'event', event: 'kit.shown', amount: 2, unit: 'days', minute: null } }).expect(200)).body.id as string; // prettier-ignore
+  await own.put('/api/event-kinds').send({ name: 'kit.shown', label: 'Kit shown', fields: [], sample: {} }).expect(200);
   const email = emailStep('Cart', { subject: 'Cart over {{ event.total }}, {{ subscriber.first_name | default: "reader" }}', address: `file:${file}` }); // prettier-ignore
   email.email.sender = sender;
+  email.email.offer = offer;
+  email.email.blocks.push(blockKinds.code.blank(testId), blockKinds.timer.blank(testId));
   const shared = (await own.post('/api/shared').send({ name: 'Masthead', blocks: [{ kind: 'image', id: 'mast', file, alt: 'A cover', link: '', width: 300 }] }).expect(200)).body.id as string; // prettier-ignore
   email.email.blocks.unshift({ kind: 'shared', id: testId(), shared });
   email.email.blocks.push({ kind: 'image', id: testId(), file, alt: 'A cover', link: '', width: 300 });
@@ -61,7 +75,7 @@ async function everything(): Promise<string> {
 describe('a sequence as a file', () => {
   test('imported where it came from, it is the same: no difference, and nothing is made twice', async () => {
     const { body: file } = await own.get(`/api/sequences/${whole}/export`).expect(200);
-    const count = async () => (await rows<{ n: number }>(world.connection.db, sql`select (select count(*) from lists) + (select count(*) from files) + (select count(*) from senders) + (select count(*) from segments) + (select count(*) from event_kinds) + (select count(*) from shared_blocks) as n`))[0]?.n; // prettier-ignore
+    const count = async () => (await rows<{ n: number }>(world.connection.db, sql`select (select count(*) from lists) + (select count(*) from files) + (select count(*) from senders) + (select count(*) from segments) + (select count(*) from event_kinds) + (select count(*) from shared_blocks) + (select count(*) from offers) as n`))[0]?.n; // prettier-ignore
     const before = await count();
     const { body } = await own.post('/api/sequences/import').send(file).expect(200);
     expect(body.id).not.toBe(whole);
@@ -82,13 +96,16 @@ describe('a sequence as a file', () => {
     expect(names('segments')).toContain('On the letters');
     expect(names('shared')).toContain('Masthead');
     expect(names('senders')).toContain('Tomasz');
-    expect(names('kinds', 'label')).toContain('Left a cart');
+    expect(names('kinds', 'label')).toEqual(expect.arrayContaining(['Left a cart', 'Kit shown']));
+    expect(names('offers')).toContain('Kit offer');
     expect(names('files')).toContain('cover.png');
     const text = JSON.stringify(draft);
-    for (const theirs of [...file.lists, ...file.segments, ...file.senders, ...file.files, ...file.sequences]) expect(text).not.toContain(theirs.id); // prettier-ignore
+    for (const theirs of [...file.lists, ...file.segments, ...file.senders, ...file.files, ...file.sequences, ...file.offers]) expect(text).not.toContain(theirs.id); // prettier-ignore
     for (const key of ['lists', 'files', 'segments']) expect((around[key] ?? []).some((x) => text.includes(x.id))).toBe(true); // prettier-ignore
     expect(text).toContain('"type":"start-sequence","sequence":""');
     const again = (await other.get(`/api/sequences/${body.id}/export`).expect(200)).body as SequenceFile;
+    // What is shown after the offer is their copy of the picture.
+    expect(again.offers[0]?.offer.after).toEqual({ kind: 'picture', file: again.files[0]?.id });
     expect(again.files[0]?.content).toBe(PNG.toString('base64'));
     expect(again.segments[0]?.rule).toMatchObject({ kind: 'list', list: again.lists.find((l) => l.name === 'Workshop letters')?.id }); // prettier-ignore
   });

@@ -61,6 +61,7 @@ export function asLiquid(p: Program, pieces: readonly Piece[], inItem = false): 
       if ('each' in piece) return `{% for item in event.lines %}${asLiquid(p, piece.row, true)}{% endfor %}`;
       if ('cell' in piece) return asLiquid(p, piece.pieces, inItem);
       if ('given' in piece) return `{% if ${(piece.r === undefined ? p.fields : (p.repeats?.[piece.r]?.fields ?? []))[piece.given]?.path} %}${asLiquid(p, piece.pieces, inItem)}{% endif %}`;
+      if ('t' in piece) return '{{ addresses.timer }}';
       if ('l' in piece) return piece.r === undefined ? `{{ addresses.link }}/${piece.l}` : '{{ item.page }}';
       return fieldIn(piece.r === undefined ? p.fields : (p.repeats?.[piece.r]?.fields ?? []), piece.f);
     })

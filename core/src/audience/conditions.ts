@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import type { EventFact, Facts } from './facts.ts';
+import { offerState } from '../offer/index.ts';
 import { addPeriod, zoneOf } from '../time/index.ts';
 
 export const operators = [
@@ -57,6 +58,14 @@ export const atomSchema = z.discriminatedUnion('kind', [
     did: z.boolean(),
   }),
   z.object({ kind: z.literal('segment'), segment: z.string(), in: z.boolean() }),
+  /** How an offer stands for them. "closing" is open, and closes within the period. */
+  z.object({
+    kind: z.literal('offer'),
+    offer: z.string(),
+    state: z.enum(['open', 'closing', 'closed', 'used']),
+    within: z.object({ amount: z.int().min(1).max(999), unit: z.enum(['hours', 'days', 'weeks']) }),
+    is: z.boolean(),
+  }),
   z.object({ kind: z.literal('points'), op: z.enum(['over', 'under']), value: z.number() }),
 ]);
 export type Atom = z.infer<typeof atomSchema>;
@@ -196,6 +205,15 @@ export function matchingEvent(atom: Extract<Atom, { kind: 'event' }>, asking: As
   });
 }
 
+/** "Closing within" counts days and weeks by the calendar of the person. */
+function isOfferState({ offer, state, within }: Extract<Atom, { kind: 'offer' }>, asking: Asking): boolean {
+  const { given } = asking.facts.offers?.[offer] ?? { given: null };
+  const now = offerState(given, asking.now);
+  if (state !== 'closing') return now === state;
+  const limit = addPeriod(zoneOf(asking.facts.person.zone), asking.now, within.amount, within.unit);
+  return now === 'open' && given?.closesAt != null && given.closesAt <= limit;
+}
+
 /** Answers a condition for one person. Unknown fields count as missing; nothing throws. */
 export function evaluate(condition: Condition, asking: Asking): boolean {
   const { person, emails } = asking.facts;
@@ -214,6 +232,8 @@ export function evaluate(condition: Condition, asking: Asking): boolean {
       return (person.lists[condition.list] === 'confirmed') === condition.on;
     case 'event':
       return (matchingEvent(condition, asking) !== undefined) === condition.done;
+    case 'offer':
+      return isOfferState(condition, asking) === condition.is;
     case 'points':
       return condition.op === 'over' ? person.points > condition.value : person.points < condition.value;
     case 'segment': {

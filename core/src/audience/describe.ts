@@ -12,10 +12,19 @@ export interface Names {
   file: (id: string) => string;
   segment: (id: string) => string;
   sequence: (id: string) => string;
+  offer: (id: string) => string;
 }
 
 const same = (id: string) => id;
-export const plainNames: Names = { list: same, event: same, step: same, file: same, segment: same, sequence: same };
+export const plainNames: Names = {
+  list: same,
+  event: same,
+  step: same,
+  file: same,
+  segment: same,
+  sequence: same,
+  offer: same,
+};
 
 const label = (field: string) => field.replaceAll('_', ' ').replaceAll('.', ' ');
 
@@ -81,6 +90,10 @@ function describeAtom(atom: Atom, names: Names): string {
     }
     case 'segment':
       return `is ${atom.in ? '' : 'not '}in the segment “${names.segment(atom.segment)}”`;
+    case 'offer': {
+      const state = { open: 'is open', closing: `closes within ${periodWords(atom.within.amount, atom.within.unit)}`, closed: 'has closed', used: 'was used' }[atom.state]; // prettier-ignore
+      return `${atom.is ? '' : 'not: '}“${names.offer(atom.offer)}” ${state} for them`;
+    }
     case 'points':
       return `has ${atom.op} ${atom.value} points`;
     case 'email':

@@ -1,3 +1,4 @@
+import type { OfferFact } from '../offer/index.ts';
 import type { Condition } from './conditions.ts';
 
 /** Value of an attribute or of a payload field. Dates are ISO 8601 text; lists hold text. */
@@ -56,6 +57,8 @@ export interface Facts {
   segments?: Readonly<Record<string, Condition>>;
   /** What else mails this person; absent where no cap is set and nothing has priority. */
   mailing?: Mailing;
+  /** Offers that are asked for, by id. One that is gone is not there. */
+  offers?: Readonly<Record<string, OfferFact>>;
   events: readonly EventFact[];
   /** By step id of this sequence. */
   emails: Readonly<Record<string, EmailFact>>;

@@ -1,4 +1,5 @@
 import type { Block, HouseStyle } from '../email/index.ts';
+import type { Offer } from '../offer/index.ts';
 import { emailSteps, type Command, type EmailStep, type Sequence, type Trigger } from '../sequence/index.ts';
 
 /** Where a finding points: a step of the plan, and a block of its email if it is about one. */
@@ -61,6 +62,10 @@ export interface CheckContext {
     /** When its emails can go out at the earliest, ms since its beginning. */
     moments?: readonly number[];
   }[];
+  /** Offers that there are; `left` codes are free (null where they do not run out), and so many people are on the way to one. */
+  offers: readonly { id: string; name: string; offer: Offer; left: number | null; waiting: number }[];
+  /** The present, epoch ms, where it is known. */
+  now?: number;
   /** Bytes of the compiled HTML by step id, where known. */
   bytes: Readonly<Record<string, number>>;
   /** Sign of the content that was sent as a test last, by step id (`contentSign`). Absent where it is not known. */

@@ -1,8 +1,9 @@
 import { contentOf, fieldsWithPlaces, itemsPath, readTemplate, walkBlocks, type Email } from '../email/index.ts';
+import { OFFER_FIELDS } from '../offer/index.ts';
 import { emailCheck, type CheckContext } from './check.ts';
 
 /** Parts of merge fields that stand for something of ours. */
-const OURS = ['links.unsubscribe', 'sequence.name', 'sequence.email'];
+const OURS = ['links.unsubscribe', 'sequence.name', 'sequence.email', ...OFFER_FIELDS.map((f) => `offer.${f}`)];
 
 function isKnown(path: string, block: string | null, email: Email, { fields, items }: CheckContext): boolean {
   const [group = '', ...rest] = path.split('.');

@@ -8,6 +8,8 @@ import { noUnsubscribe } from './footer.ts';
 import { heavyPicture, missingAlt, mostlyPictures, noPicture } from './images.ts';
 import { brokenChain, brokenParts, emptyBlock, lostInText, sideScroll } from './layout.ts';
 import { buttons, deadLink, tooManyLinks } from './links.ts';
+import { outsideShared, sequenceWithShared } from './shared.ts';
+import { closesBefore, codesShort, twoOffers, withoutOffer } from './offers.ts';
 import { askedTooSoon, neverReached } from './plan.ts';
 import { defaultSender, replyAddress } from './sender.ts';
 import { misspelt } from './spelling.ts';
@@ -19,14 +21,15 @@ import { tooHeavy } from './weight.ts';
 
 /** All checks, in the order in which their findings are told. */
 export const checks: readonly Check[] = [
-  unfinished, startsInACircle, noSubject, fillInWords, unknownField, brokenParts, brokenChain, deadLink, noUnsubscribe, askedTooSoon, replyAddress,
+  unfinished, startsInACircle, noSubject, fillInWords, unknownField, brokenParts, brokenChain, withoutOffer, closesBefore, deadLink, noUnsubscribe, askedTooSoon, replyAddress,
   defaultSender, senderWithout, missingFallback, emptyBlock, noPicture, missingAlt, poorContrast, sideScroll, heavyPicture, mostlyPictures,
-  tooHeavy, buttons, tooManyLinks, shouting, exclamations, longSubject, lostInText, misspelt, neverReached, stepOff, longWindow, sameHour, notTested,
+  tooHeavy, buttons, tooManyLinks, shouting, exclamations, longSubject, lostInText, misspelt, twoOffers, codesShort, neverReached, stepOff, longWindow, sameHour, notTested,
 ]; // prettier-ignore
 
-/** Every finding of every check: errors first. */
+/** Every finding of every check, what shared blocks hold included: errors first. */
 export function runChecks(sequence: Sequence, context: CheckContext): Finding[] {
-  const all = checks.flatMap((c) => c.run(sequence, context));
+  const whole = sequenceWithShared(sequence, context.shared);
+  const all = checks.flatMap((c) => c.run(whole, context)).map(outsideShared);
   return [...all.filter((f) => f.level === 'error'), ...all.filter((f) => f.level === 'warning')];
 }
 

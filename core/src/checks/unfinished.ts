@@ -49,7 +49,11 @@ function missing(action: Action, { lists, fields, sequences }: CheckContext): st
   }
 }
 
-function isOpenQuestion(condition: Condition | null, { segments }: CheckContext, steps: ReadonlySet<string>): boolean {
+function isOpenQuestion(
+  condition: Condition | null,
+  { segments, offers }: CheckContext,
+  steps: ReadonlySet<string>,
+): boolean {
   if (!condition) return false;
   return atomsOf(condition).some((a) => {
     // A step that came from elsewhere may ask about an email that is not here.
@@ -65,6 +69,8 @@ function isOpenQuestion(condition: Condition | null, { segments }: CheckContext,
         return !a.list;
       case 'segment':
         return !segments.includes(a.segment);
+      case 'offer':
+        return !offers.some((o) => o.id === a.offer);
       default:
         return false;
     }

@@ -2,7 +2,8 @@ import { compileTree, type MjmlNode } from '@ascenso/mjml-slim';
 import type { Canvas } from './blocks/index.ts';
 import { canvasFor, page } from './layout.ts';
 import { guard, Masks, MASK } from './masks.ts';
-import { splitAtMasks, type Program } from './program.ts';
+import type { Program } from './program.ts';
+import { splitAtMasks } from './split.ts';
 import { partsOfRich } from './rich.ts';
 import { modeOf, type Email } from './schema.ts';
 import { maskSource, sourceAsText } from './source.ts';
@@ -169,6 +170,8 @@ export async function compileEmail(email: Email, style: HouseStyle, options: Com
   program.links = masks.links.map(named);
   if (masks.chains.length > 0) program.chains = masks.chains;
   if (masks.repeats.length > 0) program.repeats = masks.repeats.map((r) => ({ ...r, links: r.links.map(named) }));
+  if (masks.timers.length > 0) program.timers = masks.timers;
+  if (email.offer) program.offer = email.offer;
   if (Object.values(style.campaign).some((c) => c !== '')) program.campaign = style.campaign;
   program.bytes = utf8Length(html.replace(names, ''));
   return program;

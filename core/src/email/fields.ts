@@ -109,6 +109,10 @@ export interface MergeContext {
   sequence?: Readonly<Record<string, unknown>>;
   /** What the reader did lately, newest first: payloads by the name of the event. Only what a repeat asks for. */
   recent?: Readonly<Record<string, readonly unknown[]>>;
+  /** The offer that the email makes, as far as this reader has it. */
+  offer?: Readonly<Record<string, unknown>>;
+  /** What each countdown of the email counts to, ISO 8601 or ''. */
+  timers?: readonly string[];
   /** One item of the list that a repeat block goes through. */
   item?: Readonly<Record<string, unknown>>;
   locale?: Locale;

@@ -44,13 +44,12 @@ export {
   type PlacedBlock,
 } from './tree.ts';
 export { contentOf, fieldsIn, fieldsWithPlaces, itemsPath, linksOf, type Content, type Placed } from './content.ts';
-export { emailFields, emailModes, emailSchema, modeOf, type Email, type EmailMode } from './schema.ts';
+export { emailFields, emailModes, emailSchema, modeOf, optionalOfEmail, type Email, type EmailMode } from './schema.ts';
 export { guessMapping, itemFields, type ItemMapping } from './mapping.ts';
 export { networks, plainStyle, type Campaign, type HouseStyle, type Network } from './style.ts';
 export { automaticText, compileEmail, layout, previewTemplate, signOf, type CompileOptions } from './compile.ts';
 export { canvasFor } from './layout.ts';
 export {
-  CompileError,
   fillPieces,
   fillProgram,
   itemsOf,
@@ -65,8 +64,10 @@ export {
   type Program,
   type Values,
 } from './program.ts';
+export { CompileError } from './split.ts';
 export { encodeProgram, fillEncoded, quotedPrintable, type EncodedProgram } from './quoted-printable.ts';
-export { escapeHtml, isUntracked, Masks, MASK, type EmailLink } from './masks.ts';
+export { escapeHtml, isUntracked, Masks, MASK, type EmailLink, type TimerPlan } from './masks.ts';
+export { targetOfTimer } from './timers.ts';
 export { cleanPaste } from './paste.ts';
 export { supportOf, type Unsupported } from './support.ts';
 export { elementsOf, attribute as attributeOf, textIn } from './source.ts';

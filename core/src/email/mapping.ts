@@ -6,8 +6,8 @@ export type ItemMapping = Record<RepeatPart | 'link', string>;
 // What such fields are called, most telling first (common practice, no published source).
 const NAMES: Record<RepeatPart | 'link', RegExp[]> = {
   picture: [/^(image|picture|photo|img|thumbnail)(_?(url|src))?$/i, /image|picture|photo|thumb/i],
-  title: [/^(title|name|product|label)$/i, /title|name/i],
-  text: [/^(description|summary|text|subtitle|variant)$/i],
+  title: [/^(title|name|product|label|headline)$/i, /title|name/i],
+  text: [/^(description|summary|excerpt|teaser|text|subtitle|variant)$/i],
   quantity: [/^(quantity|qty|count|pieces)$/i, /qty|quantity/i],
   price: [/^(price|amount|unit_?price|total)$/i, /price|amount/i],
   link: [/^(url|link|address|href|page)$/i, /url|link/i],

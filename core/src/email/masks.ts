@@ -1,11 +1,13 @@
 import type { Condition } from '../audience/index.ts';
 import { readTemplate, type Field, type TemplatePiece } from './fields.ts';
+import type { After, TimerFace } from '../offer/index.ts';
 import { writeRich, type RichText, type RichWriter } from './rich.ts';
 
 /** Something in an email that moves from person to person, or from send to send. Those with an `end` hold others. */
 export type Moving =
   | { kind: 'field'; field: Field; repeat: number | null }
   | { kind: 'link'; index: number; repeat: number | null }
+  | { kind: 'timer'; index: number }
   | { kind: 'base' | 'unsubscribe' | 'open' | 'end' }
   /** The next version of a chain begins here. */
   | { kind: 'arm'; chain: number; arm: number }
@@ -34,6 +36,14 @@ export interface RepeatPlan {
   across: number;
   fields: Field[];
   links: EmailLink[];
+}
+
+/** A countdown of an email: what it counts to, how it is drawn (colours as hex), and what it shows afterwards. */
+export interface TimerPlan {
+  to: { kind: 'offer' } | { kind: 'date'; wall: string; zone: string } | { kind: 'field'; path: string };
+  face: TimerFace;
+  /** Null for what the offer says. */
+  after: After | null;
 }
 
 export const escapeHtml = (text: string): string =>
@@ -66,6 +76,7 @@ export class Masks {
   /** Conditions of each chain; null is "else". */
   readonly chains: (Condition | null)[][] = [];
   readonly repeats: RepeatPlan[] = [];
+  readonly timers: TimerPlan[] = [];
   readonly #known = new Map<string, number>();
   /** The repeat whose item is being laid out. */
   #repeat: number | null = null;
@@ -139,10 +150,22 @@ export class Masks {
     return this.mask({ kind: 'end' });
   }
 
+  /** Registers a countdown: the mask of its picture's address, and the path of the moment that it counts to. */
+  timer(plan: TimerPlan): { picture: string; path: string } {
+    const index = this.timers.push(plan) - 1;
+    return { picture: this.mask({ kind: 'timer', index }), path: `timers.${index}` };
+  }
+
+  /** Masks around something that is there only where a field has a value. */
+  givenAround(path: string): { start: string; end: string } {
+    const field: Field = { path, fallback: null, filters: [] };
+    return { start: this.mask({ kind: 'given', field, repeat: this.#repeat }), end: this.end() };
+  }
+
   /** Something that is there only where a field has a value. */
   given(path: string, inside: string): string {
-    const field: Field = { path, fallback: null, filters: [] };
-    return `${this.mask({ kind: 'given', field, repeat: this.#repeat })}${inside}${this.end()}`;
+    const { start, end } = this.givenAround(path);
+    return `${start}${inside}${end}`;
   }
 
   /** Lays out one item of a list: what `inside` asks for counts per item. */

@@ -1,7 +1,8 @@
 import type { Condition } from '../audience/index.ts';
 import { readPath } from '../audience/index.ts';
 import { fieldText, readTemplate, type Field, type MergeContext } from './fields.ts';
-import { escapeHtml, MASK, type EmailLink, type Moving, type RepeatPlan } from './masks.ts';
+import { escapeHtml, type EmailLink, type RepeatPlan, type TimerPlan } from './masks.ts';
+import { targetOfTimer } from './timers.ts';
 import type { Campaign } from './style.ts';
 
 /** Where in the output a moving node stands: decides how its text is escaped. */
@@ -11,6 +12,8 @@ export type Context = 'text' | 'attribute' | 'plain';
 export type Written =
   | { f: number; in: Context; r?: number }
   | { l: number; in: Context; r?: number }
+  /** Address of the picture of a countdown. */
+  | { t: number }
   | { s: 'base' | 'unsubscribe' | 'open' };
 
 /** A still run of text, a moving node, or one that holds others. */
@@ -39,6 +42,9 @@ export interface Program {
   chains?: (Condition | null)[][];
   repeats?: RepeatPlan[];
   campaign?: Campaign;
+  timers?: TimerPlan[];
+  /** Id of the offer that it makes. */
+  offer?: string;
   /** The reader's name in the To line, and where answers go, if not to the sender. */
   toName?: Piece[];
   replyTo?: string;
@@ -58,6 +64,8 @@ export interface Values extends ItemValues {
   picks?: number[];
   /** The items of each repeat. */
   items?: ItemValues[][];
+  /** The moment that each countdown counts to (epoch ms, null for none), and the language of its reader. */
+  timers?: { at: number | null; language: string }[];
 }
 
 /** The addresses that a filled email carries. */
@@ -67,198 +75,8 @@ export interface Addresses {
   open: string;
   /** `ref` names the link within the email: its number, or "repeat.item.number" for one in a list. */
   link: (ref: string, target: string) => string;
-}
-
-export class CompileError extends Error {}
-
-/**
- * Walks HTML up to `end` from a saved state and tells where that position stands. Conditional comments (`<!--[if`)
- * are read as markup, because the mail programs that honour them do.
- */
-class Scanner {
-  #at = 0;
-  #state: 'text' | 'tag' | 'double' | 'single' | 'comment' | 'raw' = 'text';
-  #tag = '';
-  private readonly html: string;
-
-  constructor(html: string) {
-    this.html = html;
-  }
-
-  contextAt(end: number): Context {
-    const html = this.html;
-    while (this.#at < end) {
-      switch (this.#state) {
-        case 'text':
-          if (this.#to('<', end)) this.#open();
-          break;
-        case 'tag':
-          this.#inTag(html[this.#at] as string);
-          break;
-        case 'double':
-        case 'single':
-          if (this.#to(this.#state === 'double' ? '"' : "'", end)) this.#leave('tag', 1, this.#tag);
-          break;
-        case 'comment':
-          if (this.#to('-->', end)) this.#leave('text', 3);
-          break;
-        case 'raw':
-          if (this.#to(`</${this.#tag}`, end)) this.#leave('tag', 2, '/');
-      }
-    }
-    if (this.#state === 'text') return 'text';
-    if (this.#state === 'double' || this.#state === 'single') return 'attribute';
-    const where =
-      this.#state === 'raw' ? `<${this.#tag}>` : this.#state === 'tag' ? 'tag outside its values' : 'comment';
-    throw new CompileError(`A merge field stands in a ${where} of the HTML, where no value may go.`);
-  }
-
-  /** Goes on to where a text stands next, or to the end where there is none before it. */
-  #to(text: string, end: number): boolean {
-    const found = this.html.indexOf(text, this.#at);
-    this.#at = found < 0 || found >= end ? end : found;
-    return this.#at === found;
-  }
-
-  #inTag(c: string): void {
-    if (c === '>') this.#state = this.#tag === 'style' || this.#tag === 'script' ? 'raw' : 'text';
-    else if (c === '"') this.#state = 'double';
-    else if (c === "'") this.#state = 'single';
-    this.#at++;
-  }
-
-  #leave(state: 'text' | 'tag', skip: number, tag = ''): void {
-    this.#state = state;
-    this.#tag = tag;
-    this.#at += skip;
-  }
-
-  #open(): void {
-    if (this.html.startsWith('<!--', this.#at)) {
-      const conditional = /^<!--\[if[^\]]*\]>(<!-->|<!---->)?/.exec(this.html.slice(this.#at, this.#at + 60));
-      if (conditional) this.#at += conditional[0].length;
-      else {
-        this.#state = 'comment';
-        this.#at += 4;
-      }
-      return;
-    }
-    this.#tag = /^<([a-z0-9:]*)/i.exec(this.html.slice(this.#at, this.#at + 20))?.[1]?.toLowerCase() ?? '';
-    this.#state = 'tag';
-    this.#at += 1 + this.#tag.length;
-  }
-}
-
-const indexIn = <T>(list: T[], item: T): number => {
-  const known = list.indexOf(item);
-  return known < 0 ? list.push(item) - 1 : known;
-};
-
-/** A piece under construction that holds others: where its next pieces go. */
-interface Frame {
-  into: Piece[];
-  /** Begins the next version of a chain, or the empty state of a repeat. */
-  next?: () => void;
-}
-
-/** Builds the tree of pieces out of the moving nodes in the order in which they come. */
-class Builder {
-  readonly pieces: Piece[] = [];
-  readonly #stack: Frame[] = [{ into: this.pieces }];
-  private readonly fields: Field[];
-  private readonly repeats: readonly RepeatPlan[];
-
-  constructor(fields: Field[], repeats: readonly RepeatPlan[]) {
-    this.fields = fields;
-    this.repeats = repeats;
-  }
-
-  get #top(): Frame {
-    return this.#stack.at(-1) as Frame;
-  }
-
-  still(text: string): void {
-    if (text !== '') this.#top.into.push(text);
-  }
-
-  #open(piece: Exclude<Piece, string>, frame: Frame): void {
-    this.#top.into.push(piece);
-    this.#stack.push(frame);
-  }
-
-  #fieldIndex(field: Field, repeat: number | null): { f: number; r?: number } {
-    if (repeat === null) return { f: indexIn(this.fields, field) };
-    return { f: indexIn((this.repeats[repeat] as RepeatPlan).fields, field), r: repeat };
-  }
-
-  moving(node: Moving, context: () => Context): void {
-    switch (node.kind) {
-      case 'field':
-        return void this.#top.into.push({ ...this.#fieldIndex(node.field, node.repeat), in: context() });
-      case 'link':
-        return void this.#top.into.push({ l: node.index, in: context(), ...(node.repeat === null ? {} : { r: node.repeat }) }); // prettier-ignore
-      case 'arm': {
-        if (node.arm > 0) return this.#top.next?.();
-        const arms: Piece[][] = [[]];
-        const frame: Frame = { into: arms[0] as Piece[] };
-        frame.next = () => (frame.into = arms[arms.push([]) - 1] as Piece[]);
-        return this.#open({ chain: node.chain, arms }, frame);
-      }
-      case 'given': {
-        const { f, r } = this.#fieldIndex(node.field, node.repeat);
-        const pieces: Piece[] = [];
-        return this.#open({ given: f, ...(r === undefined ? {} : { r }), pieces }, { into: pieces });
-      }
-      case 'row': {
-        const piece = { each: node.repeat, row: [] as Piece[], none: [] as Piece[] };
-        const frame: Frame = { into: piece.row };
-        frame.next = () => (frame.into = piece.none);
-        return this.#open(piece, frame);
-      }
-      case 'none':
-        return this.#top.next?.();
-      case 'cell': {
-        const pieces: Piece[] = [];
-        return this.#open({ cell: node.cell, pieces }, { into: pieces });
-      }
-      case 'end':
-        if (this.#stack.length === 1) throw new CompileError('A part of the email ends that never began.');
-        return void this.#stack.pop();
-      default:
-        this.#top.into.push({ s: node.kind });
-    }
-  }
-
-  done(): Piece[] {
-    if (this.#stack.length > 1) throw new CompileError('A part of the email begins that never ends.');
-    return this.pieces;
-  }
-}
-
-/** Splits finished output at the masks. `kind` decides how the context of each is found. */
-export function splitAtMasks(
-  output: string,
-  { moving, repeats }: { moving: readonly Moving[]; repeats: readonly RepeatPlan[] },
-  fields: Field[],
-  kind: 'html' | 'plain',
-): Piece[] {
-  const parts = output.split(new RegExp(MASK.source, 'g'));
-  const scanner = new Scanner(output);
-  const builder = new Builder(fields, repeats);
-  let at = 0;
-  parts.forEach((part, i) => {
-    if (i % 2 === 0) {
-      builder.still(part);
-      at += part.length;
-      return;
-    }
-    const node = moving[Number(part)];
-    if (!node) throw new CompileError('A mask without a moving node: the compile lost its place.');
-    const here = at;
-    builder.moving(node, () => (kind === 'plain' ? 'plain' : scanner.contextAt(here)));
-    at += part.length + 6;
-  });
-  return builder.done();
+  /** Of the picture of the n-th countdown. */
+  timer: (n: number) => string;
 }
 
 const SAFE_SCHEME = /^(https?:\/\/|mailto:|tel:|file:)/i;
@@ -352,11 +170,14 @@ export function itemsOf(plan: Pick<RepeatPlan, 'list' | 'limit' | 'sort'>, conte
 } // prettier-ignore
 
 /** Fills the moving nodes of a program for one person. */
-export function valuesFor(program: Program, context: MergeContext): Values {
-  const { chains = [], repeats = [], campaign } = program;
-  const holds = context.holds ?? (() => false);
+export function valuesFor(program: Program, plain: MergeContext): Values {
+  const { chains = [], repeats = [], timers = [], campaign } = program;
+  const holds = plain.holds ?? (() => false);
+  const moments = timers.map((plan) => targetOfTimer(plan, plain));
+  const context: MergeContext = timers.length > 0 ? { ...plain, timers: moments.map((at) => (at === null ? '' : new Date(at).toISOString())) } : plain; // prettier-ignore
   return {
     ...fillItem(program, context, campaign),
+    ...(timers.length > 0 ? { timers: moments.map((at) => ({ at, language: context.locale?.language ?? '' })) } : {}),
     ...(chains.length > 0 ? { picks: chains.map((c) => c.findIndex((arm) => arm === null || holds(arm))) } : {}),
     ...(repeats.length > 0
       ? { items: repeats.map((plan) => itemsOf(plan, context).map((item) => fillItem(plan, { ...context, item }, campaign))) }
@@ -379,7 +200,7 @@ export function walkPieces(
   at: ItemAt | null = null,
 ): void {
   for (const piece of pieces) {
-    if (typeof piece === 'string' || 's' in piece || 'f' in piece || 'l' in piece) tell(piece, at);
+    if (typeof piece === 'string' || 's' in piece || 'f' in piece || 'l' in piece || 't' in piece) tell(piece, at);
     else if ('chain' in piece)
       walkPieces(piece.arms[values.picks?.[piece.chain] ?? -1] ?? [], program, values, tell, at);
     else if ('given' in piece) {
@@ -411,6 +232,7 @@ export function writtenText(
   at: ItemAt | null,
 ): string {
   if ('s' in piece) return addresses[piece.s];
+  if ('t' in piece) return escapeHtml(addresses.timer(piece.t));
   const own = valueAt(values, piece.r, at);
   let text: string;
   if ('f' in piece) text = own.fields[piece.f] ?? '';

@@ -23,10 +23,16 @@ export const emailSchema = z
     replyTo: z.string().max(254).optional(),
     /** The reader's name in the To line. */
     toName: z.string().max(200).optional(),
+    /** Id of the offer that it makes: its code, its deadline, its timer. */
+    offer: z.string().max(60).optional(),
+    /** Id of the template that it was begun from. */
+    template: z.string().max(60).optional(),
   })
   .meta({ id: 'Email' });
 export type Email = z.infer<typeof emailSchema>;
 
 /** Fields of an email that are set as a whole. */
-export const emailFields = ['sender', 'subject', 'preview', 'mode', 'html', 'text', 'replyTo', 'toName'] as const;
+export const emailFields = ['sender', 'subject', 'preview', 'mode', 'html', 'text', 'replyTo', 'toName', 'offer', 'template'] as const; // prettier-ignore
+/** Those of them that are taken away by setting them to null. */
+export const optionalOfEmail: ReadonlySet<string> = new Set(['mode', 'html', 'text', 'replyTo', 'toName', 'offer', 'template']); // prettier-ignore
 export const modeOf = (email: Pick<Email, 'mode'>): EmailMode => email.mode ?? 'designed';

@@ -1,3 +1,5 @@
+import type { TimerFace } from '../offer/index.ts';
+
 /** Where a sender can be found elsewhere. */
 export const networks = ['website', 'instagram', 'facebook', 'youtube', 'tiktok', 'linkedin', 'pinterest', 'mastodon'] as const; // prettier-ignore
 export type Network = (typeof networks)[number];
@@ -13,6 +15,8 @@ export interface Campaign {
 /** House style of a workspace: what every email takes on. Colours are hex, sizes px. */
 export interface HouseStyle {
   brand: string;
+  /** Hosted picture of the mark, or ''; its width in the layout, px; and where it leads, or ''. */
+  logo: { file: string; width: number; address: string };
   font: string;
   headingFont: string;
   size: number;
@@ -32,11 +36,14 @@ export interface HouseStyle {
   radius: number;
   social: { network: Network; address: string }[];
   campaign: Campaign;
+  /** Timer faces beside the ones that ship. */
+  faces: { name: string; face: TimerFace }[];
   postalAddress: string;
 }
 
 export const plainStyle: HouseStyle = {
   brand: '',
+  logo: { file: '', width: 160, address: '' },
   font: "'Helvetica Neue', Helvetica, Arial, sans-serif",
   headingFont: "'Helvetica Neue', Helvetica, Arial, sans-serif",
   size: 17,
@@ -53,6 +60,7 @@ export const plainStyle: HouseStyle = {
   line: '#ddd6c8',
   radius: 6,
   social: [],
+  faces: [],
   campaign: { source: '', medium: '', campaign: '', content: '' },
   postalAddress: '',
 };

@@ -11,6 +11,7 @@ import {
   type Sequence,
   type TraceEntry,
 } from '../sequence/index.ts';
+import { sampleCode, type OfferFact } from '../offer/index.ts';
 import { MINUTE } from '../time/index.ts';
 
 /** What the rehearsed person does with an email: lets it lie, opens it, or follows a link (its address as written). */
@@ -93,6 +94,14 @@ function change(person: Rehearsed, effect: Effect): void {
   }
 }
 
+/** What an opened offer is from then on. Codes are samples: a rehearsal uses none up. */
+function giveOffer(offers: Record<string, OfferFact>, effect: Extract<Effect, { kind: 'open' }>): void {
+  const known = offers[effect.offer];
+  if (!known) return;
+  const code = effect.code === 'own' ? sampleCode(known.offer) : (effect.code?.same ?? null);
+  offers[effect.offer] = { ...known, given: { openedAt: effect.at, closesAt: effect.closes, code, usedAt: null } };
+}
+
 /**
  * Lets one person live through a sequence as it stands, by the same `advance` that the server calls: exact moments,
  * what is held or passed over and why, and the way they take. Nothing is sent and nothing is kept.
@@ -106,9 +115,11 @@ export function rehearse(request: RehearsalRequest): Rehearsal {
   const emails: Record<string, EmailFact> = {};
   const person: Rehearsed = { ...request.facts.person };
   const { segments } = request.facts;
+  const offers = { ...request.facts.offers };
   const factsNow = (): Facts => ({
     person,
     ...(segments ? { segments } : {}),
+    offers,
     events: [...events].sort((a, b) => a.at - b.at),
     emails,
   });
@@ -155,6 +166,7 @@ export function rehearse(request: RehearsalRequest): Rehearsal {
     }
     for (const effect of done.effects) {
       change(person, effect);
+      if (effect.kind === 'open') giveOffer(offers, effect);
       const step = effect.kind === 'send' ? findStep(sequence, effect.step)?.step : undefined;
       if (effect.kind !== 'send' || step?.kind !== 'email') continue;
       emails[step.id] = { sentAt: effect.dueAt, openedAt: null, clickedAt: null };

@@ -17,10 +17,15 @@ export function rate(part: number, of: number): number | null {
   return of > 0 ? part / of : null;
 }
 
-/** "47%", "6.1%": whole per cent from 10 up, one decimal below; "–" where nobody was counted. */
+/**
+ * "47%", "6.1%": whole per cent, with one decimal below 10 and from 99 up, so that none is not said of some, nor all of
+ * nearly all; "–" where nobody was counted.
+ */
 export function rateWords(part: number, of: number): string {
   const share = rate(part, of);
   if (share === null) return '–';
   const percent = share * 100;
+  if (percent > 0 && percent < 0.1) return '<0.1%';
+  if (percent > 99 && percent < 100) return `${(Math.floor(percent * 10) / 10).toFixed(1)}%`;
   return `${percent >= 9.95 || percent === 0 ? Math.round(percent) : percent.toFixed(1)}%`;
 }

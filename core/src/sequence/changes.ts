@@ -94,6 +94,14 @@ function envelopeWords(field: (typeof emailFields)[number], old: Email, now: Ema
       return became('Answers go to', quoted(old.replyTo ?? ''), quoted(now.replyTo ?? ''));
     case 'toName':
       return became('Name in the To line', quoted(old.toName ?? ''), quoted(now.toName ?? ''));
+    case 'offer':
+      return now.offer
+        ? old.offer
+          ? 'It makes another offer.'
+          : 'It makes an offer now.'
+        : 'It makes no offer any more.';
+    case 'template':
+      return 'It was begun anew from a template.';
   }
 }
 

@@ -8,6 +8,7 @@ import {
   findBlock,
   mayStand,
   optionalFields,
+  optionalOfEmail,
   walkBlocks,
   type Block,
 } from '../email/index.ts';
@@ -145,8 +146,6 @@ function mustFindList(blocks: Block[], into: string | null | undefined, block: B
 
 const clamp = (index: number, length: number) => Math.min(index, length);
 
-const OPTIONAL_OF_EMAIL: ReadonlySet<string> = new Set(['mode', 'html', 'text', 'replyTo', 'toName']);
-
 /** Sets one field of an object, checked against the schema of the whole. One that is optional is taken away by null. */
 function setField<T extends object>(
   target: T,
@@ -240,7 +239,7 @@ function change(doc: Sequence, c: Command): Command {
       return { ...c, condition: old };
     }
     case 'email.set': {
-      const old = setField(emailOf(doc, c.step), c.field, c.value, emailSchema, OPTIONAL_OF_EMAIL);
+      const old = setField(emailOf(doc, c.step), c.field, c.value, emailSchema, optionalOfEmail);
       return { ...c, value: old ?? null };
     }
     case 'block.insert': {

@@ -1,6 +1,7 @@
 import { evaluate, type Facts } from '../audience/index.ts';
 import { addDays, DAY, nextInWindow, toWall, zoneOf, type Zone } from '../time/index.ts';
 import type { EmailStep, Sequence, Step } from './schema.ts';
+import { nowGiven, offerBar, openOffer } from './do-offer.ts';
 import { tell, type Outcome, type Walk } from './visit.ts';
 
 /** Why a person may not be mailed by this sequence, or null when they may. */
@@ -50,6 +51,7 @@ export function doEmail(w: Walk, step: EmailStep, on: Step | null): Outcome {
     tell(w, step.id, 'email-skipped');
     return { next: on };
   }
+  if (offerBar(w, step)) return { next: on };
   const windowZone = step.window?.zone ? zoneOf(step.window.zone) : zone;
   const opens = (from: number) => (step.window ? nextInWindow(windowZone, step.window, from) : from);
   const until = visit.held ? now : opens(now);
@@ -69,6 +71,14 @@ export function doEmail(w: Walk, step: EmailStep, on: Step | null): Outcome {
     const later = opens(addDays(zone, now, 1));
     tell(w, step.id, 'email-yields', { until: later, ...told, ...yields });
     return { stop: later };
+  }
+  const opened = openOffer(w, step);
+  if (opened && !('kind' in opened)) return opened;
+  delete visit.awaits;
+  if (opened) {
+    w.effects.push(opened);
+    nowGiven(w, opened);
+    tell(w, step.id, 'offer-opened', { offer: opened.offer, ...(opened.closes === null ? {} : { closes: opened.closes, ...told }) }); // prettier-ignore
   }
   w.effects.push({ kind: 'send', step: step.id, dueAt: now });
   tell(w, step.id, 'email-sent');

@@ -52,7 +52,7 @@ export {
 export { advance, goalReached, type Advanced } from './advance.ts';
 export { localDay, mailBar } from './do-email.ts';
 export { enter, nextEmailAt, prepare, type Effect, type Runnable, type Visit } from './visit.ts';
-export { askedBy, conditionsOf, everyCondition, needs, type Asked, type Needs } from './needs.ts';
+export { askedBy, conditionsOf, everyCondition, needs, offersOf, type Asked, type Needs } from './needs.ts';
 export { traceCodes, traceSentence, type TraceCode, type TraceEntry, type TraceNames } from './trace.ts';
 export { dayWords, reaches, type Reach } from './timing.ts';
 export {

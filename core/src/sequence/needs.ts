@@ -1,7 +1,7 @@
 import { atomsOf, type Condition } from '../audience/index.ts';
 import { conditionsOfEmail } from '../email/index.ts';
 import type { Sequence } from './schema.ts';
-import { walk } from './tree.ts';
+import { emailSteps, walk } from './tree.ts';
 
 /** What conditions can ask for, so that a server loads it for a thousand people at once. */
 export interface Asked {
@@ -15,6 +15,8 @@ export interface Asked {
   lists: boolean;
   /** Segments that some condition asks for. */
   segments: string[];
+  /** Offers whose state is asked for, or that an email makes. */
+  offers: string[];
 }
 
 /** What the decisions of a version can ask for. */
@@ -51,15 +53,22 @@ export function askedBy(conditions: readonly Condition[]): Asked {
     // A segment's rule may ask for a list, whatever it says today.
     lists: atoms.some((a) => a.kind === 'list' || a.kind === 'segment'),
     segments: [...new Set(atoms.flatMap((a) => (a.kind === 'segment' ? [a.segment] : [])))],
+    offers: [...new Set(atoms.flatMap((a) => (a.kind === 'offer' ? [a.offer] : [])))],
     emails: atoms.some((a) => a.kind === 'email'),
     links: atoms.some((a) => a.kind === 'email' && a.link !== undefined),
   };
 }
 
+/** Offers that emails of a sequence make. */
+export const offersOf = (sequence: Sequence): string[] => [
+  ...new Set(emailSteps(sequence).flatMap((s) => (s.email.offer ? [s.email.offer] : []))),
+];
+
 export function needs(sequence: Sequence): Needs {
   const asked = askedBy(conditionsOf(sequence));
   return {
     ...asked,
+    offers: [...new Set([...asked.offers, ...offersOf(sequence)])],
     lists: sequence.list !== null || asked.lists,
     waits: walk(sequence).some(({ step }) => step.kind === 'until' && step.on),
   };

@@ -29,6 +29,7 @@ export function planText(sequence: Sequence, names: Names): string {
         const whom = step.forWhom ? `, to whoever ${describe(step.forWhom, names)}` : '';
         lines.push(`${indent}${when(step)}: email “${stepWords(step, names)}”, ${windowWords(step.window)}${whom}${off}`);
         lines.push(`${indent}${INDENT}Subject: ${step.email.subject || 'none yet'}`);
+        if (step.email.offer) lines.push(`${indent}${INDENT}Offer: ${names.offer(step.email.offer)}`);
         if (step.thenTag) lines.push(`${indent}${INDENT}Then adds the tag “${step.thenTag}”`);
         if (step.thenPoints) lines.push(`${indent}${INDENT}Then adds ${step.thenPoints} points`);
       } else lines.push(`${indent}${stepWords(step, names)}${off}`);

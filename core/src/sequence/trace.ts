@@ -5,6 +5,7 @@ export const traceCodes = [
   'entered', 'not-entered', 'held-out', 'email-sent', 'email-held', 'email-skipped', 'email-cancelled', 'email-bounced', 'email-failed', 'wait-begun', 'wait-until', 'date-passed', 'date-missing', 'branch-taken', 'branch-otherwise', 'split-taken', 'until-begun', 'until-happened', 'until-passed',
   'tag-added', 'tag-removed', 'list-joined', 'list-left', 'attribute-set', 'step-off', 'goal-reached', 'mail-stopped', 'left-by-step', 'carried-over', 'left-by-publishing', 'email-repeat', 'reached-end',
   'email-yields', 'email-yielded', 'email-too-late', 'points-added', 'sequence-started', 'sequence-stopped', 'stopped-by', 'team-told', 'webhook-called', 'call-failed', 'archived', 'shifted',
+  'offer-opened', 'offer-closed', 'offer-used', 'offer-undated', 'offer-gone', 'offer-empty',
 ] as const; // prettier-ignore
 export type TraceCode = (typeof traceCodes)[number];
 
@@ -62,6 +63,8 @@ const bars: Record<string, string> = {
   bounced: 'the address bounced, so nothing more is sent to it',
   complained: 'they reported an email as unwanted, so only service mail is sent',
   unsubscribed: 'they unsubscribed, so only service mail is sent',
+  'offer-closed': 'its offer had closed before it went out',
+  'offer-used': 'its offer had been used before it went out',
   goal: 'the goal had been reached before it went out',
   'left-list': 'they are not on the list that this sequence mails under',
 };
@@ -125,6 +128,17 @@ const sentences: Record<TraceCode, Sentence> = {
   'call-failed': (e) =>
     `${e.data.to} could not be reached: given up after ${e.data.attempts} tries. The last answer was “${e.data.answer}”.`,
   archived: () => 'Left: the sequence was archived.',
+  'offer-opened': (e, n) =>
+    `Was given “${n.offer(String(e.data.offer))}”${e.data.closes ? `: it closes on ${until({ ...e, data: { ...e.data, until: e.data.closes } }, n)} in ${place(e)}` : ''}.`,
+  'offer-closed': (e, n) =>
+    `${step(e, n)} was left out: “${n.offer(String(e.data.offer))}” ${e.data.closed ? `had closed on ${until({ ...e, data: { ...e.data, until: e.data.closed } }, n)} in ${place(e)}` : 'had closed already'}.`,
+  'offer-used': (e, n) =>
+    `${step(e, n)} was left out: “${n.offer(String(e.data.offer))}” was used on ${dateWords(zoneOf(n.zone), Number(e.data.closed))}.`,
+  'offer-undated': (e, n) =>
+    `${step(e, n)} was left out: what the deadline of “${n.offer(String(e.data.offer))}” counts from is not known for them.`,
+  'offer-gone': (e, n) => `${step(e, n)} was left out: its offer is gone.`,
+  'offer-empty': (e, n) =>
+    `${step(e, n)} is held: no code of “${n.offer(String(e.data.offer))}” is left. It goes out when there are new ones.`,
   shifted: (e) =>
     `Moved on by ${periodWords(Math.round(Number(e.data.hours)), 'hours')}: the sequence had been paused.`,
 };

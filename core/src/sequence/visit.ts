@@ -22,11 +22,22 @@ export interface Visit {
   tooLate: boolean;
   /** Payload of the event that started it. */
   entry: Record<string, unknown>;
+  /** Offer whose codes have run out: the email waits for new ones. */
+  awaits?: string;
 }
 
 /** What the world must do. The key (visit, step, kind) makes each happen once. */
 export type Effect =
   | { kind: 'send'; step: string; dueAt: number }
+  /** The offer of an email is given: closes then (null for never), with a code of their own, the same as others, or none. */
+  | {
+      kind: 'open';
+      step: string;
+      offer: string;
+      at: number;
+      closes: number | null;
+      code: 'own' | { same: string } | null;
+    }
   | { kind: 'tag'; step: string; tag: string; add: boolean }
   | { kind: 'list'; step: string; list: string; state: 'confirmed' | 'left'; at: number }
   | { kind: 'set'; step: string; key: string; value: string | number | boolean | null }

@@ -1,3 +1,4 @@
+export { durationText, plural, unitLabel } from './durations.ts';
 export {
   dateStyles,
   dateText,

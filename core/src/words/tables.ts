@@ -13,6 +13,8 @@ export interface WordTable {
   groupFrom: number;
   /** Pattern of money; ¤ stands for the currency's sign. */
   money: string;
+  /** "{0} days", by plural category. */
+  units: Readonly<Record<'day' | 'hour' | 'minute' | 'second', Readonly<Record<string, string>>>>;
   currencies: Readonly<Record<string, string>>;
 }
 export const tables: Readonly<Record<string, WordTable>> = {
@@ -40,6 +42,12 @@ export const tables: Readonly<Record<string, WordTable>> = {
     group: ',',
     groupFrom: 1,
     money: '¤#,##0.00',
+    units: {
+      day: { one: '{0} day', other: '{0} days' },
+      hour: { one: '{0} hour', other: '{0} hours' },
+      minute: { one: '{0} minute', other: '{0} minutes' },
+      second: { one: '{0} second', other: '{0} seconds' },
+    },
     currencies: {
       EUR: '€',
       USD: '$',
@@ -80,6 +88,12 @@ export const tables: Readonly<Record<string, WordTable>> = {
     group: ',',
     groupFrom: 1,
     money: '¤#,##0.00',
+    units: {
+      day: { one: '{0} day', other: '{0} days' },
+      hour: { one: '{0} hour', other: '{0} hours' },
+      minute: { one: '{0} minute', other: '{0} minutes' },
+      second: { one: '{0} second', other: '{0} seconds' },
+    },
     currencies: {
       EUR: '€',
       USD: 'US$',
@@ -120,6 +134,12 @@ export const tables: Readonly<Record<string, WordTable>> = {
     group: '.',
     groupFrom: 1,
     money: '¤ #,##0.00',
+    units: {
+      day: { one: '{0} dia', other: '{0} dias' },
+      hour: { one: '{0} hora', other: '{0} horas' },
+      minute: { one: '{0} minuto', other: '{0} minutos' },
+      second: { one: '{0} segundo', other: '{0} segundos' },
+    },
     currencies: {
       EUR: '€',
       USD: 'US$',
@@ -160,6 +180,12 @@ export const tables: Readonly<Record<string, WordTable>> = {
     group: '.',
     groupFrom: 2,
     money: '#,##0.00 ¤',
+    units: {
+      day: { one: '{0} día', other: '{0} días' },
+      hour: { one: '{0} hora', other: '{0} horas' },
+      minute: { one: '{0} minuto', other: '{0} minutos' },
+      second: { one: '{0} segundo', other: '{0} segundos' },
+    },
     currencies: {
       EUR: '€',
       USD: 'US$',
@@ -200,6 +226,12 @@ export const tables: Readonly<Record<string, WordTable>> = {
     group: ' ',
     groupFrom: 1,
     money: '#,##0.00 ¤',
+    units: {
+      day: { one: '{0} jour', other: '{0} jours' },
+      hour: { one: '{0} heure', other: '{0} heures' },
+      minute: { one: '{0} minute', other: '{0} minutes' },
+      second: { one: '{0} seconde', other: '{0} secondes' },
+    },
     currencies: {
       EUR: '€',
       USD: '$US',
@@ -240,6 +272,12 @@ export const tables: Readonly<Record<string, WordTable>> = {
     group: '.',
     groupFrom: 1,
     money: '#,##0.00 ¤',
+    units: {
+      day: { one: '{0} Tag', other: '{0} Tage' },
+      hour: { one: '{0} Stunde', other: '{0} Stunden' },
+      minute: { one: '{0} Minute', other: '{0} Minuten' },
+      second: { one: '{0} Sekunde', other: '{0} Sekunden' },
+    },
     currencies: {
       EUR: '€',
       USD: '$',
@@ -280,6 +318,12 @@ export const tables: Readonly<Record<string, WordTable>> = {
     group: '.',
     groupFrom: 2,
     money: '#,##0.00 ¤',
+    units: {
+      day: { one: '{0} giorno', other: '{0} giorni' },
+      hour: { one: '{0} ora', other: '{0} ore' },
+      minute: { one: '{0} minuto', other: '{0} minuti' },
+      second: { one: '{0} secondo', other: '{0} secondi' },
+    },
     currencies: {
       EUR: '€',
       USD: 'USD',
@@ -320,6 +364,12 @@ export const tables: Readonly<Record<string, WordTable>> = {
     group: '.',
     groupFrom: 1,
     money: '¤ #,##0.00;¤ -#,##0.00',
+    units: {
+      day: { one: '{0} dag', other: '{0} dagen' },
+      hour: { one: '{0} uur', other: '{0} uur' },
+      minute: { one: '{0} minuut', other: '{0} minuten' },
+      second: { one: '{0} seconde', other: '{0} seconden' },
+    },
     currencies: {
       EUR: '€',
       USD: 'US$',
@@ -360,6 +410,12 @@ export const tables: Readonly<Record<string, WordTable>> = {
     group: ' ',
     groupFrom: 2,
     money: '#,##0.00 ¤',
+    units: {
+      day: { one: '{0} dzień', few: '{0} dni', many: '{0} dni', other: '{0} dnia' },
+      hour: { one: '{0} godzina', few: '{0} godziny', many: '{0} godzin', other: '{0} godziny' },
+      minute: { one: '{0} minuta', few: '{0} minuty', many: '{0} minut', other: '{0} minuty' },
+      second: { one: '{0} sekunda', few: '{0} sekundy', many: '{0} sekund', other: '{0} sekundy' },
+    },
     currencies: {
       EUR: '€',
       USD: 'USD',
@@ -400,6 +456,12 @@ export const tables: Readonly<Record<string, WordTable>> = {
     group: ' ',
     groupFrom: 1,
     money: '#,##0.00 ¤',
+    units: {
+      day: { one: '{0} dygn', other: '{0} dygn' },
+      hour: { one: '{0} timme', other: '{0} timmar' },
+      minute: { one: '{0} minut', other: '{0} minuter' },
+      second: { one: '{0} sekund', other: '{0} sekunder' },
+    },
     currencies: {
       EUR: '€',
       USD: 'US$',
@@ -440,6 +502,12 @@ export const tables: Readonly<Record<string, WordTable>> = {
     group: '.',
     groupFrom: 1,
     money: '#,##0.00 ¤',
+    units: {
+      day: { one: '{0} dag', other: '{0} dage' },
+      hour: { one: '{0} time', other: '{0} timer' },
+      minute: { one: '{0} minut', other: '{0} minutter' },
+      second: { one: '{0} sekund', other: '{0} sekunder' },
+    },
     currencies: {
       EUR: '€',
       USD: 'US$',

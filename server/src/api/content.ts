@@ -8,19 +8,17 @@ import {
   wordRequest,
   type TemplateRow,
 } from '@ascenso/contracts';
-import { emailSteps, type Block, type Email, type Sequence } from '@ascenso/core';
+import { emailSteps, type Email, type Sequence } from '@ascenso/core';
 import { businessNow } from '../app/clock.ts';
 import type { AppContext } from '../app/context.ts';
 import { notFound, UserError } from '../app/errors.ts';
 import { newId } from '../app/ids.ts';
 import { route } from '../app/routes.ts';
+import { usersOfFile } from '../db/file-users.ts';
 import { firstRow, rows } from '../db/rows.ts';
 import { loadSurroundings } from '../db/surroundings.ts';
 
 const quoted = (names: readonly string[]) => names.map((n) => `“${n}”`).join(', ');
-
-/** Where an email refers to something by its id: ids stand in its JSON as text. */
-const speaksOf = (doc: Sequence, id: string) => emailSteps(doc).some((s) => JSON.stringify(s.email).includes(id));
 
 /** What emails are made of beside their words: shared blocks, templates, files, one's own words. */
 export function contentRouter(ctx: AppContext): Router {
@@ -63,8 +61,14 @@ export function contentRouter(ctx: AppContext): Router {
       db,
       sql`select id, name, email, owner_id, updated_at from templates where workspace_id = ${ws} and (owner_id is null or owner_id = ${me.user.id}) order by name`,
     );
+    const drafts = await rows<{ id: string; name: string; draft: Sequence }>(
+      db,
+      sql`select id, name, draft from sequences where workspace_id = ${ws} and status <> 'archived' and draft::text like '%"template"%' order by name`,
+    );
+    const usedIn = (id: string): TemplateRow['usedIn'] =>
+      drafts.flatMap((d) => emailSteps(d.draft).filter((s) => s.email.template === id).map((s) => ({ sequence: d.id, step: s.id, name: `${d.name}: ${s.name}` }))); // prettier-ignore
     const templates: TemplateRow[] = found.map((t) => ({
-      id: t.id, name: t.name, email: t.email, private: t.owner_id !== null, mine: t.owner_id === me.user.id, updatedAt: t.updated_at,
+      id: t.id, name: t.name, email: t.email, private: t.owner_id !== null, mine: t.owner_id === me.user.id, updatedAt: t.updated_at, usedIn: usedIn(t.id),
     })); // prettier-ignore
     return { templates };
   });
@@ -112,16 +116,7 @@ export function contentRouter(ctx: AppContext): Router {
     const id = params.id as string;
     if (!(await firstRow(db, sql`select 1 from files where workspace_id = ${ws} and id = ${id}`)))
       throw notFound('file');
-    const docs = await rows<{ name: string; doc: Sequence }>(
-      db,
-      sql`select name, draft as doc from sequences where workspace_id = ${ws} and draft::text like ${`%${id}%`}
-          union all select s.name, v.doc from versions v join sequences s on s.workspace_id = v.workspace_id and s.id = v.sequence_id where v.workspace_id = ${ws} and v.doc::text like ${`%${id}%`}`,
-    );
-    const shared = await rows<{ name: string; blocks: Block[] }>(
-      db,
-      sql`select name, blocks from shared_blocks where workspace_id = ${ws} and blocks::text like ${`%${id}%`}`,
-    );
-    const users = [...new Set([...docs.filter((d) => speaksOf(d.doc, id)), ...shared].map((d) => d.name))];
+    const users = await usersOfFile(db, ws, id);
     // An email that has been sent goes on fetching its pictures for years.
     if (users.length > 0)
       throw new UserError(

@@ -12,7 +12,10 @@ export function outsideRouter(ctx: AppContext): Router {
   const router = Router();
   const { connection } = ctx;
 
-  route(router, ctx, 'get', '/outside/clock', {}, () => clockState(connection.db));
+  route(router, ctx, 'get', '/outside/clock', {}, async () => ({
+    ...(await clockState(connection.db)),
+    shop: ctx.shopUrl,
+  }));
 
   route(router, ctx, 'post', '/outside/clock/ahead', { body: aheadRequest, role: 'owner' }, async ({ body, me }) => {
     const state = await clockState(connection.db);

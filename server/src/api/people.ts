@@ -11,6 +11,7 @@ import { route } from '../app/routes.ts';
 import { AboutVisit, countMatching, matchingPeople } from '../db/conditions.ts';
 import { listPeople, personStory, readerOf } from '../db/people.ts';
 import { firstRow } from '../db/rows.ts';
+import { signSend } from '../mail/token.ts';
 import { addressesFor } from '../engine/send-loop.ts';
 import { changeAttributes, changeTags, setMembership } from '../intake/changes.ts';
 import { checkAttributes } from '../intake/store.ts';
@@ -126,6 +127,7 @@ export function peopleRouter(ctx: AppContext): Router {
       open: 'data:,',
       unsubscribe: '#',
       link: (_n, target) => target,
+      timer: (n) => `/t/${signSend(ctx.sending.secret, { workspaceId: ws, sendId: params.id as string })}/${n}.gif`,
     });
     return { ...filled, to: row.to, at: row.sent_at };
   });

@@ -5,6 +5,7 @@ import {
   commentRequest,
   markRequest,
   resolveRequest,
+  sharedOf,
   type HistoryRow,
   type ReviewAnswer,
 } from '@ascenso/contracts';
@@ -17,6 +18,7 @@ import { route } from '../app/routes.ts';
 import type { Executor } from '../db/connect.ts';
 import { firstRow, rows } from '../db/rows.ts';
 import { getSequence } from '../db/sequences.ts';
+import { loadSurroundings } from '../db/surroundings.ts';
 
 async function mustBeEmail(db: Executor, ws: string, id: string, step: string): Promise<EmailStep> {
   const found = findStep((await getSequence(db, ws, id)).draft, step)?.step;
@@ -68,9 +70,10 @@ export function reviewRouter(ctx: AppContext): Router {
 
   route(router, ctx, 'put', '/sequences/:id/steps/:step/approval', { body: approvalRequest, role: 'reviewer' }, async ({ ws, me, params, body }) => {
     const step = await mustBeEmail(db, ws, params.id as string, params.step as string);
+    const sign = contentSign(step.email, sharedOf(await loadSurroundings(db, ws)));
     await db.execute(
       sql`insert into approvals (workspace_id, sequence_id, step, status, sign, user_id, at)
-          values (${ws}, ${params.id}, ${params.step}, ${body.status}, ${contentSign(step.email)}, ${me.user.id}, ${await businessNow(db)})
+          values (${ws}, ${params.id}, ${params.step}, ${body.status}, ${sign}, ${me.user.id}, ${await businessNow(db)})
           on conflict (workspace_id, sequence_id, step) do update set status = excluded.status, sign = excluded.sign, user_id = excluded.user_id, at = excluded.at`,
     );
     return {};

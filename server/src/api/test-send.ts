@@ -1,6 +1,14 @@
 import { sql } from 'drizzle-orm';
 import { sharedOf, startingKinds, type testSendRequest } from '@ascenso/contracts';
-import { compileEmail, contentSign, encodeProgram, valuesFor, type EmailStep, type Sequence } from '@ascenso/core';
+import {
+  withSamples,
+  compileEmail,
+  contentSign,
+  encodeProgram,
+  valuesFor,
+  type EmailStep,
+  type Sequence,
+} from '@ascenso/core';
 import type { z } from 'zod';
 import { businessNow } from '../app/clock.ts';
 import type { AppContext } from '../app/context.ts';
@@ -39,7 +47,8 @@ export async function sendTest(
   const now = await businessNow(db);
   const values = valuesFor(
     program,
-    mergeContext(facts, {
+    mergeContext(withSamples(facts, now), {
+      offer: program.offer,
       entry: event?.payload ?? startingKinds(sequence.draft, around)[0]?.sample ?? null,
       sender,
       currency: around.currency,
@@ -64,7 +73,7 @@ export async function sendTest(
   if (delivery.kind !== 'accepted')
     throw new UserError(502, 'not-delivered', `The test was not taken: ${delivery.answer}`, 'to');
   await db.execute(
-    sql`insert into tests (workspace_id, sequence_id, step, sign, at) values (${ws}, ${sequence.id}, ${step.id}, ${contentSign(step.email)}, ${now})
+    sql`insert into tests (workspace_id, sequence_id, step, sign, at) values (${ws}, ${sequence.id}, ${step.id}, ${contentSign(step.email, sharedOf(around))}, ${now})
         on conflict (workspace_id, sequence_id, step) do update set sign = excluded.sign, at = excluded.at`,
   );
 }

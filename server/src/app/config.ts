@@ -13,6 +13,8 @@ export interface Config {
   base: string;
   smtpUrl: string;
   mailboxUrl: string | null;
+  /** Address of the simulated shop. */
+  shopUrl: string | null;
   crowdUrl: string | null;
   pages: string | null;
   migrations: string;
@@ -36,6 +38,7 @@ export function readConfig(): Config {
     base: process.env.PUBLIC_BASE ?? `http://127.0.0.1:${port}`,
     smtpUrl: process.env.SMTP_URL ?? 'smtp://127.0.0.1:2525',
     mailboxUrl: process.env.MAILBOX_URL ?? null,
+    shopUrl: process.env.SHOP_URL ?? null,
     crowdUrl: process.env.CROWD_URL ?? null,
     pages: process.env.PAGES ? path.resolve(process.env.PAGES) : null,
     migrations: process.env.MIGRATIONS ?? path.resolve('server/drizzle'),

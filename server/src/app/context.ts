@@ -9,6 +9,7 @@ export interface AppContext {
   sending: SendSettings;
   /** The mailbox stand-in's HTTP door, or null where there is none. */
   mailboxUrl: string | null;
+  shopUrl: string | null;
   crowd: Crowd | null;
   log: Logger;
 }

@@ -20,12 +20,22 @@ interface Asked {
   /** Epoch ms. */
   now: number;
   /** Instants (epoch ms) by zone of the people, for each period asked: days keep the wall time of a zone. */
-  periods: Map<string, { zone: string; from: number }[]>;
+  periods: Map<string, { zone: string; at: number }[]>;
   /** Rules by segment id. */
   segments: Map<string, Condition>;
 }
 
-const periodKey = (s: Extract<Since, { kind: 'period' }>) => `${s.amount} ${s.unit}`;
+/** A period counted from now in the zone of each person; back where the amount is negative. */
+interface Period {
+  amount: number;
+  unit: 'hours' | 'days' | 'weeks';
+}
+const periodKey = (p: Period) => `${p.amount} ${p.unit}`;
+const backKey = (p: Period) => periodKey({ ...p, amount: -p.amount });
+
+/** The instant that lies a period from now by the calendar of the person's zone. */
+const zoneInstant = (key: string, asked: Asked) =>
+  sql`(select f."at" from jsonb_to_recordset(${json(asked.periods.get(key) ?? [])}) as f(zone text, "at" bigint) where f.zone = coalesce(p.zone, w.zone))`;
 const json = (value: unknown) => sql`${JSON.stringify(value)}::jsonb`;
 
 /** The text of a jsonb value, as core's `textOf` writes it. */
@@ -78,10 +88,8 @@ function sinceSql(since: Since, asked: Asked): SQL | null {
   switch (since.kind) {
     case 'ever':
       return null;
-    case 'period': {
-      const instants = asked.periods.get(periodKey(since)) ?? [];
-      return sql`e.occurred_at >= (select f."from" from jsonb_to_recordset(${json(instants)}) as f(zone text, "from" bigint) where f.zone = coalesce(p.zone, w.zone))`;
-    }
+    case 'period':
+      return sql`e.occurred_at >= ${zoneInstant(backKey(since), asked)}`;
     default:
       throw new AboutVisit();
   }
@@ -102,6 +110,22 @@ function eventSql(atom: Extract<Atom, { kind: 'event' }>, asked: Asked): SQL {
       ? sql`(select count(*) ${found}) >= ${atom.times}`
       : sql`exists (select 1 ${found})`;
   return atom.done ? did : sql`not (${did})`;
+}
+
+/** The SQL of core's `isOfferState`. */
+function offerSql({ offer, state, within, is }: Extract<Atom, { kind: 'offer' }>, asked: Asked): SQL {
+  const { now } = asked;
+  const used = sql`coalesce(g.used_at <= ${now}, false)`;
+  const closed = sql`coalesce(g.closes_at <= ${now}, false)`;
+  const open = sql`not ${used} and not ${closed}`;
+  const test = {
+    used,
+    open,
+    closed: sql`${closed} and not ${used}`,
+    closing: sql`${open} and coalesce(g.closes_at <= ${zoneInstant(periodKey(within), asked)}, false)`,
+  }[state];
+  const found = sql`exists (select 1 from offer_grants g where g.workspace_id = p.workspace_id and g.person_id = p.id and g.offer_id::text = ${offer} and g.opened_at <= ${now} and ${test})`;
+  return is ? found : sql`not ${found}`;
 }
 
 /**
@@ -128,6 +152,8 @@ function conditionSql(condition: Condition, asked: Asked): SQL {
     }
     case 'event':
       return eventSql(condition, asked);
+    case 'offer':
+      return offerSql(condition, asked);
     case 'points':
       return sql`p.points ${sql.raw(condition.op === 'over' ? '>' : '<')} ${condition.value}::numeric`;
     case 'segment': {
@@ -140,11 +166,12 @@ function conditionSql(condition: Condition, asked: Asked): SQL {
   }
 }
 
-function periodsOf(condition: Condition): Extract<Since, { kind: 'period' }>[] {
-  if (condition.kind === 'all' || condition.kind === 'any') return condition.of.flatMap(periodsOf);
-  if (condition.kind === 'not') return periodsOf(condition.of);
-  return condition.kind === 'event' && condition.since.kind === 'period' ? [condition.since] : [];
-}
+/** Periods from now that a condition asks about. */
+const periodsOf = (condition: Condition): Period[] =>
+  atomsOf(condition).flatMap((a) => {
+    if (a.kind === 'event' && a.since.kind === 'period') return [{ ...a.since, amount: -a.since.amount }];
+    return a.kind === 'offer' && a.state === 'closing' ? [a.within] : [];
+  });
 
 async function ask(db: Executor, ws: string, condition: Condition, now: number): Promise<SQL> {
   const segments = atomsOf(condition).flatMap((a) => (a.kind === 'segment' ? [a.segment] : []));
@@ -164,7 +191,7 @@ async function ask(db: Executor, ws: string, condition: Condition, now: number):
     for (const s of periods)
       asked.periods.set(
         periodKey(s),
-        zones.map(({ zone }) => ({ zone, from: addPeriod(zoneOf(zone), now, -s.amount, s.unit) })),
+        zones.map(({ zone }) => ({ zone, at: addPeriod(zoneOf(zone), now, s.amount, s.unit) })),
       );
   }
   return sql`from people p join workspaces w on w.id = p.workspace_id where p.workspace_id = ${ws} and ${conditionSql(condition, asked)}`;

@@ -2,6 +2,8 @@ import { sql, type SQL } from 'drizzle-orm';
 import { namesOf } from '@ascenso/contracts';
 import type { PeopleAnswer, PersonAnswer, PersonEvent, PersonRow, ReaderAnswer, StoryEntry } from '@ascenso/contracts';
 import {
+  EXPIRED_EVENT,
+  USED_EVENT,
   type MembershipState,
   traceNames,
   traceSentence,
@@ -79,8 +81,23 @@ export async function readerOf(db: Executor, ws: string, personId: string): Prom
     db,
     sql`select list_id as list, state from memberships where workspace_id = ${ws} and person_id = ${personId}`,
   );
-  return { person, events, lists: Object.fromEntries(lists.map((l) => [l.list, l.state])) };
+  const given = await givenTo(db, ws, personId);
+  return {
+    person,
+    events,
+    lists: Object.fromEntries(lists.map((l) => [l.list, l.state])),
+    given: Object.fromEntries(given.map(({ id, name: _, ...g }) => [id, g])),
+  };
 }
+
+/** Offers that a person has been given, the latest first. */
+const givenTo = (db: Executor, ws: string, personId: string) =>
+  rows<PersonAnswer['offers'][number]>(
+    db,
+    sql`select o.id, o.doc->>'name' as name, g.opened_at as "openedAt", g.closes_at as "closesAt", g.code, g.used_at as "usedAt"
+        from offer_grants g join offers o on o.workspace_id = g.workspace_id and o.id = g.offer_id
+        where g.workspace_id = ${ws} and g.person_id = ${personId} order by g.opened_at desc`,
+  );
 
 interface TraceRow extends TraceEntry {
   id: string;
@@ -134,7 +151,8 @@ export async function personStory(db: Executor, ws: string, id: string, zone: st
     test: boolean;
   }>(
     db,
-    sql`select r.id, r.at, r.kind, s.step, s.sequence_id, s.version, p.program->'links'->r.link->>'label' as label, s.visit_id is null as test
+    sql`select r.id, r.at, r.kind, s.step, s.sequence_id, s.version, coalesce(p.program->'links'->(case when r.link ~ '^[0-9]+$' then r.link::int end)->>'label',
+            p.program->'repeats'->(nullif(split_part(r.link, '.', 1), ''))::int->'links'->(nullif(split_part(r.link, '.', 3), ''))::int->>'label') as label, s.visit_id is null as test
         from sends s join readings r on r.workspace_id = s.workspace_id and r.send_id = s.id
         join programs p on p.workspace_id = s.workspace_id and p.hash = s.program_hash
         where s.workspace_id = ${ws} and s.person_id = ${id} and not r.prefetched and s.visit_id is not null order by r.at desc limit 200`,
@@ -166,11 +184,14 @@ export async function personStory(db: Executor, ws: string, id: string, zone: st
       due: v.due_at,
     };
   });
-  return { person, lists, inside, story: story.map(({ id: _, ...s }) => s) };
+  return { person, lists, inside, offers: await givenTo(db, ws, id), story: story.map(({ id: _, ...s }) => s) };
 }
 
 function eventWords(e: PersonEvent, words: Pick<Names, 'event'>): string {
   if (e.name === 'file.downloaded') return `Downloaded “${String(e.payload.name ?? 'a file')}”.`;
+  if (e.name === USED_EVENT)
+    return `Used “${String(e.payload.name)}”, code ${String(e.payload.code)}, in order ${String(e.payload.order)}: ${String(e.payload.total)} ${String(e.payload.currency)}.`;
+  if (e.name === EXPIRED_EVENT) return `“${String(e.payload.name)}” closed unused.`;
   if (e.name === 'unsubscribed') return 'Unsubscribed: all but service mail has stopped.';
   const total = typeof e.payload.total === 'number' ? `, total ${e.payload.total}` : '';
   return `${words.event(e.name)}${total}.`;

@@ -1,3 +1,4 @@
+import { randomBytes } from 'node:crypto';
 import { sql } from 'drizzle-orm';
 import type { SequenceFile } from '@ascenso/contracts';
 import {
@@ -48,7 +49,9 @@ export async function exportSequence(db: Executor, ws: string, id: string): Prom
   const shared = allShared.filter((s) => JSON.stringify(sequence).includes(s.id));
   const draftText = JSON.stringify([sequence, shared]);
   const segments = allSegments.filter((s) => draftText.includes(s.id));
-  const text = draftText + JSON.stringify(segments);
+  const allOffers = await rows<Kept<'offers'>>(db, sql`select id, doc->>'name' as name, doc as offer from offers where workspace_id = ${ws} order by 2, id`); // prettier-ignore
+  const offers = allOffers.filter((o) => (draftText + JSON.stringify(segments)).includes(o.id));
+  const text = draftText + JSON.stringify([segments, offers]);
   const spoken = spokenOf(sequence, [...segments.map((s) => s.rule), ...shared.flatMap((s) => walkBlocks(s.blocks).flatMap((p) => conditionsOfBlock(p.block)))]); // prettier-ignore
   const named = async (table: string) =>
     (
@@ -61,6 +64,10 @@ export async function exportSequence(db: Executor, ws: string, id: string): Prom
     db,
     sql`select id, name, email, fields from senders where workspace_id = ${ws} order by name, id`,
   );
+  for (const { deadline } of offers.map((o) => o.offer)) {
+    if (deadline.kind === 'attribute') spoken.attributes.push(deadline.field);
+    if (deadline.kind === 'after' && deadline.from === 'event') spoken.events.push(deadline.event);
+  }
   const attributes = await rows<Kept<'attributes'>>(
     db,
     sql`select key, label, type from attributes where workspace_id = ${ws} and key = any (${sql.param(spoken.attributes)}::text[]) order by position, key`,
@@ -88,6 +95,7 @@ export async function exportSequence(db: Executor, ws: string, id: string): Prom
     events,
     sequences: await named('sequences'),
     shared,
+    offers,
     files,
   };
 }
@@ -119,6 +127,15 @@ async function place(tx: Tx, ws: string, file: SequenceFile, now: number): Promi
       sql`insert into event_kinds (workspace_id, name, label, fields, sample, learned) values (${ws}, ${e.name}, ${e.label}, ${JSON.stringify(e.fields)}::jsonb, ${JSON.stringify(e.sample)}::jsonb, false) on conflict do nothing`,
     );
   for (const f of file.files) ids.set(f.id, await keepFile(tx, ws, f.name, Buffer.from(f.content, 'base64'), now));
+  for (const o of file.offers) {
+    const known = await firstRow<{ id: string }>(tx, sql`select id from offers where workspace_id = ${ws} and lower(doc->>'name') = ${o.name.toLowerCase()} order by created_at limit 1`); // prettier-ignore
+    const id = known?.id ?? newId();
+    if (!known)
+      await tx.execute(
+        sql`insert into offers (workspace_id, id, doc, secret, created_at) values (${ws}, ${id}, ${renamed(o.offer, ids)}::jsonb, ${randomBytes(32)}, ${now})`,
+      );
+    ids.set(o.id, id);
+  }
   for (const s of file.sequences) {
     const known = await firstRow<{ id: string }>(tx, sql`select id from sequences where workspace_id = ${ws} and name = ${s.name} and status <> 'archived' order by created_at limit 1`); // prettier-ignore
     ids.set(s.id, known?.id ?? '');

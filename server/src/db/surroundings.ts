@@ -5,6 +5,7 @@ import type {
   FileRow,
   ListRow,
   Named,
+  OfferRow,
   SegmentRow,
   SenderRow,
   SequenceName,
@@ -21,6 +22,7 @@ import {
   type HouseStyle,
   type Sequence,
 } from '@ascenso/core';
+import { businessNow } from '../app/clock.ts';
 import type { Executor } from './connect.ts';
 import { firstRow, rows } from './rows.ts';
 
@@ -74,6 +76,16 @@ export async function loadSurroundings(db: Executor, ws: string): Promise<Surrou
     db,
     sql`select id, name, blocks, updated_at as "updatedAt" from shared_blocks where workspace_id = ${ws} order by name`,
   );
+  const offers = await rows<OfferRow>(
+    db,
+    sql`select o.id, o.doc->>'name' as name, o.doc as offer,
+          case when o.doc->'codes'->>'kind' = 'imported' then (select count(*) from offer_codes c where c.workspace_id = o.workspace_id and c.offer_id = o.id and not c.made and c.person_id is null) end as "left",
+          (select count(distinct v.person_id) from sequences s join versions n on n.workspace_id = s.workspace_id and n.sequence_id = s.id and n.number = s.live_version
+             join visits v on v.workspace_id = s.workspace_id and v.sequence_id = s.id and v.status = 'active'
+           where s.workspace_id = o.workspace_id and s.status in ('live', 'paused') and n.doc::text like '%"offer": "' || o.id || '"%'
+             and not exists (select 1 from offer_grants g where g.workspace_id = o.workspace_id and g.person_id = v.person_id and g.offer_id = o.id)) as waiting
+        from offers o where o.workspace_id = ${ws} order by 2`,
+  );
   const usedIn = ({ id, blocks }: (typeof shared)[number]): SharedRow['usedIn'] =>
     sequences.flatMap((s) => {
       const running = live.find((v) => v.sequence_id === s.id && holdsShared(v.doc, id));
@@ -82,7 +94,7 @@ export async function loadSurroundings(db: Executor, ws: string): Promise<Surrou
       return isLive || holdsShared(s.draft, id) ? [{ id: s.id, name: s.name, live: isLive, behind }] : [];
     });
   return {
-    shared: shared.map((s) => ({ ...s, usedIn: usedIn(s) })), words: workspace?.words ?? [], currency: workspace?.currency ?? 'EUR',
+    offers, now: await businessNow(db), shared: shared.map((s) => ({ ...s, usedIn: usedIn(s) })), words: workspace?.words ?? [], currency: workspace?.currency ?? 'EUR',
     style: { ...plainStyle, ...workspace?.style }, dailyCap: workspace?.cap ?? null, lists, kinds, attributes, senders, files, tags: tags.map((t) => t.tag),
     segments, sequences: sequences.map(({ draft, ...s }) => ({ ...s, starts: startsOf(draft), emails: emailSteps(draft).length, live: s.status === 'live', triggers: draft.triggers, moments: momentsOf(draft) })),
   }; // prettier-ignore
@@ -102,11 +114,12 @@ export async function loadNamed(db: Executor, ws: string): Promise<Named> {
         union all select 'kinds', name, label from event_kinds where workspace_id = ${ws}
         union all select 'files', id::text, name from files where workspace_id = ${ws}
         union all select 'segments', id::text, name from segments where workspace_id = ${ws}
+        union all select 'offers', id::text, doc->>'name' from offers where workspace_id = ${ws}
         union all select 'sequences', id::text, name from sequences where workspace_id = ${ws}`,
   );
   const of = (what: keyof Named) => found.filter((f) => f.what === what);
   return {
-    lists: of('lists'), files: of('files'), segments: of('segments'), sequences: of('sequences'),
+    lists: of('lists'), files: of('files'), segments: of('segments'), sequences: of('sequences'), offers: of('offers'),
     kinds: of('kinds').map(({ id, name }) => ({ name: id, label: name })),
   }; // prettier-ignore
 }

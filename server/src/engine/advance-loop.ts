@@ -3,9 +3,11 @@ import { advance, type Effect } from '@ascenso/core';
 import { newId } from '../app/ids.ts';
 import type { Connection, Tx } from '../db/connect.ts';
 import { batch, rows } from '../db/rows.ts';
+import { cancelQueued } from './cancelling.ts';
 import { writeEffects, type ClaimedRow, type Moved } from './effects.ts';
 import { loadFacts } from './facts.ts';
-import { MailLedger } from './mailing.ts';
+import { isCapped, MailLedger, rulesOf } from './mailing.ts';
+import { OfferLedger } from './offers.ts';
 import { toVisit } from './visit-row.ts';
 import { loadVersion, type LoadedVersion } from './versions.ts';
 
@@ -23,7 +25,7 @@ export async function advanceRound(connection: Connection, now: number, size = A
   const moved = await connection.db.transaction(async (tx) => {
     const claimed = await rows<ClaimedRow>(
       tx,
-      sql`select v.workspace_id, v.id, v.sequence_id, v.version, v.person_id, v.cause_id, v.step, v.entered_at, v.arrived_at, v.due_at, v.held, v.too_late, v.step_times, v.entry
+      sql`select v.workspace_id, v.id, v.sequence_id, v.version, v.person_id, v.cause_id, v.step, v.entered_at, v.arrived_at, v.due_at, v.held, v.too_late, v.step_times, v.entry, v.awaits
           from visits v
           where v.status = 'active' and v.next_due_at <= ${now}
             and exists (select 1 from sequences s where s.workspace_id = v.workspace_id and s.id = v.sequence_id and s.status <> 'paused')
@@ -55,6 +57,15 @@ async function wakeOthers(connection: Connection, moved: readonly Moved[], now: 
     where v.workspace_id = woken.workspace_id and v.id = woken.id`);
 }
 
+/** Locks people in order: two batches never both give somebody the last email of a day, or an offer twice. */
+async function lockPeople(tx: Tx, some: readonly ClaimedRow[]): Promise<void> {
+  if (some.length === 0) return;
+  const keys = batch(some.map((r) => ({ w: r.workspace_id, p: r.person_id })));
+  await tx.execute(
+    sql`select 1 from people where (workspace_id, id) in (select w, p from jsonb_to_recordset(${keys}) as k(w uuid, p uuid)) order by workspace_id, id for update`,
+  );
+}
+
 async function moveAll(tx: Tx, claimed: readonly ClaimedRow[], now: number): Promise<Moved[]> {
   const versions = new Map<string, LoadedVersion>();
   for (const r of claimed) {
@@ -62,6 +73,8 @@ async function moveAll(tx: Tx, claimed: readonly ClaimedRow[], now: number): Pro
     if (!versions.has(key)) versions.set(key, await loadVersion(tx, r.workspace_id, r.sequence_id, r.version));
   }
   const versionOf = (r: ClaimedRow) => versions.get(`${r.sequence_id}/${r.version}`) as LoadedVersion;
+  const rules = await rulesOf(tx, [...new Set(claimed.map((r) => r.workspace_id))]);
+  await lockPeople(tx, claimed.filter((r) => isCapped(r, versionOf(r), rules) || versionOf(r).makes.length > 0)); // prettier-ignore
   const facts = await loadFacts(
     tx,
     claimed.map((r) => ({
@@ -71,7 +84,8 @@ async function moveAll(tx: Tx, claimed: readonly ClaimedRow[], now: number): Pro
       ...versionOf(r).needs,
     })),
   );
-  const ledger = await MailLedger.open(tx, claimed, versionOf);
+  const ledger = await MailLedger.open(tx, claimed, versionOf, rules);
+  const offers = await OfferLedger.open(tx, claimed, facts, versionOf);
   const moved = claimed.map((row): Moved => {
     const version = versionOf(row);
     const known = facts.get(row.id);
@@ -83,18 +97,20 @@ async function moveAll(tx: Tx, claimed: readonly ClaimedRow[], now: number): Pro
         version,
         result: { visit: { ...visit, status: 'done', step: null, dueAt: 0 }, effects: [], trace: [] },
       };
-    const result = advance(visit, version.run, ledger.with(known, row), now);
+    const result = advance(visit, version.run, offers.with(ledger.with(known, row), row), now);
     ledger.note(row, known, version, result);
+    offers.note(row, result);
     return { row, version, result };
   });
   await ledger.write(tx);
+  await offers.write(tx);
   return moved;
 }
 
 async function writeMoved(tx: Tx, moved: readonly Moved[]): Promise<void> {
   const visitRows = moved.map(({ row, result: { visit } }) => ({
     w: row.workspace_id, id: visit.id, status: visit.status, step: visit.step, arrived: visit.arrivedAt, due: visit.dueAt,
-    held: visit.held, late: visit.tooLate, times: visit.stepTimes,
+    held: visit.held, late: visit.tooLate, awaits: visit.awaits ?? null, times: visit.stepTimes,
   })); // prettier-ignore
   const sendRows = moved.flatMap(({ row, version, result }) =>
     result.effects.flatMap((e) =>
@@ -118,8 +134,8 @@ async function writeMoved(tx: Tx, moved: readonly Moved[]): Promise<void> {
   );
   await tx.execute(sql`
     with u as (
-      update visits v set status = n.status, step = n.step, arrived_at = n.arrived, due_at = n.due, next_due_at = n.due, held = n.held, too_late = n.late, step_times = n.times
-      from jsonb_to_recordset(${batch(visitRows)}) as n(w uuid, id uuid, status text, step text, arrived bigint, due bigint, held boolean, late boolean, times jsonb)
+      update visits v set status = n.status, step = n.step, arrived_at = n.arrived, due_at = n.due, next_due_at = n.due, held = n.held, too_late = n.late, awaits = n.awaits, step_times = n.times
+      from jsonb_to_recordset(${batch(visitRows)}) as n(w uuid, id uuid, status text, step text, arrived bigint, due bigint, held boolean, late boolean, awaits uuid, times jsonb)
       where v.workspace_id = n.w and v.id = n.id)
     insert into sends (workspace_id, id, visit_id, sequence_id, version, step, person_id, program_hash, status, due_at, next_at, own_change)
     select n.w, n.id, n.visit, n.seq, n.version, n.step, n.person, n.hash, 'queued', n.due, n.due, n.own
@@ -153,8 +169,6 @@ async function cancelEnded(tx: Tx, moved: readonly Moved[]): Promise<void> {
     result.trace.some((t) => t.code === 'goal-reached' || t.code === 'mail-stopped'),
   );
   if (ended.length === 0) return;
-  await tx.execute(sql`
-    update sends s set status = 'cancelled'
-    from jsonb_to_recordset(${batch(ended.map(({ row }) => ({ w: row.workspace_id, visit: row.id })))}) as n(w uuid, visit uuid)
-    where s.workspace_id = n.w and s.visit_id = n.visit and s.status = 'queued' and not s.own_change`);
+  const list = batch(ended.map(({ row }) => ({ w: row.workspace_id, visit: row.id })));
+  await cancelQueued(tx, sql`(s.workspace_id, s.visit_id) in (select w, visit from jsonb_to_recordset(${list}) as n(w uuid, visit uuid)) and not s.own_change`); // prettier-ignore
 }

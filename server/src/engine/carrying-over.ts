@@ -4,6 +4,7 @@ import type { Inside } from '@ascenso/contracts';
 import { newId } from '../app/ids.ts';
 import type { Tx } from '../db/connect.ts';
 import { batch, rows } from '../db/rows.ts';
+import { cancelQueued } from './cancelling.ts';
 import { toVisit, type VisitRow } from './visit-row.ts';
 
 /** People taken over in one statement. */
@@ -78,9 +79,7 @@ async function write(
   const gone = moved
     .filter(({ trace }) => trace.code === 'left-by-publishing')
     .map(({ visit }) => ({ visit: visit.id }));
-  await tx.execute(sql`
-    update sends s set status = 'cancelled' from jsonb_to_recordset(${batch(gone)}) as n(visit uuid)
-    where s.workspace_id = ${ws} and s.visit_id = n.visit and s.status = 'queued'`);
+  await cancelQueued(tx, sql`s.workspace_id = ${ws} and s.visit_id in (select visit from jsonb_to_recordset(${batch(gone)}) as n(visit uuid))`); // prettier-ignore
   const traces = moved.map(({ row, trace }) => ({ person: row.person_id, id: newId(), visit: row.id, ...trace }));
   await tx.execute(sql`
     insert into traces (workspace_id, person_id, id, visit_id, sequence_id, version, at, step, code, data)

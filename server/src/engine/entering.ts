@@ -14,6 +14,7 @@ import {
 import { newId } from '../app/ids.ts';
 import type { Executor, Tx } from '../db/connect.ts';
 import { firstRow, rows } from '../db/rows.ts';
+import { cancelQueued } from './cancelling.ts';
 import { loadFacts } from './facts.ts';
 import { loadVersion, type LoadedVersion } from './versions.ts';
 
@@ -236,9 +237,7 @@ export async function stopVisits(
         where v.workspace_id = ${ws} and v.id = o.id returning v.id, v.version, o.step`,
   );
   for (const v of ended) {
-    await tx.execute(
-      sql`update sends set status = 'cancelled' where workspace_id = ${ws} and visit_id = ${v.id} and status = 'queued'`,
-    );
+    await cancelQueued(tx, sql`s.workspace_id = ${ws} and s.visit_id = ${v.id}`);
     await tx.execute(
       sql`insert into traces (workspace_id, person_id, id, visit_id, sequence_id, version, at, step, code, data)
           values (${ws}, ${personId}, ${newId()}, ${v.id}, ${sequence}, ${v.version}, ${at}, ${v.step}, 'stopped-by', ${JSON.stringify({ by })}::jsonb)`,

@@ -1,13 +1,17 @@
 import { sql } from 'drizzle-orm';
 import {
+  askedBy,
   atomsOf,
   isZone,
   type EmailFact,
   type Condition,
   type EventFact,
   type Facts,
+  type Given,
   type MailStatus,
   type MembershipState,
+  type Offer,
+  type OfferFact,
   type Value,
 } from '@ascenso/core';
 import type { Executor } from '../db/connect.ts';
@@ -25,6 +29,8 @@ export interface Wanted {
   links: boolean;
   /** Segments that it can ask for. */
   segments: readonly string[];
+  /** Offers that it can ask for, or make. */
+  offers?: readonly string[];
   /** False where no list is asked for: looking them up costs as much as all else about a person. */
   lists?: boolean;
 }
@@ -62,6 +68,7 @@ const withRules = (w: Wanted, rules: Rules | undefined): Wanted =>
   rules
     ? {
         ...w,
+        offers: [...(w.offers ?? []), ...w.segments.flatMap((id) => (rules[id] ? askedBy([rules[id]]).offers : []))],
         events: [
           ...w.events,
           ...w.segments.flatMap((id) =>
@@ -71,10 +78,46 @@ const withRules = (w: Wanted, rules: Rules | undefined): Wanted =>
       }
     : w;
 
+/** Offers that are asked for, by `workspace/id`. */
+async function offersOf(db: Executor, asked: readonly Wanted[]): Promise<Map<string, Offer>> {
+  const some = asked.filter((w) => w.offers?.length);
+  if (some.length === 0) return new Map();
+  const found = await rows<{ workspace_id: string; id: string; doc: Offer }>(
+    db,
+    sql`select workspace_id, id, doc from offers where workspace_id = any (${sql.param([...new Set(some.map((w) => w.workspace_id))])}::uuid[])
+          and id::text = any (${sql.param([...new Set(some.flatMap((w) => w.offers ?? []))])}::text[])`,
+  );
+  return new Map(found.map((o) => [`${o.workspace_id}/${o.id}`, o.doc]));
+}
+
+/** A deadline can count from an event. */
+const withDeadlines = (w: Wanted, offers: ReadonlyMap<string, Offer>): Wanted => {
+  const events = (w.offers ?? []).flatMap((id) => {
+    const deadline = offers.get(`${w.workspace_id}/${id}`)?.deadline;
+    return deadline?.kind === 'after' && deadline.from === 'event' ? [deadline.event] : [];
+  });
+  return events.length > 0 ? { ...w, events: [...w.events, ...events] } : w;
+};
+
+/** What people have been given of the offers that are asked for, by person and offer. */
+async function givenOf(db: Executor, wanted: readonly Wanted[]): Promise<Map<string, Given>> {
+  const asked = wanted.flatMap((w) => (w.offers ?? []).map((offer) => ({ w: w.workspace_id, person: w.person_id, offer }))); // prettier-ignore
+  if (asked.length === 0) return new Map();
+  const found = await rows<{ person_id: string; offer_id: string; opened_at: number; closes_at: number | null; code: string | null; used_at: number | null }>(
+    db,
+    sql`select g.person_id, g.offer_id, g.opened_at, g.closes_at, g.code, g.used_at
+        from (select distinct * from jsonb_to_recordset(${batch(asked)}) as k(w uuid, person uuid, offer text)) k
+        join offer_grants g on g.workspace_id = k.w and g.person_id = k.person and g.offer_id::text = k.offer`,
+  );
+  return new Map(found.map((g) => [`${g.person_id}/${g.offer_id}`, { openedAt: g.opened_at, closesAt: g.closes_at, code: g.code, usedAt: g.used_at }]));
+} // prettier-ignore
+
 /** Facts of many visits in a handful of queries, by visit id. A visit whose person is gone is left out. */
 export async function loadFacts(db: Executor, asked: readonly Wanted[]): Promise<Map<string, Facts>> {
   const segments = await segmentsOf(db, asked);
-  const wanted = segments.size > 0 ? asked.map((w) => withRules(w, segments.get(w.workspace_id))) : asked;
+  const ruled = segments.size > 0 ? asked.map((w) => withRules(w, segments.get(w.workspace_id))) : asked;
+  const offers = await offersOf(db, ruled);
+  const wanted = offers.size > 0 ? ruled.map((w) => withDeadlines(w, offers)) : ruled;
   const keys = batch(wanted.map(({ workspace_id, person_id, lists = true }) => ({ workspace_id, person_id, lists })));
   const people = await rows<PersonRow>(
     db,
@@ -86,6 +129,12 @@ export async function loadFacts(db: Executor, asked: readonly Wanted[]): Promise
   );
   const events = await eventsOf(db, wanted);
   const emails = await emailsOf(db, wanted);
+  const given = await givenOf(db, wanted);
+  const factOf = (w: Wanted, id: string): [string, OfferFact][] => {
+    const offer = offers.get(`${w.workspace_id}/${id}`);
+    // How many codes are left is known to whoever gives them; others take it that there are some.
+    return offer ? [[id, { offer, given: given.get(`${w.person_id}/${id}`) ?? null, stock: true }]] : [];
+  };
   const byPerson = new Map(people.map((p) => [p.id, p]));
   const out = new Map<string, Facts>();
   for (const w of wanted) {
@@ -99,6 +148,7 @@ export async function loadFacts(db: Executor, asked: readonly Wanted[]): Promise
       },
       events: (events.get(w.person_id) ?? []).filter((e) => w.events.includes(e.name)),
       emails: emails.get(w.visit_id) ?? {},
+      ...(w.offers ? { offers: Object.fromEntries(w.offers.flatMap((id) => factOf(w, id))) } : {}),
       ...(w.segments.length > 0 ? { segments: segments.get(w.workspace_id) ?? {} } : {}),
     }); // prettier-ignore
   }

@@ -1,6 +1,7 @@
 import { businessNow } from '../app/clock.ts';
 import type { Connection } from '../db/connect.ts';
 import { advanceRound } from './advance-loop.ts';
+import { expireRound } from './expiring.ts';
 import { noticeRound } from './notices.ts';
 import { sendRound, type SendSettings } from './send-loop.ts';
 import { sweepRound } from './sweeping.ts';
@@ -30,6 +31,7 @@ export function startLoops(
   };
   const all = Promise.all([
     run((now) => sweepRound(connection, now)),
+    run((now) => expireRound(connection, now)),
     run((now) => advanceRound(connection, now)),
     run((now) => noticeRound(connection, settings, now)),
     ...Array.from({ length: SEND_LANES }, () => run((now) => sendRound(connection, settings, now))),

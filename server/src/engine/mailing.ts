@@ -6,13 +6,13 @@ import type { ClaimedRow } from './effects.ts';
 import { loadVersion, type LoadedVersion } from './versions.ts';
 import { toVisit, type VisitRow } from './visit-row.ts';
 
-interface Rules {
+export interface Rules {
   cap: number | null;
   /** Highest priority among the open sequences; 1 goes first. */
   first: number;
 }
 
-async function rulesOf(tx: Tx, workspaces: readonly string[]): Promise<Map<string, Rules>> {
+export async function rulesOf(tx: Tx, workspaces: readonly string[]): Promise<Map<string, Rules>> {
   const found = await rows<{ id: string; cap: number | null; first: number | null }>(
     tx,
     sql`select w.id, w.daily_cap as cap,
@@ -43,6 +43,12 @@ async function othersOf(tx: Tx, people: readonly ClaimedRow[]): Promise<Map<stri
   return out;
 }
 
+const isMarketing = ({ run }: LoadedVersion) => run.sequence.list !== null;
+
+/** Whether the daily cap counts for a visit. */
+export const isCapped = (r: ClaimedRow, version: LoadedVersion, rules: ReadonlyMap<string, Rules>): boolean =>
+  rules.get(r.workspace_id)?.cap != null && isMarketing(version);
+
 /** Keeps the daily cap and the priorities over one batch: what it gives to a person counts for the rest of it. */
 export class MailLedger {
   readonly #rules: Map<string, Rules>;
@@ -55,18 +61,13 @@ export class MailLedger {
     this.#others = others;
   }
 
-  /** Reads what a batch needs. People under a cap are locked, in order, so that two batches never both give the last one. */
-  static async open(tx: Tx, claimed: readonly ClaimedRow[], versionOf: (r: ClaimedRow) => LoadedVersion): Promise<MailLedger> {
-    const rules = await rulesOf(tx, [...new Set(claimed.map((r) => r.workspace_id))]);
-    const isMarketing = (r: ClaimedRow) => versionOf(r).run.sequence.list !== null;
-    const capped = claimed.filter((r) => rules.get(r.workspace_id)?.cap != null && isMarketing(r));
-    const yielding = claimed.filter((r) => isMarketing(r) && versionOf(r).run.sequence.cap.priority > (rules.get(r.workspace_id)?.first ?? 0));
+  /** Reads what a batch needs. The people under a cap are locked already. */
+  static async open(tx: Tx, claimed: readonly ClaimedRow[], versionOf: (r: ClaimedRow) => LoadedVersion, rules: Map<string, Rules>): Promise<MailLedger> {
+    const yielding = claimed.filter((r) => isMarketing(versionOf(r)) && versionOf(r).run.sequence.cap.priority > (rules.get(r.workspace_id)?.first ?? 0));
     const ledger = new MailLedger(rules, yielding.length > 0 ? await othersOf(tx, yielding) : new Map<string, never>());
+    const capped = claimed.filter((r) => isCapped(r, versionOf(r), rules));
     if (capped.length === 0) return ledger;
     const keys = batch(capped.map((r) => ({ w: r.workspace_id, p: r.person_id })));
-    await tx.execute(
-      sql`select 1 from people where (workspace_id, id) in (select w, p from jsonb_to_recordset(${keys}) as k(w uuid, p uuid)) order by workspace_id, id for update`,
-    );
     const known = await rows<{ w: string; person: string; day: number; given: number }>(
       tx,
       sql`select d.workspace_id as w, d.person_id as person, d.day, d.given from (select distinct w, p from jsonb_to_recordset(${keys}) as k(w uuid, p uuid)) k

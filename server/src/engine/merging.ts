@@ -1,4 +1,4 @@
-import { evaluate, recentOf, type Asking, type Facts, type MergeContext } from '@ascenso/core';
+import { evaluate, offerValues, recentOf, type Asking, type Facts, type MergeContext } from '@ascenso/core';
 import type { LoadedProgram } from './versions.ts';
 
 /** What is known of a send beside the person's facts. */
@@ -8,6 +8,8 @@ export interface About {
   sender: LoadedProgram['sender'];
   /** ISO 4217 code of the workspace. */
   currency: string;
+  /** Id of the offer that the email makes, or undefined. */
+  offer?: string | undefined;
   /** Names of the sequence and of the email. */
   sequence: { name: string; email: string };
   /** The moment that conditions are asked in, epoch ms, and where the passage stands. */
@@ -18,7 +20,11 @@ export interface About {
 export function mergeContext(facts: Facts, about: About): MergeContext {
   const { sender, asking } = about;
   const language = facts.person.attributes['language'];
+  const made = about.offer === undefined ? undefined : facts.offers?.[about.offer];
   return {
+    ...(made
+      ? { offer: offerValues(made.offer, made.given, asking.now, typeof language === 'string' ? language : '') }
+      : {}),
     subscriber: { ...facts.person.attributes, email: facts.person.email },
     event: about.entry ?? {},
     sender: { name: sender.name, email: sender.email, ...sender.fields },

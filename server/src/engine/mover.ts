@@ -4,6 +4,7 @@ import { UserError } from '../app/errors.ts';
 import type { Connection } from '../db/connect.ts';
 import { firstRow } from '../db/rows.ts';
 import { advanceRound } from './advance-loop.ts';
+import { expireRound, gridAfter } from './expiring.ts';
 import { noticeRound } from './notices.ts';
 import { sendRound, type SendSettings } from './send-loop.ts';
 import { sweepRound } from './sweeping.ts';
@@ -14,12 +15,15 @@ export interface Crowd {
 }
 
 /** First moments at which there is something to do, by what it is; Infinity for none. */
-async function nextDue(connection: Connection): Promise<Record<'sweep' | 'visit' | 'send' | 'notice', number>> {
-  const row = await firstRow<Record<'sweep' | 'visit' | 'send' | 'notice', number | null>>(
+async function nextDue(
+  connection: Connection,
+): Promise<Record<'sweep' | 'visit' | 'send' | 'notice' | 'ending', number>> {
+  const row = await firstRow<Record<'sweep' | 'visit' | 'send' | 'notice' | 'ending', number | null>>(
     connection.db,
     sql`select
           (select min(next_at) from sweeps) as sweep,
           (select min(next_at) from notices where status = 'queued') as notice,
+          (select min(closes_at) from offer_grants where used_at is null and expired_at is null and closes_at is not null and issued_at is not null) as ending,
           (select next_due_at from visits v where status = 'active'
              and exists (select 1 from sequences s where s.workspace_id = v.workspace_id and s.id = v.sequence_id and s.status <> 'paused')
            order by next_due_at limit 1) as visit,
@@ -27,8 +31,13 @@ async function nextDue(connection: Connection): Promise<Record<'sweep' | 'visit'
              and not exists (select 1 from sequences q where q.workspace_id = s.workspace_id and q.id = s.sequence_id and q.status = 'paused' and s.visit_id is not null)
            order by next_at limit 1) as send`,
   );
-  const { sweep, visit, send, notice } = row ?? { sweep: null, visit: null, send: null, notice: null };
-  return { sweep: sweep ?? Infinity, visit: visit ?? Infinity, send: send ?? Infinity, notice: notice ?? Infinity };
+  return {
+    sweep: row?.sweep ?? Infinity,
+    visit: row?.visit ?? Infinity,
+    send: row?.send ?? Infinity,
+    notice: row?.notice ?? Infinity,
+    ending: row?.ending == null ? Infinity : gridAfter(row.ending),
+  };
 }
 
 interface Settled {
@@ -42,14 +51,15 @@ interface Settled {
 async function settleAt(connection: Connection, settings: SendSettings, now: number): Promise<Settled> {
   for (let busy = false; ; busy = true) {
     const due = await nextDue(connection);
-    const next = Math.min(due.sweep, due.visit, due.send, due.notice);
+    const next = Math.min(due.sweep, due.visit, due.send, due.notice, due.ending);
     if (next > now) return { next, busy };
+    const expired = due.ending <= now ? await expireRound(connection, now) : 0;
     const swept = due.sweep <= now ? await sweepRound(connection, now) : 0;
     const told = due.notice <= now ? await noticeRound(connection, settings, now) : 0;
     const advanced = due.visit <= now ? await advanceRound(connection, now) : 0;
     const sent = due.send <= now || advanced > 0 ? await sendRound(connection, settings, now) : 0;
     // Another process holds what is left: give it a moment on the system clock.
-    if (swept + told + advanced + sent === 0) await new Promise((resolve) => setTimeout(resolve, 10));
+    if (expired + swept + told + advanced + sent === 0) await new Promise((resolve) => setTimeout(resolve, 10));
   }
 }
 

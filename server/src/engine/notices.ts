@@ -99,7 +99,8 @@ async function deliver(connection: Connection, settings: SendSettings, notice: N
     return settings.transport.deliver(sender.email, notice.to, message.toString('latin1'));
   }
   const { email, attributes, tags, points } = facts.person;
-  const body = {
+  // A code that was issued brings its words along; a step tells of the person as they are.
+  const step = {
     type: 'sequence.step',
     timestamp: new Date(notice.due_at).toISOString(),
     data: {
@@ -111,7 +112,7 @@ async function deliver(connection: Connection, settings: SendSettings, notice: N
   };
   return callWebhook(
     notice.to,
-    { id: notice.id, body: JSON.stringify(body) },
+    { id: notice.id, body: notice.text || JSON.stringify(step) },
     { secret: settings.secret, workspace: notice.workspace_id, allowed: settings.allowedHosts },
   );
 }

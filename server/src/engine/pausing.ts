@@ -4,6 +4,7 @@ import { HOUR } from '@ascenso/core';
 import { newId } from '../app/ids.ts';
 import type { Executor, Tx } from '../db/connect.ts';
 import { batch, firstRow, rows } from '../db/rows.ts';
+import { cancelQueued } from './cancelling.ts';
 
 // While a sequence is paused people still come in and stay where they are; nothing goes out. What this does to their
 // moments is decided when it is resumed.
@@ -41,12 +42,19 @@ async function tell(tx: Tx, ws: string, id: string, visits: readonly Touched[], 
 
 /** Leaves out what should have gone out long ago: emails in the queue, and the next one of who is overdue. */
 async function skipLate(tx: Tx, ws: string, id: string, late: number, now: number): Promise<void> {
-  const cancelled = await rows<Touched>(
+  const cancelled = await cancelQueued(
     tx,
-    sql`update sends set status = 'cancelled' where workspace_id = ${ws} and sequence_id = ${id} and visit_id is not null and status = 'queued' and due_at <= ${late}
-        returning visit_id as id, person_id, version, step`,
+    sql`s.workspace_id = ${ws} and s.sequence_id = ${id} and s.due_at <= ${late}`,
   );
-  await tell(tx, ws, id, cancelled, now, 'email-too-late', {});
+  await tell(
+    tx,
+    ws,
+    id,
+    cancelled.map((c) => ({ ...c, id: c.visit })),
+    now,
+    'email-too-late',
+    {},
+  );
   await tx.execute(
     sql`update visits set too_late = true where workspace_id = ${ws} and sequence_id = ${id} and status = 'active' and due_at <= ${late}`,
   );
@@ -91,9 +99,7 @@ export async function archive(tx: Tx, ws: string, id: string, now: number): Prom
   await tx.execute(
     sql`update sequences set status = 'archived', paused_at = null where workspace_id = ${ws} and id = ${id}`,
   );
-  await tx.execute(
-    sql`update sends set status = 'cancelled' where workspace_id = ${ws} and sequence_id = ${id} and visit_id is not null and status = 'queued'`,
-  );
+  await cancelQueued(tx, sql`s.workspace_id = ${ws} and s.sequence_id = ${id}`);
   const ended = await rows<Touched>(
     tx,
     sql`update visits v set status = 'done', step = null, due_at = 0, next_due_at = 0

@@ -2,6 +2,7 @@ import { sql } from 'drizzle-orm';
 import {
   goalReached,
   mailBar,
+  offerState,
   valuesFor,
   type Addresses,
   type Facts,
@@ -15,6 +16,7 @@ import { buildMessage } from '../mail/mime.ts';
 import { signSend } from '../mail/token.ts';
 import type { SmtpTransport } from '../mail/transport.ts';
 import { loadFacts, type Wanted } from './facts.ts';
+import { freeUnsent, markIssued, type Shown } from './offers.ts';
 import { mergeContext } from './merging.ts';
 import { AcceptedLog, recordRefusal, settle } from './outcomes.ts';
 import { loadProgram, loadVersion, type LoadedProgram, type LoadedVersion } from './versions.ts';
@@ -67,6 +69,7 @@ export function addressesFor(base: string, token: string): Addresses {
     unsubscribe: `${base}/u/${token}`,
     open: `${base}/o/${token}.gif`,
     link: (n) => `${base}/c/${token}/${n}`,
+    timer: (n) => `${base}/t/${token}/${n}.gif`,
   };
 }
 
@@ -105,10 +108,18 @@ interface Ready {
 const goalIsOpen = (row: LeasedRow) => row.visit_status === 'done';
 
 /** Why a send may no longer go out, or null. */
-function barOf(row: LeasedRow, facts: Facts, run: Runnable | undefined, now: number): string | null {
+function barOf(
+  row: LeasedRow,
+  facts: Facts,
+  run: Runnable | undefined,
+  offer: string | undefined,
+  now: number,
+): string | null {
   if (!run) return null;
   const bar = mailBar(run.sequence, facts);
   if (bar) return bar;
+  const state = offer === undefined ? null : offerState(facts.offers?.[offer]?.given, now);
+  if (state === 'closed' || state === 'used') return `offer-${state}`;
   if (!goalIsOpen(row)) return null;
   const asking = { facts, now, enteredAt: row.entered_at ?? 0, stepTimes: row.step_times ?? {} };
   if (!goalReached(run, asking)) return null;
@@ -127,22 +138,36 @@ function wantedFor(r: LeasedRow, version: LoadedVersion | undefined, { asks }: L
     person_id: r.person_id,
     events: [...(goal?.events ?? []), ...asks.events],
     segments: [...(goal?.segments ?? []), ...asks.segments],
+    offers: [...(goal?.offers ?? []), ...asks.offers],
     emails: asks.emails,
     links: asks.links,
   };
 }
 
-function contextOf(row: LeasedRow, facts: Facts, { sender }: LoadedProgram, run: Runnable | undefined): MergeContext {
+function contextOf(
+  row: LeasedRow,
+  facts: Facts,
+  { sender, program }: LoadedProgram,
+  run: Runnable | undefined,
+): MergeContext {
   const step = run?.steps.get(row.step)?.step;
   return mergeContext(facts, {
     entry: row.entry,
     sender,
     currency: row.currency,
+    offer: program.offer,
     sequence: { name: run?.sequence.name ?? '', email: step?.kind === 'email' ? step.name : '' },
     // What an email says is asked in the moment that was decided for it, however late it leaves.
     asking: { now: row.due_at, enteredAt: row.entered_at ?? 0, stepTimes: row.step_times ?? {} },
   });
 }
+
+/** The offer that an email shows for the first time; a retry shows what it showed before. */
+function shownBy({ row, program: { program } }: Ready, facts: Facts | undefined): Shown[] {
+  if (row.values !== null || row.visit_id === null || !program.offer) return [];
+  const webhook = facts?.offers?.[program.offer]?.offer.webhook ?? '';
+  return [{ w: row.workspace_id, person: row.person_id, offer: program.offer, at: row.due_at, visit: row.visit_id, sequence: row.sequence_id, version: row.version, step: row.step, webhook }];
+} // prettier-ignore
 
 /** Fills each leased send once and keeps the values with it; cancels those that may no longer go out. */
 async function makeReady(tx: Tx, leased: readonly LeasedRow[], now: number): Promise<Ready[]> {
@@ -156,8 +181,8 @@ async function makeReady(tx: Tx, leased: readonly LeasedRow[], now: number): Pro
   const cancelled: { row: LeasedRow; why: string }[] = [];
   for (const row of leased) {
     const known = facts.get(row.id);
-    const why = known ? barOf(row, known, versions.get(row.id)?.run, now) : 'deleted';
     const program = programs.get(row.id) as LoadedProgram;
+    const why = known ? barOf(row, known, versions.get(row.id)?.run, program.program.offer, now) : 'deleted';
     if (why || !known) cancelled.push({ row, why: why ?? 'deleted' });
     else
       ready.push({
@@ -174,8 +199,16 @@ async function makeReady(tx: Tx, leased: readonly LeasedRow[], now: number): Pro
     await tx.execute(
       sql`update sends s set "to" = n."to", values = n.vals from jsonb_to_recordset(${batch(fresh)}) as n(w uuid, id uuid, "to" text, vals jsonb) where s.workspace_id = n.w and s.id = n.id`,
     );
+  await markIssued(
+    tx,
+    ready.flatMap((r) => shownBy(r, facts.get(r.row.id))),
+  );
   for (const { row, why } of cancelled)
     await settle(tx, row, { status: 'cancelled', code: 'email-cancelled', data: { why } }, now);
+  await freeUnsent(
+    tx,
+    cancelled.flatMap(({ row }) => (row.visit_id ? [{ w: row.workspace_id, id: row.id }] : [])),
+  );
   return ready;
 }
 

@@ -3,6 +3,7 @@ import {
   askedBy,
   encodeProgram,
   needs,
+  offersOf,
   prepare,
   recentEvent,
   type Asked,
@@ -20,6 +21,8 @@ export interface LoadedVersion {
   run: Runnable;
   needs: Needs;
   programs: Record<string, string>;
+  /** Offers that its emails make. */
+  makes: string[];
 }
 
 /** Events whose latest payloads the repeats of an email go through. */
@@ -28,7 +31,8 @@ const recentIn = (program: Program): string[] => (program.repeats ?? []).flatMap
 /** What the conditional parts and the repeats of an email ask for. */
 export function asksOf(program: Program): Asked {
   const asked = askedBy((program.chains ?? []).flat().filter((c) => c !== null));
-  return { ...asked, events: [...asked.events, ...recentIn(program)] };
+  const offers = [...asked.offers, ...(program.offer ? [program.offer] : [])];
+  return { ...asked, events: [...asked.events, ...recentIn(program)], offers };
 }
 
 export interface LoadedProgram {
@@ -71,7 +75,7 @@ export function loadVersion(
       sql`select doc, programs from versions where workspace_id = ${workspaceId} and sequence_id = ${sequenceId} and number = ${number}`,
     );
     if (!row) throw new Error(`Version ${number} of sequence ${sequenceId} is missing.`);
-    return { run: prepare(row.doc), needs: needs(row.doc), programs: row.programs };
+    return { run: prepare(row.doc), needs: needs(row.doc), programs: row.programs, makes: offersOf(row.doc) };
   });
 }
 

@@ -14,9 +14,11 @@ export interface VisitRow {
   too_late: boolean;
   step_times: Record<string, number>;
   entry: Record<string, unknown>;
+  awaits?: string | null;
 }
 
 export const toVisit = (r: VisitRow): Visit => ({
   id: r.id, sequence: r.sequence_id, version: r.version, step: r.step, status: 'active', enteredAt: r.entered_at,
   arrivedAt: r.arrived_at, dueAt: r.due_at, held: r.held, tooLate: r.too_late, stepTimes: r.step_times, entry: r.entry,
+  ...(r.awaits ? { awaits: r.awaits } : {}),
 }); // prettier-ignore

@@ -9,6 +9,7 @@ import { parseOrThrow } from '../app/routes.ts';
 import { sha256 } from '../app/sessions.ts';
 import { firstRow } from '../db/rows.ts';
 import { changeAttributes, setMembership } from './changes.ts';
+import { codeRoutes } from './codes.ts';
 import { checkAttributes, personByEmail, storeEvents } from './store.ts';
 
 const batchSchema = z
@@ -89,5 +90,7 @@ export function intakeRouter(ctx: AppContext): Router {
     });
     res.json({ id });
   });
+
+  codeRoutes(router, db, wsOf);
   return router;
 }

@@ -10,6 +10,7 @@ import {
   landings,
   shareOf,
   zoneOf,
+  type Effect,
   type Facts,
   type Runnable,
   type Step,
@@ -58,14 +59,25 @@ function likelyArm(fork: Step, person: string, counts: ReadonlyMap<string, numbe
   return shares ? armsOf(fork).find((_, i) => (at -= shares[i] ?? 0) < 0)?.id : undefined;
 }
 
+/** How many people an offer is given to by day, by its id. */
+type GivenByDay = Map<string, number[]>;
+
+const noDays = () => Array.from({ length: FORECAST_DAYS }, () => 0);
+
+function daysOf(given: GivenByDay, offer: string): number[] {
+  const known = given.get(offer) ?? noDays();
+  given.set(offer, known);
+  return known;
+}
+
 interface Days {
   first: number;
   zone: Zone;
 }
 
 /** Emails by day that the people inside now will get, each led on by `advance` as others went before them. */
-async function fromInside(db: Executor, ws: string, s: LiveRow, counts: ReadonlyMap<string, number>, days: Days, now: number): Promise<number[]> {
-  const out = Array.from({ length: FORECAST_DAYS }, () => 0);
+async function fromInside(db: Executor, ws: string, s: LiveRow, counts: ReadonlyMap<string, number>, days: Days, now: number, given: GivenByDay): Promise<number[]> {
+  const out = noDays();
   const end = addDays(days.zone, now, FORECAST_DAYS);
   for (let after = ''; ;) {
     const some = await rows<VisitRow>(
@@ -79,7 +91,10 @@ async function fromInside(db: Executor, ws: string, s: LiveRow, counts: Readonly
     some.forEach((row, i) => {
       const known = facts.get(row.id);
       const { run } = needed[i] as (typeof needed)[number];
-      if (known) for (const at of sendsOf(row, { ...run, choose: (fork) => likelyArm(fork, row.person_id, counts) }, known, now, end)) count(out, days, at);
+      if (known) for (const e of effectsOf(row, { ...run, choose: (fork) => likelyArm(fork, row.person_id, counts) }, known, now, end)) {
+        if (e.kind === 'send') count(out, days, e.dueAt);
+        if (e.kind === 'open') count(daysOf(given, e.offer), days, e.at);
+      }
     });
     after = some.at(-1)?.id ?? '';
   }
@@ -90,20 +105,26 @@ const count = (out: number[], days: Days, at: number, n = 1) => {
   if (day >= 0 && day < out.length) out[day] = (out[day] ?? 0) + n;
 };
 
-function sendsOf(row: VisitRow, run: Runnable, facts: Facts, now: number, end: number): number[] {
-  const out: number[] = [];
+/** What a visit under way is expected to bring until a moment. An offer that is given is theirs from then on. */
+function effectsOf(row: VisitRow, run: Runnable, facts: Facts, now: number, end: number): Effect[] {
+  const out: Effect[] = [];
+  const offers = { ...facts.offers };
   let visit = toVisit(row);
   while (visit.status === 'active' && visit.dueAt <= end) {
-    const done = advance(visit, run, facts, Math.max(now, visit.dueAt));
-    for (const e of done.effects) if (e.kind === 'send') out.push(e.dueAt);
+    const done = advance(visit, run, { ...facts, offers }, Math.max(now, visit.dueAt));
+    out.push(...done.effects);
+    for (const e of done.effects) {
+      const known = e.kind === 'open' ? offers[e.offer] : undefined;
+      if (known && e.kind === 'open') offers[e.offer] = { ...known, given: { openedAt: e.at, closesAt: e.closes, code: null, usedAt: null } };
+    }
     visit = done.visit;
   }
   return out;
-}
+} // prettier-ignore
 
 /** Emails by day to people who are still to join, as many a day as of late. */
-function fromJoiners(s: LiveRow, run: Runnable, counts: ReadonlyMap<string, number>, days: Days): number[] {
-  const out = Array.from({ length: FORECAST_DAYS }, () => 0);
+function fromJoiners(s: LiveRow, run: Runnable, counts: ReadonlyMap<string, number>, days: Days, given: GivenByDay): number[] {
+  const out = noDays();
   const perDay = s.entered / FORECAST_DAYS;
   if (perDay === 0) return out;
   const person = { id: 'joiner', email: '', mailStatus: 'ok' as const, zone: days.zone.name, zoneAssumed: true, attributes: {}, tags: [], points: 0, lists: {} };
@@ -112,7 +133,18 @@ function fromJoiners(s: LiveRow, run: Runnable, counts: ReadonlyMap<string, numb
   for (let day = 0; day < FORECAST_DAYS; day++) {
     const noon = fromWall(days.zone, (days.first + day) * DAY + DAY / 2);
     const { ways } = landings({ sequence: run.sequence, at: noon, entry: {}, facts, shareOf: known });
-    for (const way of ways) for (const l of way.landings) count(out, days, l.at, perDay * way.share);
+    for (const way of ways) {
+      const known = new Set<string>();
+      for (const l of way.landings) {
+        count(out, days, l.at, perDay * way.share);
+        const step = run.steps.get(l.step)?.step;
+        const offer = step?.kind === 'email' ? step.email.offer : undefined;
+        // The first email of a way that makes an offer gives it.
+        if (offer === undefined || known.has(offer)) continue;
+        known.add(offer);
+        count(daysOf(given, offer), days, l.at, perDay * way.share);
+      }
+    }
   }
   return out;
 } // prettier-ignore
@@ -132,6 +164,7 @@ export async function forecast(db: Executor, ws: string, zoneName: string, now: 
         from sequences s where s.workspace_id = ${ws} and s.status = 'live' order by s.name`,
   );
   const counts = await armCounts(db, ws);
+  const given: GivenByDay = new Map();
   const sequences = [];
   for (const s of live) {
     const { run } = await loadVersion(db, ws, s.id, s.live_version);
@@ -139,9 +172,13 @@ export async function forecast(db: Executor, ws: string, zoneName: string, now: 
       id: s.id,
       name: s.name,
       joinersPerDay: s.entered / FORECAST_DAYS,
-      inside: await fromInside(db, ws, s, counts, days, now),
-      joiners: fromJoiners(s, run, counts, days),
+      inside: await fromInside(db, ws, s, counts, days, now, given),
+      joiners: fromJoiners(s, run, counts, days, given),
     });
   }
-  return { days: Array.from({ length: FORECAST_DAYS }, (_, i) => fromWall(zone, (days.first + i) * DAY)), sequences };
+  return {
+    days: Array.from({ length: FORECAST_DAYS }, (_, i) => fromWall(zone, (days.first + i) * DAY)),
+    sequences,
+    offers: Object.fromEntries(given),
+  };
 }

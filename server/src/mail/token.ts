@@ -25,3 +25,16 @@ export function readSend(secret: string, token: string): SendKey | null {
   if (!timingSafeEqual(all.subarray(32), mac(secret, body))) return null;
   return { workspaceId: uuidOf(body.subarray(0, 16)), sendId: uuidOf(body.subarray(16)) };
 }
+
+/** A signed text, safe in an address. */
+export function signText(secret: string, text: string): string {
+  const body = Buffer.from(text);
+  return `${body.toString('base64url')}.${mac(secret, body).toString('base64url')}`;
+}
+
+/** The text of a signed one, or null when the signature does not fit. */
+export function readText(secret: string, token: string): string | null {
+  const [body = '', signature = ''] = token.split('.').map((part) => Buffer.from(part, 'base64url'));
+  if (typeof body === 'string' || typeof signature === 'string' || signature.length !== MAC_BYTES) return null;
+  return timingSafeEqual(signature, mac(secret, body)) ? body.toString() : null;
+}

@@ -6,10 +6,8 @@ import { businessNow } from '../app/clock.ts';
 import { firstRow } from '../db/rows.ts';
 import { readSend, type SendKey } from '../mail/token.ts';
 import { page } from './page.ts';
+import { PIXEL, sendGif, timerRoutes } from './timers.ts';
 import { recordClick, recordOpen, targetOf, unsubscribe } from './readings.ts';
-
-// A transparent GIF of one pixel.
-const PIXEL = Buffer.from('R0lGODlhAQABAIAAAAAAAP///yH5BAEAAAAALAAAAAABAAEAAAIBRAA7', 'base64');
 
 const prefetched = (req: Request) =>
   /prefetch|preview/i.test(
@@ -29,9 +27,7 @@ export function publicRouter(ctx: AppContext): Router {
   router.get('/o/:token.gif', async (req, res) => {
     const key = keyOf(req);
     if (key) await recordOpen(db, key, await businessNow(db), prefetched(req));
-    res
-      .set({ 'Content-Type': 'image/gif', 'Cache-Control': 'no-store, no-cache, must-revalidate, max-age=0' })
-      .send(PIXEL);
+    sendGif(res, PIXEL);
   });
 
   router.get('/c/:token/:n', async (req, res) => {
@@ -98,5 +94,6 @@ export function publicRouter(ctx: AppContext): Router {
     );
   });
 
+  timerRoutes(router, ctx);
   return router;
 }

@@ -3,6 +3,7 @@ import { existsSync } from 'node:fs';
 import path from 'node:path';
 import { sql } from 'drizzle-orm';
 import request from 'supertest';
+import type { Step } from '@ascenso/core';
 import { firstRow } from '../../src/db/rows.ts';
 import { cloudEvent, emailStep, type World } from './world.ts';
 
@@ -53,14 +54,20 @@ export interface KillResult {
 
 /**
  * Two engine processes send to `people`; again and again one is killed with SIGKILL in the middle of its work and
- * replaced. Answers what should have come and what came.
+ * replaced. Answers what should have come, two emails to each, and what came.
  */
-export async function killRun(world: World, people: number, kills: number, leaseMs: number): Promise<KillResult> {
+export async function killRun(
+  world: World,
+  people: number,
+  kills: number,
+  leaseMs: number,
+  steps: Step[] = [emailStep('First'), emailStep('Second')],
+): Promise<KillResult> {
   await world.live({
     name: 'Killed',
     triggers: [{ kind: 'event', event: 'kit.bought', where: [] }],
     list: null,
-    steps: [emailStep('First'), emailStep('Second')],
+    steps,
   });
   const engines = await Promise.all([startEngine(world, leaseMs), startEngine(world, leaseMs)]);
   const came = () => world.mailbox.store.summaries.length;

@@ -73,6 +73,7 @@ export class World {
         connection: this.connection,
         sending: this.sending,
         mailboxUrl: `http://127.0.0.1:${this.mailbox.httpPort}`,
+        shopUrl: null,
         crowd: null,
         log: pino({ level: 'silent' }),
       },

@@ -1,5 +1,6 @@
 import PostalMime from 'postal-mime';
-import { BOOKS, FIRST, KITS, LAST, ZONES } from './names.ts';
+import { KITS } from '../goods.ts';
+import { BOOKS, FIRST, LAST, ZONES } from './names.ts';
 import { hashOf, randomFrom } from './random.ts';
 
 const MINUTE = 60_000;
@@ -14,6 +15,7 @@ type Act =
   | { kind: 'join'; n: number }
   | { kind: 'get'; url: string; email: string }
   | { kind: 'leave'; url: string }
+  | { kind: 'order'; email: string; lines: unknown; total: number }
   | { kind: 'event'; type: string; email: string; data: Record<string, unknown> };
 
 interface Planned {
@@ -31,6 +33,8 @@ export interface CrowdState {
   seen: number;
   counter: number;
   agenda: Planned[];
+  /** The last code that each reader has seen, by address. */
+  codes?: Record<string, string>;
 }
 
 export interface Doors {
@@ -96,6 +100,13 @@ function besides(seed: number, n: number, joined: number): Planned[] {
     const kit = KITS[Math.floor(r() * KITS.length)] as (typeof KITS)[number];
     const day = 2 + r() * 30;
     for (const later of [0, r()]) out.push(event(day + later, 'product.viewed', { product: kit.title, page: `https://foldwell.example/kits/${kit.sku}` })); // prettier-ignore
+  }
+  if (r() < 0.03) {
+    const asked = joined + (3 + r() * 40) * DAY;
+    // The evening is the Thursday after next, at 19:00 in Lisbon's winter.
+    const thursday =
+      Math.floor((asked + 7 * DAY) / DAY) * DAY + ((11 - new Date(asked + 7 * DAY).getUTCDay()) % 7) * DAY;
+    out.push({ at: onGrid(asked), act: { kind: 'event', type: 'form.sent', email, data: { form: 'open bench', starts_at: new Date(thursday + 19 * HOUR).toISOString() } } }); // prettier-ignore
   }
   if (r() < 0.02) {
     const number = 1000 + n;
@@ -195,6 +206,9 @@ export class Crowd {
     );
     const pixel = addresses.find((a) => a.includes('/o/'));
     const links = [...new Set(addresses.filter((a) => a.includes('/c/')))];
+    // What a code looks like to a reader: large letters by themselves, in a frame.
+    const code = /<span class="code"[^>]*>([^<]+)<\/span>/.exec(html)?.[1];
+    if (code) (this.state.codes ??= {})[message.to] = code.trim();
     if (pixel) this.#plan(opened, { kind: 'get', url: pixel, email: message.to });
     if (links.length > 0 && r() < 0.28 + keen * 0.35) {
       const link = links[Math.floor(r() * links.length)] as string;
@@ -270,20 +284,37 @@ export class Crowd {
           body: 'List-Unsubscribe=One-Click',
         });
         return;
+      case 'order': {
+        const code = this.state.codes?.[act.email];
+        const paid = code ? await this.#useCode(code, act.email, act.total) : null;
+        const data = { lines: act.lines, total: paid ?? act.total, ...(paid === null ? {} : { code }) };
+        await this.#event(act.email, 'order.placed', this.#shown(data), at);
+        return;
+      }
       case 'event': {
         await this.#event(act.email, act.type, this.#shown(act.data), at);
         const r = randomFrom(hashOf(`${act.email}/${at}`));
         if (act.type === 'checkout.started' && r() < 0.55) {
           const { lines, total } = act.data;
-          this.#plan(at + 20 * MINUTE + r() * r() * 60 * HOUR, {
-            kind: 'event',
-            type: 'order.placed',
-            email: act.email,
-            data: { lines, total },
-          });
+          this.#plan(at + 20 * MINUTE + r() * r() * 60 * HOUR, { kind: 'order', email: act.email, lines, total: Number(total) }); // prettier-ignore
         }
       }
     }
+  }
+
+  /** Types the code at the shop's till: what is paid then, or null where it is no longer good. */
+  async #useCode(code: string, email: string, total: number): Promise<number | null> {
+    const headers = { 'Content-Type': 'application/json', Authorization: `Bearer ${this.#doors.key}` };
+    const address = `${this.#doors.base}/intake/codes/${encodeURIComponent(code)}`;
+    const known = (await (await fetch(`${address}?${new URLSearchParams({ email })}`, { headers })).json()) as { good: boolean; offer: { discount: { kind: string; value?: number } } | null }; // prettier-ignore
+    if (!known.good || !known.offer) return null;
+    const { kind, value = 0 } = known.offer.discount;
+    const off = kind === 'percent' ? (total * value) / 100 : kind === 'amount' ? Math.min(total, value) : 0;
+    const paid = Math.round((total - off) * 100) / 100;
+    const order = `C-${++this.state.counter}`;
+    const used = await fetch(`${address}/redeem`, { method: 'POST', headers, body: JSON.stringify({ order, email, total: paid, currency: 'EUR' }) }); // prettier-ignore
+    await used.arrayBuffer();
+    return used.ok ? paid : null;
   }
 
   async #follow(url: string, email: string, at: number): Promise<void> {

@@ -1,5 +1,5 @@
 import { createApi, type BaseQueryFn } from '@reduxjs/toolkit/query/react';
-import type { Condition, Sequence } from '@ascenso/core';
+import type { After, Condition, Sequence, TimerFace } from '@ascenso/core';
 import type {
   ClockAnswer,
   ErrorAnswer,
@@ -10,8 +10,10 @@ import type {
   NumbersAnswer,
   ChangesAnswer,
   ForecastAnswer,
+  CodesAnswer,
   CountAnswer,
   Inside,
+  OfferAnswer,
   PeopleAnswer,
   ReaderAnswer,
   PersonAnswer,
@@ -48,6 +50,7 @@ const KEPT_ALIVE = 30_000;
 /** A body with its headers. What is small is sent to its end even when the page is left at that moment. */
 function bodyOf(body: unknown): RequestInit {
   if (body instanceof FormData) return { body };
+  if (body instanceof File) return { body, headers: { 'Content-Type': 'text/csv' } };
   const text = JSON.stringify(body);
   return { body: text, headers: { 'Content-Type': 'application/json' }, keepalive: text.length < KEPT_ALIVE };
 }
@@ -113,6 +116,9 @@ export const api = createApi({
     sentEmail: b.query<SentEmail, string>({ query: (id) => `/sends/${id}` }),
     around: b.query<Surroundings, void>({ query: () => '/surroundings', providesTags: ['around'] }),
     change: b.mutation<{ id?: string; key?: string }, Request>({ query: (request) => request, invalidatesTags: ['around', 'keys', 'people', 'templates', 'review'] }),
+    offers: b.query<{ offers: OfferAnswer[]; now: number }, void>({ query: () => '/offers', providesTags: ['around', 'people', 'numbers'] }),
+    importCodes: b.mutation<CodesAnswer, { id: string; file: File; skip: boolean }>({ query: ({ id, file, skip }) => ({ url: `/offers/${id}/codes${skip ? '?skip=1' : ''}`, method: 'POST', body: file }), invalidatesTags: ['around'] }),
+    timerLink: b.mutation<{ address: string }, { face: TimerFace; wall: string; zone: string; after: After }>({ query: (body) => ({ url: '/timers/link', method: 'POST', body }) }),
     keys: b.query<{ keys: KeyRow[] }, void>({ query: () => '/keys', providesTags: ['keys'] }),
     clock: b.query<ClockAnswer, void>({ query: () => '/outside/clock', providesTags: ['clock'] }),
     ahead: b.mutation<{ target: number }, { by: 'hour' | 'day' | 'week' }>({ query: (body) => ({ url: '/outside/clock/ahead', method: 'POST', body }), invalidatesTags: ['clock'] }),
@@ -124,7 +130,7 @@ export const api = createApi({
 export const {
   useMeQuery, useSignInMutation, useSequencesQuery, useImportSequenceMutation, useForecastQuery, useAddSequenceMutation, useSequenceQuery, useReviewQuery, useHistoryQuery, usePastDraftQuery, useTemplatesQuery, useSeenQuery, useNumbersQuery, usePublishMutation, useChangesQuery,
   useSetStatusMutation, useResumeCountsQuery, useResumeMutation, useAddPeopleMutation, useVersionsQuery, useLazyVersionQuery, useVersionQuery, useSegmentsQuery, useWebhookSecretQuery, useTestSendMutation, usePeopleQuery, useMatchesQuery, usePersonQuery, useReaderQuery, useAddPersonMutation, useChangePersonMutation,
-  useSetMembershipMutation, useSentEmailQuery, useAroundQuery, useChangeMutation, useKeysQuery, useClockQuery, useAheadMutation, useMailboxQuery, useMessageQuery,
+  useSetMembershipMutation, useSentEmailQuery, useAroundQuery, useChangeMutation, useOffersQuery, useImportCodesMutation, useTimerLinkMutation, useKeysQuery, useClockQuery, useAheadMutation, useMailboxQuery, useMessageQuery,
 } = api; // prettier-ignore
 
 /** The sentence of a failure. */

@@ -41,6 +41,8 @@ export const router = createBrowserRouter([
           { path: 'senders', lazy: screen(() => import('../library/senders.tsx'), 'SendersRoom') },
         ],
       },
+      { path: 'offers', lazy: screen(() => import('../offers/offers.tsx'), 'OffersScreen') },
+      { path: 'offers/:id', lazy: screen(() => import('../offers/offer.tsx'), 'OfferScreen') },
       { path: 'review/:id/:step', lazy: screen(() => import('../composer/review-screen.tsx'), 'ReviewScreen') },
       { path: 'people', lazy: screen(() => import('../people/people.tsx'), 'PeopleScreen') },
       { path: 'people/segments', lazy: screen(() => import('../people/segments.tsx'), 'SegmentsScreen') },

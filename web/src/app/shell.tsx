@@ -9,6 +9,7 @@ import { ActionMenu } from '../ui/index.tsx';
 const places = [
   { to: '/sequences', name: 'Sequences' },
   { to: '/library', name: 'Library' },
+  { to: '/offers', name: 'Offers' },
   { to: '/people', name: 'People' },
 ];
 

@@ -2,7 +2,8 @@ import { scaleBand, scaleLinear } from 'd3';
 import { useState } from 'react';
 import { dateWords, wallOf, WEEKDAYS, zoneOf } from '@ascenso/core';
 import type { ForecastAnswer } from '@ascenso/contracts';
-import { sentence, useForecastQuery, useMeQuery } from '../app/api.ts';
+import { Link } from 'react-router';
+import { sentence, useAroundQuery, useForecastQuery, useMeQuery } from '../app/api.ts';
 import { Empty, number, Select, Sheet } from '../ui/index.tsx';
 
 const WIDTH = 1180;
@@ -60,6 +61,14 @@ function Bars({ data, of, zoneName }: { data: ForecastAnswer; of: string; zoneNa
   ); // prettier-ignore
 }
 
+/** How many people each offer is expected to be given to in that time. */
+function Codes({ data }: { data: ForecastAnswer }) {
+  const { data: around } = useAroundQuery();
+  const given = (around?.offers ?? []).map((o) => ({ ...o, n: Math.round((data.offers[o.id] ?? []).reduce((a, b) => a + b, 0)) })).filter((o) => o.n > 0); // prettier-ignore
+  if (given.length === 0) return null;
+  return <p>Offers given in that time: {given.map((o, i) => <span key={o.id}>{i > 0 && ', '}<Link to={`/offers/${o.id}`} className="font-semibold underline">{o.name}</Link> to {number(o.n)} {o.n === 1 ? 'person' : 'people'}{o.left !== null && o.left < o.n && <span className="text-ochre-text"> (only {number(o.left)} codes left)</span>}</span>)}.</p>; // prettier-ignore
+}
+
 /** The volume of the next four weeks over all live sequences. */
 export function Everyone({ current }: { current: string }) {
   const { data, error } = useForecastQuery(undefined, { refetchOnMountOrArgChange: true });
@@ -78,6 +87,7 @@ export function Everyone({ current }: { current: string }) {
         <p className="flex items-center gap-2"><i className="size-3 rounded-[3px] bg-[#a9c9bd]" /><span><b className="font-semibold">{number(total('joiners'))}</b> to people who are still to join</span></p>
       </div>
       <Bars data={data} of={of} zoneName={me?.workspace.zone ?? 'UTC'} />
+      {of === '' && <Codes data={data} />}
       <p className="text-[12px] text-ink-2">Expected joiners: {joiners < 10 ? joiners.toFixed(1) : number(Math.round(joiners))} a day, as in the last four weeks. Where a way depends on what people do, they are taken to do as those before them did. The daily cap and goals reached meanwhile are not reckoned in.</p>
     </Sheet>
   );

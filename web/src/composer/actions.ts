@@ -5,7 +5,6 @@ import {
   blockTitle,
   copyBlock,
   findBlock,
-  insideOf,
   isLocked,
   mayStand,
   walkBlocks,
@@ -18,6 +17,7 @@ import { edit, undo } from '../app/draft.ts';
 import type { AppDispatch } from '../app/store.ts';
 import { newId } from '../ui/names.ts';
 import type { BlockPlace } from './context.ts';
+import { placeAfter, placeFor } from './places.ts';
 
 type Thunk<T> = (dispatch: AppDispatch) => T;
 
@@ -27,27 +27,6 @@ export const setBlock =
   (step: EmailStep, block: string, field: string, value: unknown): Thunk<boolean> =>
   (dispatch) =>
     dispatch(edit([{ type: 'block.set', step: step.id, block, field, value }]));
-
-/** The place right behind a block, or before the footer where none is given. What has an empty list takes the next block in. */
-export function placeAfter(step: EmailStep, id: string | null): BlockPlace {
-  const { blocks } = step.email;
-  const found = id === null ? undefined : findBlock(blocks, id);
-  const empty = found && insideOf(found.block).find((l) => l.blocks.length === 0);
-  if (empty) return { list: empty.id, index: 0 };
-  if (found && !isLocked(found.block)) return { list: found.list, index: found.index + 1 };
-  return { list: null, index: blocks.filter((b) => !isLocked(b)).length };
-}
-
-/** A place that this kind may stand in: the nearest list outwards that takes it. */
-export function placeFor(step: EmailStep, kind: BlockKindName, place: BlockPlace): BlockPlace {
-  const list = blockList(step.email.blocks, place.list);
-  if (!list || mayStand(kind, list.inside)) return place;
-  const owner = walkBlocks(step.email.blocks).find(({ block }) => {
-    if (block.kind === 'section') return block.id === place.list;
-    return block.kind === 'columns' && block.columns.some((c) => c.id === place.list);
-  });
-  return owner ? placeFor(step, kind, { list: owner.list, index: owner.index + 1 }) : { list: null, index: 0 };
-}
 
 export const insertBlocks =
   (step: EmailStep, blocks: readonly Block[], place: BlockPlace): Thunk<string | null> =>

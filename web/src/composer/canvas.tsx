@@ -11,6 +11,7 @@ import { Gap, useTaken } from './dragging.tsx';
 import { RichEditor } from './editors.tsx';
 import { FileDrop } from './file-choice.tsx';
 import { faceOf } from './node-face.ts';
+import { TimerFace } from './timer-face.tsx';
 
 /** Who sees it, on the edge of a block that not everybody sees. */
 function WhenFlag({ when }: { when: When }) {
@@ -41,6 +42,7 @@ const EMPTY: Partial<Record<Block['kind'], string>> = {
   image: 'Choose a picture on the right, or drop one here',
   video: 'Choose a still picture on the right, or drop one here',
   article: 'Write its title on the right',
+  logo: 'No logo and no brand yet: add them under Library, House style',
   social: 'No social links yet: add them under Library, House style',
   repeat: 'Choose on the right which list it goes through',
   shared: 'Choose a shared block on the right',
@@ -54,6 +56,7 @@ function Face({ block, side }: { block: Block; side: number }) {
     [block, around, step.email, side],
   );
   if (block.kind === 'text' || block.kind === 'quote') return <TextFace block={block} side={side} />;
+  if (block.kind === 'timer') return <TimerFace block={block} side={side} />;
   if (block.kind === 'columns') return <ColumnsFace block={block} />;
   if (block.kind === 'section') return <SectionFace block={block} />;
   if (block.kind === 'html' && block.source.trim()) return <EmailFrame title="The source of this block" html={`<head></head>${block.source}`} className="h-40 w-full" />; // prettier-ignore
@@ -62,7 +65,13 @@ function Face({ block, side }: { block: Block; side: number }) {
     return block.kind === 'image' || block.kind === 'video' ? <FileDrop block={block.id}>{words}</FileDrop> : words;
   }
   // Made by our own compile, which escapes every word in it; a source of the author's own is shut in a frame above.
-  const face = <div className="pointer-events-none" dangerouslySetInnerHTML={{ __html: html }} />;
+  // Headings are in the email's font, not in the application's.
+  const face = (
+    <div
+      className="pointer-events-none [&_:is(h1,h2,h3)]:[font-family:inherit]"
+      dangerouslySetInnerHTML={{ __html: html }}
+    />
+  );
   return block.kind === 'image' || block.kind === 'video' ? <FileDrop block={block.id}>{face}</FileDrop> : face;
 }
 

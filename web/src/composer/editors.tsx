@@ -7,7 +7,7 @@ import { useEffect, useState, type ReactNode } from 'react';
 import { cleanPaste, dateStyles, formatNames, richTextSchema, type Condition, type RichText } from '@ascenso/core';
 import { ConditionEditor } from '../conditions/index.ts';
 import { Button, Dialog, IconButton, inputClass, TextField } from '../ui/index.tsx';
-import { placeAfter } from './actions.ts';
+import { placeAfter } from './places.ts';
 import { useComposer } from './context.ts';
 import { docToTemplate, FieldNode, templateToDoc } from './field-node.ts';
 import { OnlyMark } from './only-mark.ts';

@@ -1,5 +1,5 @@
 import { createContext, useContext, useMemo, useState } from 'react';
-import type { MergeContext } from '@ascenso/core';
+import { OFFER_FIELDS, type MergeContext } from '@ascenso/core';
 import { Dialog, inputClass } from '../ui/index.tsx';
 import { fieldLabel } from './template-text.tsx';
 
@@ -16,9 +16,10 @@ export function choicesFrom(
   fields: { subscriber: readonly string[]; event: readonly string[]; sender: readonly string[] },
   context: MergeContext,
 ): FieldChoice[] {
-  return (['subscriber', 'event', 'sender'] as const).flatMap((group) =>
-    fields[group].map((name) => {
-      const value = context[group][name];
+  const all = { ...fields, offer: context.offer ? OFFER_FIELDS : [] };
+  return (['subscriber', 'event', 'sender', 'offer'] as const).flatMap((group) =>
+    all[group].map((name) => {
+      const value = context[group]?.[name];
       return {
         path: `${group}.${name}`,
         label: fieldLabel(`${group}.${name}`),
@@ -28,7 +29,7 @@ export function choicesFrom(
   );
 }
 
-const GROUP = { subscriber: 'Reader', event: 'Event', sender: 'Sender' };
+const GROUP = { subscriber: 'Reader', event: 'Event', sender: 'Sender', offer: 'Offer' };
 
 export function FieldPicker({
   open,

@@ -32,12 +32,14 @@ function Advice({ file, shown }: { file: FileRow; shown: number }) {
 
 /** Chooses a hosted picture or file, or uploads one. */
 export function FileChoice({
+  files,
   label,
   value,
   images,
   choose,
   shown = 0,
 }: {
+  files: readonly FileRow[];
   label: string;
   value: string;
   images: boolean;
@@ -45,9 +47,8 @@ export function FileChoice({
   /** Width at which a picture is shown, px. */
   shown?: number;
 }) {
-  const { around } = useComposer();
   const [upload, uploading] = useUpload();
-  const fit = around.files.filter((f) => f.mime.startsWith('image/') === images);
+  const fit = files.filter((f) => f.mime.startsWith('image/') === images);
   const chosen = fit.find((f) => f.id === value);
   const folders = [...new Set(fit.map((f) => f.folder))].sort();
   const option = (f: FileRow) => <option key={f.id} value={f.id}>{f.name}</option>; // prettier-ignore

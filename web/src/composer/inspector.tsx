@@ -5,7 +5,7 @@ import { Button } from '../ui/index.tsx';
 import { SavedText } from '../ui/saved-text.tsx';
 import { copyBlocks, duplicateBlocks, outermost, removeBlocks, wrapBlocks } from './actions.ts';
 import { useComposer } from './context.ts';
-import { takeApart } from './into-library.tsx';
+import { takeApart } from './sharing.ts';
 import { BlockPanel } from './panels/panel.tsx';
 import { LookPanel, useSet } from './panels/parts.tsx';
 import { WhenPanel } from './who-sees.tsx';

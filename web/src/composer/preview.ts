@@ -34,13 +34,18 @@ const REST_MS = 60;
 /** The email as the real compile makes it for one reader, a moment after the last change. */
 export function useRendered(email: Email | null, around: Surroundings | undefined, reading: Reading): Rendered | null {
   const [rendered, setRendered] = useState<Rendered | null>(null);
-  const key = JSON.stringify([email, around?.style, around?.shared, reading]);
+  const key = JSON.stringify([email, around?.style, around?.shared, around?.offers, reading]);
   useEffect(() => {
     if (!email || !around) return;
     let stale = false;
     const timer = setTimeout(() => {
       void preview()
-        .render(email, around.style, { shared: sharedOf(around) }, reading)
+        .render(
+          email,
+          around.style,
+          { shared: sharedOf(around), offers: Object.fromEntries(around.offers.map((o) => [o.id, o.offer])) },
+          reading,
+        )
         .then((r) => {
           if (!stale) setRendered(r);
         });

@@ -32,7 +32,7 @@ export function useReader(doc: Sequence | null, around: Surroundings | undefined
   const sample = wanted ? (around?.kinds.find((k) => k.name === wanted)?.sample ?? {}) : {};
   const reading = around
     ? readingOf(theirs, event?.payload ?? sample, { around, me, doc, step })
-    : { context: { subscriber: {}, event: {}, sender: {} }, facts: null };
+    : { now: 0, context: { subscriber: {}, event: {}, sender: {} }, facts: null };
   return {
     people,
     person,
@@ -44,6 +44,7 @@ export function useReader(doc: Sequence | null, around: Surroundings | undefined
     search,
     past: theirs?.events ?? [],
     lists: theirs?.lists ?? {},
+    given: theirs?.given ?? {},
   };
 }
 

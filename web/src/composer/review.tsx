@@ -1,5 +1,6 @@
 import { useState } from 'react';
 import { toast } from 'sonner';
+import { sharedOf } from '@ascenso/contracts';
 import { blockTitle, contentSign, findBlock, momentWords, zoneOf } from '@ascenso/core';
 import { sentence, useChangeMutation, useMeQuery, useReviewQuery } from '../app/api.ts';
 import { Button, Chip, Dialog, inputClass } from '../ui/index.tsx';
@@ -7,7 +8,7 @@ import { useComposer } from './context.ts';
 
 /** What colleagues say, block by block, and whether the email is approved as it stands. */
 export function ReviewPanel() {
-  const { id, step, selected, select } = useComposer();
+  const { id, step, around, selected, select } = useComposer();
   const { data } = useReviewQuery({ id, step: step.id });
   const { data: me } = useMeQuery();
   const [change] = useChangeMutation();
@@ -24,7 +25,7 @@ export function ReviewPanel() {
     if (await send({ url: `${here}/comments`, method: 'POST', body: { block: whole ? null : (selected?.id ?? null), text } })) setText(''); // prettier-ignore
   };
   const approval = data?.approval;
-  const stands = approval?.sign === contentSign(step.email);
+  const stands = approval?.sign === contentSign(step.email, sharedOf(around));
   const words = !approval
     ? 'Nobody has been asked yet.'
     : approval.status === 'asked'

@@ -1,8 +1,18 @@
 import { Fragment } from 'react';
 import { readTemplate } from '@ascenso/core';
 
+/** What the fields of an offer and of a timer are called: their names alone could be anything's. */
+const NAMED: Readonly<Record<string, string>> = {
+  'offer.code': 'code',
+  'offer.deadline': 'deadline',
+  'offer.left': 'time left',
+  'offer.words': 'what is given',
+  'offer.name': 'name of the offer',
+};
+
 /** Words for a field: "first name". */
-export const fieldLabel = (path: string) => path.split('.').slice(1).join(' ').replaceAll('_', ' ');
+export const fieldLabel = (path: string): string =>
+  NAMED[path] ?? (path.startsWith('timers.') ? 'deadline' : path.split('.').slice(1).join(' ').replaceAll('_', ' '));
 
 /** A template with its merge fields shown as chips. */
 export function TemplateText({ source, empty }: { source: string; empty: string }) {

@@ -8,7 +8,7 @@ import type { Reading } from './reading.ts';
 export function nobodyOf({ senders }: Pick<Surroundings, 'senders'>): Reading {
   const sender = senders.find((s) => s.isDefault);
   const own = sender ? { name: sender.name, email: sender.email, ...sender.fields } : {};
-  return { context: { subscriber: {}, event: {}, sender: own }, facts: null };
+  return { now: 0, context: { subscriber: {}, event: {}, sender: own }, facts: null };
 }
 
 /** An email drawn small by the real compile. */

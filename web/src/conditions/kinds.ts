@@ -22,6 +22,8 @@ export const rowKinds = [
   { kind: 'no-list', label: 'is not on a list' },
   { kind: 'segment', label: 'is in a segment', outside: true },
   { kind: 'no-segment', label: 'is not in a segment', outside: true },
+  { kind: 'offer', label: 'has an offer that is …' },
+  { kind: 'no-offer', label: 'has no offer that is …' },
   { kind: 'points', label: 'has so many points' },
   { kind: 'group', label: 'fits a group of conditions' },
 ] as const;
@@ -46,6 +48,8 @@ export function rowKindOf(c: Condition): RowKind {
       return c.on ? 'list' : 'no-list';
     case 'segment':
       return c.in ? 'segment' : 'no-segment';
+    case 'offer':
+      return c.is ? 'offer' : 'no-offer';
     case 'points':
       return 'points';
     default:
@@ -92,6 +96,9 @@ export function blankRow(
     case 'segment':
     case 'no-segment':
       return { kind: 'segment', segment: old?.kind === 'segment' ? old.segment : '', in: kind === 'segment' };
+    case 'offer':
+    case 'no-offer':
+      return { ...(old?.kind === 'offer' ? old : { kind: 'offer', offer: around.offers[0]?.id ?? '', state: 'open', within: { amount: 12, unit: 'hours' } }), is: kind === 'offer' };
     case 'points':
       return { kind: 'points', op: 'over', value: 0 };
     case 'group':

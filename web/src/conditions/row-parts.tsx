@@ -136,6 +136,22 @@ export function RowParts({ atom, ...rest }: PartsProps<Atom>) {
           {around.segments.map((s) => <option key={s.id} value={s.id}>{s.name}</option>)}
         </Select>
       ); // prettier-ignore
+    case 'offer':
+      return (
+        <>
+          <Select label="Which offer" value={atom.offer} onChange={(e) => save({ ...atom, offer: e.target.value })}>
+            <option value="">Choose an offer …</option>
+            {around.offers.map((o) => <option key={o.id} value={o.id}>{o.name}</option>)}
+          </Select>
+          <Select label="That is" value={atom.state} onChange={(e) => save({ ...atom, state: e.target.value as 'open' })}><option value="open">open</option><option value="closing">open, and closes soon</option><option value="closed">closed, unused</option><option value="used">used</option></Select>
+          {atom.state === 'closing' && (
+            <div className="flex items-end gap-1">
+              <input aria-label="Within how many" type="number" min={1} max={999} value={atom.within.amount} onChange={(e) => Number(e.target.value) >= 1 && save({ ...atom, within: { ...atom.within, amount: Number(e.target.value) } })} className={`${inputClass} !w-16`} />
+              <select aria-label="Unit" value={atom.within.unit} onChange={(e) => save({ ...atom, within: { ...atom.within, unit: e.target.value as 'days' } })} className={`${inputClass} !w-24`}>{['hours', 'days', 'weeks'].map((u) => <option key={u}>{u}</option>)}</select>
+            </div>
+          )}
+        </>
+      ); // prettier-ignore
     case 'points':
       return (
         <div className="flex items-center gap-1">

@@ -55,6 +55,7 @@ export function ShelfRoom() {
             <Thumbnail email={t.email} title={`Template ${t.name}`} around={around} />
             <p className="mt-1.5 flex w-36 items-center justify-between"><b className="truncate font-semibold">{t.name}</b><IconButton name={`Delete ${t.name}`} onClick={() => void remove(t.id)}><Trash2 size={14} /></IconButton></p>
             <p className="text-[12px] text-ink-2">{t.private ? 'Yours alone' : 'Everyone’s'}</p>
+            <ul className="w-36 text-[12px]">{t.usedIn.length === 0 ? <li className="text-ink-2">Used nowhere yet.</li> : t.usedIn.map((u) => <li key={u.step} className="truncate"><Link to={`/sequences/${u.sequence}/emails/${u.step}`} className="hover:underline">{u.name}</Link></li>)}</ul>
           </li>
         ))}
       </ul>

@@ -3,9 +3,12 @@ import { useEffect, useState } from 'react';
 import { toast } from 'sonner';
 import { networks, paragraphs, socialNames, type Email, type HouseStyle } from '@ascenso/core';
 import { contrast, AA } from '@ascenso/core';
+import type { FileRow } from '@ascenso/contracts';
 import { sentence, useChangeMutation } from '../app/api.ts';
+import { FileChoice } from '../composer/file-choice.tsx';
 import { nobodyOf } from '../composer/thumbnail.tsx';
 import { useRendered } from '../composer/preview.ts';
+import { FacePicture } from '../offers/face-picture.tsx';
 import { Button, EmailFrame, Field, IconButton, inputClass, Select, Sheet, TextField } from '../ui/index.tsx';
 import { useLibrary } from './library.tsx';
 
@@ -35,6 +38,7 @@ const PAIRS = [['text', 'sheet'], ['soft', 'sheet'], ['accent', 'sheet'], ['onAc
 const sample = (brand: string): Email => ({
   sender: '', subject: 'A look at the house style', preview: '',
   blocks: [
+    { id: 'l', kind: 'logo' },
     { id: 'a', kind: 'heading', text: brand || 'Your brand', level: 1 },
     { id: 'b', kind: 'text', doc: { type: 'doc', content: [{ type: 'paragraph', content: [{ type: 'text', text: 'This is how a text of yours reads, with ' }, { type: 'text', text: 'a link', marks: [{ type: 'link', attrs: { href: 'https://foldwell.example' } }] }, { type: 'text', text: ' in it.' }] }] } },
     { id: 'c', kind: 'heading', text: 'A heading', level: 2 },
@@ -68,6 +72,17 @@ function Colours({ style, set }: { style: HouseStyle; set: Set }) {
       <div className="grid grid-cols-4 gap-3">{COLOURS.map(([key, label]) => <Field key={key} label={label}>{(id) => <input id={id} type="color" value={style[key]} onChange={(e) => set(key, e.target.value)} className="h-8 w-full rounded-control border border-line bg-sheet" />}</Field>)}</div>
       {faint.map(([words, ground]) => <p key={words} role="alert" className="text-[13px] text-ochre-text">{name(words)} on {name(ground)} is hard to read: {(Math.floor(contrast(style[words], style[ground]) * 10) / 10).toFixed(1)} to 1, and {AA} to 1 is needed.</p>)}
     </>
+  ); // prettier-ignore
+}
+
+function Logo({ style, files, set }: { style: HouseStyle; files: readonly FileRow[]; set: Set }) {
+  const put = (more: Partial<HouseStyle['logo']>) => set('logo', { ...style.logo, ...more });
+  return (
+    <div className="grid grid-cols-[2fr_1fr_2fr] items-start gap-3">
+      <FileChoice files={files} label="Picture of the logo" value={style.logo.file} images choose={(file) => put({ file })} shown={style.logo.width} />
+      <TextField label="Width of the logo, px" type="number" min={40} max={600} value={style.logo.width} onChange={(e) => put({ width: Math.round(Number(e.target.value)) })} />
+      <TextField label="It leads to" value={style.logo.address} placeholder="nowhere" onChange={(e) => put({ address: e.target.value })} />
+    </div>
   ); // prettier-ignore
 }
 
@@ -108,9 +123,14 @@ export function StyleRoom() {
     <div className="grid grid-cols-[1fr_26rem] items-start gap-4">
       <Sheet className="flex flex-col gap-4 p-5">
         <div className="grid grid-cols-[1fr_2fr] gap-3"><TextField label="Brand" value={style.brand} onChange={(e) => set('brand', e.target.value)} /><TextField label="Postal address (in every footer)" value={style.postalAddress} onChange={(e) => set('postalAddress', e.target.value)} /></div>
+        <h2 className="text-[15px] font-bold">Logo</h2><Logo style={style} files={around.files} set={set} />
         <h2 className="text-[15px] font-bold">Fonts and sizes</h2><Sizes style={style} set={set} />
         <h2 className="text-[15px] font-bold">Colours</h2><Colours style={style} set={set} />
         <h2 className="text-[15px] font-bold">Social links</h2><Social style={style} set={set} />
+        <h2 className="text-[15px] font-bold">Timer faces of the house</h2>
+        {style.faces.length === 0 ? <p className="text-ink-2">None yet. Make one in an email: choose a timer, then “Make the face your own”.</p> : (
+          <ul className="flex flex-wrap gap-3">{style.faces.map((f) => <li key={f.name} className="rounded-control border border-line p-2"><FacePicture face={f.face} left={193_988} after={{ kind: 'zeros' }} alt={`The face ${f.name}`} width={200} /><p className="mt-1 flex items-center justify-between">{f.name}<IconButton name={`Take out the face ${f.name}`} onClick={() => set('faces', style.faces.filter((k) => k.name !== f.name))}><X size={14} /></IconButton></p></li>)}</ul>
+        )}
         <h2 className="text-[15px] font-bold">Campaign parameters of links</h2>
         <div className="grid grid-cols-4 gap-3">{campaign('source', 'utm_source', 'none')}{campaign('medium', 'utm_medium', 'none')}{campaign('campaign', 'utm_campaign', '{{ sequence.name }}')}{campaign('content', 'utm_content', '{{ sequence.email }}')}</div>
         <div className="sticky bottom-0 flex items-center justify-end gap-3 border-t border-line bg-sheet pt-3">

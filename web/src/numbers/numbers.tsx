@@ -30,7 +30,7 @@ export function NumbersView() {
     </td>
   );
   return (
-    <div className="flex flex-col gap-4 overflow-auto p-5">
+    <div className="flex flex-col gap-4 overflow-auto p-5" tabIndex={0} role="region" aria-label="Numbers of the sequence">
       <div className="flex flex-wrap gap-8">
         <Figure value={number(data.joined)} note="joined" />
         <Figure value={number(data.inside)} note="inside now" />
@@ -39,7 +39,7 @@ export function NumbersView() {
         <Figure value={rateWords(total('clicked'), total('sent'))} note={`clicked, ${number(total('clicked'))} of ${number(total('sent'))} sent`} />
         <Figure value={number(total('left'))} note="unsubscribed" />
       </div>
-      <Sheet className="p-5">
+      <Sheet className="shrink-0 p-5">
         <div className="mb-3 flex items-center gap-4"><h2 className="flex-1 text-[15px] font-bold">The climb: who got this far, and what they did</h2>
           {[['bg-[#e3e7e1]', 'sent'], ['bg-spruce-mid', 'opened'], ['bg-spruce', 'clicked']].map(([c, t]) => <span key={t} className="flex items-center gap-1.5 text-[12px] text-ink-2"><i className={`size-3 rounded-[3px] ${c}`} />{t}</span>)}
         </div>
@@ -58,7 +58,7 @@ export function NumbersView() {
           ))}
         </ul>
       </Sheet>
-      <Sheet className="overflow-x-auto">
+      <Sheet className="shrink-0 overflow-x-auto">
         <table className="w-full min-w-[52rem]">
           <caption className="sr-only">People per email. Shares are of the people it was sent to.</caption>
           <thead className="bg-paper-2 text-[12px] text-ink-2">

@@ -1,4 +1,4 @@
-import { FastForward } from 'lucide-react';
+import { FastForward, Store } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import { useDispatch } from 'react-redux';
 import { Link, useParams, useSearchParams } from 'react-router';
@@ -13,7 +13,7 @@ import {
   useMeQuery,
   useMessageQuery,
 } from '../app/api.ts';
-import { Button, EmailFrame, Empty, inputClass, number, Sheet } from '../ui/index.tsx';
+import { Button, buttonClass, EmailFrame, Empty, inputClass, number, Sheet } from '../ui/index.tsx';
 
 function ClockPanel({ zoneName }: { zoneName: string }) {
   const { data: clock } = useClockQuery(undefined, { pollingInterval: 2_000 });
@@ -69,15 +69,16 @@ export function OutsideScreen() {
   const [params, setParams] = useSearchParams();
   const q = params.get('q') ?? '';
   const { data: me } = useMeQuery();
+  const { data: clock } = useClockQuery();
   const { data, error } = useMailboxQuery(q, { pollingInterval: 4_000, refetchOnMountOrArgChange: true });
   const zoneName = me?.workspace.zone ?? 'UTC';
   return (
     <div className="flex min-h-0 flex-1 flex-col gap-4 p-6">
-      <h1 className="text-[24px] font-bold">Outside world</h1>
+      <div className="flex items-center gap-3"><h1 className="flex-1 text-[24px] font-bold">Outside world</h1>{clock?.shop && <a href={clock.shop} target="_blank" rel="noreferrer" className={buttonClass()}><Store size={15} aria-hidden="true" />The simulated shop</a>}</div>
       <ClockPanel zoneName={zoneName} />
       <Sheet className="flex min-h-[420px] flex-1 overflow-hidden">
         <div className="flex w-80 shrink-0 flex-col border-r border-line">
-          <div className="border-b border-line p-3"><h2 className="mb-2 text-[15px] font-bold">Mailbox <span className="font-sans text-[13px] font-normal text-ink-2">{data && `${number(data.total)} messages`}</span></h2>
+          <div className="border-b border-line p-3"><h2 className="mb-2 text-[15px] font-bold">Mailbox <span className="font-sans text-[13px] font-normal text-ink-2">{data && `${number(data.total)} ${data.total === 1 ? 'message' : 'messages'}`}</span></h2>
             <input aria-label="Find by address" placeholder="Find by address" value={q} onChange={(e) => setParams(e.target.value ? { q: e.target.value } : {}, { replace: true })} className={inputClass} /></div>
           {error && <Empty text={sentence(error)} />}
           {data?.total === 0 && <Empty text="No mail yet. Publish a sequence, add a person, and move the clock ahead." />}

@@ -3,7 +3,7 @@ import { useState, type ReactNode } from 'react';
 import { Link, useParams } from 'react-router';
 import { toast } from 'sonner';
 import type { StoryEntry } from '@ascenso/contracts';
-import { dateWords, momentWords, zoneOf, type Value } from '@ascenso/core';
+import { dateWords, momentWords, offerState, zoneOf, type Value } from '@ascenso/core';
 import {
   sentence,
   useAroundQuery,
@@ -49,7 +49,7 @@ export function PersonScreen() {
   const [send, setSend] = useState<string | null>(null);
   if (error) return <Empty text={sentence(error)} />;
   if (!data || !around || !me) return <p className="p-8 text-ink-2">Reading their story …</p>;
-  const { person, lists, inside, story } = data;
+  const { person, lists, inside, offers, story } = data;
   const zone = zoneOf(me.workspace.zone);
   const save = async (part: object) => {
     const answer = await change({ id, change: part });
@@ -95,6 +95,10 @@ export function PersonScreen() {
         {inside.map((v) => (
           <p key={v.sequence} className="rounded-sheet border border-line bg-spruce-tint px-4 py-2.5 text-spruce-deep">Inside <Link to={`/sequences/${v.sequence}`} className="font-semibold underline">{v.name}</Link>, at “{v.step}” until {momentWords(zone, v.due)}</p>
         ))}
+        {offers.map((o) => {
+          const state = offerState(o, around.now);
+          return <p key={o.id} className="rounded-sheet border border-line bg-sheet px-4 py-2.5"><Link to={`/offers/${o.id}`} className="font-semibold underline">{o.name}</Link>{o.code && <>, code <b className="font-mono">{o.code}</b></>}: {state === 'used' ? `used on ${momentWords(zone, o.usedAt ?? 0)}` : o.closesAt === null ? 'never closes' : `${state === 'closed' ? 'closed' : 'closes'} on ${momentWords(zone, o.closesAt)}`} <Chip tone={state === 'open' ? 'live' : state === 'used' ? 'data' : 'draft'}>{state}</Chip></p>;
+        })}
         <Sheet className="p-5">
           <h2 className="mb-3 text-[16px] font-bold">What happened, and why</h2>
           {story.length === 0 && <p className="text-ink-2">Nothing yet.</p>}

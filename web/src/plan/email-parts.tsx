@@ -1,10 +1,11 @@
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import { describe, type Condition, type EmailStep } from '@ascenso/core';
 import type { ReactNode } from 'react';
+import { Link } from 'react-router';
 import { useAroundQuery } from '../app/api.ts';
 import { useApp } from '../app/store.ts';
 import { ConditionEditor } from '../conditions/index.ts';
-import { Button } from '../ui/index.tsx';
+import { Button, Select } from '../ui/index.tsx';
 import { useNames } from '../ui/names.ts';
 import { SavedText } from '../ui/saved-text.tsx';
 
@@ -52,4 +53,17 @@ export function ThenPoints({ points, save }: { points: number; save: (points: nu
       />
     </SentencePart>
   );
+}
+
+/** The offer that an email makes. */
+export function Makes({ step, save }: { step: EmailStep; save: (offer: string | null) => void }) {
+  const { data: around } = useAroundQuery();
+  const { offer } = step.email;
+  const known = around?.offers.find((o) => o.id === offer);
+  return (
+    <SentencePart width="w-72" words={offer ? `the offer “${known?.name ?? '…'}”` : 'no offer'}>
+      <Select label="Which offer" value={offer ?? ''} onChange={(e) => save(e.target.value || null)}><option value="">none</option>{around?.offers.map((o) => <option key={o.id} value={o.id}>{o.name}</option>)}</Select>
+      {known && <Link to={`/offers/${known.id}`} className="text-[13px] underline">Look at this offer</Link>}
+    </SentencePart>
+  ); // prettier-ignore
 }

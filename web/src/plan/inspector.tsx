@@ -21,7 +21,7 @@ import { BranchPanel } from './branch-panel.tsx';
 import { SplitPanel } from './split-panel.tsx';
 import { UntilPanel } from './until-panel.tsx';
 import { TriggerPanel } from './trigger-panel.tsx';
-import { ForWhom, ThenPoints, ThenTag } from './email-parts.tsx';
+import { ForWhom, Makes, ThenPoints, ThenTag } from './email-parts.tsx';
 import { WaitPanel } from './wait-panel.tsx';
 import { WindowParts } from './window-parts.tsx';
 
@@ -49,7 +49,7 @@ function EmailPanel({ id, step, open }: { id: string; step: EmailStep; open: (id
       <div><p className="mb-1 text-[12px] text-ink-2">Internal name</p><SavedText label="Internal name" value={step.name} save={(v) => set('name', v)} /></div>
       <section>
         <h3 className="mb-1.5 font-sans font-semibold">What this step does</h3>
-        <p className="text-[15px] leading-8">Goes out <b className="font-semibold">straight away</b>, <WindowParts window={step.window} save={(w) => set('window', w)} />{step.window?.zone ? '' : ' in the reader’s zone'}, to <ForWhom step={step} save={(c) => set('forWhom', c)} />; then <ThenTag tag={step.thenTag} save={(tag) => set('thenTag', tag)} /> and <ThenPoints points={step.thenPoints} save={(points) => set('thenPoints', points)} />.</p>
+        <p className="text-[15px] leading-8">Goes out <b className="font-semibold">straight away</b>, <WindowParts window={step.window} save={(w) => set('window', w)} />{step.window?.zone ? '' : ' in the reader’s zone'}, to <ForWhom step={step} save={(c) => set('forWhom', c)} />, and makes <Makes step={step} save={(offer) => dispatch(edit([{ type: 'email.set', step: step.id, field: 'offer', value: offer }]))} />; then <ThenTag tag={step.thenTag} save={(tag) => set('thenTag', tag)} /> and <ThenPoints points={step.thenPoints} save={(points) => set('thenPoints', points)} />.</p>
       </section>
       <RehearsedBehaviour step={step} />
       <section>

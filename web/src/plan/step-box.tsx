@@ -7,6 +7,7 @@ import {
   MoreHorizontal,
   Split,
   Tag,
+  TicketPercent,
   TimerReset,
 } from 'lucide-react';
 import { memo } from 'react';
@@ -32,11 +33,22 @@ import { isFork, type Box } from './layout.ts';
 /** Left edge of the plan, after the ruler, px. */
 export const LEFT = 112;
 
-function EmailCard({ step, day, numbers }: { step: EmailStep; day: string; numbers: NumbersAnswer | undefined }) {
+function EmailCard({
+  step,
+  day,
+  numbers,
+  names,
+}: {
+  step: EmailStep;
+  day: string;
+  numbers: NumbersAnswer | undefined;
+  names: Names;
+}) {
   const n = numbers?.steps[step.id];
+  const offer = step.email.offer && names.offer(step.email.offer);
   return (
     <>
-      <p className="flex items-center gap-1.5 text-[12px] text-ink-2"><Mail size={13} aria-hidden="true" />{step.name || 'Email'}<span>· {day}</span>{!step.on && <b className="text-ochre-text">· switched off</b>}{step.window && <Clock3 size={12} aria-label={windowWords(step.window)} />}</p>
+      <p className="flex items-center gap-1.5 text-[12px] text-ink-2"><Mail size={13} aria-hidden="true" />{step.name || 'Email'}<span>· {day}</span>{!step.on && <b className="text-ochre-text">· switched off</b>}{step.window && <Clock3 size={12} aria-label={windowWords(step.window)} />}{offer && <span className="ml-auto flex min-w-0 items-center gap-1"><TicketPercent size={13} role="img" aria-label="Offer" className="shrink-0" /><span className="truncate">{offer}</span></span>}</p>
       <p className="truncate text-[15px] font-semibold"><TemplateText source={step.email.subject} empty="No subject yet" /></p>
       <p className="truncate text-[13px] text-ink-2"><TemplateText source={previewTemplate(step.email)} empty="No text yet" /></p>
       <p className="mt-1.5 flex gap-4 border-t border-dashed border-line pt-1.5 text-[12px] text-ink-2 tabular-nums">
@@ -128,7 +140,7 @@ function Face({ box, aside, day, names, numbers, selected, ends, mark, hands }: 
         className={`absolute rounded-sheet border bg-sheet ${selected ? 'border-spruce' : 'border-line'} ${ring} ${off}`}
       >
         <button {...pick} className="block size-full px-3 py-2 text-left">
-          <EmailCard step={step} day={day} numbers={numbers} />
+          <EmailCard step={step} day={day} numbers={numbers} names={names} />
         </button>
         <Mark mark={mark} />
         <span className="absolute top-1.5 right-2">{menu}</span>

@@ -14,6 +14,7 @@ import {
 import type { Surroundings } from '@ascenso/contracts';
 import { useAroundQuery, useClockQuery, useMeQuery } from '../app/api.ts';
 import { useAct, useApp } from '../app/store.ts';
+import { offersOf } from '../composer/reading.ts';
 import { useReader, type Reader } from '../composer/reader.tsx';
 import { Button, IconButton } from '../ui/index.tsx';
 import { useNames } from '../ui/names.ts';
@@ -65,6 +66,7 @@ function requestOf(
     events: setting.invented ? [] : past.filter((e) => e.at <= at),
     emails: {},
     segments: Object.fromEntries(around.segments.map((s) => [s.id, s.rule])),
+    offers: offersOf(around, setting.invented ? undefined : reader.given),
   };
   const sample = around.kinds.find((k) => startingEvents(doc.triggers).includes(k.name))?.sample ?? {};
   const entry = setting.invented ? sample : startingEvents(doc.triggers).length > 0 ? context.event : {};

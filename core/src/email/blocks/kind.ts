@@ -129,4 +129,6 @@ export function textAttributes(look: Look | undefined, canvas: Canvas, space: [n
   };
 } // prettier-ignore
 
+export { hexOf };
+
 export const linkStyle = ({ style }: Canvas): string => `color:${style.link};text-decoration:underline`;

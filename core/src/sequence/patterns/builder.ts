@@ -28,6 +28,10 @@ interface Letter {
   button?: string;
   window?: boolean;
   forWhom?: Condition;
+  /** A list that is gone through below the text: "event.lines". Which of its fields are shown is left to be chosen. */
+  lines?: string;
+  /** It shows a code and a timer; whose is left to be chosen. */
+  offer?: true;
 }
 
 /** Puts the steps of a pattern together: each method answers one, with ids of its own. */
@@ -63,6 +67,8 @@ export class Builder {
     const { newId } = this.ground;
     const blocks: Block[] = [
       { kind: 'text', id: newId(), doc: paragraphs(['Hello ', name, ','], ...l.text) },
+      ...(l.offer ? [blockKinds.code.blank(newId), blockKinds.timer.blank(newId)] : []),
+      ...(l.lines === undefined ? [] : [{ ...blockKinds.repeat.blank(newId), list: l.lines }]),
       ...(l.button ? [{ kind: 'button' as const, id: newId(), label: l.button, address: '#' }] : []),
       blockKinds.footer.blank(newId),
     ];

@@ -279,6 +279,8 @@ export const visits = pgTable(
     held: boolean('held').notNull(),
     /** The next email was too late when the sequence was resumed, and is left out. */
     tooLate: boolean('too_late').notNull().default(false),
+    /** Offer whose codes have run out: the next email waits for new ones. */
+    awaits: uuid('awaits'),
     /** Would have entered, but is held out to measure what the sequence adds. */
     heldOut: boolean('held_out').notNull().default(false),
     /** Keeps parallel passages of one person apart; '' where the sequence has no such field. */
@@ -298,6 +300,9 @@ export const visits = pgTable(
     index('visits_here')
       .on(t.workspaceId, t.sequenceId, t.step)
       .where(sql`status = 'active'`),
+    index('visits_awaiting')
+      .on(t.workspaceId, t.awaits)
+      .where(sql`awaits is not null`),
     index('visits_due')
       .on(t.nextDueAt, t.id)
       .where(sql`status = 'active'`),

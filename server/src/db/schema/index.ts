@@ -1,2 +1,3 @@
 export * from './content.ts';
 export * from './engine.ts';
+export * from './offers.ts';

@@ -1,7 +1,7 @@
 import { ArrowLeftRight, Plus, X } from 'lucide-react';
 import { listsFor, startingKinds } from '@ascenso/contracts';
 import {
-  guessMapping, itemFields, itemsOf, recentEvent, repeatParts, type Block, type BlockKindName, type Column, type ItemMapping, type RepeatBlock, type RepeatPart,
+  guessMapping, isUnique, itemFields, itemsOf, recentEvent, repeatParts, type Block, type BlockKindName, type Column, type ItemMapping, type RepeatBlock, type RepeatPart,
 } from '@ascenso/core'; // prettier-ignore
 import { useChangeMutation } from '../../app/api.ts';
 import { useAct } from '../../app/store.ts';
@@ -14,6 +14,7 @@ import { FileChoice } from '../file-choice.tsx';
 import { HtmlEditor } from '../html-editor.tsx';
 import { ColumnCondition } from '../who-sees.tsx';
 import { Line, Note, Px, useSet } from './parts.tsx';
+import { TimerPanel } from './timer-panel.tsx';
 
 type Of<K extends BlockKindName> = Extract<Block, { kind: K }>;
 
@@ -26,7 +27,7 @@ function Picture({ block, label, shown }: { block: Of<'image' | 'video' | 'artic
     const field = (name: string, value: string) => ({ type: 'block.set' as const, step: step.id, block: block.id, field: name, value }); // prettier-ignore
     dispatch(edit([field('file', id), ...(alt && !block.alt ? [field('alt', alt)] : [])]));
   };
-  return <FileChoice label={label} value={block.file} images choose={choose} shown={shown} />;
+  return <FileChoice files={around.files} label={label} value={block.file} images choose={choose} shown={shown} />;
 }
 
 /** An address to open: a page, a place to write to, or a file of ours. */
@@ -37,7 +38,7 @@ function Target({ block, field, value, part }: { block: Block; field: string; va
   return (
     <>
       <Select label="It opens" value={isFile ? 'file' : 'address'} onChange={(e) => set(field, e.target.value === 'file' ? `file:${around.files.find((f) => !f.mime.startsWith('image/'))?.id ?? ''}` : '')}><option value="address">a page</option><option value="file">a file of ours</option></Select>
-      {isFile ? <FileChoice label="File" value={value.slice(5)} images={false} choose={(id) => set(field, `file:${id}`)} /> : <Line block={block} field={field} label="Address" part={part} value={value} placeholder="https://" />}
+      {isFile ? <FileChoice files={around.files} label="File" value={value.slice(5)} images={false} choose={(id) => set(field, `file:${id}`)} /> : <Line block={block} field={field} label="Address" part={part} value={value} placeholder="https://" />}
     </>
   ); // prettier-ignore
 }
@@ -225,8 +226,18 @@ function SharedPanel({ block }: { block: Of<'shared'> }) {
   ); // prettier-ignore
 }
 
+/** Whose code stands in a code block. */
+function CodeNote() {
+  const { step, around } = useComposer();
+  const offer = around.offers.find((o) => o.id === step.email.offer);
+  if (!offer)
+    return <Note>This email makes no offer yet: choose one above the subject, and its code stands here.</Note>;
+  return <Note>{isUnique(offer.offer) ? `Each reader has a code of their own of “${offer.name}”. Previews and tests show a sample.` : `The code of “${offer.name}”.`}</Note>; // prettier-ignore
+}
+
 /** Settings of what a block says; its look and who sees it are the same for every kind, and come behind. */
 export function BlockPanel({ block }: { block: Block }) {
+  const { around } = useComposer();
   const set = useSet(block);
   switch (block.kind) {
     case 'text':
@@ -247,10 +258,16 @@ export function BlockPanel({ block }: { block: Block }) {
       return <TablePanel block={block} />;
     case 'video':
       return <><Picture block={block} label="Still picture" shown={536} /><Line block={block} field="alt" label="Alt text" part="alt text" value={block.alt} /><Line block={block} field="address" label="Where the film is" part="address" value={block.address} placeholder="https://" /><Line block={block} field="label" label="Words below it" part="label" value={block.label} /></>;
+    case 'code':
+      return <><Line block={block} field="label" label="Words above the code" part="label" value={block.label} placeholder="Your code" /><Line block={block} field="note" label="Words below it" part="note" value={block.note} placeholder="nothing" /><CodeNote /></>;
+    case 'timer':
+      return <TimerPanel block={block} />;
     case 'divider':
       return <Note>A thin line, in the house style.</Note>;
     case 'spacer':
       return <Px label="Height" value={block.height} save={(v) => v !== null && set('height', v)} />;
+    case 'logo':
+      return <Note>Shows the logo of the house style, or the brand in words. It is set once, under Library.</Note>;
     case 'social':
       return <Note>Shows the links of the house style. They are set once, under Library.</Note>;
     case 'signature':
@@ -265,7 +282,7 @@ export function BlockPanel({ block }: { block: Block }) {
     case 'columns':
       return <ColumnsPanel block={block} />;
     case 'section':
-      return <FileChoice label="Picture behind it" value={block.picture} images choose={(id) => set('picture', id)} shown={600} />;
+      return <FileChoice files={around.files} label="Picture behind it" value={block.picture} images choose={(id) => set('picture', id)} shown={600} />;
     case 'repeat':
       return <RepeatPanel block={block} />;
     case 'shared':

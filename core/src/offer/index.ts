@@ -1,0 +1,60 @@
+export { CheckCharacter } from './check-character.ts';
+export {
+  alphabets,
+  codeAt,
+  fitsPattern,
+  oddsOf,
+  patternSchema,
+  permute,
+  plainCode,
+  sampleOf,
+  spaceOf,
+  type AlphabetName,
+  type CodePattern,
+  type Scramble,
+} from './pattern.ts';
+export {
+  afterSchema,
+  blankOffer,
+  CODE,
+  deadlineSchema,
+  isUnique,
+  sharedKeys,
+  offerSchema,
+  sampleCode,
+  wallSchema,
+  zoneSchema,
+  type After,
+  type Codes,
+  type Deadline,
+  type Offer,
+} from './schema.ts';
+export { closesAt, instantOfWall, type Opening } from './deadline.ts';
+export { OFFER_FIELDS, offerValues, sampleGiven, withSamples } from './values.ts';
+export {
+  EXPIRED_EVENT,
+  USED_EVENT,
+  offerState,
+  offerStates,
+  type Given,
+  type OfferFact,
+  type OfferState,
+} from './state.ts';
+export { encodeFrame, indexBits, joinGif, type Patch, type Rgb } from './timer/gif.ts';
+export {
+  faceSchema,
+  figuresAt,
+  layoutFace,
+  timerFaces,
+  timerFonts,
+  timerUnits,
+  wholeFace,
+  type Box,
+  type FaceLayout,
+  type TimerFace,
+  type TimerFaceName,
+  type TimerFont,
+  type TimerUnit,
+  type UnitBox,
+} from './timer/face.ts';
+export { describeCodes, describeDeadline, describeEmpty, describeOffer, type OfferNames } from './describe.ts';

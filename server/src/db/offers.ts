@@ -1,0 +1,70 @@
+import { sql } from 'drizzle-orm';
+import type { OfferAnswer, OfferFunnel, OfferRow, OfferUse } from '@ascenso/contracts';
+import { emailSteps, isUnique, type Sequence } from '@ascenso/core';
+import type { Executor } from './connect.ts';
+import { rows } from './rows.ts';
+
+/** Where offers are made: in drafts and in live versions, by offer. */
+export async function usesOfOffers(db: Executor, ws: string): Promise<Map<string, OfferUse[]>> {
+  const docs = await rows<{ id: string; name: string; draft: Sequence; live: Sequence | null }>(
+    db,
+    sql`select s.id, s.name, s.draft, v.doc as live from sequences s
+        left join versions v on v.workspace_id = s.workspace_id and v.sequence_id = s.id and v.number = s.live_version
+        where s.workspace_id = ${ws} and s.status <> 'archived' and (s.draft::text like '%"offer":%' or v.doc::text like '%"offer":%') order by s.name`,
+  );
+  const out = new Map<string, OfferUse[]>();
+  for (const { id, name, draft, live } of docs) {
+    const running = live ? emailSteps(live) : [];
+    const steps = new Map([...running, ...emailSteps(draft)].map((s) => [`${s.id}/${s.email.offer}`, s]));
+    for (const step of steps.values()) {
+      const offer = step.email.offer;
+      if (offer === undefined) continue;
+      const isLive = running.some((s) => s.id === step.id && s.email.offer === offer);
+      out.set(offer, [...(out.get(offer) ?? []), { sequence: id, name, step: step.id, email: step.name, live: isLive }]);
+    }
+  }
+  return out;
+} // prettier-ignore
+
+/** What came back of each offer, at a moment (epoch ms). */
+async function funnels(db: Executor, ws: string, now: number): Promise<Map<string, OfferFunnel>> {
+  const found = await rows<{ offer_id: string } & Omit<OfferFunnel, 'money'>>(
+    db,
+    sql`with seen as (
+          select distinct s.person_id, p.program->>'offer' as offer from sends s join programs p on p.workspace_id = s.workspace_id and p.hash = s.program_hash
+          where s.workspace_id = ${ws} and s.visit_id is not null and s.opened_at is not null and p.program->>'offer' is not null)
+        select g.offer_id, count(*) as issued, count(seen.person_id) as seen, count(g.used_at) as used,
+          count(*) filter (where g.used_at is null and g.closes_at <= ${now}) as expired
+        from offer_grants g left join seen on seen.person_id = g.person_id and seen.offer = g.offer_id::text
+        where g.workspace_id = ${ws} and g.issued_at is not null group by 1`,
+  );
+  const money = await rows<{ offer_id: string; currency: string; total: number }>(
+    db,
+    sql`select offer_id, currency, sum(total) as total from offer_uses where workspace_id = ${ws} and cancelled_at is null group by 1, 2`,
+  );
+  const moneyOf = (id: string) => Object.fromEntries(money.filter((m) => m.offer_id === id).map((m) => [m.currency, Number(m.total)])); // prettier-ignore
+  return new Map(found.map(({ offer_id, ...f }) => [offer_id, { ...f, money: moneyOf(offer_id) }]));
+}
+
+/** The first of some days on whose expected number a stock runs out, or null where it lasts. */
+function emptyOn(left: number, days: readonly number[], perDay: readonly number[]): number | null {
+  let rest = left;
+  const day = perDay.findIndex((n) => (rest -= n) < 0);
+  return day < 0 ? null : (days[day] ?? null);
+}
+
+/** All offers with where they are used, what came back, and how long their codes last. */
+export async function offersInFull(db: Executor, ws: string, offers: readonly OfferRow[], ahead: { days: number[]; offers: Record<string, number[]> }, now: number): Promise<OfferAnswer[]> {
+  const uses = await usesOfOffers(db, ws);
+  const came = await funnels(db, ws, now);
+  return offers.map((o) => {
+    const perDay = ahead.offers[o.id] ?? ahead.days.map(() => 0);
+    return {
+      ...o,
+      usedIn: uses.get(o.id) ?? [],
+      funnel: came.get(o.id) ?? { issued: 0, seen: 0, used: 0, expired: 0, money: {} },
+      forecast: perDay,
+      emptyOn: o.left !== null && isUnique(o.offer) ? emptyOn(o.left, ahead.days, perDay) : null,
+    };
+  });
+} // prettier-ignore

@@ -1,0 +1,37 @@
+import type { Request, Router } from 'express';
+import { sql } from 'drizzle-orm';
+import { z } from 'zod';
+import { redeemRequest, takeBackRequest } from '@ascenso/contracts';
+import { businessNow } from '../app/clock.ts';
+import type { Db } from '../db/connect.ts';
+import { firstRow } from '../db/rows.ts';
+import { parseOrThrow } from '../app/routes.ts';
+import { lookUp, redeem, takeBack } from './redeeming.ts';
+
+const asked = z.object({ email: redeemRequest.shape.email });
+
+/** What a shop asks and tells about codes: is it good, for whom, until when; used; taken back. */
+export function codeRoutes(router: Router, db: Db, wsOf: (req: Request) => string): void {
+  router.get('/codes/:code', async (req, res) => {
+    const { email } = parseOrThrow(asked, req.query);
+    const { person: _, ...answer } = await lookUp(db, wsOf(req), req.params.code, email, await businessNow(db));
+    res.json(answer);
+  });
+
+  router.post('/codes/:code/redeem', async (req, res) => {
+    const body = parseOrThrow(redeemRequest, req.body);
+    const ws = wsOf(req);
+    const home = await firstRow<{ currency: string }>(db, sql`select currency from workspaces where id = ${ws}`);
+    const use = { ...body, total: Math.round(body.total * 100), currency: body.currency ?? home?.currency ?? 'EUR' };
+    const now = await businessNow(db);
+    const done = await db.transaction((tx) => redeem(tx, ws, req.params.code, use, now));
+    res.json({ ...done.answer, repeated: done.repeated });
+  });
+
+  router.post('/codes/:code/cancel', async (req, res) => {
+    const { order } = parseOrThrow(takeBackRequest, req.body);
+    const now = await businessNow(db);
+    await db.transaction((tx) => takeBack(tx, wsOf(req), req.params.code, order, now));
+    res.json({});
+  });
+}

@@ -1,0 +1,85 @@
+import type { Response, Router } from 'express';
+import { sql } from 'drizzle-orm';
+import { timerLinkRequest } from '@ascenso/contracts';
+import { instantOfWall, zoneOf, type After, type Offer, type TimerFace } from '@ascenso/core';
+import type { AppContext } from '../app/context.ts';
+import { businessNow } from '../app/clock.ts';
+import type { Db } from '../db/connect.ts';
+import { firstRow } from '../db/rows.ts';
+import { loadProgram } from '../engine/versions.ts';
+import { readSend, readText, type SendKey } from '../mail/token.ts';
+import { timerGif } from '../timer/index.ts';
+
+// A transparent GIF of one pixel.
+export const PIXEL = Buffer.from('R0lGODlhAQABAIAAAAAAAP///yH5BAEAAAAALAAAAAABAAEAAAIBRAA7', 'base64');
+
+/** Drawn anew at every opening: no program may keep it, and there is nothing to ask again with. */
+export function sendGif(res: Response, gif: Uint8Array): void {
+  res.set({
+    'Content-Type': 'image/gif',
+    'Cache-Control': 'no-store, no-cache, must-revalidate, max-age=0',
+    Pragma: 'no-cache',
+    Expires: '0',
+    'Cross-Origin-Resource-Policy': 'cross-origin',
+    'Content-Length': String(gif.length),
+  });
+  res.end(gif);
+}
+
+interface Asked {
+  ws: string;
+  face: TimerFace;
+  after: After;
+  /** Epoch ms. */
+  at: number;
+  language: string;
+}
+
+/** Answers with the timer as it is at this moment, or with what stands there once it is over. */
+async function answer(db: Db, res: Response, asked: Asked): Promise<void> {
+  const left = asked.at - (await businessNow(db));
+  const { after } = asked;
+  if (left <= 0 && after.kind === 'gone') return sendGif(res, PIXEL);
+  if (left <= 0 && after.kind === 'picture') return res.set('Cache-Control', 'no-store').redirect(302, `/f/${after.file}`);
+  const picture = async (file: string) =>
+    (await firstRow<{ content: Buffer }>(db, sql`select content from files where workspace_id = ${asked.ws} and id::text = ${file} and mime like 'image/%'`))?.content;
+  sendGif(res, await timerGif({ face: asked.face, language: asked.language, left, after, picture }));
+} // prettier-ignore
+
+/** The countdown of a send, as its email was filled. */
+async function ofSend(db: Db, key: SendKey, n: number): Promise<Asked | null> {
+  const row = await firstRow<{ hash: string; value: { at: number | null; language: string } | null }>(
+    db,
+    sql`select program_hash as hash, "values"->'timers'->${n}::int as value from sends where workspace_id = ${key.workspaceId} and id = ${key.sendId}`,
+  );
+  if (row?.value?.at == null) return null;
+  const { value } = row;
+  // Compiled emails never change and are kept in memory: only the offer is asked anew.
+  const { program } = await loadProgram(db, key.workspaceId, row.hash);
+  const plan = program.timers?.[n];
+  if (!plan) return null;
+  const offer = plan.after || !program.offer ? undefined : await firstRow<{ doc: Offer }>(db, sql`select doc from offers where workspace_id = ${key.workspaceId} and id::text = ${program.offer}`); // prettier-ignore
+  const after = plan.after ?? offer?.doc.after ?? { kind: 'zeros' as const };
+  return { ws: key.workspaceId, face: plan.face, after, at: value.at as number, language: value.language };
+}
+
+/** Pictures of countdowns: those of emails, and those that somebody put elsewhere. */
+export function timerRoutes(router: Router, ctx: AppContext): void {
+  const { db } = ctx.connection;
+  const { secret } = ctx.sending;
+
+  router.get('/t/:token/:n.gif', async (req, res) => {
+    const key = readSend(secret, req.params.token);
+    const asked = key && /^\d{1,3}$/.test(req.params.n) ? await ofSend(db, key, Number(req.params.n)) : null;
+    if (!asked) return sendGif(res.status(404), PIXEL);
+    await answer(db, res, asked);
+  });
+
+  router.get('/t/:token.gif', async (req, res) => {
+    const text = readText(secret, req.params.token);
+    if (text === null) return sendGif(res.status(404), PIXEL);
+    const { ws, ...link } = JSON.parse(text) as { ws: string };
+    const { face, wall, zone, after } = timerLinkRequest.parse(link);
+    await answer(db, res, { ws, face, after, at: instantOfWall(wall, zoneOf(zone)), language: 'en' });
+  });
+}
