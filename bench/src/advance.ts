@@ -47,7 +47,11 @@ function bareRound(connection: Connection, hash: string): Promise<number> {
 }
 
 /** The loop over one sequence against the bare claim-and-write, everybody standing before its first step. */
-async function measure(name: string, steps: Step[], fill: (connection: Connection, ws: string) => Promise<void>): Promise<void> {
+async function measure(
+  name: string,
+  steps: Step[],
+  fill: (connection: Connection, ws: string) => Promise<void>,
+): Promise<void> {
   const { connection, ws, close } = await openWorld();
   try {
     const sequence = await live(connection, ws, steps);
@@ -72,7 +76,7 @@ async function measure(name: string, steps: Step[], fill: (connection: Connectio
   } finally {
     await close();
   }
-} // prettier-ignore
+}
 
 /** Visits per second through the whole loop: facts loaded, decided, traced; an email and a wait each. */
 export const advance = (): Promise<void> =>
@@ -85,10 +89,27 @@ export const advanceWithBranches = (): Promise<void> =>
   measure(
     'advance with the needs of a branch loaded',
     [
-      { id: 'ask', on: true, note: '', kind: 'branch', name: '', arms: [
-        { id: 'yes', condition: { kind: 'event', event: 'order.placed', done: true, since: { kind: 'ever' }, where: [{ field: 'total', op: 'over', value: 25 }] }, steps: [emailStep('first')] },
-        { id: 'no', condition: null, steps: [emailStep('other')] },
-      ] },
+      {
+        id: 'ask',
+        on: true,
+        note: '',
+        kind: 'branch',
+        name: '',
+        arms: [
+          {
+            id: 'yes',
+            condition: {
+              kind: 'event',
+              event: 'order.placed',
+              done: true,
+              since: { kind: 'ever' },
+              where: [{ field: 'total', op: 'over', value: 25 }],
+            },
+            steps: [emailStep('first')],
+          },
+          { id: 'no', condition: null, steps: [emailStep('other')] },
+        ],
+      },
       waitStep('wait', 1),
       emailStep('second'),
     ],
@@ -99,4 +120,4 @@ export const advanceWithBranches = (): Promise<void> =>
         from people p, generate_series(1, 3) i where p.workspace_id = ${ws}`);
       await db.execute(sql`analyze events`);
     },
-  ); // prettier-ignore
+  );

@@ -21,7 +21,7 @@ import {
 import { addressesFor } from '../../server/src/engine/send-loop.ts';
 import { inTurn } from './support/measure.ts';
 import { asLiquid } from './support/letter.ts';
-import { emailStep } from './support/steps.ts'; // prettier-ignore
+import { emailStep } from './support/steps.ts';
 
 const style = {
   ...plainStyle,
@@ -36,19 +36,57 @@ const line = 'Fold along the grain, always. Press the fold flat with a bone fold
 function long(): Email {
   let n = 0;
   const newId = () => `b${++n}`;
-  const text = (more: object = {}): Block => ({ kind: 'text', id: newId(), doc: paragraphs([line, field(`subscriber.f${n % 15}`), '. ', line.repeat(2)]), ...more });
+  const text = (more: object = {}): Block => ({
+    kind: 'text',
+    id: newId(),
+    doc: paragraphs([line, field(`subscriber.f${n % 15}`), '. ', line.repeat(2)]),
+    ...more,
+  });
   const some = (): Block[] => [
-    { kind: 'heading', id: newId(), text: `Evening {{ subscriber.f${n % 15} | default: "one" }}`, level: 2 }, text(), text(),
+    { kind: 'heading', id: newId(), text: `Evening {{ subscriber.f${n % 15} | default: "one" }}`, level: 2 },
+    text(),
+    text(),
     { kind: 'list', id: newId(), marker: 'tick', items: ['Paper', 'Thread', 'Needle'] },
     { kind: 'image', id: newId(), file: 'cover', alt: 'A cover', link: 'https://foldwell.example/', width: 536 },
-    { kind: 'button', id: newId(), label: 'See how', address: 'https://foldwell.example/how' }, { kind: 'divider', id: newId() },
-    { ...blockKinds.columns.blank(newId), columns: [1, 2].map(() => ({ id: newId(), share: 1, blocks: [text() as never] })) },
+    { kind: 'button', id: newId(), label: 'See how', address: 'https://foldwell.example/how' },
+    { kind: 'divider', id: newId() },
+    {
+      ...blockKinds.columns.blank(newId),
+      columns: [1, 2].map(() => ({ id: newId(), share: 1, blocks: [text() as never] })),
+    },
   ];
-  const repeat: Block = { ...blockKinds.repeat.blank(newId), list: 'event.lines', link: 'page', picture: { on: true, field: 'image' }, title: { on: true, field: 'title' }, price: { on: true, field: 'price' }, quantity: { on: true, field: 'quantity' } };
-  const versions: Block[] = [text({ when: { chain: 'if', condition: tagged('a') } }), text({ when: { chain: 'elseif', condition: tagged('b') } }), text({ when: { chain: 'else' } })];
-  const blocks = [...some(), ...some(), ...some(), ...some(), repeat, ...versions, text(), text(), { kind: 'footer' as const, id: newId(), reason: '' }];
-  return { sender: '', subject: 'Evening for {{ subscriber.f1 | default: "reader" }}', preview: 'A minute with the needle', blocks };
-} // prettier-ignore
+  const repeat: Block = {
+    ...blockKinds.repeat.blank(newId),
+    list: 'event.lines',
+    link: 'page',
+    picture: { on: true, field: 'image' },
+    title: { on: true, field: 'title' },
+    price: { on: true, field: 'price' },
+    quantity: { on: true, field: 'quantity' },
+  };
+  const versions: Block[] = [
+    text({ when: { chain: 'if', condition: tagged('a') } }),
+    text({ when: { chain: 'elseif', condition: tagged('b') } }),
+    text({ when: { chain: 'else' } }),
+  ];
+  const blocks = [
+    ...some(),
+    ...some(),
+    ...some(),
+    ...some(),
+    repeat,
+    ...versions,
+    text(),
+    text(),
+    { kind: 'footer' as const, id: newId(), reason: '' },
+  ];
+  return {
+    sender: '',
+    subject: 'Evening for {{ subscriber.f1 | default: "reader" }}',
+    preview: 'A minute with the needle',
+    blocks,
+  };
+}
 
 /** Compiles per second, against the bare layout compiler on the very same tree. */
 export async function compile(): Promise<void> {
@@ -75,9 +113,20 @@ export async function checks(): Promise<void> {
   const step = emailStep('long', { email });
   const sequence = { triggers: [], steps: [step], filter: null, goal: null } as unknown as Sequence;
   const context: CheckContext = {
-    style, fields: { subscriber: Array.from({ length: 15 }, (_, i) => `f${i}`), event: ['lines'], sender: [] }, always: [], items: { 'event.lines': ['image', 'title', 'price', 'quantity', 'page'] },
-    senders: [], files: [], shared: {}, offers: [], lists: [], segments: [], self: null, sequences: [], bytes: {},
-  }; // prettier-ignore
+    style,
+    fields: { subscriber: Array.from({ length: 15 }, (_, i) => `f${i}`), event: ['lines'], sender: [] },
+    always: [],
+    items: { 'event.lines': ['image', 'title', 'price', 'quantity', 'page'] },
+    senders: [],
+    files: [],
+    shared: {},
+    offers: [],
+    lists: [],
+    segments: [],
+    self: null,
+    sequences: [],
+    bytes: {},
+  };
   await inTurn(
     'checks of that email (aim: at least twice as fast as its compile)',
     'emails/s',
@@ -99,7 +148,13 @@ export async function personal(): Promise<void> {
   const addresses = addressesFor('http://ascenso.test', 'token');
   const engine = new Liquid({ ownPropertyOnly: true, outputEscape: 'escape' });
   const template = engine.parse(asLiquid(program, program.html));
-  const lines = [1, 2, 3].map((i) => ({ title: `Kit ${i}`, price: 18 + i, quantity: i, page: `https://foldwell.example/${i}`, image: 'https://foldwell.example/kit.png' })); // prettier-ignore
+  const lines = [1, 2, 3].map((i) => ({
+    title: `Kit ${i}`,
+    price: 18 + i,
+    quantity: i,
+    page: `https://foldwell.example/${i}`,
+    image: 'https://foldwell.example/kit.png',
+  }));
   const context = (n: number): MergeContext => ({
     subscriber: Object.fromEntries(Array.from({ length: 15 }, (_, i) => [`f${i}`, `Value ${n}-${i}`])),
     event: { lines },
@@ -107,18 +162,31 @@ export async function personal(): Promise<void> {
     holds: (c) => c.kind === 'tag' && c.tag === (n % 3 === 0 ? 'a' : 'b'),
   });
   const N = 1500;
-  const links = { base: addresses.base, open: addresses.open, unsubscribe: addresses.unsubscribe, link: `${addresses.base}/c/token` }; // prettier-ignore
+  const links = {
+    base: addresses.base,
+    open: addresses.open,
+    unsubscribe: addresses.unsubscribe,
+    link: `${addresses.base}/c/token`,
+  };
   await inTurn(
     `personal render (${Math.round(program.bytes / 1000)} kB, 15 fields, a chain of three, a repeat of three lines; against liquidjs, aim 3)`,
     'renders/s',
     () => {
       let bytes = 0;
-      for (let n = 0; n < N; n++) bytes += Buffer.from(fillEncoded(encoded.html, program, valuesFor(program, context(n)), addresses), 'latin1').length; // prettier-ignore
+      for (let n = 0; n < N; n++)
+        bytes += Buffer.from(
+          fillEncoded(encoded.html, program, valuesFor(program, context(n)), addresses),
+          'latin1',
+        ).length;
       return bytes > 0 ? N : 0;
     },
     () => {
       let bytes = 0;
-      for (let n = 0; n < N; n++) bytes += Buffer.from(String(engine.renderSync(template, { ...context(n), picks: { c0: n % 3 === 0 ? 0 : 1 }, addresses: links })), 'utf8').length; // prettier-ignore
+      for (let n = 0; n < N; n++)
+        bytes += Buffer.from(
+          String(engine.renderSync(template, { ...context(n), picks: { c0: n % 3 === 0 ? 0 : 1 }, addresses: links })),
+          'utf8',
+        ).length;
       return bytes > 0 ? N : 0;
     },
   );

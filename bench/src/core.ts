@@ -24,16 +24,36 @@ function thirtySteps(): Sequence {
   const round = (i: number): Step[] => [
     emailStep(`e${i}`, { window: { days: [1, 2, 3, 4, 5], from: 480, to: 1080 } }),
     waitStep(`w${i}`, 2),
-    { id: `b${i}`, on: true, note: '', kind: 'branch', name: '', arms: [{ id: `y${i}`, condition: ordered, steps: [] }, { id: `n${i}`, condition: null, steps: [] }] },
-  ]; // prettier-ignore
+    {
+      id: `b${i}`,
+      on: true,
+      note: '',
+      kind: 'branch',
+      name: '',
+      arms: [
+        { id: `y${i}`, condition: ordered, steps: [] },
+        { id: `n${i}`, condition: null, steps: [] },
+      ],
+    },
+  ];
   return { ...blankSequence('Thirty steps', null), steps: Array.from({ length: 10 }, (_, i) => round(i)).flat() };
 }
 
 const facts: Facts = {
-  person: { id: 'p', email: 'marta@readers.example', mailStatus: 'ok', zone: 'Europe/Lisbon', zoneAssumed: false, attributes: {}, tags: [], points: 0, lists: {} },
+  person: {
+    id: 'p',
+    email: 'marta@readers.example',
+    mailStatus: 'ok',
+    zone: 'Europe/Lisbon',
+    zoneAssumed: false,
+    attributes: {},
+    tags: [],
+    points: 0,
+    lists: {},
+  },
   events: [{ name: 'order.placed', at: NOW + 9 * DAY, payload: { total: 30 } }],
   emails: {},
-}; // prettier-ignore
+};
 
 /** A person through thirty steps: the rehearsal, against the calls of `advance` that it consists of. */
 export async function rehearsal(): Promise<void> {
@@ -50,10 +70,26 @@ export async function rehearsal(): Promise<void> {
   const line = await inTurn(
     'rehearsal of one person over 30 steps (against advance alone)',
     'rehearsals/s',
-    many(() => rehearse({ sequence, facts, at: NOW, entry: {}, usually: { does: 'clicks', link: null }, emails: {}, events: facts.events })),
+    many(() =>
+      rehearse({
+        sequence,
+        facts,
+        at: NOW,
+        entry: {},
+        usually: { does: 'clicks', link: null },
+        emails: {},
+        events: facts.events,
+      }),
+    ),
     many(alone),
-  ); // prettier-ignore
-  console.log(JSON.stringify({ name: 'rehearsal of one person over 30 steps', value: Number((1000 / line.value).toFixed(3)), unit: 'ms' })); // prettier-ignore
+  );
+  console.log(
+    JSON.stringify({
+      name: 'rehearsal of one person over 30 steps',
+      value: Number((1000 / line.value).toFixed(3)),
+      unit: 'ms',
+    }),
+  );
 }
 
 /** 100,000 visits through an email, a branch and a wait on one core, against copying them: the least that a pure function does. */

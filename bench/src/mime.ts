@@ -19,9 +19,16 @@ export async function mime(): Promise<void> {
     let bytes = 0;
     for (let n = 0; n < N; n++)
       bytes += buildMessage({
-        sendId: `01a212d8-a4c0-77ac-a941-${String(n).padStart(12, '0')}`, program: p, encoded, values: values[n] as never, addresses, from,
-        to: { name: '', email: `reader${n}@readers.example` }, date: 0, list: { id: 'list.foldwell.example', name: 'Workshop letters' },
-      }).length; // prettier-ignore
+        sendId: `01a212d8-a4c0-77ac-a941-${String(n).padStart(12, '0')}`,
+        program: p,
+        encoded,
+        values: values[n] as never,
+        addresses,
+        from,
+        to: { name: '', email: `reader${n}@readers.example` },
+        date: 0,
+        list: { id: 'list.foldwell.example', name: 'Workshop letters' },
+      }).length;
     return bytes > 0 ? N : 0;
   };
   const baseline = async () => {

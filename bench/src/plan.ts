@@ -6,7 +6,8 @@ const ROUNDS = 60;
 let count = 0;
 const newId = () => `p${++count}`;
 
-const short = (): Step => emailStep(newId(), { email: { sender: '', subject: 'A letter', preview: 'A line', blocks: [] } }); // prettier-ignore
+const short = (): Step =>
+  emailStep(newId(), { email: { sender: '', subject: 'A letter', preview: 'A line', blocks: [] } });
 const wait = (): Step => blankStep('wait', newId);
 
 /** So many steps, with branches nested five deep among them where there are enough. */
@@ -27,10 +28,21 @@ function steps(n: number): Step[] {
 export async function plan(): Promise<void> {
   await inBrowser(async (page, base) => {
     const make = async (n: number) => {
-      const commands: Command[] = steps(n).map((step, index) => ({ type: 'step.insert', place: { arm: null, index }, step })); // prettier-ignore
+      const commands: Command[] = steps(n).map((step, index) => ({
+        type: 'step.insert',
+        place: { arm: null, index },
+        step,
+      }));
       return page.evaluate(
         async ([name, all]) => {
-          const post = async (url: string, body: unknown) => (await fetch(`/api${url}`, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) })).json() as Promise<{ id: string }>; // prettier-ignore
+          const post = async (url: string, body: unknown) =>
+            (
+              await fetch(`/api${url}`, {
+                method: 'POST',
+                headers: { 'Content-Type': 'application/json' },
+                body: JSON.stringify(body),
+              })
+            ).json() as Promise<{ id: string }>;
           const { id } = await post('/sequences', { name });
           await post(`/sequences/${id}/commands`, { base: 0, commands: all, role: 'edit' });
           return id;
@@ -48,8 +60,11 @@ export async function plan(): Promise<void> {
           const before = pressed();
           const at = performance.now();
           const down = i % 8 < 4;
-          document.activeElement?.dispatchEvent(new KeyboardEvent('keydown', { key: down ? 'ArrowDown' : 'ArrowUp', bubbles: true, cancelable: true })); // prettier-ignore
-          for (let tries = 0; pressed() === before && tries < 200; tries++) await new Promise((done) => setTimeout(done, 0)); // prettier-ignore
+          document.activeElement?.dispatchEvent(
+            new KeyboardEvent('keydown', { key: down ? 'ArrowDown' : 'ArrowUp', bubbles: true, cancelable: true }),
+          );
+          for (let tries = 0; pressed() === before && tries < 200; tries++)
+            await new Promise((done) => setTimeout(done, 0));
           // Asking for a size makes the layout complete.
           void document.body.offsetHeight;
           times.push(performance.now() - at);
@@ -64,7 +79,15 @@ export async function plan(): Promise<void> {
     await measure(small);
     const [a, b] = [await measure(large), await measure(small)];
     const line = (name: string, of: (t: number[]) => number) =>
-      console.log(JSON.stringify({ name, value: Number(of(a).toFixed(1)), unit: 'ms', baseline: Number(of(b).toFixed(1)), ratio: Number((of(a) / of(b)).toFixed(2)) })); // prettier-ignore
+      console.log(
+        JSON.stringify({
+          name,
+          value: Number(of(a).toFixed(1)),
+          unit: 'ms',
+          baseline: Number(of(b).toFixed(1)),
+          ratio: Number((of(a) / of(b)).toFixed(2)),
+        }),
+      );
     line('moving the selection in a plan of 100 steps (median; against a plan of 5)', median);
     line('moving the selection in a plan of 100 steps (p95; against a plan of 5)', p95);
   });

@@ -24,12 +24,32 @@ export async function sendCodes(): Promise<void> {
   const transport = new SmtpTransport(`smtp://127.0.0.1:${mailbox.port}`);
   try {
     const offer = newId();
-    await db.execute(sql`insert into offers (workspace_id, id, doc, secret, created_at) values (${ws}, ${offer}, ${JSON.stringify({ ...blankOffer(), name: 'Kit offer', words: '10% off' })}::jsonb, 'x', 0)`); // prettier-ignore
-    const step = (id: string, more: object) => ({ id, on: true, note: '', kind: 'email' as const, name: id, email: { ...letter(), ...more }, window: null, forWhom: null, thenTag: '', thenPoints: 0 }); // prettier-ignore
+    await db.execute(
+      sql`insert into offers (workspace_id, id, doc, secret, created_at) values (${ws}, ${offer}, ${JSON.stringify({ ...blankOffer(), name: 'Kit offer', words: '10% off' })}::jsonb, 'x', 0)`,
+    );
+    const step = (id: string, more: object) => ({
+      id,
+      on: true,
+      note: '',
+      kind: 'email' as const,
+      name: id,
+      email: { ...letter(), ...more },
+      window: null,
+      forWhom: null,
+      thenTag: '',
+      thenPoints: 0,
+    });
     const coded = await live(connection, ws, [step('coded', { offer, preview: 'Your code: {{ offer.code }}' })]);
     const plain = await live(connection, ws, [step('plain', { preview: 'Your code: none' })]);
     await addPeople(connection, ws, PEOPLE);
-    const settings = { transport, base: 'http://ascenso.test', secret: await installationSecret(db), parallel: 4, leaseMs: LEASE_MS, allowedHosts: [] }; // prettier-ignore
+    const settings = {
+      transport,
+      base: 'http://ascenso.test',
+      secret: await installationSecret(db),
+      parallel: 4,
+      leaseMs: LEASE_MS,
+      allowedHosts: [],
+    };
     const side = (sequence: string, first: string) => ({
       before: async () => {
         await db.execute(sql`truncate offer_grants, offer_codes`);
@@ -40,13 +60,24 @@ export async function sendCodes(): Promise<void> {
         while ((await advanceRound(connection, NOW)) > 0);
         let total = 0;
         const lane = async () => {
-          for (let done = await sendRound(connection, settings, NOW); done > 0; done = await sendRound(connection, settings, NOW)) total += done; // prettier-ignore
+          for (
+            let done = await sendRound(connection, settings, NOW);
+            done > 0;
+            done = await sendRound(connection, settings, NOW)
+          )
+            total += done;
         };
         await Promise.all(Array.from({ length: SEND_LANES }, lane));
         return total;
       },
     });
-    await inTurn('emails with a code of their own (against the same without an offer)', 'messages/s', side(coded, 'coded'), side(plain, 'plain'), 3); // prettier-ignore
+    await inTurn(
+      'emails with a code of their own (against the same without an offer)',
+      'messages/s',
+      side(coded, 'coded'),
+      side(plain, 'plain'),
+      3,
+    );
   } finally {
     transport.close();
     mailbox.stop();

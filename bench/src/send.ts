@@ -71,7 +71,12 @@ export async function send(): Promise<void> {
         run: async () => {
           let total = 0;
           const lane = async () => {
-          for (let done = await sendRound(connection, settings, NOW); done > 0; done = await sendRound(connection, settings, NOW)) total += done;
+            for (
+              let done = await sendRound(connection, settings, NOW);
+              done > 0;
+              done = await sendRound(connection, settings, NOW)
+            )
+              total += done;
           };
           await Promise.all(Array.from({ length: SEND_LANES }, lane));
           return total;
@@ -82,15 +87,19 @@ export async function send(): Promise<void> {
           Array.from({ length: PEOPLE }, async (_, n) => {
             const data = { ...context(n), addresses };
             await pool.sendMail({
-              from: 'ines@foldwell.example', to: `reader${n}@readers.example`, subject: String(plain.renderSync(subject, data)),
-              html: String(engine.renderSync(html, data)), text: String(plain.renderSync(text, data)), textEncoding: 'base64',
+              from: 'ines@foldwell.example',
+              to: `reader${n}@readers.example`,
+              subject: String(plain.renderSync(subject, data)),
+              html: String(engine.renderSync(html, data)),
+              text: String(plain.renderSync(text, data)),
+              textEncoding: 'base64',
             });
           }),
         );
         return PEOPLE;
       },
       3,
-    ); // prettier-ignore
+    );
   } finally {
     pool.close();
     transport.close();

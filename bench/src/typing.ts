@@ -15,7 +15,10 @@ export async function typing(): Promise<void> {
     const headers = { origin: base };
     const made = await page.request.post(`${base}/api/sequences`, { data: { name: 'Typing' }, headers });
     const { id } = (await made.json()) as { id: string };
-    await page.request.post(`${base}/api/sequences/${id}/commands`, { data: { base: 0, commands, role: 'edit' }, headers }); // prettier-ignore
+    await page.request.post(`${base}/api/sequences/${id}/commands`, {
+      data: { base: 0, commands, role: 'edit' },
+      headers,
+    });
     await page.goto(`${base}/sequences/${id}/emails/${step.id}`);
     await page.getByRole('textbox', { name: 'Text of the block' }).click();
     await page.locator('iframe[title="The email on a phone"]').waitFor();
@@ -25,16 +28,20 @@ export async function typing(): Promise<void> {
         await page.evaluate((how) => {
           const w = window as unknown as { told?: Promise<number> };
           w.told = new Promise((resolve) => {
-            document.addEventListener('keydown', () => {
-              const at = performance.now();
-              if (how === 'frame') return requestAnimationFrame(() => resolve(performance.now() - at));
-              const phone = document.querySelector('iframe[title="The email on a phone"]') as HTMLIFrameElement;
-              const watch = new MutationObserver(() => {
-                watch.disconnect();
-                requestAnimationFrame(() => resolve(performance.now() - at));
-              });
-              watch.observe(phone, { attributes: true, attributeFilter: ['srcdoc'] });
-            }, { once: true, capture: true }); // prettier-ignore
+            document.addEventListener(
+              'keydown',
+              () => {
+                const at = performance.now();
+                if (how === 'frame') return requestAnimationFrame(() => resolve(performance.now() - at));
+                const phone = document.querySelector('iframe[title="The email on a phone"]') as HTMLIFrameElement;
+                const watch = new MutationObserver(() => {
+                  watch.disconnect();
+                  requestAnimationFrame(() => resolve(performance.now() - at));
+                });
+                watch.observe(phone, { attributes: true, attributeFilter: ['srcdoc'] });
+              },
+              { once: true, capture: true },
+            );
           });
         }, settled);
         await page.keyboard.press('x');
@@ -47,7 +54,18 @@ export async function typing(): Promise<void> {
     await page.locator('#bare').focus();
     const bare = await measure('frame');
     const at = (t: number[], share: number) => t[Math.floor(t.length * share)] ?? 0;
-    for (const [words, share] of [['median', 0.5], ['p95', 0.95]] as const)
-      console.log(JSON.stringify({ name: `key press to phone preview (${words}; against a field that nothing listens to)`, value: Number(at(ours, share).toFixed(1)), unit: 'ms', baseline: Number(at(bare, share).toFixed(1)), ratio: Number((at(ours, share) / at(bare, share)).toFixed(2)) })); // prettier-ignore
+    for (const [words, share] of [
+      ['median', 0.5],
+      ['p95', 0.95],
+    ] as const)
+      console.log(
+        JSON.stringify({
+          name: `key press to phone preview (${words}; against a field that nothing listens to)`,
+          value: Number(at(ours, share).toFixed(1)),
+          unit: 'ms',
+          baseline: Number(at(bare, share).toFixed(1)),
+          ratio: Number((at(ours, share) / at(bare, share)).toFixed(2)),
+        }),
+      );
   });
 }

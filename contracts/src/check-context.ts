@@ -18,7 +18,9 @@ export function listsFor(sequence: Pick<Sequence, 'triggers'>, around: Surroundi
     ),
   );
   // Lists of the person hold plain words: each is an item with a value.
-  const own = around.attributes.filter((a) => a.type === 'list').map((a): [string, unknown[]] => [`subscriber.${a.key}`, [{ value: a.label }]]); // prettier-ignore
+  const own = around.attributes
+    .filter((a) => a.type === 'list')
+    .map((a): [string, unknown[]] => [`subscriber.${a.key}`, [{ value: a.label }]]);
   // What they did lately of any kind: the products they looked at.
   const recent = around.kinds.map((k): [string, unknown[]] => [
     `recent.${k.name}`,

@@ -15,11 +15,18 @@ const codeBody = z
     good: z.boolean(),
     reason: z.enum(['unknown', 'mistyped', 'not-given', 'closed', 'used', 'email-needed']).nullable(),
     message: z.string(),
-    offer: z.object({ id: z.uuid(), name: z.string(), words: z.string(), discount: z.looseObject({ kind: z.enum(['percent', 'amount', 'other']), value: z.number().optional() }) }).nullable(),
+    offer: z
+      .object({
+        id: z.uuid(),
+        name: z.string(),
+        words: z.string(),
+        discount: z.looseObject({ kind: z.enum(['percent', 'amount', 'other']), value: z.number().optional() }),
+      })
+      .nullable(),
     for: z.email().nullable().meta({ description: 'Whose code it is; null for one that many people share.' }),
     until: z.iso.datetime().nullable().meta({ description: 'When it closes for them.' }),
   })
-  .meta({ id: 'Code' }); // prettier-ignore
+  .meta({ id: 'Code' });
 
 const json = (schema: z.ZodType) => ({ 'application/json': { schema } });
 const codePath = z.object({ code: z.string() });

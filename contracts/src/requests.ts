@@ -1,5 +1,17 @@
 import { z } from 'zod';
-import { blockSchema, commandSchema, conditionSchema, emailSchema, faceSchema, isZone, networks, offerSchema, repeatParts, afterSchema, wallSchema } from '@ascenso/core'; // prettier-ignore
+import {
+  blockSchema,
+  commandSchema,
+  conditionSchema,
+  emailSchema,
+  faceSchema,
+  isZone,
+  networks,
+  offerSchema,
+  repeatParts,
+  afterSchema,
+  wallSchema,
+} from '@ascenso/core';
 
 const email = z
   .email('Write an email address such as marta@foldwell.example.')
@@ -194,7 +206,11 @@ export const timerRequest = z.strictObject({
 export const timerLinkRequest = z.strictObject({ face: faceSchema, wall: wallSchema, zone, after: afterSchema });
 
 /** Money in major units with two digits at most, as a shop says it: 48.5. */
-const amount = z.number('total is a number.').min(0, 'total is 0 or more.').max(10_000_000).multipleOf(0.01, 'total has two digits after the point at most.'); // prettier-ignore
+const amount = z
+  .number('total is a number.')
+  .min(0, 'total is 0 or more.')
+  .max(10_000_000)
+  .multipleOf(0.01, 'total has two digits after the point at most.');
 const order = z.string().trim().min(1, 'order is missing: give the number of the order.').max(120);
 /** A shop tells that a code was used in an order. */
 export const redeemRequest = z

@@ -23,9 +23,16 @@ function live(doc: Sequence, known: Facts | ((now: number) => Facts), until = NO
 }
 
 const branch = (condition: Condition, yes: Step[], otherwise: Step[]): Step => ({
-  id: id(), on: true, note: '', kind: 'branch', name: '',
-  arms: [{ id: id(), condition, steps: yes }, { id: id(), condition: null, steps: otherwise }],
-}); // prettier-ignore
+  id: id(),
+  on: true,
+  note: '',
+  kind: 'branch',
+  name: '',
+  arms: [
+    { id: id(), condition, steps: yes },
+    { id: id(), condition: null, steps: otherwise },
+  ],
+});
 const leave = (): Step => ({ id: id(), on: true, note: '', kind: 'leave' });
 
 describe('where a person goes', () => {
@@ -130,13 +137,27 @@ describe('what ends a visit early', () => {
 });
 
 const split = (weights: number[], lists: Step[][]): Step => ({
-  id: id(), on: true, note: '', kind: 'split', name: '',
+  id: id(),
+  on: true,
+  note: '',
+  kind: 'split',
+  name: '',
   arms: weights.map((weight, i) => ({ id: id(), weight, steps: lists[i] ?? [] })),
-}); // prettier-ignore
+});
 const until = (condition: Condition, amount: number, yes: Step[], no: Step[]): Step => ({
-  id: id(), on: true, note: '', kind: 'until', name: '', condition, amount, unit: 'days',
-  arms: [{ id: id(), steps: yes }, { id: id(), steps: no }],
-}); // prettier-ignore
+  id: id(),
+  on: true,
+  note: '',
+  kind: 'until',
+  name: '',
+  condition,
+  amount,
+  unit: 'days',
+  arms: [
+    { id: id(), steps: yes },
+    { id: id(), steps: no },
+  ],
+});
 
 describe('a split', () => {
   test('gives every arm its share of 20,000 people, and one person the same arm every time', () => {
@@ -155,7 +176,9 @@ describe('a split', () => {
     const both = [0, 0, 0, 0];
     for (let n = 0; n < 4_000; n++) {
       const names = new Set(live(doc, facts({ id: `p${n}` })).sends.map((s) => s.step));
-      const steps = walk(doc).filter((v) => v.step.kind === 'email').map((v) => v.step.id); // prettier-ignore
+      const steps = walk(doc)
+        .filter((v) => v.step.kind === 'email')
+        .map((v) => v.step.id);
       const at = (names.has(steps[0] ?? '') ? 2 : 0) + (names.has(steps[1] ?? '') ? 1 : 0);
       both[at] = (both[at] ?? 0) + 1;
     }
@@ -184,7 +207,10 @@ describe('waiting until something happens', () => {
   });
 
   test('takes the other arm when the time is over, and not before', () => {
-    expect(live(doc, facts()).sends).toEqual([{ step: no.id, at: NOON + 2 * DAY }, { step: after.id, at: NOON + 2 * DAY }]); // prettier-ignore
+    expect(live(doc, facts()).sends).toEqual([
+      { step: no.id, at: NOON + 2 * DAY },
+      { step: after.id, at: NOON + 2 * DAY },
+    ]);
   });
 
   test('who is woken by something else goes on waiting, to the same moment', () => {
@@ -205,17 +231,32 @@ const steps: fc.Arbitrary<Step[]> = fc.letrec<{ list: Step[] }>((tie) => ({
   list: fc.array(
     fc.oneof(
       { depthSize: 'small', withCrossShrink: true },
-      fc.record({ on: fc.boolean(), from: fc.constantFrom(0, 480, 1320), windowed: fc.boolean() }).map(({ on, from, windowed }): Step =>
-        emailStep('E', { on, window: windowed ? { days: [1, 3, 5], from, to: from === 0 ? 1440 : (from + 600) % 1440 } : null })),
-      fc.record({ amount: fc.nat(20), unit: fc.constantFrom('minutes' as const, 'hours' as const, 'days' as const, 'weeks' as const) }).map(({ amount, unit }): Step => waitStep(amount, unit)),
+      fc
+        .record({ on: fc.boolean(), from: fc.constantFrom(0, 480, 1320), windowed: fc.boolean() })
+        .map(({ on, from, windowed }): Step =>
+          emailStep('E', {
+            on,
+            window: windowed ? { days: [1, 3, 5], from, to: from === 0 ? 1440 : (from + 600) % 1440 } : null,
+          }),
+        ),
+      fc
+        .record({
+          amount: fc.nat(20),
+          unit: fc.constantFrom('minutes' as const, 'hours' as const, 'days' as const, 'weeks' as const),
+        })
+        .map(({ amount, unit }): Step => waitStep(amount, unit)),
       fc.constant(null).map(leave),
-      fc.tuple(fc.boolean(), tie('list'), tie('list')).map(([has, a, b]) => branch({ kind: 'tag', tag: 'teacher', has }, a, b)),
+      fc
+        .tuple(fc.boolean(), tie('list'), tie('list'))
+        .map(([has, a, b]) => branch({ kind: 'tag', tag: 'teacher', has }, a, b)),
       fc.tuple(fc.nat(9), tie('list'), tie('list')).map(([w, a, b]) => split([w + 1, 5], [a, b])),
-      fc.tuple(fc.boolean(), fc.nat(9), tie('list'), tie('list')).map(([has, n, a, b]) => until({ kind: 'tag', tag: 'teacher', has }, n, a, b)),
+      fc
+        .tuple(fc.boolean(), fc.nat(9), tie('list'), tie('list'))
+        .map(([has, n, a, b]) => until({ kind: 'tag', tag: 'teacher', has }, n, a, b)),
     ),
     { maxLength: 5 },
   ),
-})).list; // prettier-ignore
+})).list;
 const zones = fc.constantFrom(
   'Europe/Lisbon',
   'America/New_York',

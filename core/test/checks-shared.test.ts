@@ -39,9 +39,19 @@ describe('what a shared block holds is checked where it stands', () => {
 
   test('its code needs an offer, and its half of a chain stays one', () => {
     const code = blockKinds.code.blank(id);
-    expect(found([placed(), footer()], [code])).toContainEqual(expect.objectContaining({ check: 'without-offer', level: 'error', place: expect.objectContaining({ block: 'here' }) })); // prettier-ignore
+    expect(found([placed(), footer()], [code])).toContainEqual(
+      expect.objectContaining({
+        check: 'without-offer',
+        level: 'error',
+        place: expect.objectContaining({ block: 'here' }),
+      }),
+    );
     const teacher = { kind: 'tag', tag: 'teacher', has: true } as const;
-    const chain = [placed({ when: { chain: 'if', condition: teacher } }), { ...words('For the others'), when: { chain: 'else' as const } }, footer()]; // prettier-ignore
+    const chain = [
+      placed({ when: { chain: 'if', condition: teacher } }),
+      { ...words('For the others'), when: { chain: 'else' as const } },
+      footer(),
+    ];
     expect(found(chain, [words('For teachers')]).map((f) => f.check)).not.toContain('broken-chain');
   });
 

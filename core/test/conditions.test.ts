@@ -76,7 +76,10 @@ group('every operator, seen true and false', () => {
 });
 
 group('what happened, and since when', () => {
-  const did = (since: Extract<Condition, { kind: 'event' }>['since'], where: FieldTest[] = []): Extract<Condition, { kind: 'event' }> => ({ kind: 'event', event: 'order.placed', done: true, since, where }); // prettier-ignore
+  const did = (
+    since: Extract<Condition, { kind: 'event' }>['since'],
+    where: FieldTest[] = [],
+  ): Extract<Condition, { kind: 'event' }> => ({ kind: 'event', event: 'order.placed', done: true, since, where });
   const at = (when: number, payload = {}) => facts({}, { events: [event('order.placed', when, payload)] });
 
   test('since joining: from the moment of entry on', () => {
@@ -119,18 +122,40 @@ group('what happened, and since when', () => {
   });
   test('on a list means confirmed: pending and left are not on it', () => {
     const on: Condition = { kind: 'list', list: 'club', on: true };
-    for (const [state, expected] of [['confirmed', true], ['pending', false], ['left', false]] as const)
+    for (const [state, expected] of [
+      ['confirmed', true],
+      ['pending', false],
+      ['left', false],
+    ] as const)
       expect(evaluate(on, asking(facts({ lists: { club: state } })))).toBe(expected);
-  }); // prettier-ignore
+  });
 });
 
 const atom: fc.Arbitrary<Condition> = fc.oneof(
   fc.record({ kind: fc.constant('tag' as const), tag: fc.constantFrom('kit-owner', 'teacher'), has: fc.boolean() }),
   fc.record({ kind: fc.constant('list' as const), list: fc.constantFrom('letters', 'club'), on: fc.boolean() }),
-  fc.record({ kind: fc.constant('attribute' as const), test: fc.record({ field: fc.constantFrom('skill', 'orders'), op: fc.constantFrom(...operators), value: fc.constantFrom<string | number>('new', 2) }) }),
-  fc.record({ kind: fc.constant('event' as const), event: fc.constant('order.placed'), done: fc.boolean(), since: fc.constantFrom({ kind: 'entry' as const }, { kind: 'ever' as const }), where: fc.constant<FieldTest[]>([]) }),
-  fc.record({ kind: fc.constant('email' as const), step: fc.constant('a'), what: fc.constantFrom('opened' as const, 'clicked' as const), did: fc.boolean() }),
-); // prettier-ignore
+  fc.record({
+    kind: fc.constant('attribute' as const),
+    test: fc.record({
+      field: fc.constantFrom('skill', 'orders'),
+      op: fc.constantFrom(...operators),
+      value: fc.constantFrom<string | number>('new', 2),
+    }),
+  }),
+  fc.record({
+    kind: fc.constant('event' as const),
+    event: fc.constant('order.placed'),
+    done: fc.boolean(),
+    since: fc.constantFrom({ kind: 'entry' as const }, { kind: 'ever' as const }),
+    where: fc.constant<FieldTest[]>([]),
+  }),
+  fc.record({
+    kind: fc.constant('email' as const),
+    step: fc.constant('a'),
+    what: fc.constantFrom('opened' as const, 'clicked' as const),
+    did: fc.boolean(),
+  }),
+);
 const condition = fc.letrec<{ tree: Condition }>((tie) => ({
   tree: fc.oneof(
     { maxDepth: 3 },

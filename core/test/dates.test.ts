@@ -15,39 +15,63 @@ const atTime = (date: Temporal.PlainDate, zone: string, minute: number) =>
 describe('against the ECMAScript Temporal proposal (temporal-polyfill)', () => {
   test('the next weekday at an hour: the first after the moment, day by day', () => {
     fc.assert(
-      fc.property(fc.constantFrom(...zones), moment, fc.subarray([0, 1, 2, 3, 4, 5, 6], { minLength: 1 }), fc.nat(1439), (zone, from, days, minute) => {
-        let day = zoned(from, zone).toPlainDate();
-        let theirs = -Infinity;
-        for (; theirs <= from; day = day.add({ days: 1 }))
-          if (days.includes(day.dayOfWeek % 7)) theirs = atTime(day, zone, minute);
-        expect(nextWeekday(zoneOf(zone), from, days, minute)).toBe(theirs);
-      }),
+      fc.property(
+        fc.constantFrom(...zones),
+        moment,
+        fc.subarray([0, 1, 2, 3, 4, 5, 6], { minLength: 1 }),
+        fc.nat(1439),
+        (zone, from, days, minute) => {
+          let day = zoned(from, zone).toPlainDate();
+          let theirs = -Infinity;
+          for (; theirs <= from; day = day.add({ days: 1 }))
+            if (days.includes(day.dayOfWeek % 7)) theirs = atTime(day, zone, minute);
+          expect(nextWeekday(zoneOf(zone), from, days, minute)).toBe(theirs);
+        },
+      ),
       { numRuns: 2000 },
-    ); // prettier-ignore
+    );
   });
 
   test('the next day of the year, 29 February on the 28th in common years', () => {
     fc.assert(
-      fc.property(fc.constantFrom(...zones), moment, fc.integer({ min: 1, max: 12 }), fc.integer({ min: 1, max: 31 }), fc.nat(1439), (zone, from, month, day, minute) => {
-        let { year } = zoned(from, zone);
-        let theirs = -Infinity;
-        for (; theirs <= from; year++) theirs = atTime(Temporal.PlainDate.from({ year, month, day }, { overflow: 'constrain' }), zone, minute);
-        expect(nextDayOfYear(zoneOf(zone), from, month, day, minute)).toBe(theirs);
-      }),
+      fc.property(
+        fc.constantFrom(...zones),
+        moment,
+        fc.integer({ min: 1, max: 12 }),
+        fc.integer({ min: 1, max: 31 }),
+        fc.nat(1439),
+        (zone, from, month, day, minute) => {
+          let { year } = zoned(from, zone);
+          let theirs = -Infinity;
+          for (; theirs <= from; year++)
+            theirs = atTime(Temporal.PlainDate.from({ year, month, day }, { overflow: 'constrain' }), zone, minute);
+          expect(nextDayOfYear(zoneOf(zone), from, month, day, minute)).toBe(theirs);
+        },
+      ),
       { numRuns: 2000 },
-    ); // prettier-ignore
+    );
   });
 
   test('days before and after a date, at an hour of the local day', () => {
     fc.assert(
-      fc.property(fc.constantFrom(...zones), moment, fc.integer({ min: -400, max: 400 }), fc.nat(1439), (zone, instant, days, minute) => {
-        const day = zoned(instant, zone).toPlainDate();
-        expect(daysFromDate(zoneOf(zone), day.toString(), days, minute)).toBe(atTime(day.add({ days }), zone, minute));
-        // The same day told with a time and an offset.
-        expect(daysFromDate(zoneOf(zone), new Date(instant).toISOString(), days, minute)).toBe(atTime(day.add({ days }), zone, minute));
-      }),
+      fc.property(
+        fc.constantFrom(...zones),
+        moment,
+        fc.integer({ min: -400, max: 400 }),
+        fc.nat(1439),
+        (zone, instant, days, minute) => {
+          const day = zoned(instant, zone).toPlainDate();
+          expect(daysFromDate(zoneOf(zone), day.toString(), days, minute)).toBe(
+            atTime(day.add({ days }), zone, minute),
+          );
+          // The same day told with a time and an offset.
+          expect(daysFromDate(zoneOf(zone), new Date(instant).toISOString(), days, minute)).toBe(
+            atTime(day.add({ days }), zone, minute),
+          );
+        },
+      ),
       { numRuns: 2000 },
-    ); // prettier-ignore
+    );
   });
 
   test.each(['2026-02-30', '2026-13-01', 'soon', '', '6/3/2026', '2026-03-06 12:00'])('“%s” is no date', (text) => {
@@ -63,9 +87,18 @@ describe('waits by the calendar', () => {
     if (begun.visit.status === 'done')
       return { sent: begun.effects.length > 0 ? NOON : null, codes: begun.trace.map((t) => t.code) };
     const done = advance(begun.visit, run, known, begun.visit.dueAt);
-    return { sent: done.effects.length > 0 ? begun.visit.dueAt : null, codes: [...begun.trace, ...done.trace].map((t) => t.code) }; // prettier-ignore
+    return {
+      sent: done.effects.length > 0 ? begun.visit.dueAt : null,
+      codes: [...begun.trace, ...done.trace].map((t) => t.code),
+    };
   };
-  const renewal = (days: number, passed: 'go-on' | 'leave', minute: number | null = 540): WaitAt => ({ kind: 'date', field: 'subscriber.renews_on', days, minute, passed }); // prettier-ignore
+  const renewal = (days: number, passed: 'go-on' | 'leave', minute: number | null = 540): WaitAt => ({
+    kind: 'date',
+    field: 'subscriber.renews_on',
+    days,
+    minute,
+    passed,
+  });
 
   test('“Fridays at 8:00”, reached on a Friday at noon, is the Friday after', () => {
     expect(go({ kind: 'weekday', days: [5], minute: 480 }).sent).toBe(Date.UTC(2026, 2, 13, 8));

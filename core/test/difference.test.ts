@@ -20,7 +20,8 @@ import {
 import { DAY, emailStep, facts, id, NOON, sequence, waitStep } from './support.ts';
 
 const kinds = ['email', 'wait', 'branch', 'split', 'until', 'action', 'leave'] as const;
-const arms = (doc: Sequence) => walk(doc).flatMap(({ step }) => ('arms' in step ? step.arms.map((a) => ({ fork: step, id: a.id })) : [])); // prettier-ignore
+const arms = (doc: Sequence) =>
+  walk(doc).flatMap(({ step }) => ('arms' in step ? step.arms.map((a) => ({ fork: step, id: a.id })) : []));
 
 /** Random edits, as an author makes them: those that do not fit are left out. */
 function edited(doc: Sequence, picks: readonly number[]): Sequence {
@@ -40,16 +41,45 @@ function edited(doc: Sequence, picks: readonly number[]): Sequence {
       step ? { type: 'step.set', step: step.id, field: 'on', value: !step.on } : null,
       step?.kind === 'wait' ? { type: 'step.set', step: step.id, field: 'amount', value: c % 50 } : null,
       step?.kind === 'email' ? { type: 'email.set', step: step.id, field: 'subject', value: `Subject ${c}` } : null,
-      step?.kind === 'email' ? { type: 'block.insert', step: step.id, index: c % 4, block: { kind: 'text', id: id(), doc: paragraphs(`Text ${b}`) } } : null,
-      step?.kind === 'email' ? { type: 'block.move', step: step.id, block: (step.email.blocks[take(b, step.email.blocks.length)] as Block).id, index: c % 4 } : null,
-      step?.kind === 'email' ? { type: 'block.remove', step: step.id, block: (step.email.blocks[take(b, step.email.blocks.length)] as Block).id } : null,
-      step?.kind === 'branch' ? { type: 'arm.insert', step: step.id, index: c % 3, arm: { id: id(), condition: { kind: 'tag', tag: `t${c}`, has: true }, steps: [] } } : null,
-      step?.kind === 'split' ? { type: 'arm.insert', step: step.id, index: c % 3, arm: { id: id(), weight: 1 + (c % 9), steps: [] } } : null,
+      step?.kind === 'email'
+        ? {
+            type: 'block.insert',
+            step: step.id,
+            index: c % 4,
+            block: { kind: 'text', id: id(), doc: paragraphs(`Text ${b}`) },
+          }
+        : null,
+      step?.kind === 'email'
+        ? {
+            type: 'block.move',
+            step: step.id,
+            block: (step.email.blocks[take(b, step.email.blocks.length)] as Block).id,
+            index: c % 4,
+          }
+        : null,
+      step?.kind === 'email'
+        ? {
+            type: 'block.remove',
+            step: step.id,
+            block: (step.email.blocks[take(b, step.email.blocks.length)] as Block).id,
+          }
+        : null,
+      step?.kind === 'branch'
+        ? {
+            type: 'arm.insert',
+            step: step.id,
+            index: c % 3,
+            arm: { id: id(), condition: { kind: 'tag', tag: `t${c}`, has: true }, steps: [] },
+          }
+        : null,
+      step?.kind === 'split'
+        ? { type: 'arm.insert', step: step.id, index: c % 3, arm: { id: id(), weight: 1 + (c % 9), steps: [] } }
+        : null,
       arm ? { type: 'arm.remove', arm: arm.id } : null,
       arm ? { type: 'arm.move', arm: arm.id, index: c % 3 } : null,
       { type: 'set', field: 'name', value: `Name ${c}` },
       { type: 'set', field: 'goal', value: c % 2 ? null : { kind: 'tag', tag: `g${c}`, has: true } },
-    ]; // prettier-ignore
+    ];
     const command = options[what % options.length];
     try {
       if (command) now = applyCommands(now, [command]).doc;
@@ -60,7 +90,15 @@ function edited(doc: Sequence, picks: readonly number[]): Sequence {
   return now;
 }
 
-const start = sequence([emailStep('A'), waitStep(1), blankStep('branch', id), emailStep('B'), blankStep('split', id), waitStep(2), emailStep('C')]); // prettier-ignore
+const start = sequence([
+  emailStep('A'),
+  waitStep(1),
+  blankStep('branch', id),
+  emailStep('B'),
+  blankStep('split', id),
+  waitStep(2),
+  emailStep('C'),
+]);
 const random = fc.array(fc.nat(1000), { maxLength: 60 });
 
 describe('the difference of two versions', () => {
@@ -94,7 +132,8 @@ describe('the difference of two versions', () => {
         }
         // Every step that was added or removed is named.
         const has = (doc: Sequence, s: string) => findStep(doc, s) !== undefined;
-        for (const { step } of walk(after)) if (!has(before, step.id)) expect(told.find((c) => c.step === step.id)?.kind).toBe('added'); // prettier-ignore
+        for (const { step } of walk(after))
+          if (!has(before, step.id)) expect(told.find((c) => c.step === step.id)?.kind).toBe('added');
       }),
       { numRuns: 200 },
     );
@@ -109,11 +148,13 @@ describe('the difference of two versions', () => {
       { type: 'step.set', step: w.id, field: 'amount', value: 3 },
       { type: 'step.remove', step: before.steps[2]?.id ?? '' },
     ]).doc;
-    expect(changes(before, after, { before: plainNames, after: plainNames }).map((c) => [c.kind, c.title, ...c.words])).toEqual([
+    expect(
+      changes(before, after, { before: plainNames, after: plainNames }).map((c) => [c.kind, c.title, ...c.words]),
+    ).toEqual([
       ['changed', 'Guide delivery', 'Subject: “Attached: your guide” became “Here: your guide”.'],
       ['changed', '3 days later', 'Wait: 1 day became 3 days.'],
       ['removed', 'Three papers'],
-    ]); // prettier-ignore
+    ]);
   });
 });
 

@@ -5,9 +5,25 @@ import { Liquid } from 'liquidjs';
 import { describe, expect, test } from 'vitest';
 import type { Condition } from '../src/audience/index.ts';
 import {
-  automaticText, blockKinds, blockSchema, compileEmail, encodeProgram, fillEncoded, fillProgram, linkTarget, paragraphs, plainStyle, readTemplate, targetOfLink,
-  valuesFor, type Block, type Email, type HouseStyle, type MergeContext, type RichText,
-} from '../src/email/index.ts'; // prettier-ignore
+  automaticText,
+  blockKinds,
+  blockSchema,
+  compileEmail,
+  encodeProgram,
+  fillEncoded,
+  fillProgram,
+  linkTarget,
+  paragraphs,
+  plainStyle,
+  readTemplate,
+  targetOfLink,
+  valuesFor,
+  type Block,
+  type Email,
+  type HouseStyle,
+  type MergeContext,
+  type RichText,
+} from '../src/email/index.ts';
 import { everyKind } from './every-kind.ts';
 
 const style: HouseStyle = {
@@ -15,7 +31,13 @@ const style: HouseStyle = {
   postalAddress: 'Rua das Gáveas 12, Lisboa',
   social: [{ network: 'mastodon', address: 'https://social.example/@foldwell' }],
 };
-const letter = (blocks: Block[], more: Partial<Email> = {}): Email => ({ sender: '', subject: 'Hello', preview: 'A look inside', blocks, ...more }); // prettier-ignore
+const letter = (blocks: Block[], more: Partial<Email> = {}): Email => ({
+  sender: '',
+  subject: 'Hello',
+  preview: 'A look inside',
+  blocks,
+  ...more,
+});
 const addresses = {
   base: 'https://a.example',
   unsubscribe: 'https://a.example/u/t',
@@ -36,7 +58,8 @@ const reader = (tags: string[], more: Partial<MergeContext> = {}): MergeContext 
   },
   ...more,
 });
-const text = (id: string, words: string, more: Partial<Block> = {}): Block => ({ kind: 'text', id, doc: paragraphs(words), ...more }) as Block; // prettier-ignore
+const text = (id: string, words: string, more: Partial<Block> = {}): Block =>
+  ({ kind: 'text', id, doc: paragraphs(words), ...more }) as Block;
 const shown = async (email: Email, who: MergeContext) => {
   const program = await compileEmail(email, style);
   return fillProgram(program, valuesFor(program, who), addresses);
@@ -71,12 +94,23 @@ describe('who sees what', () => {
   test('a stretch of a paragraph, with other words for the others', async () => {
     const doc: RichText = {
       type: 'doc',
-      content: [{ type: 'paragraph', content: [
-        { type: 'text', text: 'Bring ' },
-        { type: 'text', text: 'your pupils', marks: [{ type: 'only', attrs: { condition: teacher, otherwise: 'a friend, {{ subscriber.first_name }}' } }] },
-        { type: 'text', text: '.' },
-      ] }],
-    }; // prettier-ignore
+      content: [
+        {
+          type: 'paragraph',
+          content: [
+            { type: 'text', text: 'Bring ' },
+            {
+              type: 'text',
+              text: 'your pupils',
+              marks: [
+                { type: 'only', attrs: { condition: teacher, otherwise: 'a friend, {{ subscriber.first_name }}' } },
+              ],
+            },
+            { type: 'text', text: '.' },
+          ],
+        },
+      ],
+    };
     const email = letter([{ kind: 'text', id: 't', doc }]);
     expect((await shown(email, reader(['teacher']))).html).toContain('Bring your pupils.');
     expect((await shown(email, reader([]))).html).toContain('Bring a friend, Marta.');
@@ -84,30 +118,69 @@ describe('who sees what', () => {
   });
 
   test('columns that only some see give their width to the others: every set of them, for every reader', async () => {
-    const column = (id: string, words: string, condition?: Condition) => ({ id, share: 1, blocks: [text(`${id}t`, words) as never], ...(condition ? { condition } : {}) }); // prettier-ignore
-    const email = letter([{ kind: 'columns', id: 'c', phone: 'in-order', columns: [column('x', 'Always'), column('y', 'Teachers', teacher), column('z', 'Club', club)] }]); // prettier-ignore
-    for (const [tags, widths] of [[['teacher', 'club'], 33], [['teacher'], 50], [['club'], 50], [[], 100]] as const) {
+    const column = (id: string, words: string, condition?: Condition) => ({
+      id,
+      share: 1,
+      blocks: [text(`${id}t`, words) as never],
+      ...(condition ? { condition } : {}),
+    });
+    const email = letter([
+      {
+        kind: 'columns',
+        id: 'c',
+        phone: 'in-order',
+        columns: [column('x', 'Always'), column('y', 'Teachers', teacher), column('z', 'Club', club)],
+      },
+    ]);
+    for (const [tags, widths] of [
+      [['teacher', 'club'], 33],
+      [['teacher'], 50],
+      [['club'], 50],
+      [[], 100],
+    ] as const) {
       const { html } = await shown(email, reader([...tags]));
       expect(html.match(/Always/g)).toHaveLength(1);
-      expect([html.includes('Teachers'), html.includes('Club')]).toEqual([tags.includes('teacher' as never), tags.includes('club' as never)]); // prettier-ignore
+      expect([html.includes('Teachers'), html.includes('Club')]).toEqual([
+        tags.includes('teacher' as never),
+        tags.includes('club' as never),
+      ]);
       expect(html).toContain(`mj-column-per-${widths}`);
-    } // prettier-ignore
+    }
   });
 });
 
 describe('a repeat', () => {
   const block: Block = {
     ...blockKinds.repeat.blank(() => 'r'),
-    list: 'event.lines', limit: 3, across: 2, sort: { field: 'price', down: true }, link: 'url', none: 'Nothing in it, {{ subscriber.first_name }}.',
-    picture: { on: true, field: 'image' }, title: { on: true, field: 'title' }, quantity: { on: true, field: 'qty' }, price: { on: true, field: 'price' },
-  }; // prettier-ignore
-  const line = (title: string, price: number, more: object = {}) => ({ title, price, qty: 2, url: `https://foldwell.example/${price}`, image: 'https://foldwell.example/a.png', ...more }); // prettier-ignore
+    list: 'event.lines',
+    limit: 3,
+    across: 2,
+    sort: { field: 'price', down: true },
+    link: 'url',
+    none: 'Nothing in it, {{ subscriber.first_name }}.',
+    picture: { on: true, field: 'image' },
+    title: { on: true, field: 'title' },
+    quantity: { on: true, field: 'qty' },
+    price: { on: true, field: 'price' },
+  };
+  const line = (title: string, price: number, more: object = {}) => ({
+    title,
+    price,
+    qty: 2,
+    url: `https://foldwell.example/${price}`,
+    image: 'https://foldwell.example/a.png',
+    ...more,
+  });
   const lines = [line('Thread', 4), line('<Kit>', 32), line('Knife', 9), line('Awl', 1)];
   const email = letter([block, { kind: 'footer', id: 'f', reason: '' }]);
 
   test('the dearest three, two in a row, each with its own address, price and picture', async () => {
     const { html, text: plain } = await shown(email, reader([], { event: { lines } }));
-    expect([...html.matchAll(/font-weight:600"><a[^>]*>([^<]*)</g)].map((m) => m[1])).toEqual(['&lt;Kit&gt;', 'Knife', 'Thread']); // prettier-ignore
+    expect([...html.matchAll(/font-weight:600"><a[^>]*>([^<]*)</g)].map((m) => m[1])).toEqual([
+      '&lt;Kit&gt;',
+      'Knife',
+      'Thread',
+    ]);
     expect(plain).toMatch(/- 2 × <Kit>, €32\.00\n {2}https:\/\/a\.example\/c\/t\/0\.0\.0\n- 2 × Knife, €9\.00\n/);
     expect(html).toContain('src="https://foldwell.example/a.png"');
     expect(html).toContain('href="https://a.example/c/t/0.2.0"');
@@ -130,13 +203,20 @@ describe('a repeat', () => {
   });
 
   test('a list of the person, of plain words', async () => {
-    const papers: Block = { ...blockKinds.repeat.blank(() => 'p'), list: 'subscriber.papers', title: { on: true, field: 'value' } }; // prettier-ignore
+    const papers: Block = {
+      ...blockKinds.repeat.blank(() => 'p'),
+      list: 'subscriber.papers',
+      title: { on: true, field: 'value' },
+    };
     const { text: plain } = await shown(letter([papers]), reader([], { subscriber: { papers: ['Laid', 'Wove'] } }));
     expect(plain.trim()).toBe('- Laid\n- Wove');
   });
 
   test('an item without a picture has no broken one, and a hostile address is no address', async () => {
-    const odd = [line('A', 3, { image: '', qty: undefined }), line('B', 2, { image: 'javascript:alert(1)', url: 'javascript:alert(2)' })]; // prettier-ignore
+    const odd = [
+      line('A', 3, { image: '', qty: undefined }),
+      line('B', 2, { image: 'javascript:alert(1)', url: 'javascript:alert(2)' }),
+    ];
     const { html, text: plain } = await shown(email, reader([], { event: { lines: odd } }));
     expect(html).not.toContain('javascript');
     expect(html.match(/<img src=""/g)).toHaveLength(1);
@@ -147,16 +227,31 @@ describe('a repeat', () => {
     const program = await compileEmail(email, style);
     const encoded = encodeProgram(program);
     fc.assert(
-      fc.property(fc.array(fc.record({ title: fc.string({ maxLength: 90, unit: 'grapheme' }), price: fc.integer({ min: 0, max: 9999 }) }), { maxLength: 5 }), (items) => {
-        const values = valuesFor(program, reader([], { event: { lines: items } }));
-        for (const part of ['html', 'text'] as const) {
-          const bytes = fillEncoded(encoded[part], program, values, addresses).replace(/=\r\n/g, '').replace(/=([0-9A-F]{2})/g, (_, h: string) => String.fromCharCode(parseInt(h, 16)));
-          const decoded = Buffer.from(bytes, 'latin1').toString('utf8').replaceAll('\r\n', '\n');
-          expect(decoded).toBe(fillProgram(program, values, addresses)[part].replace(/\r\n?/g, '\n').replace(/\p{Surrogate}/gu, '\uFFFD'));
-        }
-      }),
+      fc.property(
+        fc.array(
+          fc.record({
+            title: fc.string({ maxLength: 90, unit: 'grapheme' }),
+            price: fc.integer({ min: 0, max: 9999 }),
+          }),
+          { maxLength: 5 },
+        ),
+        (items) => {
+          const values = valuesFor(program, reader([], { event: { lines: items } }));
+          for (const part of ['html', 'text'] as const) {
+            const bytes = fillEncoded(encoded[part], program, values, addresses)
+              .replace(/=\r\n/g, '')
+              .replace(/=([0-9A-F]{2})/g, (_, h: string) => String.fromCharCode(parseInt(h, 16)));
+            const decoded = Buffer.from(bytes, 'latin1').toString('utf8').replaceAll('\r\n', '\n');
+            expect(decoded).toBe(
+              fillProgram(program, values, addresses)
+                [part].replace(/\r\n?/g, '\n')
+                .replace(/\p{Surrogate}/gu, '\uFFFD'),
+            );
+          }
+        },
+      ),
       { numRuns: 60 },
-    ); // prettier-ignore
+    );
   });
 });
 
@@ -165,13 +260,36 @@ describe('every kind of block at once', () => {
     extends: ['html-validate:recommended'],
     rules: {
       // What mail programs need, and a browser’s style guide would not have.
-      'no-inline-style': 'off', 'void-style': 'off', 'attr-quotes': 'off', 'no-trailing-whitespace': 'off', 'element-required-attributes': 'off',
-      'no-conditional-comment': 'off', 'attribute-boolean-style': 'off', 'no-deprecated-attr': 'off', 'prefer-native-element': 'off', 'no-implicit-input-type': 'off',
-      'no-redundant-role': 'off', 'long-title': 'off', 'tel-non-breaking': 'off', 'attribute-empty-style': 'off', 'no-raw-characters': 'off',
-      'aria-label-misuse': 'off', 'require-sri': 'off', 'script-type': 'off', 'empty-title': 'off', 'no-unused-disable': 'off', 'meta-refresh': 'off',
-      'wcag/h63': 'off', 'prefer-tbody': 'off', 'doctype-style': 'off', 'attribute-allowed-values': 'off', 'attribute-misuse': 'off', 'no-dup-class': 'off', 'unique-landmark': 'off',
+      'no-inline-style': 'off',
+      'void-style': 'off',
+      'attr-quotes': 'off',
+      'no-trailing-whitespace': 'off',
+      'element-required-attributes': 'off',
+      'no-conditional-comment': 'off',
+      'attribute-boolean-style': 'off',
+      'no-deprecated-attr': 'off',
+      'prefer-native-element': 'off',
+      'no-implicit-input-type': 'off',
+      'no-redundant-role': 'off',
+      'long-title': 'off',
+      'tel-non-breaking': 'off',
+      'attribute-empty-style': 'off',
+      'no-raw-characters': 'off',
+      'aria-label-misuse': 'off',
+      'require-sri': 'off',
+      'script-type': 'off',
+      'empty-title': 'off',
+      'no-unused-disable': 'off',
+      'meta-refresh': 'off',
+      'wcag/h63': 'off',
+      'prefer-tbody': 'off',
+      'doctype-style': 'off',
+      'attribute-allowed-values': 'off',
+      'attribute-misuse': 'off',
+      'no-dup-class': 'off',
+      'unique-landmark': 'off',
     },
-  }); // prettier-ignore
+  });
 
   test('is valid HTML: nesting, unique ids, known elements (html-validate)', async () => {
     const { html } = await shown(everyKind(), reader(['teacher'], { event: { lines: [{ title: 'Kit', price: 32 }] } }));
@@ -186,9 +304,13 @@ describe('every kind of block at once', () => {
     expect(opened).toBeGreaterThan(10);
     expect(closed).toBe(opened);
     // As Outlook reads it, tables open and close in pairs too.
-    const outlook = html.replace(/<!--\[if !mso[^\]]*\]><!-->[\s\S]*?<!--<!\[endif\]-->/g, '').replace(/<!--\[if[^\]]*\]>|<!\[endif\]-->/g, ''); // prettier-ignore
+    const outlook = html
+      .replace(/<!--\[if !mso[^\]]*\]><!-->[\s\S]*?<!--<!\[endif\]-->/g, '')
+      .replace(/<!--\[if[^\]]*\]>|<!\[endif\]-->/g, '');
     for (const tag of ['table', 'tr', 'td'])
-      expect(outlook.match(new RegExp(`</${tag}>`, 'g'))?.length).toBe(outlook.match(new RegExp(`<${tag}[\\s>]`, 'g'))?.length); // prettier-ignore
+      expect(outlook.match(new RegExp(`</${tag}>`, 'g'))?.length).toBe(
+        outlook.match(new RegExp(`<${tag}[\\s>]`, 'g'))?.length,
+      );
   });
 
   test('loads nothing from anywhere but us, and says its language and title', async () => {
@@ -215,8 +337,15 @@ describe('ways to make an email', () => {
   test('a source of one’s own stays as it was written, but for links, fields and what we count by', async () => {
     const email = letter([], { mode: 'html', html: source });
     const { html, text: plain } = await shown(email, reader([]));
-    const mine = html.replace(/<div style="display:none[\s\S]*?<\/div>/, '').replace(/<img src="https:\/\/a\.example\/o[^>]*>/, ''); // prettier-ignore
-    expect(mine).toBe(source.replace('{{ subscriber.first_name }}', 'Marta').replace('https://foldwell.example/kits?x=1&amp;y=2', 'https://a.example/c/t/0').replace('{{ links.unsubscribe }}', 'https://a.example/u/t')); // prettier-ignore
+    const mine = html
+      .replace(/<div style="display:none[\s\S]*?<\/div>/, '')
+      .replace(/<img src="https:\/\/a\.example\/o[^>]*>/, '');
+    expect(mine).toBe(
+      source
+        .replace('{{ subscriber.first_name }}', 'Marta')
+        .replace('https://foldwell.example/kits?x=1&amp;y=2', 'https://a.example/c/t/0')
+        .replace('{{ links.unsubscribe }}', 'https://a.example/u/t'),
+    );
     expect(html).toContain('A look inside');
     expect(plain).toBe(
       'Hi Marta, the kits ( https://a.example/c/t/0 ).\n\nOne\n\nTwo\n\nStop ( https://a.example/u/t )',
@@ -231,7 +360,10 @@ describe('ways to make an email', () => {
   });
 
   test('text only has no HTML part, and a letter has no button', async () => {
-    const blocks: Block[] = [text('a', 'Hello'), { kind: 'button', id: 'b', label: 'See the kits', address: 'https://foldwell.example' }]; // prettier-ignore
+    const blocks: Block[] = [
+      text('a', 'Hello'),
+      { kind: 'button', id: 'b', label: 'See the kits', address: 'https://foldwell.example' },
+    ];
     expect((await shown(letter(blocks, { mode: 'text' }), reader([]))).html).toBe('');
     const designed = (await shown(letter(blocks), reader([]))).html;
     const plain = (await shown(letter(blocks, { mode: 'letter' }), reader([]))).html;
@@ -249,7 +381,9 @@ describe('ways to make an email', () => {
   test('the automatic text is handed over as a template that gives the same text again', async () => {
     const email = everyKind();
     const who = reader([], { sender: { name: 'Inês' } });
-    const simple = letter(email.blocks.filter((b) => ['text', 'heading', 'button', 'quote', 'list', 'table', 'footer'].includes(b.kind))); // prettier-ignore
+    const simple = letter(
+      email.blocks.filter((b) => ['text', 'heading', 'button', 'quote', 'list', 'table', 'footer'].includes(b.kind)),
+    );
     const made = await shown(simple, who);
     const again = await shown({ ...simple, text: { words: automaticText(simple, style), over: '' } }, who);
     // Link numbers move, since in a text of one’s own every address counts by itself.
@@ -262,15 +396,27 @@ describe('campaign parameters', () => {
   const campaign = { source: 'ascenso', medium: 'email', campaign: '{{ sequence.name }}', content: '' };
   const who = reader([], { sequence: { name: 'First welcome' }, event: { back: 'https://foldwell.example/cart/1' } });
   test.each([
-    ['https://foldwell.example/kits', 'https://foldwell.example/kits?utm_source=ascenso&utm_medium=email&utm_campaign=First%20welcome'],
-    ['https://foldwell.example/kits?x=1#new', 'https://foldwell.example/kits?x=1&utm_source=ascenso&utm_medium=email&utm_campaign=First%20welcome#new'],
-    ['https://foldwell.example/?utm_source=own&UTM_Medium=own', 'https://foldwell.example/?utm_source=own&UTM_Medium=own&utm_campaign=First%20welcome'],
-    ['{{ event.back }}', 'https://foldwell.example/cart/1?utm_source=ascenso&utm_medium=email&utm_campaign=First%20welcome'],
+    [
+      'https://foldwell.example/kits',
+      'https://foldwell.example/kits?utm_source=ascenso&utm_medium=email&utm_campaign=First%20welcome',
+    ],
+    [
+      'https://foldwell.example/kits?x=1#new',
+      'https://foldwell.example/kits?x=1&utm_source=ascenso&utm_medium=email&utm_campaign=First%20welcome#new',
+    ],
+    [
+      'https://foldwell.example/?utm_source=own&UTM_Medium=own',
+      'https://foldwell.example/?utm_source=own&UTM_Medium=own&utm_campaign=First%20welcome',
+    ],
+    [
+      '{{ event.back }}',
+      'https://foldwell.example/cart/1?utm_source=ascenso&utm_medium=email&utm_campaign=First%20welcome',
+    ],
     ['mailto:ines@foldwell.example', 'mailto:ines@foldwell.example'],
     ['file:guide', 'file:guide'],
   ])('%s', (address, expected) => {
     expect(linkTarget(address, who, campaign)).toBe(expected);
-  }); // prettier-ignore
+  });
 });
 
 test('dates, money and numbers are written for the reader; Liquid reads the same fields', async () => {
@@ -279,8 +425,13 @@ test('dates, money and numbers are written for the reader; Liquid reads the same
     event: { starts: '2026-03-09T19:00:00Z', total: 1234.5, lines: [] },
     locale: { language: 'pt', zone: 'Europe/Lisbon', currency: 'EUR' },
   };
-  const email = letter([], { subject: '{{ event.starts | date: "moment" }}, {{ event.total | money }}, {{ event.total | number }}, {{ event.gone | date: "day" | default: "soon" }}' }); // prettier-ignore
-  expect((await shown(email, who)).subject.replace(/\u00a0/g, ' ')).toBe('segunda-feira, 9 de março, 19:00, € 1.234,50, 1.234,5, soon'); // prettier-ignore
+  const email = letter([], {
+    subject:
+      '{{ event.starts | date: "moment" }}, {{ event.total | money }}, {{ event.total | number }}, {{ event.gone | date: "day" | default: "soon" }}',
+  });
+  expect((await shown(email, who)).subject.replace(/\u00a0/g, ' ')).toBe(
+    'segunda-feira, 9 de março, 19:00, € 1.234,50, 1.234,5, soon',
+  );
   const { faults } = readTemplate('{{ event.starts | date: "someday" }}');
   expect(faults[0]?.message).toContain('no way to write a date');
   const liquid = new Liquid();

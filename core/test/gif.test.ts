@@ -7,16 +7,24 @@ import { encodeFrame, joinGif, type Patch } from '../src/offer/index.ts';
 const palette = (n: number) => Array.from({ length: n }, (_, i) => [i, 255 - i, (i * 7) % 256] as const);
 
 const pictures = fc
-  .record({ w: fc.integer({ min: 1, max: 90 }), h: fc.integer({ min: 1, max: 60 }), colors: fc.integer({ min: 2, max: 256 }) })
+  .record({
+    w: fc.integer({ min: 1, max: 90 }),
+    h: fc.integer({ min: 1, max: 60 }),
+    colors: fc.integer({ min: 2, max: 256 }),
+  })
   .chain(({ w, h, colors }) =>
     // Noise fills the table of codes and starts it anew; runs make long strings.
-    fc.array(fc.tuple(fc.nat(colors - 1), fc.integer({ min: 1, max: 40 })), { minLength: 1, maxLength: 600 }).map((runs) => {
-      const pixels = new Uint8Array(w * h);
-      let at = 0;
-      while (at < pixels.length) for (const [color, length] of runs) for (let i = 0; i < length && at < pixels.length; i++) pixels[at++] = color;
-      return { w, h, colors, pixels };
-    }),
-  ); // prettier-ignore
+    fc
+      .array(fc.tuple(fc.nat(colors - 1), fc.integer({ min: 1, max: 40 })), { minLength: 1, maxLength: 600 })
+      .map((runs) => {
+        const pixels = new Uint8Array(w * h);
+        let at = 0;
+        while (at < pixels.length)
+          for (const [color, length] of runs)
+            for (let i = 0; i < length && at < pixels.length; i++) pixels[at++] = color;
+        return { w, h, colors, pixels };
+      }),
+  );
 
 describe('the writer of GIF89a, read back by two decoders', () => {
   test('every pixel comes back', () => {
@@ -29,7 +37,8 @@ describe('the writer of GIF89a, read back by two decoders', () => {
         const [frame] = decompressFrames(parseGIF(file.buffer as ArrayBuffer), true);
         pixels.forEach((p, i) => {
           const wanted = [...(colorsOf[p] ?? []), 255];
-          if (wanted.some((v, k) => rgba[i * 4 + k] !== v || frame?.patch[i * 4 + k] !== v)) throw new Error(`pixel ${i} is not colour ${p}`); // prettier-ignore
+          if (wanted.some((v, k) => rgba[i * 4 + k] !== v || frame?.patch[i * 4 + k] !== v))
+            throw new Error(`pixel ${i} is not colour ${p}`);
         });
       }),
       { numRuns: 150 },
@@ -60,7 +69,15 @@ describe('the writer of GIF89a, read back by two decoders', () => {
     expect(file.at(-1)).toBe(0x3b);
     const reader = new GifReader(file);
     expect(reader.loopCount()).toBe(null);
-    expect(reader.frameInfo(0)).toMatchObject({ x: 0, y: 0, width: 20, height: 10, delay: 100, disposal: 1, transparent_index: 3 }); // prettier-ignore
+    expect(reader.frameInfo(0)).toMatchObject({
+      x: 0,
+      y: 0,
+      width: 20,
+      height: 10,
+      delay: 100,
+      disposal: 1,
+      transparent_index: 3,
+    });
     expect(reader.frameInfo(1)).toMatchObject({ x: 5, y: 2, width: 3, height: 4, delay: 100, transparent_index: null });
   });
 });

@@ -5,19 +5,37 @@ import { armsOf, blankStep, walk, type Step } from '../src/sequence/index.ts';
 import { DAY, emailStep, facts, HOUR, id, NOON, sequence, waitStep } from './support.ts';
 
 const email = fc
-  .record({ window: fc.option(fc.record({ days: fc.subarray([0, 1, 2, 3, 4, 5, 6], { minLength: 1 }), from: fc.constantFrom(0, 480), to: fc.constantFrom(600, 1440) })) })
-  .map(({ window }): Step => emailStep('Letter', { window })); // prettier-ignore
-const wait = fc.record({ amount: fc.integer({ min: 0, max: 9 }), unit: fc.constantFrom('hours' as const, 'days' as const, 'weeks' as const) }).map(({ amount, unit }): Step => waitStep(amount, unit)); // prettier-ignore
+  .record({
+    window: fc.option(
+      fc.record({
+        days: fc.subarray([0, 1, 2, 3, 4, 5, 6], { minLength: 1 }),
+        from: fc.constantFrom(0, 480),
+        to: fc.constantFrom(600, 1440),
+      }),
+    ),
+  })
+  .map(({ window }): Step => emailStep('Letter', { window }));
+const wait = fc
+  .record({
+    amount: fc.integer({ min: 0, max: 9 }),
+    unit: fc.constantFrom('hours' as const, 'days' as const, 'weeks' as const),
+  })
+  .map(({ amount, unit }): Step => waitStep(amount, unit));
 const steps: fc.Arbitrary<Step[]> = fc.letrec<{ list: Step[] }>((tie) => ({
   list: fc.array(
-    fc.oneof({ maxDepth: 2 }, email, wait, fc.tuple(fc.constantFrom('branch' as const, 'split' as const), tie('list'), tie('list')).map(([kind, a, b]) => {
-      const step = blankStep(kind, id);
-      armsOf(step).forEach((arm, i) => arm.steps.push(...(i === 0 ? a : b)));
-      return step;
-    })),
+    fc.oneof(
+      { maxDepth: 2 },
+      email,
+      wait,
+      fc.tuple(fc.constantFrom('branch' as const, 'split' as const), tie('list'), tie('list')).map(([kind, a, b]) => {
+        const step = blankStep(kind, id);
+        armsOf(step).forEach((arm, i) => arm.steps.push(...(i === 0 ? a : b)));
+        return step;
+      }),
+    ),
     { maxLength: 5 },
   ),
-})).list; // prettier-ignore
+})).list;
 const zones = ['Europe/Lisbon', 'America/New_York', 'Asia/Kathmandu', 'Australia/Lord_Howe'];
 
 test('what a rehearsal says of a person is one of the ways of the calendar, to the minute, for any plan', () => {
@@ -28,7 +46,15 @@ test('what a rehearsal says of a person is one of the ways of the calendar, to t
       const who = facts({ zone });
       const { ways, cut } = landings({ sequence: doc, at, entry: {}, facts: who });
       if (cut) return;
-      const said = rehearse({ sequence: doc, facts: who, at, entry: {}, usually: { does: 'ignores' }, emails: {}, events: [] }); // prettier-ignore
+      const said = rehearse({
+        sequence: doc,
+        facts: who,
+        at,
+        entry: {},
+        usually: { does: 'ignores' },
+        emails: {},
+        events: [],
+      });
       const sent = JSON.stringify(said.moments.flatMap((m) => (m.kind === 'email' ? [[m.step, m.at]] : [])));
       expect(ways.map((w) => JSON.stringify(w.landings.map((l) => [l.step, l.at])))).toContain(sent);
       // Every way is another one, and together they are everybody.
@@ -71,7 +97,15 @@ test('the known series: an hour after joining, then every two days, eight in all
 
 test('a window in a fixed zone is the same moment for everybody', () => {
   const window = { days: [1, 2, 3, 4, 5], from: 540, to: 600, zone: 'Europe/Lisbon' };
-  const at = zones.map((zone) => landings({ sequence: sequence([emailStep('Nine in Lisbon', { window })]), at: NOON, entry: {}, facts: facts({ zone }) }).ways[0]?.landings[0]?.at); // prettier-ignore
+  const at = zones.map(
+    (zone) =>
+      landings({
+        sequence: sequence([emailStep('Nine in Lisbon', { window })]),
+        at: NOON,
+        entry: {},
+        facts: facts({ zone }),
+      }).ways[0]?.landings[0]?.at,
+  );
   expect(new Set(at)).toEqual(new Set([Date.UTC(2026, 2, 9, 9)]));
 });
 

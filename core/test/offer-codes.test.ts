@@ -1,7 +1,19 @@
 import { mod11_10, mod27_26, mod37_36 } from 'cdigit';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { alphabets, CheckCharacter, codeAt, fitsPattern, oddsOf, offerSchema, permute, sampleOf, spaceOf, type CodePattern, type Scramble } from '../src/offer/index.ts'; // prettier-ignore
+import {
+  alphabets,
+  CheckCharacter,
+  codeAt,
+  fitsPattern,
+  oddsOf,
+  offerSchema,
+  permute,
+  sampleOf,
+  spaceOf,
+  type CodePattern,
+  type Scramble,
+} from '../src/offer/index.ts';
 
 // A keyed function good enough to try a permutation with; the server's is an HMAC.
 const scramble: Scramble = (round, value) => {
@@ -20,8 +32,9 @@ describe('check character (ISO 7064, hybrid systems)', () => {
     // The number in the standard's own text on MOD 11,10 is 0794, check digit 5 (from memory of its clause on it).
     expect(new CheckCharacter(FIGURES).of('0794')).toBe('5');
     // Test numbers that the German tax office publishes for its identification number, MOD 11,10 (from memory).
-    for (const id of ['86095742719', '47036892816', '65929970489']) expect(new CheckCharacter(FIGURES).fits(id)).toBe(true);
-  }); // prettier-ignore
+    for (const id of ['86095742719', '47036892816', '65929970489'])
+      expect(new CheckCharacter(FIGURES).fits(id)).toBe(true);
+  });
 
   test.each([
     ['MOD 11,10', FIGURES, mod11_10],
@@ -39,13 +52,18 @@ describe('check character (ISO 7064, hybrid systems)', () => {
   test.each(Object.values(alphabets))('finds every single wrong character of a code in %s', (alphabet) => {
     const system = new CheckCharacter(alphabet);
     fc.assert(
-      fc.property(fc.array(fc.constantFrom(...alphabet), { minLength: 7, maxLength: 7 }), fc.nat(7), fc.constantFrom(...alphabet), (chars, at, wrong) => {
-        const code = chars.join('') + system.of(chars.join(''));
-        expect(system.fits(code)).toBe(true);
-        const typed = code.slice(0, at) + wrong + code.slice(at + 1);
-        expect(system.fits(typed)).toBe(wrong === code[at]);
-      }),
-    ); // prettier-ignore
+      fc.property(
+        fc.array(fc.constantFrom(...alphabet), { minLength: 7, maxLength: 7 }),
+        fc.nat(7),
+        fc.constantFrom(...alphabet),
+        (chars, at, wrong) => {
+          const code = chars.join('') + system.of(chars.join(''));
+          expect(system.fits(code)).toBe(true);
+          const typed = code.slice(0, at) + wrong + code.slice(at + 1);
+          expect(system.fits(typed)).toBe(wrong === code[at]);
+        },
+      ),
+    );
   });
 
   test('an alphabet that it cannot work with is refused', () => {
@@ -89,9 +107,23 @@ describe('codes to a pattern', () => {
   });
 
   test('bad patterns and codes are refused in words', () => {
-    const told = (value: object) => offerSchema.safeParse({ name: 'Kit', words: '10% off', discount: { kind: 'other' }, codes: { kind: 'none' }, empty: { kind: 'hold' }, deadline: { kind: 'never' }, after: { kind: 'gone' }, ...value }).error?.issues.map((i) => i.message); // prettier-ignore
+    const told = (value: object) =>
+      offerSchema
+        .safeParse({
+          name: 'Kit',
+          words: '10% off',
+          discount: { kind: 'other' },
+          codes: { kind: 'none' },
+          empty: { kind: 'hold' },
+          deadline: { kind: 'never' },
+          after: { kind: 'gone' },
+          ...value,
+        })
+        .error?.issues.map((i) => i.message);
     expect(told({})).toBeUndefined();
-    expect(told({ codes: { kind: 'made', pattern: { ...pattern, length: 4 } } })).toEqual(['6 characters at least: shorter codes can be guessed.']); // prettier-ignore
+    expect(told({ codes: { kind: 'made', pattern: { ...pattern, length: 4 } } })).toEqual([
+      '6 characters at least: shorter codes can be guessed.',
+    ]);
     expect(told({ codes: { kind: 'shared', code: 'two words' } })?.[0]).toContain('no spaces');
     expect(told({ deadline: { kind: 'fixed', wall: '2026-03-31T18:00', zone: 'Lisbon' } })?.[0]).toContain('IANA');
   });

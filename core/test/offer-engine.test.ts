@@ -6,7 +6,12 @@ import { advance, enter, prepare, type EmailStep, type Step } from '../src/seque
 import { DAY, emailStep, event, facts, HOUR, id, NOON, sequence, waitStep } from './support.ts';
 
 const offer: Offer = { ...blankOffer(), name: 'Kit offer', words: '10% off one order' };
-const fact = (more: Partial<OfferFact> = {}, some: Partial<Offer> = {}): OfferFact => ({ offer: { ...offer, ...some }, given: null, stock: true, ...more }); // prettier-ignore
+const fact = (more: Partial<OfferFact> = {}, some: Partial<Offer> = {}): OfferFact => ({
+  offer: { ...offer, ...some },
+  given: null,
+  stock: true,
+  ...more,
+});
 const making = (name: string, more: Partial<EmailStep> = {}): EmailStep => {
   const step = emailStep(name, more);
   return { ...step, email: { ...step.email, offer: 'kit' } };
@@ -23,29 +28,53 @@ const ofKind = (effects: { kind: string }[], kind: string) => effects.filter((e)
 describe('an email that makes an offer', () => {
   test('opens it once: the deadline counts from the decided moment, a code is asked for, and a second email at the same instant opens nothing', () => {
     const { effects, codes } = once([making('Gift'), making('Twice')], fact());
-    expect(ofKind(effects, 'open')).toEqual([{ kind: 'open', step: expect.any(String), offer: 'kit', at: NOON, closes: NOON + 48 * HOUR, code: 'own' }]); // prettier-ignore
+    expect(ofKind(effects, 'open')).toEqual([
+      { kind: 'open', step: expect.any(String), offer: 'kit', at: NOON, closes: NOON + 48 * HOUR, code: 'own' },
+    ]);
     expect(ofKind(effects, 'send')).toHaveLength(2);
     expect(codes).toEqual(['offer-opened', 'email-sent', 'email-sent', 'reached-end']);
   });
 
   test('what was just given is there for a branch behind it', () => {
     const arm = (condition: Condition | null) => ({ id: id(), condition, steps: [] });
-    const branch: Step = { id: id(), on: true, note: '', kind: 'branch', name: '', arms: [arm({ kind: 'offer', offer: 'kit', state: 'open', within: { amount: 1, unit: 'hours' }, is: true }), arm(null)] }; // prettier-ignore
+    const branch: Step = {
+      id: id(),
+      on: true,
+      note: '',
+      kind: 'branch',
+      name: '',
+      arms: [
+        arm({ kind: 'offer', offer: 'kit', state: 'open', within: { amount: 1, unit: 'hours' }, is: true }),
+        arm(null),
+      ],
+    };
     expect(once([making('Gift'), branch], fact()).codes).toContain('branch-taken');
     expect(once([branch], fact()).codes).toContain('branch-otherwise');
   });
 
   test.each<[string, OfferFact | null, string]>([
     ['closed', fact({ given: { openedAt: NOON - 3 * DAY, closesAt: NOON, code: 'A', usedAt: null } }), 'offer-closed'],
-    ['used', fact({ given: { openedAt: NOON - DAY, closesAt: NOON + DAY, code: 'A', usedAt: NOON - 1 } }), 'offer-used'],
+    [
+      'used',
+      fact({ given: { openedAt: NOON - DAY, closesAt: NOON + DAY, code: 'A', usedAt: NOON - 1 } }),
+      'offer-used',
+    ],
     ['gone', null, 'offer-gone'],
-    ['closed for everyone before it was given', fact({}, { deadline: { kind: 'fixed', wall: '2026-03-06T12:00', zone: 'Europe/Lisbon' } }), 'offer-closed'],
-    ['without a date to count from', fact({}, { deadline: { kind: 'attribute', field: 'renews_on', days: 0, minute: null } }), 'offer-undated'],
+    [
+      'closed for everyone before it was given',
+      fact({}, { deadline: { kind: 'fixed', wall: '2026-03-06T12:00', zone: 'Europe/Lisbon' } }),
+      'offer-closed',
+    ],
+    [
+      'without a date to count from',
+      fact({}, { deadline: { kind: 'attribute', field: 'renews_on', days: 0, minute: null } }),
+      'offer-undated',
+    ],
   ])('is left out where the offer is %s, and says so', (_what, kit, code) => {
     const { effects, codes } = once([making('Gift')], kit);
     expect(effects).toEqual([]);
     expect(codes).toEqual([code, 'reached-end']);
-  }); // prettier-ignore
+  });
 
   test('whoever has it already keeps their moment, whatever the offer says now', () => {
     const given = { openedAt: NOON - HOUR, closesAt: NOON + 7, code: 'A', usedAt: null };
@@ -54,8 +83,19 @@ describe('an email that makes an offer', () => {
   });
 
   test('counts from an event: from the last that has happened', () => {
-    const deadline = { kind: 'after', from: 'event', event: 'checkout.started', amount: 1, unit: 'days', minute: 1080 } as const; // prettier-ignore
-    const events = [event('checkout.started', NOON - 5 * DAY), event('checkout.started', NOON - 2 * HOUR), event('checkout.started', NOON + HOUR)]; // prettier-ignore
+    const deadline = {
+      kind: 'after',
+      from: 'event',
+      event: 'checkout.started',
+      amount: 1,
+      unit: 'days',
+      minute: 1080,
+    } as const;
+    const events = [
+      event('checkout.started', NOON - 5 * DAY),
+      event('checkout.started', NOON - 2 * HOUR),
+      event('checkout.started', NOON + HOUR),
+    ];
     const { effects } = once([making('Gift')], fact({}, { deadline }), { events });
     // Friday 10:00 in Lisbon, so Saturday at 18:00.
     expect(ofKind(effects, 'open')).toMatchObject([{ closes: Date.UTC(2026, 2, 7, 18) }]);
@@ -102,16 +142,28 @@ describe('no code is left', () => {
 
   test('codes that everybody shares do not run out', () => {
     const shared = { codes: { kind: 'shared', code: 'PAPER10' } } as const;
-    expect(ofKind(once([making('Gift')], fact({ stock: false }, shared)).effects, 'open')).toMatchObject([{ code: { same: 'PAPER10' } }]); // prettier-ignore
+    expect(ofKind(once([making('Gift')], fact({ stock: false }, shared)).effects, 'open')).toMatchObject([
+      { code: { same: 'PAPER10' } },
+    ]);
   });
 });
 
 test('a rehearsal is given a sample, never a code, and sees the later email left out', () => {
   const steps = [making('Gift'), waitStep(1), making('Reminder'), waitStep(3), making('Late')];
   const known = facts({}, { offers: { kit: fact() } });
-  const { moments } = rehearse({ sequence: sequence(steps), facts: known, at: NOON, entry: {}, usually: { does: 'ignores' }, emails: {}, events: [] }); // prettier-ignore
+  const { moments } = rehearse({
+    sequence: sequence(steps),
+    facts: known,
+    at: NOON,
+    entry: {},
+    usually: { does: 'ignores' },
+    emails: {},
+    events: [],
+  });
   expect(moments.filter((m) => m.kind === 'email').map((m) => m.at - NOON)).toEqual([0, DAY]);
-  expect(moments.flatMap((m) => (m.kind === 'decided' && m.entry.code.startsWith('offer') ? [m.entry.code] : []))).toEqual(['offer-opened', 'offer-closed']); // prettier-ignore
+  expect(
+    moments.flatMap((m) => (m.kind === 'decided' && m.entry.code.startsWith('offer') ? [m.entry.code] : [])),
+  ).toEqual(['offer-opened', 'offer-closed']);
   expect(known.offers?.kit?.given).toBeNull();
   expect(sampleCode(offer)).toBe('SAMP-LESA');
 });

@@ -33,9 +33,13 @@ const samples: [name: string, pasted: string, clean: string][] = [
     '<h2>Kits</h2><script>x()</script><img src="x" onerror="y()"><p onclick="z()">See <a href="javascript:alert(1)">this</a> and <a href="{{ event.return_to }}">{{ event.cart }}</a></p>',
     '<p>Kits</p><p>See this and <a href="{{ event.return_to }}">{{ event.cart }}</a></p>',
   ],
-  ['lines parted by breaks stay one paragraph', 'Rua das Gáveas 12<br>Lisboa<br>', '<p>Rua das Gáveas 12<br>Lisboa</p>'],
+  [
+    'lines parted by breaks stay one paragraph',
+    'Rua das Gáveas 12<br>Lisboa<br>',
+    '<p>Rua das Gáveas 12<br>Lisboa</p>',
+  ],
   ['an empty paste is empty', '<p>&nbsp;</p><div> </div>', ''],
-]; // prettier-ignore
+];
 
 describe('what is pasted comes out clean', () => {
   test.each(samples)('%s', (_name, pasted, clean) => {

@@ -33,24 +33,33 @@ const around = context({
 const LEFT_TO_DO = ['dead-link', 'fill-in-words', 'unfinished', 'buttons', 'broken-part', 'without-offer'];
 
 describe('patterns', () => {
-  test.each(patterns.map((p) => [p.name, p] as const))('%s is whole: its schema, its emails, its checks', async (_name, pattern) => {
-    const doc = fromPattern(pattern, ground);
-    expect(sequenceSchema.parse(doc)).toEqual(doc);
-    const ids = walk(doc).flatMap(({ step }) => [step.id, ...armsOf(step).map((a) => a.id)]);
-    expect(new Set(ids).size).toBe(ids.length);
-    const findings = runChecks(doc, around);
-    expect(findings.filter((f) => !LEFT_TO_DO.includes(f.check))).toEqual([]);
-    // Untouched, no pattern can go out by mistake.
-    expect(findings.some((f) => f.level === 'error')).toBe(true);
-    expect(pattern.yours.length).toBeGreaterThan(0);
-    for (const step of emailSteps(doc)) {
-      expect(step.email.subject.length).toBeLessThanOrEqual(60);
-      expect((await compileEmail(step.email, plainStyle)).bytes).toBeGreaterThan(1000);
-    }
-    // Somebody who enters gets something on every way.
-    const event = { starts_at: '2026-04-01T18:00:00Z' };
-    for (const way of landings({ sequence: doc, at: NOON, entry: event, facts: facts({ attributes: { renews_on: '2026-03-27' } }) }).ways) expect(way.landings.length).toBeGreaterThan(0); // prettier-ignore
-  }); // prettier-ignore
+  test.each(patterns.map((p) => [p.name, p] as const))(
+    '%s is whole: its schema, its emails, its checks',
+    async (_name, pattern) => {
+      const doc = fromPattern(pattern, ground);
+      expect(sequenceSchema.parse(doc)).toEqual(doc);
+      const ids = walk(doc).flatMap(({ step }) => [step.id, ...armsOf(step).map((a) => a.id)]);
+      expect(new Set(ids).size).toBe(ids.length);
+      const findings = runChecks(doc, around);
+      expect(findings.filter((f) => !LEFT_TO_DO.includes(f.check))).toEqual([]);
+      // Untouched, no pattern can go out by mistake.
+      expect(findings.some((f) => f.level === 'error')).toBe(true);
+      expect(pattern.yours.length).toBeGreaterThan(0);
+      for (const step of emailSteps(doc)) {
+        expect(step.email.subject.length).toBeLessThanOrEqual(60);
+        expect((await compileEmail(step.email, plainStyle)).bytes).toBeGreaterThan(1000);
+      }
+      // Somebody who enters gets something on every way.
+      const event = { starts_at: '2026-04-01T18:00:00Z' };
+      for (const way of landings({
+        sequence: doc,
+        at: NOON,
+        entry: event,
+        facts: facts({ attributes: { renews_on: '2026-03-27' } }),
+      }).ways)
+        expect(way.landings.length).toBeGreaterThan(0);
+    },
+  );
 
   test('a workspace without those events and dates gets them left open, not guessed', () => {
     for (const pattern of patterns) {
@@ -72,7 +81,10 @@ test('a copy of a sequence shares no id with it, and what asks about its emails 
     // The same but for the ids: their order of first appearance is all that differs.
     const shape = (s: typeof doc) => {
       const seen = new Map<string, string>();
-      return JSON.stringify(s).replace(/"s\d+"/g, (m) => seen.get(m) ?? (seen.set(m, `"#${seen.size}"`), `"#${seen.size - 1}"`)); // prettier-ignore
+      return JSON.stringify(s).replace(
+        /"s\d+"/g,
+        (m) => seen.get(m) ?? (seen.set(m, `"#${seen.size}"`), `"#${seen.size - 1}"`),
+      );
     };
     expect(shape(copy)).toBe(shape(doc));
   }
@@ -112,7 +124,12 @@ test('the weekday lessons of a course land on Monday to Thursday at seven, whate
       for (const way of ways)
         for (const l of way.landings.slice(1)) {
           // The system's own zone data, through Intl, is the judge here.
-          const told = new Intl.DateTimeFormat('en-GB', { timeZone: zone, weekday: 'short', hour: '2-digit', minute: '2-digit' }).format(l.at); // prettier-ignore
+          const told = new Intl.DateTimeFormat('en-GB', {
+            timeZone: zone,
+            weekday: 'short',
+            hour: '2-digit',
+            minute: '2-digit',
+          }).format(l.at);
           expect(told).toMatch(/^(Mon|Tue|Wed|Thu),? 19:00$/);
         }
     }

@@ -110,7 +110,10 @@ test('commands taken back in order leave the document as it was, and the log giv
   const { doc: changed, inverses } = applyCommands(doc, commands);
   expect(changed.steps.map((s) => s.id)).toEqual(['b', 'w']);
   expect(applyCommands(changed, inverses).doc).toEqual(doc);
-  const stacks = undoStacks([{ revision: 1, role: 'edit', commands, inverses }, { revision: 2, role: 'undo', commands: inverses, inverses: commands }]); // prettier-ignore
+  const stacks = undoStacks([
+    { revision: 1, role: 'edit', commands, inverses },
+    { revision: 2, role: 'undo', commands: inverses, inverses: commands },
+  ]);
   expect(stacks).toEqual({ undo: [], redo: [commands] });
 });
 

@@ -11,7 +11,8 @@ describe('against Intl', () => {
   test.each(languages)('dates in %s', (language) => {
     fc.assert(
       fc.property(fc.integer({ min: Date.UTC(2000, 0), max: Date.UTC(2030, 0) }), (at) => {
-        const intl = (o: Intl.DateTimeFormatOptions) => plain(new Intl.DateTimeFormat(language, { timeZone: 'Europe/Lisbon', ...o }).format(at)); // prettier-ignore
+        const intl = (o: Intl.DateTimeFormatOptions) =>
+          plain(new Intl.DateTimeFormat(language, { timeZone: 'Europe/Lisbon', ...o }).format(at));
         const ours = (style: 'day' | 'weekday' | 'short' | 'time') => plain(dateText(at, style, locale(language)));
         expect(ours('day')).toBe(intl({ dateStyle: 'long' }));
         expect(ours('weekday')).toBe(intl({ weekday: 'long', day: 'numeric', month: 'long' }));
@@ -24,14 +25,22 @@ describe('against Intl', () => {
 
   test.each(languages)('numbers and money in %s', (language) => {
     fc.assert(
-      fc.property(fc.integer({ min: -5_000_000, max: 5_000_000 }), fc.constantFrom('EUR', 'USD', 'GBP', 'CHF', 'JPY'), (cents, currency) => {
-        const value = cents / 100;
-        expect(plain(numberText(value, language))).toBe(plain(new Intl.NumberFormat(language, { maximumFractionDigits: 6 }).format(value)).replace('−', '-').replace(/^-0$/, '0')); // prettier-ignore
-        const money = plain(new Intl.NumberFormat(language, { style: 'currency', currency }).format(Math.abs(value)));
-        expect(plain(moneyText(Math.abs(value), locale(language, currency)))).toBe(money);
-      }),
+      fc.property(
+        fc.integer({ min: -5_000_000, max: 5_000_000 }),
+        fc.constantFrom('EUR', 'USD', 'GBP', 'CHF', 'JPY'),
+        (cents, currency) => {
+          const value = cents / 100;
+          expect(plain(numberText(value, language))).toBe(
+            plain(new Intl.NumberFormat(language, { maximumFractionDigits: 6 }).format(value))
+              .replace('−', '-')
+              .replace(/^-0$/, '0'),
+          );
+          const money = plain(new Intl.NumberFormat(language, { style: 'currency', currency }).format(Math.abs(value)));
+          expect(plain(moneyText(Math.abs(value), locale(language, currency)))).toBe(money);
+        },
+      ),
       { numRuns: 60 },
-    ); // prettier-ignore
+    );
   });
 });
 

@@ -1,7 +1,14 @@
 import type { Sequence } from '@ascenso/core';
 import {
-  birthday, bookIsReady, comeBack, course, firstKit, lookedTwice, openBench, renewal,
-} from './more-sequences.ts'; // prettier-ignore
+  birthday,
+  bookIsReady,
+  comeBack,
+  course,
+  firstKit,
+  lookedTwice,
+  openBench,
+  renewal,
+} from './more-sequences.ts';
 import { leftAtCheckout, welcome, type DemoIds } from './sequences.ts';
 
 /** Every sequence of the scenario, in the order in which they are published. */

@@ -1,4 +1,16 @@
-import { blockKinds, paragraphs, type Block, type Condition, type EmailStep, type Field, type Step, type WaitAt, type When, timerFaces, type TimerFaceName} from '@ascenso/core'; // prettier-ignore
+import {
+  blockKinds,
+  paragraphs,
+  type Block,
+  type Condition,
+  type EmailStep,
+  type Field,
+  type Step,
+  type WaitAt,
+  type When,
+  timerFaces,
+  type TimerFaceName,
+} from '@ascenso/core';
 
 // The parts that the scenario's sequences are made of.
 
@@ -11,7 +23,14 @@ export type Line = string | (string | Field)[];
 export const text = (...lines: Line[]): Block => ({ id: id(), kind: 'text', doc: paragraphs(...lines) });
 export const heading = (words: string): Block => ({ id: id(), kind: 'heading', text: words, level: 1 });
 export const button = (label: string, address: string): Block => ({ id: id(), kind: 'button', label, address });
-export const image = (file: string, alt: string): Block => ({ id: id(), kind: 'image', file, alt, link: '', width: 536 }); // prettier-ignore
+export const image = (file: string, alt: string): Block => ({
+  id: id(),
+  kind: 'image',
+  file,
+  alt,
+  link: '',
+  width: 536,
+});
 export const divider = (): Block => ({ id: id(), kind: 'divider' });
 export const footer = (reason: string): Block => ({ id: id(), kind: 'footer', reason });
 
@@ -20,7 +39,11 @@ let masthead = '';
 export const useMasthead = (shared: string): void => void (masthead = shared);
 const head = (): Block => ({ kind: 'shared', id: id(), shared: masthead });
 
-export const signature = (greeting: string): Block => ({ ...blockKinds.signature.blank(id), greeting, shows: { photo: true, role: true, phone: false, page: false } }); // prettier-ignore
+export const signature = (greeting: string): Block => ({
+  ...blockKinds.signature.blank(id),
+  greeting,
+  shows: { photo: true, role: true, phone: false, page: false },
+});
 export const tagged = (tag: string): Condition => ({ kind: 'tag', tag, has: true });
 /** The same block for some readers only. */
 export const when = (block: Block, shown: When): Block => ({ ...block, when: shown });
@@ -30,15 +53,29 @@ export const making = (offer: string, step: EmailStep): EmailStep => ({ ...step,
 export const code = (): Block => blockKinds.code.blank(id);
 /** A timer in one of the faces: to the deadline of the offer, or to a date by its field. */
 export const timer = (face: TimerFaceName, field?: string): Block => ({
-  ...blockKinds.timer.blank(id), face: timerFaces[face],
-  ...(field ? { to: { kind: 'field' as const, path: field }, says: 'It begins on', after: { kind: 'message' as const, text: 'The evening has begun.' } } : {}),
-}); // prettier-ignore
+  ...blockKinds.timer.blank(id),
+  face: timerFaces[face],
+  ...(field
+    ? {
+        to: { kind: 'field' as const, path: field },
+        says: 'It begins on',
+        after: { kind: 'message' as const, text: 'The evening has begun.' },
+      }
+    : {}),
+});
 
 /** The lines of the cart, as they stand in the event that started it. */
 export const cartLines = (): Block => ({
-  ...blockKinds.repeat.blank(id), list: 'event.lines', link: 'page', limit: 4, sort: { field: 'price', down: true },
-  picture: { on: true, field: 'image' }, title: { on: true, field: 'title' }, quantity: { on: true, field: 'quantity' }, price: { on: true, field: 'price' },
-}); // prettier-ignore
+  ...blockKinds.repeat.blank(id),
+  list: 'event.lines',
+  link: 'page',
+  limit: 4,
+  sort: { field: 'price', down: true },
+  picture: { on: true, field: 'image' },
+  title: { on: true, field: 'title' },
+  quantity: { on: true, field: 'quantity' },
+  price: { on: true, field: 'price' },
+});
 
 export const letters = 'You asked for our workshop letters at foldwell.example.';
 
@@ -62,6 +99,12 @@ export function email(
     ...extra,
   };
 }
-export const wait = (amount: number, unit: 'hours' | 'days' | 'weeks'): Step => ({ ...common(), kind: 'wait', amount, unit, at: null }); // prettier-ignore
+export const wait = (amount: number, unit: 'hours' | 'days' | 'weeks'): Step => ({
+  ...common(),
+  kind: 'wait',
+  amount,
+  unit,
+  at: null,
+});
 export const waitAt = (at: WaitAt): Step => ({ ...common(), kind: 'wait', amount: 1, unit: 'days', at });
 export const weekdays = { days: [1, 2, 3, 4, 5], from: 8 * 60, to: 18 * 60 };

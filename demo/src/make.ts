@@ -66,7 +66,10 @@ await call('PUT', '/style', {
   ],
   campaign: { source: 'ascenso', medium: 'email', campaign: '{{ sequence.name }}', content: '{{ sequence.email }}' },
 });
-const photos = { ines: await upload('Inês.png', portrait('#c9a27a')), tomasz: await upload('Tomasz.png', portrait('#8fa39a')) }; // prettier-ignore
+const photos = {
+  ines: await upload('Inês.png', portrait('#c9a27a')),
+  tomasz: await upload('Tomasz.png', portrait('#8fa39a')),
+};
 const { senders } = await call<{ senders: { id: string; name: string; email: string }[] }>('GET', '/surroundings');
 for (const s of senders)
   await call('PUT', `/senders/${s.id}`, {
@@ -96,9 +99,23 @@ const products = {
 };
 const pictureOf = (sku: keyof typeof products) => `${base}/f/${products[sku]}`;
 const cart = [
-  { sku: 'kit-long-stitch', title: 'Long-stitch kit', price: 26, quantity: 1, page: 'https://foldwell.example/kits/kit-long-stitch', image: pictureOf('kit-long-stitch') },
-  { sku: 'thread-linen', title: 'Waxed linen thread', price: 6, quantity: 2, page: 'https://foldwell.example/kits/thread-linen', image: pictureOf('thread-linen') },
-]; // prettier-ignore
+  {
+    sku: 'kit-long-stitch',
+    title: 'Long-stitch kit',
+    price: 26,
+    quantity: 1,
+    page: 'https://foldwell.example/kits/kit-long-stitch',
+    image: pictureOf('kit-long-stitch'),
+  },
+  {
+    sku: 'thread-linen',
+    title: 'Waxed linen thread',
+    price: 6,
+    quantity: 2,
+    page: 'https://foldwell.example/kits/thread-linen',
+    image: pictureOf('thread-linen'),
+  },
+];
 const lineFields = [
   { name: 'lines', type: 'list' },
   { name: 'total', type: 'number' },
@@ -117,12 +134,33 @@ await call('PUT', '/event-kinds', {
 });
 
 const kinds: [name: string, label: string, fields: Record<string, string>, sample: Record<string, unknown>][] = [
-  ['form.sent', 'Form sent', { form: 'text', starts_at: 'date' }, { form: 'open bench', starts_at: '2026-03-19T19:00:00.000Z' }],
+  [
+    'form.sent',
+    'Form sent',
+    { form: 'text', starts_at: 'date' },
+    { form: 'open bench', starts_at: '2026-03-19T19:00:00.000Z' },
+  ],
   ['lesson.opened', 'Lesson opened', { lesson: 'number' }, { lesson: 1 }],
-  ['product.viewed', 'Product viewed', { product: 'text', page: 'text' }, { product: 'Long-stitch kit', page: 'https://foldwell.example/kits/long-stitch' }],
+  [
+    'product.viewed',
+    'Product viewed',
+    { product: 'text', page: 'text' },
+    { product: 'Long-stitch kit', page: 'https://foldwell.example/kits/long-stitch' },
+  ],
   ['club.renewed', 'Club renewed', {}, {}],
-  ['repair.finished', 'Repair finished', { number: 'number', title: 'text', binder: 'text', done: 'text', pick_up: 'text' }, { number: 1187, title: 'The Herbal of 1892', binder: 'Tomasz', done: 'new spine, two signatures resewn', pick_up: 'https://foldwell.example/repairs/1187' }],
-]; // prettier-ignore
+  [
+    'repair.finished',
+    'Repair finished',
+    { number: 'number', title: 'text', binder: 'text', done: 'text', pick_up: 'text' },
+    {
+      number: 1187,
+      title: 'The Herbal of 1892',
+      binder: 'Tomasz',
+      done: 'new spine, two signatures resewn',
+      pick_up: 'https://foldwell.example/repairs/1187',
+    },
+  ],
+];
 for (const [name, label, fields, sample] of kinds)
   await call('PUT', '/event-kinds', {
     name,
@@ -132,8 +170,14 @@ for (const [name, label, fields, sample] of kinds)
   });
 await call('POST', '/segments', {
   name: 'Bought a kit, not in the club',
-  rule: { kind: 'all', of: [{ kind: 'event', event: 'order.placed', done: true, since: { kind: 'ever' }, where: [] }, { kind: 'attribute', test: { field: 'plan', op: 'is not', value: 'paper club' } }] },
-}); // prettier-ignore
+  rule: {
+    kind: 'all',
+    of: [
+      { kind: 'event', event: 'order.placed', done: true, since: { kind: 'ever' }, where: [] },
+      { kind: 'attribute', test: { field: 'plan', op: 'is not', value: 'paper club' } },
+    ],
+  },
+});
 
 const pictures = {
   cover: await upload('stitch-guide-cover.png', cover()),
@@ -147,8 +191,12 @@ const alts: [id: string, folder: string, alt: string][] = [
   [pictures.kits, 'Pictures', 'Three starter kits side by side'],
   [photos.ines, 'Team', 'Inês Rocha'],
   [photos.tomasz, 'Team', 'Tomasz Bielak'],
-  ...Object.entries(products).map(([sku, file]): [string, string, string] => [file, 'Shop', `${sku.replaceAll('-', ' ')}, in its box`]),
-]; // prettier-ignore
+  ...Object.entries(products).map(([sku, file]): [string, string, string] => [
+    file,
+    'Shop',
+    `${sku.replaceAll('-', ' ')}, in its box`,
+  ]),
+];
 for (const [file, folder, alt] of alts) await call('PATCH', `/files/${file}`, { folder, alt });
 const ids: DemoIds = {
   offers: { kit: '', cart: '', look: '' },
@@ -165,9 +213,24 @@ const masthead = await call<{ id: string }>('POST', '/shared', {
   ],
 });
 useMasthead(masthead.id);
-const lesson = email('Lesson', 'Evening …', 'A quarter of an hour is enough.', [text('Good evening,', 'What is done tonight, and what is needed for it.'), signature('Until the next evening,'), { kind: 'footer', id: 'footer', reason: 'You asked for our course.' }], {}, tomasz); // prettier-ignore
+const lesson = email(
+  'Lesson',
+  'Evening …',
+  'A quarter of an hour is enough.',
+  [
+    text('Good evening,', 'What is done tonight, and what is needed for it.'),
+    signature('Until the next evening,'),
+    { kind: 'footer', id: 'footer', reason: 'You asked for our course.' },
+  ],
+  {},
+  tomasz,
+);
 await call('POST', '/templates', { name: 'A lesson', email: lesson.email, private: false });
-const plain = email('Letter', '', '', [text('Hello,', 'One thing, said as one would say it across the bench.'), signature('Yours,'), { kind: 'footer', id: 'footer', reason: '' }]); // prettier-ignore
+const plain = email('Letter', '', '', [
+  text('Hello,', 'One thing, said as one would say it across the bench.'),
+  signature('Yours,'),
+  { kind: 'footer', id: 'footer', reason: '' },
+]);
 await call('POST', '/templates', { name: 'A plain letter', email: { ...plain.email, mode: 'letter' }, private: false });
 const offer = async (some: Offer): Promise<string> => (await call<{ id: string }>('POST', '/offers', some)).id;
 const offers = { kit: await offer(kitOffer), cart: await offer(cartOffer), look: await offer(lookOffer) };
@@ -175,14 +238,20 @@ const codes = Array.from(
   { length: LOOK_CODES },
   (_, i) => `LOOK-${String((i * 7919 + 1361) % 10_007).padStart(5, '0')}`,
 );
-const sent = await fetch(`${base}/api/offers/${offers.look}/codes`, { method: 'POST', headers: { cookie, 'Content-Type': 'text/csv' }, body: ['code', ...codes].join('\n') }); // prettier-ignore
+const sent = await fetch(`${base}/api/offers/${offers.look}/codes`, {
+  method: 'POST',
+  headers: { cookie, 'Content-Type': 'text/csv' },
+  body: ['code', ...codes].join('\n'),
+});
 if (!sent.ok) throw new Error(`The codes were refused: ${await sent.text()}`);
 Object.assign(ids, { offers });
 for (const sequence of allSequences(ids)) await publish(sequence);
 
 const { key } = await call<{ key: string }>('POST', '/keys', { name: 'Shop and sign-up form' });
 const from = DEMO_NOW - days * DAY;
-const shopPictures = Object.fromEntries(Object.keys(products).map((sku) => [sku, pictureOf(sku as keyof typeof products)])); // prettier-ignore
+const shopPictures = Object.fromEntries(
+  Object.keys(products).map((sku) => [sku, pictureOf(sku as keyof typeof products)]),
+);
 const begun = await fetch(`${process.env.CROWD_URL}/begin`, {
   method: 'POST',
   body: JSON.stringify({

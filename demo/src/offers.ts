@@ -3,8 +3,18 @@ import { blankOffer, type Offer } from '@ascenso/core';
 /** How many codes the workshop had printed for "Come and look". */
 export const LOOK_CODES = 45;
 
-const after = (amount: number, unit: 'hours' | 'days', minute: number | null = null): Offer['deadline'] => ({ kind: 'after', from: 'email', event: '', amount, unit, minute }); // prettier-ignore
-const made = (prefix: string): Offer['codes'] => ({ kind: 'made', pattern: { prefix, alphabet: 'letters and figures', length: 7, group: 4, check: true } }); // prettier-ignore
+const after = (amount: number, unit: 'hours' | 'days', minute: number | null = null): Offer['deadline'] => ({
+  kind: 'after',
+  from: 'email',
+  event: '',
+  amount,
+  unit,
+  minute,
+});
+const made = (prefix: string): Offer['codes'] => ({
+  kind: 'made',
+  pattern: { prefix, alphabet: 'letters and figures', length: 7, group: 4, check: true },
+});
 
 export const kitOffer: Offer = {
   ...blankOffer(),

@@ -1,5 +1,25 @@
 import { blankSequence, plainEntry, type Condition, type Sequence } from '@ascenso/core';
-import { button, cartLines, code, common, divider, email, first, footer, id, image, letters, making, signature, tagged, text, timer, wait, weekdays, when } from './letters.ts'; // prettier-ignore
+import {
+  button,
+  cartLines,
+  code,
+  common,
+  divider,
+  email,
+  first,
+  footer,
+  id,
+  image,
+  letters,
+  making,
+  signature,
+  tagged,
+  text,
+  timer,
+  wait,
+  weekdays,
+  when,
+} from './letters.ts';
 
 /** Ids that the scenario's sequences refer to. */
 export interface DemoIds {
@@ -27,45 +47,107 @@ export function welcome(ids: DemoIds): Sequence {
     ],
     { thenTag: 'stitch-guide', note: 'Subject changed on 12 Feb: “here” instead of “attached”.' },
   );
-  const firstStitch = email('First stitch', 'Which stitch did you try first?', 'Hit reply, we read every one.', [
-    text(['Hello ', first, ','], 'You have the guide. Which stitch did you try first? The pamphlet stitch forgives everything; the long stitch shows every hurry.', 'If the thread tangles, it is too long: an arm’s length is enough.'),
-    button('See it done slowly', 'https://foldwell.example/learn/pamphlet-stitch'),
-    footer(letters),
-  ], {}, ids.tomasz); // prettier-ignore
-  const reminder = email('Guide reminder', 'Still on the bench: your stitch guide', 'In case yesterday’s letter got buried.', [
-    text(['Hello ', first, ','], 'Yesterday’s letter may have got buried. Your guide is still here, one button away.'),
-    button('Get the stitch guide', `file:${ids.guide}`),
-    footer(letters),
-  ]); // prettier-ignore
-  const papers = email('Three papers', 'Three papers that fold without cracking', 'Grain first, weight second, colour last.', [
-    text(['Hello ', first, ','], 'Paper has a direction, like wood. Fold along the grain and it lies flat; fold across it and it cracks, however good it is.'),
-    image(ids.pictures.papers, 'Three stacks of paper in cream, sage and rose'),
-    text('These three have never let us down: cream at 120 grams, sage at 100, and a rose that takes a pencil well.'),
-    button('Feel the papers', 'https://foldwell.example/paper'),
-    footer(letters),
-  ], { window: weekdays }); // prettier-ignore
-  const kits = email('Which kit to start with', 'Which kit to start with, honestly', 'It is not the dearest one.', [
-    text(['Hello ', first, ','], 'People ask which kit to start with. The honest answer: the pamphlet kit, and only then the long stitch. The Coptic one can wait until your hands know the needle.'),
-    image(ids.pictures.kits, 'Three starter kits side by side'),
-    button('Compare the kits', 'https://foldwell.example/kits'),
-    divider(),
-    text('Whatever you choose, reply with a picture of the first book. We keep them all.'),
-    footer(letters),
-  ], { window: weekdays }); // prettier-ignore
-  const offer = making(ids.offers.kit, email('Kit offer', '{{ offer.words }}, until {{ offer.deadline | date: "moment" }}', 'A code of your own, and 48 hours.', [
-    text(['Hello ', first, ','], ['If you would like to begin with one of the kits: here is ', { path: 'offer.words', fallback: null, filters: [] }, '. The code is yours alone, and good until the timer stands at zero.']),
-    code(),
-    timer('Board'),
-    button('Choose a kit', 'https://foldwell.example/kits'),
-    footer(letters),
-  ])); // prettier-ignore
-  const last = making(ids.offers.kit, email('Kit offer closes', 'Your code closes in {{ offer.left }}', 'The same code, the same hour.', [
-    text(['Hello ', first, ','], ['The kits do not run away, but the code does: on ', { path: 'offer.deadline', fallback: null, filters: [], format: 'moment' }, ', where you are.']),
-    code(),
-    timer('Board'),
-    button('Choose a kit', 'https://foldwell.example/kits'),
-    footer(letters),
-  ])); // prettier-ignore
+  const firstStitch = email(
+    'First stitch',
+    'Which stitch did you try first?',
+    'Hit reply, we read every one.',
+    [
+      text(
+        ['Hello ', first, ','],
+        'You have the guide. Which stitch did you try first? The pamphlet stitch forgives everything; the long stitch shows every hurry.',
+        'If the thread tangles, it is too long: an arm’s length is enough.',
+      ),
+      button('See it done slowly', 'https://foldwell.example/learn/pamphlet-stitch'),
+      footer(letters),
+    ],
+    {},
+    ids.tomasz,
+  );
+  const reminder = email(
+    'Guide reminder',
+    'Still on the bench: your stitch guide',
+    'In case yesterday’s letter got buried.',
+    [
+      text(
+        ['Hello ', first, ','],
+        'Yesterday’s letter may have got buried. Your guide is still here, one button away.',
+      ),
+      button('Get the stitch guide', `file:${ids.guide}`),
+      footer(letters),
+    ],
+  );
+  const papers = email(
+    'Three papers',
+    'Three papers that fold without cracking',
+    'Grain first, weight second, colour last.',
+    [
+      text(
+        ['Hello ', first, ','],
+        'Paper has a direction, like wood. Fold along the grain and it lies flat; fold across it and it cracks, however good it is.',
+      ),
+      image(ids.pictures.papers, 'Three stacks of paper in cream, sage and rose'),
+      text('These three have never let us down: cream at 120 grams, sage at 100, and a rose that takes a pencil well.'),
+      button('Feel the papers', 'https://foldwell.example/paper'),
+      footer(letters),
+    ],
+    { window: weekdays },
+  );
+  const kits = email(
+    'Which kit to start with',
+    'Which kit to start with, honestly',
+    'It is not the dearest one.',
+    [
+      text(
+        ['Hello ', first, ','],
+        'People ask which kit to start with. The honest answer: the pamphlet kit, and only then the long stitch. The Coptic one can wait until your hands know the needle.',
+      ),
+      image(ids.pictures.kits, 'Three starter kits side by side'),
+      button('Compare the kits', 'https://foldwell.example/kits'),
+      divider(),
+      text('Whatever you choose, reply with a picture of the first book. We keep them all.'),
+      footer(letters),
+    ],
+    { window: weekdays },
+  );
+  const offer = making(
+    ids.offers.kit,
+    email(
+      'Kit offer',
+      '{{ offer.words }}, until {{ offer.deadline | date: "moment" }}',
+      'A code of your own, and 48 hours.',
+      [
+        text(
+          ['Hello ', first, ','],
+          [
+            'If you would like to begin with one of the kits: here is ',
+            { path: 'offer.words', fallback: null, filters: [] },
+            '. The code is yours alone, and good until the timer stands at zero.',
+          ],
+        ),
+        code(),
+        timer('Board'),
+        button('Choose a kit', 'https://foldwell.example/kits'),
+        footer(letters),
+      ],
+    ),
+  );
+  const last = making(
+    ids.offers.kit,
+    email('Kit offer closes', 'Your code closes in {{ offer.left }}', 'The same code, the same hour.', [
+      text(
+        ['Hello ', first, ','],
+        [
+          'The kits do not run away, but the code does: on ',
+          { path: 'offer.deadline', fallback: null, filters: [], format: 'moment' },
+          ', where you are.',
+        ],
+      ),
+      code(),
+      timer('Board'),
+      button('Choose a kit', 'https://foldwell.example/kits'),
+      footer(letters),
+    ]),
+  );
   return {
     ...blankSequence('Welcome and stitch guide', ids.letters),
     triggers: [{ kind: 'list', list: ids.letters, what: 'joined' }],
@@ -73,9 +155,21 @@ export function welcome(ids: DemoIds): Sequence {
       delivery,
       wait(1, 'days'),
       {
-        ...common(), kind: 'branch', name: 'Downloaded the guide',
+        ...common(),
+        kind: 'branch',
+        name: 'Downloaded the guide',
         arms: [
-          { id: id(), condition: { kind: 'event', event: 'file.downloaded', done: true, since: { kind: 'step', step: delivery.id }, where: [] }, steps: [firstStitch] },
+          {
+            id: id(),
+            condition: {
+              kind: 'event',
+              event: 'file.downloaded',
+              done: true,
+              since: { kind: 'step', step: delivery.id },
+              where: [],
+            },
+            steps: [firstStitch],
+          },
           { id: id(), condition: null, steps: [reminder] },
         ],
       },
@@ -89,34 +183,83 @@ export function welcome(ids: DemoIds): Sequence {
       last,
       { ...common(), kind: 'action', action: { type: 'add-tag', tag: 'welcomed' } },
     ],
-  }; // prettier-ignore
+  };
 }
 
 export function leftAtCheckout(ids: DemoIds): Sequence {
-  const still = email('Still in the cart', 'Your cart is still open, {{ subscriber.first_name | default: "reader" }}', 'Nothing has been lost. It is all there.', [
-    text(['Hello ', first, ','], ['You were about to order for ', { path: 'event.total', fallback: '', filters: [], format: 'money' }, '. Nothing has been lost: the cart is as you left it.']),
-    cartLines(),
-    button('Back to my cart', '{{ event.return_to }}'),
-    when(text('Club members: your paper of the month ships with it, so there is one parcel and no second postage.'), { chain: 'if', condition: { kind: 'attribute', test: { field: 'plan', op: 'is', value: 'paper club' } } }),
-    when(text('You have a kit of ours already: the thread in the new one fits the old needle.'), { chain: 'elseif', condition: tagged('kit-owner') }),
-    when(text('First book? Reply to this letter and we say honestly which kit to begin with.'), { chain: 'else' }),
-    footer(letters),
-  ]); // prettier-ignore
-  const help = email('Anything unclear?', 'Anything unclear about your order?', 'Reply to this letter: a bookbinder answers.', [
-    text(['Hello ', first, ','], 'If something held you back, reply to this letter. A bookbinder answers, usually the same day.'),
-    button('Back to my cart', '{{ event.return_to }}'),
-    signature('Until soon,'),
-    footer(letters),
-  ], {}, ids.tomasz); // prettier-ignore
-  const coded = making(ids.offers.cart, email('A code for the cart', 'For your cart: {{ offer.words }}', 'Good until {{ offer.deadline | date: "moment" }}.', [
-    text(['Hello ', first, ','], ['Your cart is still here. Finish it by ', { path: 'offer.deadline', fallback: null, filters: [], format: 'moment' }, ' and take this with it:']),
-    code(),
-    timer('Press'),
-    cartLines(),
-    button('Back to my cart', '{{ event.return_to }}'),
-    footer(letters),
-  ])); // prettier-ignore
-  const large: Condition = { kind: 'event', event: 'checkout.started', done: true, since: { kind: 'period', amount: 3, unit: 'days' }, where: [{ field: 'total', op: 'over', value: 25 }] }; // prettier-ignore
+  const still = email(
+    'Still in the cart',
+    'Your cart is still open, {{ subscriber.first_name | default: "reader" }}',
+    'Nothing has been lost. It is all there.',
+    [
+      text(
+        ['Hello ', first, ','],
+        [
+          'You were about to order for ',
+          { path: 'event.total', fallback: '', filters: [], format: 'money' },
+          '. Nothing has been lost: the cart is as you left it.',
+        ],
+      ),
+      cartLines(),
+      button('Back to my cart', '{{ event.return_to }}'),
+      when(text('Club members: your paper of the month ships with it, so there is one parcel and no second postage.'), {
+        chain: 'if',
+        condition: { kind: 'attribute', test: { field: 'plan', op: 'is', value: 'paper club' } },
+      }),
+      when(text('You have a kit of ours already: the thread in the new one fits the old needle.'), {
+        chain: 'elseif',
+        condition: tagged('kit-owner'),
+      }),
+      when(text('First book? Reply to this letter and we say honestly which kit to begin with.'), { chain: 'else' }),
+      footer(letters),
+    ],
+  );
+  const help = email(
+    'Anything unclear?',
+    'Anything unclear about your order?',
+    'Reply to this letter: a bookbinder answers.',
+    [
+      text(
+        ['Hello ', first, ','],
+        'If something held you back, reply to this letter. A bookbinder answers, usually the same day.',
+      ),
+      button('Back to my cart', '{{ event.return_to }}'),
+      signature('Until soon,'),
+      footer(letters),
+    ],
+    {},
+    ids.tomasz,
+  );
+  const coded = making(
+    ids.offers.cart,
+    email(
+      'A code for the cart',
+      'For your cart: {{ offer.words }}',
+      'Good until {{ offer.deadline | date: "moment" }}.',
+      [
+        text(
+          ['Hello ', first, ','],
+          [
+            'Your cart is still here. Finish it by ',
+            { path: 'offer.deadline', fallback: null, filters: [], format: 'moment' },
+            ' and take this with it:',
+          ],
+        ),
+        code(),
+        timer('Press'),
+        cartLines(),
+        button('Back to my cart', '{{ event.return_to }}'),
+        footer(letters),
+      ],
+    ),
+  );
+  const large: Condition = {
+    kind: 'event',
+    event: 'checkout.started',
+    done: true,
+    since: { kind: 'period', amount: 3, unit: 'days' },
+    where: [{ field: 'total', op: 'over', value: 25 }],
+  };
   const ordered = {
     kind: 'event' as const,
     event: 'order.placed',
@@ -129,6 +272,19 @@ export function leftAtCheckout(ids: DemoIds): Sequence {
     triggers: [{ kind: 'event', event: 'checkout.started', where: [{ field: 'total', op: 'over', value: 10 }] }],
     entry: { ...plainEntry, again: 'after-leaving' },
     goal: ordered,
-    steps: [wait(1, 'hours'), still, wait(1, 'days'), { ...common(), kind: 'branch', name: 'A cart over 25 €', arms: [{ id: id(), condition: large, steps: [coded] }, { id: id(), condition: null, steps: [help] }] }], // prettier-ignore
+    steps: [
+      wait(1, 'hours'),
+      still,
+      wait(1, 'days'),
+      {
+        ...common(),
+        kind: 'branch',
+        name: 'A cart over 25 €',
+        arms: [
+          { id: id(), condition: large, steps: [coded] },
+          { id: id(), condition: null, steps: [help] },
+        ],
+      },
+    ],
   };
 }

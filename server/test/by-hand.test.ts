@@ -18,9 +18,19 @@ import { emailStep, testId, useWorld, waitStep } from './support/world.ts';
 const world = useWorld();
 const utc = (text: string) => Date.parse(`2026-${text}Z`);
 
-const windowed = (name: string, days: number[], from: number, to: number, zone?: string): Step => ({ ...emailStep(name), window: { days, from: from * 60, to: to * 60, ...(zone ? { zone } : {}) } }); // prettier-ignore
+const windowed = (name: string, days: number[], from: number, to: number, zone?: string): Step => ({
+  ...emailStep(name),
+  window: { days, from: from * 60, to: to * 60, ...(zone ? { zone } : {}) },
+});
 const at = (until: object): Step => ({ ...blankStep('wait', testId), at: until }) as Step;
-const did = (event: string, more: object = {}): Condition => ({ kind: 'event', event, done: true, since: { kind: 'entry' }, where: [], ...more }); // prettier-ignore
+const did = (event: string, more: object = {}): Condition => ({
+  kind: 'event',
+  event,
+  done: true,
+  since: { kind: 'entry' },
+  where: [],
+  ...more,
+});
 const branch = (condition: Condition, yes: Step[], no: Step[]): Step => {
   const step = blankStep('branch', testId) as Step & { kind: 'branch' };
   if (step.arms[0]) Object.assign(step.arms[0], { condition, steps: yes });
@@ -53,7 +63,10 @@ const cases: Case[] = [
     what: 'a day later is the same hour across the change of clocks, 24 hours later is an hour off it',
     begins: '03-28T19:00',
     steps: () => [waitStep(1), emailStep('Day'), waitStep(24, 'hours'), emailStep('Hours')],
-    comes: [['Day', '03-29T18:00'], ['Hours', '03-30T18:00']],
+    comes: [
+      ['Day', '03-29T18:00'],
+      ['Hours', '03-30T18:00'],
+    ],
   },
   {
     what: 'Fridays from 8:00, reached on a Friday at noon: the Friday after',
@@ -65,7 +78,10 @@ const cases: Case[] = [
     what: 'a window over midnight on a Saturday is open until two on Sunday',
     begins: '03-15T01:30',
     steps: () => [windowed('Night', [6], 22, 2), waitStep(1, 'hours'), windowed('Next night', [6], 22, 2)],
-    comes: [['Night', '03-15T01:30'], ['Next night', '03-21T22:00']],
+    comes: [
+      ['Night', '03-15T01:30'],
+      ['Next night', '03-21T22:00'],
+    ],
   },
   {
     what: 'an hour that the clocks jump over: 1:30 on 29 March in Lisbon is 2:30 there',
@@ -77,8 +93,14 @@ const cases: Case[] = [
     what: 'a fixed zone does not ask where the reader is',
     zone: 'Asia/Tokyo',
     begins: '03-30T10:00',
-    steps: () => [windowed('Nine in Lisbon', allDays, 9, 10, 'Europe/Lisbon'), windowed('Nine in Tokyo', allDays, 9, 10)],
-    comes: [['Nine in Lisbon', '03-31T08:00'], ['Nine in Tokyo', '04-01T00:00']],
+    steps: () => [
+      windowed('Nine in Lisbon', allDays, 9, 10, 'Europe/Lisbon'),
+      windowed('Nine in Tokyo', allDays, 9, 10),
+    ],
+    comes: [
+      ['Nine in Lisbon', '03-31T08:00'],
+      ['Nine in Tokyo', '04-01T00:00'],
+    ],
   },
   {
     what: 'an event at the very instant of the question counts: events first, then visits',
@@ -106,27 +128,52 @@ const cases: Case[] = [
   {
     what: 'waiting until it happens goes on at that very moment; else at the end of the third day, same hour',
     begins: '04-05T09:00',
-    steps: () => [until(did('lesson.opened'), 3, [emailStep('Opened')], [emailStep('Asleep')]), waitStep(1), until(did('lesson.opened', { times: 2 }), 3, [emailStep('Twice')], [emailStep('Only once')])],
+    steps: () => [
+      until(did('lesson.opened'), 3, [emailStep('Opened')], [emailStep('Asleep')]),
+      waitStep(1),
+      until(did('lesson.opened', { times: 2 }), 3, [emailStep('Twice')], [emailStep('Only once')]),
+    ],
     events: [['lesson.opened', '04-06T22:17']],
-    comes: [['Opened', '04-06T22:17'], ['Only once', '04-10T22:17']],
+    comes: [
+      ['Opened', '04-06T22:17'],
+      ['Only once', '04-10T22:17'],
+    ],
   },
   {
     what: 'the day before a date that the event carries, at ten where the reader is; a date gone by lets them go on',
     zone: 'America/New_York',
     begins: '04-10T12:00',
-    steps: () => [at({ kind: 'date', field: 'event.starts', days: -1, minute: 600, passed: 'leave' }), emailStep('Tomorrow'), at({ kind: 'date', field: 'event.starts', days: -2, minute: 600, passed: 'go-on' }), emailStep('Too late for that')],
-    comes: [['Tomorrow', '04-16T14:00'], ['Too late for that', '04-16T14:00']],
+    steps: () => [
+      at({ kind: 'date', field: 'event.starts', days: -1, minute: 600, passed: 'leave' }),
+      emailStep('Tomorrow'),
+      at({ kind: 'date', field: 'event.starts', days: -2, minute: 600, passed: 'go-on' }),
+      emailStep('Too late for that'),
+    ],
+    comes: [
+      ['Tomorrow', '04-16T14:00'],
+      ['Too late for that', '04-16T14:00'],
+    ],
   },
   {
     what: 'Mondays and Thursdays at seven in the evening, three times running, from a Thursday at seven',
     begins: '04-16T18:00',
-    steps: () => [1, 2, 3].flatMap((n) => [at({ kind: 'weekday', days: [1, 4], minute: 1140 }), emailStep(`Lesson ${n}`)]),
-    comes: [['Lesson 1', '04-20T18:00'], ['Lesson 2', '04-23T18:00'], ['Lesson 3', '04-27T18:00']],
+    steps: () =>
+      [1, 2, 3].flatMap((n) => [at({ kind: 'weekday', days: [1, 4], minute: 1140 }), emailStep(`Lesson ${n}`)]),
+    comes: [
+      ['Lesson 1', '04-20T18:00'],
+      ['Lesson 2', '04-23T18:00'],
+      ['Lesson 3', '04-27T18:00'],
+    ],
   },
   {
     what: 'an email decided before the sequence itself reaches its goal still goes out, and nothing after it',
     begins: '04-28T09:00',
-    steps: () => [emailStep('Last words'), act({ type: 'set-attribute', key: 'orders', value: 3 }), waitStep(1), emailStep('Never')],
+    steps: () => [
+      emailStep('Last words'),
+      act({ type: 'set-attribute', key: 'orders', value: 3 }),
+      waitStep(1),
+      emailStep('Never'),
+    ],
     more: { goal: { kind: 'attribute', test: { field: 'orders', op: 'over', value: 2 } } },
     comes: [['Last words', '04-28T09:00']],
   },
@@ -140,38 +187,83 @@ const cases: Case[] = [
   {
     what: 'twice looked at the same thing is not two things looked at once each',
     begins: '04-29T09:00',
-    steps: () => [waitStep(1), branch(did('page.seen', { times: 2, per: 'product' }), [emailStep('Twice the same')], [emailStep('Nothing twice')])],
-    events: [['page.seen', '04-29T10:00', { product: 'awl' }], ['page.seen', '04-29T11:00', { product: 'thread' }], ['page.seen', '04-29T12:00', { product: 'awl' }]],
+    steps: () => [
+      waitStep(1),
+      branch(
+        did('page.seen', { times: 2, per: 'product' }),
+        [emailStep('Twice the same')],
+        [emailStep('Nothing twice')],
+      ),
+    ],
+    events: [
+      ['page.seen', '04-29T10:00', { product: 'awl' }],
+      ['page.seen', '04-29T11:00', { product: 'thread' }],
+      ['page.seen', '04-29T12:00', { product: 'awl' }],
+    ],
     comes: [['Twice the same', '04-30T09:00']],
   },
-]; // prettier-ignore
+];
 
 describe('worked by hand, by the server and by the rehearsal', () => {
   test.each(cases)('$what', async ({ zone = 'Europe/Lisbon', begins, steps, more, events = [], comes }) => {
     const type = `hand.${testId()}`;
     const email = `${type}@readers.example`;
-    const doc: Sequence = { ...blankSequence(type, null), triggers: [{ kind: 'event', event: type, where: [] }], steps: steps(), ...more }; // prettier-ignore
+    const doc: Sequence = {
+      ...blankSequence(type, null),
+      triggers: [{ kind: 'event', event: type, where: [] }],
+      steps: steps(),
+      ...more,
+    };
     const entry = { starts: '2026-04-17T18:00:00+01:00' };
     const happens: EventFact[] = events.map(([name, when, payload = {}]) => ({ name, at: utc(when), payload }));
     const expected = comes.map(([name, when]) => [name, new Date(utc(when)).toISOString()]);
-    const person = { id: 'p', email, mailStatus: 'ok' as const, zone, zoneAssumed: false, attributes: {}, tags: [], points: 0, lists: {} }; // prettier-ignore
+    const person = {
+      id: 'p',
+      email,
+      mailStatus: 'ok' as const,
+      zone,
+      zoneAssumed: false,
+      attributes: {},
+      tags: [],
+      points: 0,
+      lists: {},
+    };
     const facts: Facts = { person, events: [], emails: {} };
-    const said = rehearse({ sequence: doc, facts, at: utc(begins), entry, usually: { does: 'ignores' }, emails: {}, events: happens }); // prettier-ignore
+    const said = rehearse({
+      sequence: doc,
+      facts,
+      at: utc(begins),
+      entry,
+      usually: { does: 'ignores' },
+      emails: {},
+      events: happens,
+    });
     const names = new Map(emailSteps(doc).map((e) => [e.id, e.name]));
-    expect(said.moments.flatMap((m) => (m.kind === 'email' ? [[names.get(m.step), new Date(m.at).toISOString()]] : []))).toEqual(expected); // prettier-ignore
+    expect(
+      said.moments.flatMap((m) => (m.kind === 'email' ? [[names.get(m.step), new Date(m.at).toISOString()]] : [])),
+    ).toEqual(expected);
 
     await world.stand(utc(begins) - HOUR);
     await world.join(email, { zone });
     await world.live(doc);
-    const all = [{ at: utc(begins), type, data: entry as Record<string, unknown> }, ...happens.map((e) => ({ at: e.at, type: e.name, data: e.payload }))]; // prettier-ignore
+    const all = [
+      { at: utc(begins), type, data: entry as Record<string, unknown> },
+      ...happens.map((e) => ({ at: e.at, type: e.name, data: e.payload })),
+    ];
     for (const moment of [...new Set(all.map((e) => e.at))].sort((a, b) => a - b)) {
       if (moment > (await world.now())) {
         await world.ahead(moment - 1);
         await world.stand(moment);
       }
-      for (const e of all.filter((k) => k.at === moment)) await world.event({ type: e.type, subject: email, time: e.at, data: e.data }).expect(202); // prettier-ignore
+      for (const e of all.filter((k) => k.at === moment))
+        await world.event({ type: e.type, subject: email, time: e.at, data: e.data }).expect(202);
     }
     await world.ahead(utc(begins) + 30 * 24 * HOUR);
-    expect(world.mail().filter((m) => m.to === email).map((m) => [m.subject, new Date(m.at).toISOString()])).toEqual(expected); // prettier-ignore
-  }); // prettier-ignore
+    expect(
+      world
+        .mail()
+        .filter((m) => m.to === email)
+        .map((m) => [m.subject, new Date(m.at).toISOString()]),
+    ).toEqual(expected);
+  });
 });

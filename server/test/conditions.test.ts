@@ -86,30 +86,54 @@ const since = fc.oneof(
   }),
 );
 const atom = fc.oneof(
-  fc.record({ kind: fc.constant('attribute' as const), test: fieldTest(['skill', 'orders', 'renews_on', 'plan', 'nowhere', 'skill.0']) }),
-  fc.record({ kind: fc.constant('tag' as const), tag: fc.constantFrom('teacher', 'kit-owner', 'nobody'), has: fc.boolean() }),
+  fc.record({
+    kind: fc.constant('attribute' as const),
+    test: fieldTest(['skill', 'orders', 'renews_on', 'plan', 'nowhere', 'skill.0']),
+  }),
+  fc.record({
+    kind: fc.constant('tag' as const),
+    tag: fc.constantFrom('teacher', 'kit-owner', 'nobody'),
+    has: fc.boolean(),
+  }),
   fc.record({ kind: fc.constant('list' as const), list: fc.constantFrom(0, 1, 2), on: fc.boolean() }),
   fc.record({
-    kind: fc.constant('event' as const), event: fc.constantFrom(...names), done: fc.boolean(), since,
-    where: fc.array(fieldTest(['total', 'ship.country', 'lines', 'gone.deep']), { maxLength: 2 }), times: fc.option(fc.constantFrom(2, 3), { nil: undefined }),
+    kind: fc.constant('event' as const),
+    event: fc.constantFrom(...names),
+    done: fc.boolean(),
+    since,
+    where: fc.array(fieldTest(['total', 'ship.country', 'lines', 'gone.deep']), { maxLength: 2 }),
+    times: fc.option(fc.constantFrom(2, 3), { nil: undefined }),
     per: fc.option(fc.constantFrom('total', 'ship.country', 'gone'), { nil: undefined }),
   }),
   fc.record({ kind: fc.constant('segment' as const), segment: fc.constantFrom(0, 1, 2), in: fc.boolean() }),
   fc.record({
-    kind: fc.constant('offer' as const), offer: fc.constantFrom(...OFFERS), state: fc.constantFrom('open' as const, 'closing' as const, 'closed' as const, 'used' as const),
-    within: fc.record({ amount: fc.constantFrom(1, 2, 30), unit: fc.constantFrom('hours' as const, 'days' as const, 'weeks' as const) }), is: fc.boolean(),
+    kind: fc.constant('offer' as const),
+    offer: fc.constantFrom(...OFFERS),
+    state: fc.constantFrom('open' as const, 'closing' as const, 'closed' as const, 'used' as const),
+    within: fc.record({
+      amount: fc.constantFrom(1, 2, 30),
+      unit: fc.constantFrom('hours' as const, 'days' as const, 'weeks' as const),
+    }),
+    is: fc.boolean(),
   }),
-  fc.record({ kind: fc.constant('points' as const), op: fc.constantFrom('over' as const, 'under' as const), value: fc.constantFrom(-5, 0, 10, 25.5, 1000) }),
-); // prettier-ignore
+  fc.record({
+    kind: fc.constant('points' as const),
+    op: fc.constantFrom('over' as const, 'under' as const),
+    value: fc.constantFrom(-5, 0, 10, 25.5, 1000),
+  }),
+);
 type Raw = { kind: string; of?: unknown };
 const condition = fc.letrec<{ tree: Raw }>((tie) => ({
   tree: fc.oneof(
     { maxDepth: 3 },
     { weight: 3, arbitrary: atom },
-    { weight: 1, arbitrary: fc.record({ kind: fc.constantFrom('all', 'any'), of: fc.array(tie('tree'), { maxLength: 3 }) }) },
+    {
+      weight: 1,
+      arbitrary: fc.record({ kind: fc.constantFrom('all', 'any'), of: fc.array(tie('tree'), { maxLength: 3 }) }),
+    },
     { weight: 1, arbitrary: fc.record({ kind: fc.constant('not'), of: tie('tree') }) },
   ),
-})).tree; // prettier-ignore
+})).tree;
 
 /** Lists are known by number until the world has made them. */
 function settle(raw: Raw): Condition {
@@ -129,7 +153,17 @@ beforeAll(async () => {
   const { db } = world.connection;
   for (const name of ['A', 'B']) lists.push(await world.addList(world.ws, name));
   const zones = zoneNames.filter((z) => z.includes('/'));
-  const people = fc.sample(fc.record({ attributes, tags: fc.subarray(['teacher', 'kit-owner']), zone: fc.option(fc.constantFrom(...zones)), points: fc.constantFrom(0, 10, 11, 26, -6, 2000) }), { numRuns: PEOPLE, seed: 1 }).map((p, i) => ({ ...p, id: newId(), email: `p${i}@readers.example` })); // prettier-ignore
+  const people = fc
+    .sample(
+      fc.record({
+        attributes,
+        tags: fc.subarray(['teacher', 'kit-owner']),
+        zone: fc.option(fc.constantFrom(...zones)),
+        points: fc.constantFrom(0, 10, 11, 26, -6, 2000),
+      }),
+      { numRuns: PEOPLE, seed: 1 },
+    )
+    .map((p, i) => ({ ...p, id: newId(), email: `p${i}@readers.example` }));
   await db.execute(sql`insert into people (workspace_id, id, email, attributes, tags, zone, points, created_at)
     select ${world.ws}, n.id, n.email, n.attributes, array(select jsonb_array_elements_text(n.tags)), n.zone, n.points, 0 from jsonb_to_recordset(${batch(people)}) as n(id uuid, email text, attributes jsonb, tags jsonb, zone text, points int)`);
   for (const raw of fc.sample(
@@ -142,11 +176,23 @@ beforeAll(async () => {
     );
     segments.push(id);
   }
-  const memberships = people.flatMap((p, i) => lists.flatMap((list, k) => (i % (k + 2) ? [] : [{ p: p.id, list, state: ['confirmed', 'left', 'pending'][i % 3] }]))); // prettier-ignore
+  const memberships = people.flatMap((p, i) =>
+    lists.flatMap((list, k) =>
+      i % (k + 2) ? [] : [{ p: p.id, list, state: ['confirmed', 'left', 'pending'][i % 3] }],
+    ),
+  );
   await db.execute(
     sql`insert into memberships (workspace_id, person_id, list_id, state, at) select ${world.ws}, n.p, n.list, n.state, 0 from jsonb_to_recordset(${batch(memberships)}) as n(p uuid, list uuid, state text)`,
   );
-  const happened = fc.sample(fc.record({ person: fc.nat(PEOPLE - 1), name: fc.constantFrom(...names), ago: fc.oneof(fc.nat(80 * HOUR), fc.nat(600 * 24 * HOUR), fc.constantFrom(0, 24 * HOUR, 48 * HOUR, -HOUR)), payload }), { numRuns: 900, seed: 2 }); // prettier-ignore
+  const happened = fc.sample(
+    fc.record({
+      person: fc.nat(PEOPLE - 1),
+      name: fc.constantFrom(...names),
+      ago: fc.oneof(fc.nat(80 * HOUR), fc.nat(600 * 24 * HOUR), fc.constantFrom(0, 24 * HOUR, 48 * HOUR, -HOUR)),
+      payload,
+    }),
+    { numRuns: 900, seed: 2 },
+  );
   const events = happened.map((e) => ({
     id: newId(),
     p: people[e.person]?.id,
@@ -158,18 +204,46 @@ beforeAll(async () => {
     sql`insert into events (workspace_id, person_id, id, name, occurred_at, payload) select ${world.ws}, n.p, n.id, n.name, n.at, n.payload from jsonb_to_recordset(${batch(events)}) as n(p uuid, id uuid, name text, at bigint, payload jsonb)`,
   );
   for (const offer of OFFERS.slice(0, 2))
-    await db.execute(sql`insert into offers (workspace_id, id, doc, secret, created_at) values (${world.ws}, ${offer}, ${JSON.stringify({ ...blankOffer(), name: offer, words: 'x' })}::jsonb, 'x', 0)`); // prettier-ignore
+    await db.execute(
+      sql`insert into offers (workspace_id, id, doc, secret, created_at) values (${world.ws}, ${offer}, ${JSON.stringify({ ...blankOffer(), name: offer, words: 'x' })}::jsonb, 'x', 0)`,
+    );
   // Ends on the very hours and days that conditions ask about, before, after and never; used before, after and at the moment.
   const hours = fc.constantFrom(-800, -48, -2, 0, 1, 2, 23, 24, 25, 48, 720, 5000);
-  const given = fc.sample(fc.record({ p: fc.nat(PEOPLE - 1), offer: fc.nat(1), opened: fc.constantFrom(-900, -1, 0, 1), closes: fc.option(hours), used: fc.option(fc.constantFrom(-1, 0, 1)) }), { numRuns: 900, seed: 4 }); // prettier-ignore
+  const given = fc.sample(
+    fc.record({
+      p: fc.nat(PEOPLE - 1),
+      offer: fc.nat(1),
+      opened: fc.constantFrom(-900, -1, 0, 1),
+      closes: fc.option(hours),
+      used: fc.option(fc.constantFrom(-1, 0, 1)),
+    }),
+    { numRuns: 900, seed: 4 },
+  );
   const at = (h: number | null) => (h === null ? null : FRIDAY_NOON + h * HOUR);
-  const grants = given.map((g) => ({ p: people[g.p]?.id, offer: OFFERS[g.offer], opened: at(g.opened), closes: at(g.closes), used: at(g.used) })); // prettier-ignore
+  const grants = given.map((g) => ({
+    p: people[g.p]?.id,
+    offer: OFFERS[g.offer],
+    opened: at(g.opened),
+    closes: at(g.closes),
+    used: at(g.used),
+  }));
   await db.execute(
     sql`insert into offer_grants (workspace_id, person_id, offer_id, opened_at, closes_at, used_at) select ${world.ws}, n.p, n.offer, n.opened, n.closes, n.used
         from jsonb_to_recordset(${batch(grants)}) as n(p uuid, offer uuid, opened bigint, closes bigint, used bigint) on conflict do nothing`,
   );
-  facts = await loadFacts(db, people.map((p) => ({ workspace_id: world.ws, visit_id: p.id, person_id: p.id, events: names, emails: false, links: false,
-          offers: OFFERS, segments }))); // prettier-ignore
+  facts = await loadFacts(
+    db,
+    people.map((p) => ({
+      workspace_id: world.ws,
+      visit_id: p.id,
+      person_id: p.id,
+      events: names,
+      emails: false,
+      links: false,
+      offers: OFFERS,
+      segments,
+    })),
+  );
   expect(facts.size).toBe(PEOPLE);
 });
 

@@ -11,14 +11,32 @@ let agent: ReturnType<typeof request.agent>;
 beforeAll(async () => {
   agent = request.agent(world.app);
   await agent.post('/api/session').send({ email: owner.email, password: owner.password }).expect(200);
-  const lines = [{ title: 'Kit', price: 26, page: 'https://foldwell.example/kit', image: 'https://foldwell.example/kit.png' }];
+  const lines = [
+    { title: 'Kit', price: 26, page: 'https://foldwell.example/kit', image: 'https://foldwell.example/kit.png' },
+  ];
   const articles = [{ headline: 'Which thread?', excerpt: 'Linen, mostly.', url: 'https://foldwell.example/thread' }];
-  await agent.put('/api/event-kinds').send({ name: 'cart.open', label: 'Cart', fields: [{ name: 'lines', type: 'list' }, { name: 'articles', type: 'list' }, { name: 'total', type: 'number' }], sample: { lines, articles, total: 26 } }).expect(200);
-  await agent.put('/api/style').send({ campaign: { source: 'ascenso', medium: 'email', campaign: '{{ sequence.name }}', content: '' } }).expect(200);
-}); // prettier-ignore
+  await agent
+    .put('/api/event-kinds')
+    .send({
+      name: 'cart.open',
+      label: 'Cart',
+      fields: [
+        { name: 'lines', type: 'list' },
+        { name: 'articles', type: 'list' },
+        { name: 'total', type: 'number' },
+      ],
+      sample: { lines, articles, total: 26 },
+    })
+    .expect(200);
+  await agent
+    .put('/api/style')
+    .send({ campaign: { source: 'ascenso', medium: 'email', campaign: '{{ sequence.name }}', content: '' } })
+    .expect(200);
+});
 
 let counter = 0;
-const text = (words: string, more: Partial<Block> = {}): Block => ({ kind: 'text', id: testId(), doc: paragraphs(words), ...more }) as Block; // prettier-ignore
+const text = (words: string, more: Partial<Block> = {}): Block =>
+  ({ kind: 'text', id: testId(), doc: paragraphs(words), ...more }) as Block;
 const footer: Block = { kind: 'footer', id: 'foot', reason: '' };
 const tagged = (tag: string): Condition => ({ kind: 'tag', tag, has: true });
 
@@ -27,7 +45,12 @@ async function mailing(email: Partial<Email>, before: Step[] = []) {
   const step = emailStep(`Cart ${++counter}`);
   step.email = { ...step.email, ...email };
   const name = `Carts ${counter}`;
-  const id = await world.live({ name, list: null, triggers: [{ kind: 'event', event: 'cart.open', where: [{ field: 'mark', op: 'is', value: counter }] }], steps: [...before, step] }); // prettier-ignore
+  const id = await world.live({
+    name,
+    list: null,
+    triggers: [{ kind: 'event', event: 'cart.open', where: [{ field: 'mark', op: 'is', value: counter }] }],
+    steps: [...before, step],
+  });
   const mark = counter;
   return {
     id,
@@ -35,12 +58,14 @@ async function mailing(email: Partial<Email>, before: Step[] = []) {
     async to(who: string, data: Record<string, unknown> = {}): Promise<ParsedMail> {
       await world.event({ type: 'cart.open', subject: who, data: { mark, ...data } }).expect(202);
       await world.ahead(await world.now());
-      const found = world.mailbox.store.summaries.find((m) => m.to === who && m.subject.startsWith(step.email.subject.slice(0, 4)));
+      const found = world.mailbox.store.summaries.find(
+        (m) => m.to === who && m.subject.startsWith(step.email.subject.slice(0, 4)),
+      );
       if (!found) throw new Error(`${who} got nothing.`);
       return simpleParser(world.mailbox.store.source(found));
     },
   };
-} // prettier-ignore
+}
 
 describe('what an email says to whom', () => {
   test('each reader gets the version that is theirs, in both parts, asked in the moment of sending', async () => {
@@ -63,18 +88,31 @@ describe('what an email says to whom', () => {
       ['other', 'For the rest.'],
     ] as const) {
       const mail = await m.to(`${who}@readers.example`);
-      for (const part of [mail.text, mail.html || '']) expect((part ?? '').match(/For [a-z ]+\./g)?.filter((w, i, all) => all.indexOf(w) === i)).toEqual([words]); // prettier-ignore
+      for (const part of [mail.text, mail.html || ''])
+        expect((part ?? '').match(/For [a-z ]+\./g)?.filter((w, i, all) => all.indexOf(w) === i)).toEqual([words]);
     }
   });
 
   test('a note for those who opened an earlier email of the sequence', async () => {
     const first = emailStep('Opened first');
     const m = await mailing(
-      { subject: 'Then this', blocks: [text('You read it.', { when: { chain: 'if', condition: { kind: 'email', step: first.id, what: 'opened', did: true } } }), text('You did not.', { when: { chain: 'else' } }), footer] },
+      {
+        subject: 'Then this',
+        blocks: [
+          text('You read it.', {
+            when: { chain: 'if', condition: { kind: 'email', step: first.id, what: 'opened', did: true } },
+          }),
+          text('You did not.', { when: { chain: 'else' } }),
+          footer,
+        ],
+      },
       [first, { id: testId(), on: true, note: '', kind: 'wait', amount: 1, unit: 'hours', at: null }],
-    ); // prettier-ignore
+    );
     await m.to('reads@readers.example').catch(() => undefined);
-    const open = await firstRow<{ id: string }>(world.connection.db, sql`update sends set opened_at = due_at where step = ${first.id} returning id`); // prettier-ignore
+    const open = await firstRow<{ id: string }>(
+      world.connection.db,
+      sql`update sends set opened_at = due_at where step = ${first.id} returning id`,
+    );
     expect(open).toBeDefined();
     await world.ahead((await world.now()) + HOUR);
     const got = world.mailbox.store.summaries.find((s) => s.subject === 'Then this');
@@ -82,7 +120,15 @@ describe('what an email says to whom', () => {
   });
 
   test('the lines of their own cart, each with its picture, price and address; campaign parameters on every link', async () => {
-    const repeat: Block = { ...blockKinds.repeat.blank(testId), list: 'event.lines', link: 'page', picture: { on: true, field: 'image' }, title: { on: true, field: 'title' }, price: { on: true, field: 'price' }, quantity: { on: false, field: '' } }; // prettier-ignore
+    const repeat: Block = {
+      ...blockKinds.repeat.blank(testId),
+      list: 'event.lines',
+      link: 'page',
+      picture: { on: true, field: 'image' },
+      title: { on: true, field: 'title' },
+      price: { on: true, field: 'price' },
+      quantity: { on: false, field: '' },
+    };
     const m = await mailing({ blocks: [repeat, footer] });
     const lines = [
       { title: 'Kit', price: 26, page: 'https://foldwell.example/kit', image: 'https://foldwell.example/kit.png' },
@@ -93,23 +139,45 @@ describe('what an email says to whom', () => {
     expect((mail.html || '').match(/<img src="https:\/\/foldwell\.example\/kit\.png"/g)).toHaveLength(1);
     const address = /http:\/\/ascenso\.test(\/c\/[^"\s]+\/0\.0\.0)/.exec(mail.text ?? '')?.[1] as string;
     const go = await request(world.app).get(address).expect(302);
-    expect(go.headers.location).toBe(`https://foldwell.example/kit?utm_source=ascenso&utm_medium=email&utm_campaign=Carts%20${counter}`); // prettier-ignore
+    expect(go.headers.location).toBe(
+      `https://foldwell.example/kit?utm_source=ascenso&utm_medium=email&utm_campaign=Carts%20${counter}`,
+    );
     // The second one's address was no address: the link opens nothing, and no other item's page.
     await request(world.app).get(address.replace('/0.0.0', '/0.1.0')).expect(404);
     await request(world.app).get(address.replace('/0.0.0', '/0.7.0')).expect(404);
-    const clicks = await rows<{ link: string }>(world.connection.db, sql`select link from readings where kind = 'click' order by at`); // prettier-ignore
+    const clicks = await rows<{ link: string }>(
+      world.connection.db,
+      sql`select link from readings where kind = 'click' order by at`,
+    );
     expect(clicks.map((c) => c.link)).toContain('0.0.0');
     // The cart changes afterwards; the email is still shown as it was sent.
     const send = await firstRow<{ id: string }>(world.connection.db, sql`select id from sends where step = ${m.step}`);
-    await world.event({ type: 'cart.open', subject: 'cart@readers.example', data: { mark: counter, lines: [] } }).expect(202); // prettier-ignore
+    await world
+      .event({ type: 'cart.open', subject: 'cart@readers.example', data: { mark: counter, lines: [] } })
+      .expect(202);
     const { body } = await agent.get(`/api/sends/${send?.id}`).expect(200);
     expect(body.text).toContain('Thread, €6.00');
   });
 
   test('articles from the event, the first two by title, and words where there are none', async () => {
-    const repeat: Block = { ...blockKinds.repeat.blank(testId), list: 'event.articles', link: 'url', limit: 2, sort: { field: 'headline', down: false }, title: { on: true, field: 'headline' }, text: { on: true, field: 'excerpt' }, price: { on: false, field: '' }, quantity: { on: false, field: '' }, none: 'Nothing new this week.' }; // prettier-ignore
+    const repeat: Block = {
+      ...blockKinds.repeat.blank(testId),
+      list: 'event.articles',
+      link: 'url',
+      limit: 2,
+      sort: { field: 'headline', down: false },
+      title: { on: true, field: 'headline' },
+      text: { on: true, field: 'excerpt' },
+      price: { on: false, field: '' },
+      quantity: { on: false, field: '' },
+      none: 'Nothing new this week.',
+    };
     const m = await mailing({ blocks: [repeat, footer] });
-    const article = (headline: string) => ({ headline, excerpt: `About ${headline}.`, url: `https://foldwell.example/${headline}` }); // prettier-ignore
+    const article = (headline: string) => ({
+      headline,
+      excerpt: `About ${headline}.`,
+      url: `https://foldwell.example/${headline}`,
+    });
     const mail = await m.to('reader@readers.example', { articles: ['Thread', 'Awl', 'Glue'].map(article) });
     expect(mail.text).toMatch(/^- Awl\n.+\n- Glue\n/);
     expect(mail.text).not.toContain('Thread');
@@ -118,8 +186,16 @@ describe('what an email says to whom', () => {
   });
 
   test('what they looked at lately, newest first, each of it once, and nothing that came after', async () => {
-    const repeat: Block = { ...blockKinds.repeat.blank(testId), list: 'recent.page.seen', limit: 2, title: { on: true, field: 'product' } }; // prettier-ignore
-    await agent.put('/api/event-kinds').send({ name: 'page.seen', label: 'Page seen', fields: [{ name: 'product', type: 'text' }], sample: {} }).expect(200); // prettier-ignore
+    const repeat: Block = {
+      ...blockKinds.repeat.blank(testId),
+      list: 'recent.page.seen',
+      limit: 2,
+      title: { on: true, field: 'product' },
+    };
+    await agent
+      .put('/api/event-kinds')
+      .send({ name: 'page.seen', label: 'Page seen', fields: [{ name: 'product', type: 'text' }], sample: {} })
+      .expect(200);
     const m = await mailing({ blocks: [repeat, footer] });
     const who = 'recent@readers.example';
     const now = await world.now();
@@ -134,7 +210,12 @@ describe('what an email says to whom', () => {
   });
 
   test('text only: no HTML part; answers to somebody else; the reader’s name in the To line', async () => {
-    const m = await mailing({ mode: 'text', replyTo: 'tomasz@foldwell.example', toName: '{{ subscriber.first_name | default: "reader" }}', blocks: [text('Plainly said.'), footer] }); // prettier-ignore
+    const m = await mailing({
+      mode: 'text',
+      replyTo: 'tomasz@foldwell.example',
+      toName: '{{ subscriber.first_name | default: "reader" }}',
+      blocks: [text('Plainly said.'), footer],
+    });
     const mail = await m.to('plain@readers.example');
     expect(mail.html).toBe(false);
     expect(mail.text).toContain('Plainly said.');
@@ -145,10 +226,14 @@ describe('what an email says to whom', () => {
 });
 
 describe('what emails are made of', () => {
-  const dot = Buffer.from('iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==', 'base64'); // prettier-ignore
+  const dot = Buffer.from(
+    'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==',
+    'base64',
+  );
 
   test('a logo stands in every email that shows it, and a new one leaves what was published as it is', async () => {
-    const upload = async (name: string) => (await agent.post('/api/files').attach('file', dot, name).expect(200)).body.id as string; // prettier-ignore
+    const upload = async (name: string) =>
+      (await agent.post('/api/files').attach('file', dot, name).expect(200)).body.id as string;
     const [old, next] = [await upload('old.png'), await upload('next.png')];
     const logo = (file: string) => ({ logo: { file, width: 120, address: 'https://foldwell.example' } });
     await agent.put('/api/style').send(logo('a mark')).expect(422);
@@ -161,13 +246,18 @@ describe('what emails are made of', () => {
     // Its program still fetches the old one; the house style has the new one.
     expect((await agent.delete(`/api/files/${old}`).expect(409)).body.error.message).toContain(`“Carts ${counter}”`);
     expect((await agent.delete(`/api/files/${next}`).expect(409)).body.error.message).toContain('“House style”');
-    await agent.put('/api/style').send({ logo: { file: '', width: 120, address: '' } }).expect(200); // prettier-ignore
+    await agent
+      .put('/api/style')
+      .send({ logo: { file: '', width: 120, address: '' } })
+      .expect(200);
     await agent.delete(`/api/files/${next}`).expect(200);
   });
 
   test('a file in use is not deleted, and it is said where it is used', async () => {
     const file = (await agent.post('/api/files').attach('file', dot, 'dot.png').expect(200)).body.id as string;
-    const m = await mailing({ blocks: [{ kind: 'image', id: testId(), file, alt: 'A dot', link: '', width: 100 }, footer] }); // prettier-ignore
+    const m = await mailing({
+      blocks: [{ kind: 'image', id: testId(), file, alt: 'A dot', link: '', width: 100 }, footer],
+    });
     const refused = await agent.delete(`/api/files/${file}`).expect(409);
     expect(refused.body.error.message).toContain(`“Carts ${counter}”`);
     await agent
@@ -188,7 +278,9 @@ describe('what emails are made of', () => {
     expect((await tomasz.get('/api/templates')).body.templates).toEqual([]);
     await tomasz.put(`/api/templates/${body.id}`).send({ name: 'Taken', email, private: false }).expect(404);
     await tomasz.delete(`/api/templates/${body.id}`).expect(404);
-    expect((await agent.get('/api/templates')).body.templates).toMatchObject([{ name: 'Mine', private: true, mine: true, usedIn: [] }]); // prettier-ignore
+    expect((await agent.get('/api/templates')).body.templates).toMatchObject([
+      { name: 'Mine', private: true, mine: true, usedIn: [] },
+    ]);
   });
 
   test('how many see each version: nobody, those already taken, and somebody to read it as', async () => {
@@ -202,14 +294,24 @@ describe('what emails are made of', () => {
 
   test('what the draft was like before: named states, and any revision, down to the first', async () => {
     const { body } = await agent.post('/api/sequences').send({ name: 'Remembered' }).expect(200);
-    const say = (value: string, base: number) => agent.post(`/api/sequences/${body.id}/commands`).send({ base, role: 'edit', commands: [{ type: 'set', field: 'name', value }] }).expect(200); // prettier-ignore
+    const say = (value: string, base: number) =>
+      agent
+        .post(`/api/sequences/${body.id}/commands`)
+        .send({ base, role: 'edit', commands: [{ type: 'set', field: 'name', value }] })
+        .expect(200);
     await say('Remembered twice', 0);
     await agent.post(`/api/sequences/${body.id}/marks`).send({ name: 'Before the meeting' }).expect(200);
     await say('Remembered thrice', 1);
-    const { history } = (await agent.get(`/api/sequences/${body.id}/history`).expect(200)).body as { history: { revision: number; name: string | null }[] }; // prettier-ignore
-    expect(history.map((h) => [h.revision, h.name])).toEqual([[2, null], [1, 'Before the meeting']]); // prettier-ignore
+    const { history } = (await agent.get(`/api/sequences/${body.id}/history`).expect(200)).body as {
+      history: { revision: number; name: string | null }[];
+    };
+    expect(history.map((h) => [h.revision, h.name])).toEqual([
+      [2, null],
+      [1, 'Before the meeting'],
+    ]);
     const names = [];
-    for (const n of [0, 1, 2]) names.push((await agent.get(`/api/sequences/${body.id}/history/${n}`).expect(200)).body.sequence.name); // prettier-ignore
+    for (const n of [0, 1, 2])
+      names.push((await agent.get(`/api/sequences/${body.id}/history/${n}`).expect(200)).body.sequence.name);
     expect(names).toEqual(['Remembered', 'Remembered twice', 'Remembered thrice']);
     await agent.get(`/api/sequences/${body.id}/history/3`).expect(422);
   });

@@ -180,9 +180,11 @@ test('a file behind a button is fetched through the tracking door, handed out as
   const { body } = await own.post('/api/files').attach('file', guide, 'Five stitches.pdf').expect(200);
   await own.post('/api/files').attach('file', Buffer.from('<script>alert(1)</script>'), 'guide.pdf').expect(422);
   await world.live({
-    name: 'Guide', list: null, triggers: [{ kind: 'event', event: 'guide.asked', where: [] }],
+    name: 'Guide',
+    list: null,
+    triggers: [{ kind: 'event', event: 'guide.asked', where: [] }],
     steps: [emailStep('Your guide', { address: `file:${body.id}` })],
-  }); // prettier-ignore
+  });
   await world.event({ type: 'guide.asked', subject: 'paula@readers.example' }).expect(202);
   await world.ahead(await world.now());
   const mail = await simpleParser(world.mailbox.store.source(world.mailbox.store.summaries.at(-1) as never));

@@ -223,14 +223,22 @@ describe('branches, tags and filters', () => {
       first,
       waitStep(2),
       {
-        id: testId(), on: true, note: '', kind: 'branch', name: 'Opened it',
+        id: testId(),
+        on: true,
+        note: '',
+        kind: 'branch',
+        name: 'Opened it',
         arms: [
-          { id: testId(), condition: { kind: 'email', step: first.id, what: 'opened', did: true }, steps: arm('You read it') },
+          {
+            id: testId(),
+            condition: { kind: 'email', step: first.id, what: 'opened', did: true },
+            steps: arm('You read it'),
+          },
           { id: testId(), condition: null, steps: arm('You may have missed it') },
         ],
       },
       { id: testId(), on: true, note: '', kind: 'action', action: { type: 'add-tag', tag: 'guide-done' } },
-    ] as Step[]); // prettier-ignore
+    ] as Step[]);
     const [reader, silent] = [address(), address()];
     await s.start(reader);
     await s.start(silent);
@@ -247,36 +255,70 @@ describe('branches, tags and filters', () => {
 
   test('a wait for a click ends with the click on that link, through the tracking door, and with no other', async () => {
     const first = emailStep('Lesson one', { address: 'https://foldwell.example/lessons/1' });
-    const clicked = { kind: 'email' as const, step: first.id, what: 'clicked' as const, link: 'https://foldwell.example/lessons/1', did: true }; // prettier-ignore
+    const clicked = {
+      kind: 'email' as const,
+      step: first.id,
+      what: 'clicked' as const,
+      link: 'https://foldwell.example/lessons/1',
+      did: true,
+    };
     const s = await sequenceOf([
       first,
       {
-        id: testId(), on: true, note: '', kind: 'until', name: '', condition: clicked, amount: 2, unit: 'days',
-        arms: [{ id: testId(), steps: [emailStep('Lesson two')] }, { id: testId(), steps: [emailStep('Did you get it?')] }],
+        id: testId(),
+        on: true,
+        note: '',
+        kind: 'until',
+        name: '',
+        condition: clicked,
+        amount: 2,
+        unit: 'days',
+        arms: [
+          { id: testId(), steps: [emailStep('Lesson two')] },
+          { id: testId(), steps: [emailStep('Did you get it?')] },
+        ],
       },
-    ]); // prettier-ignore
+    ]);
     const [reader, silent] = [address(), address()];
     await s.start(reader);
     await s.start(silent);
     const now = await world.now();
     await world.ahead(now + HOUR);
-    const html = world.mailbox.store.source(world.mailbox.store.summaries.filter((m) => m.to === reader).at(-1) as never).toString(); // prettier-ignore
+    const html = world.mailbox.store
+      .source(world.mailbox.store.summaries.filter((m) => m.to === reader).at(-1) as never)
+      .toString();
     const link = /\/c\/[\w=-]+?\/0/.exec(html.replaceAll('=\r\n', ''))?.[0] as string;
     await request(world.app).get(link).expect(302);
     await world.ahead(now + 3 * DAY);
-    expect(mailTo(reader).map((m) => [m.subject, m.at])).toEqual([['Lesson one', now], ['Lesson two', now + HOUR]]); // prettier-ignore
-    expect(mailTo(silent).map((m) => [m.subject, m.at])).toEqual([['Lesson one', now], ['Did you get it?', now + 2 * DAY]]); // prettier-ignore
+    expect(mailTo(reader).map((m) => [m.subject, m.at])).toEqual([
+      ['Lesson one', now],
+      ['Lesson two', now + HOUR],
+    ]);
+    expect(mailTo(silent).map((m) => [m.subject, m.at])).toEqual([
+      ['Lesson one', now],
+      ['Did you get it?', now + 2 * DAY],
+    ]);
     expect(await codes(reader)).toContain('until-happened');
   });
 
   test('actions put on lists, take off, and set values; two sequences that start each other come to an end', async () => {
     const [ping, pong] = [await world.addList(world.ws, 'Ping'), await world.addList(world.ws, 'Pong')];
     const action = (a: object): Step => ({ id: testId(), on: true, note: '', kind: 'action', action: a }) as Step;
-    for (const [here, there] of [[ping, pong], [pong, ping]] as const)
+    for (const [here, there] of [
+      [ping, pong],
+      [pong, ping],
+    ] as const)
       await world.live({
-        name: `On ${here}`, list: null, entry: { ...plainEntry, again: 'after-leaving' }, triggers: [{ kind: 'list', list: here, what: 'joined' }],
-        steps: [action({ type: 'leave-list', list: here }), action({ type: 'join-list', list: there }), emailStep('On the list')],
-      }); // prettier-ignore
+        name: `On ${here}`,
+        list: null,
+        entry: { ...plainEntry, again: 'after-leaving' },
+        triggers: [{ kind: 'list', list: here, what: 'joined' }],
+        steps: [
+          action({ type: 'leave-list', list: here }),
+          action({ type: 'join-list', list: there }),
+          emailStep('On the list'),
+        ],
+      });
     const s = await sequenceOf([
       action({ type: 'set-attribute', key: 'orders', value: 3 }),
       action({ type: 'join-list', list: ping }),
@@ -298,14 +340,25 @@ describe('branches, tags and filters', () => {
 
   test('who does not pass the entry filter does not enter, and their page says why', async () => {
     const type = `kit.seen${++counter}`;
-    await world.live({ name: type, list: null, triggers: [{ kind: 'event', event: type, where: [] }], steps: [emailStep('Kit')], filter: { kind: 'attribute', test: { field: 'orders', op: 'over', value: 1 } } }); // prettier-ignore
+    await world.live({
+      name: type,
+      list: null,
+      triggers: [{ kind: 'event', event: type, where: [] }],
+      steps: [emailStep('Kit')],
+      filter: { kind: 'attribute', test: { field: 'orders', op: 'over', value: 1 } },
+    });
     const [new_, seasoned] = [address(), address()];
     await world.join(new_, { attributes: { orders: 1 } });
     await world.join(seasoned, { attributes: { orders: 2 } });
     for (const subject of [new_, seasoned]) await world.event({ type, subject }).expect(202);
     await world.ahead(await world.now());
     expect([mailTo(new_).length, mailTo(seasoned).length]).toEqual([0, 1]);
-    const story = await personStory(world.connection.db, world.ws, (await world.person(new_))?.id as string, 'Europe/Lisbon'); // prettier-ignore
+    const story = await personStory(
+      world.connection.db,
+      world.ws,
+      (await world.person(new_))?.id as string,
+      'Europe/Lisbon',
+    );
     expect(story.story.map((e) => e.text)).toContain(
       'Did not enter: only somebody who has a value for orders that is over 1 may.',
     );
@@ -371,17 +424,35 @@ describe('publishing while people are inside', () => {
     return { told, early: got(early), later: got(later), codes: await codes(early) };
   }
   const reworded = (steps: Step[]): Step[] =>
-    steps.map((s) => s.id === second.id && s.kind === 'email' ? { ...s, email: { ...s.email, subject: 'New words' } } : s.id === wait.id ? { ...wait, amount: 2 } : s); // prettier-ignore
+    steps.map((s) =>
+      s.id === second.id && s.kind === 'email'
+        ? { ...s, email: { ...s.email, subject: 'New words' } }
+        : s.id === wait.id
+          ? { ...wait, amount: 2 }
+          : s,
+    );
 
   test('they finish on their version: old words at the old times; who enters later gets the new ones', async () => {
     const { early, later } = await published('finish', reworded);
-    expect(early).toEqual([['Hello', 0], ['Old words', 4], ['Goodbye', 5]]); // prettier-ignore
-    expect(later).toEqual([['Hello', 1], ['New words', 3], ['Goodbye', 4]]); // prettier-ignore
+    expect(early).toEqual([
+      ['Hello', 0],
+      ['Old words', 4],
+      ['Goodbye', 5],
+    ]);
+    expect(later).toEqual([
+      ['Hello', 1],
+      ['New words', 3],
+      ['Goodbye', 4],
+    ]);
   });
 
   test('they carry on: the shorter wait counts from when they began it, and nothing is sent twice', async () => {
     const { early, codes: told } = await published('carry-on', (steps) => [...reworded(steps).slice(1), first]);
-    expect(early).toEqual([['Hello', 0], ['New words', 2], ['Goodbye', 3]]); // prettier-ignore
+    expect(early).toEqual([
+      ['Hello', 0],
+      ['New words', 2],
+      ['Goodbye', 3],
+    ]);
     expect(told).toEqual(expect.arrayContaining(['carried-over', 'email-repeat']));
   });
 
@@ -389,7 +460,10 @@ describe('publishing while people are inside', () => {
     const { early } = await published('carry-on', (steps) =>
       steps.filter((s) => s.id !== wait.id && s.id !== second.id),
     );
-    expect(early).toEqual([['Hello', 0], ['Goodbye', 2]]); // prettier-ignore
+    expect(early).toEqual([
+      ['Hello', 0],
+      ['Goodbye', 2],
+    ]);
   });
 
   test('they leave: nothing more comes, and their page says why', async () => {
@@ -406,7 +480,7 @@ describe('publishing while people are inside', () => {
       ['changed', '2 days later', 'Wait: 4 days became 2 days.'],
       ['changed', 'Old words', 'Subject: “Old words” became “New words”.'],
       ['removed', 'Goodbye'],
-    ]); // prettier-ignore
+    ]);
   });
 });
 
@@ -447,7 +521,11 @@ test('however many processes run, moving the clock sends the same emails at the 
   }
   await world.stand(begun);
   const before = world.mail().length;
-  const others = Array.from({ length: 3 }, () => startLoops(world.connection, world.sending, (e) => { throw e as Error; })); // prettier-ignore
+  const others = Array.from({ length: 3 }, () =>
+    startLoops(world.connection, world.sending, (e) => {
+      throw e as Error;
+    }),
+  );
   try {
     await world.ahead(begun + 3 * DAY);
   } finally {
@@ -458,7 +536,11 @@ test('however many processes run, moving the clock sends the same emails at the 
   for (const [i, who] of people.entries()) {
     const own = mail.filter((m) => m.to === who);
     const entered = begun + i * MINUTE;
-    expect(own.map((m) => [m.subject, m.at])).toEqual([['One', entered], ['Two', entered + 6 * HOUR], ['Three', entered + 6 * HOUR + DAY]]); // prettier-ignore
+    expect(own.map((m) => [m.subject, m.at])).toEqual([
+      ['One', entered],
+      ['Two', entered + 6 * HOUR],
+      ['Three', entered + 6 * HOUR + DAY],
+    ]);
   }
   // In order: nothing due later was handed over before something due earlier.
   expect(mail.map((m) => m.at)).toEqual(mail.map((m) => m.at).sort((a, b) => a - b));

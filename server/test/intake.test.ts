@@ -133,27 +133,147 @@ describe('events that are late, repeated, changed or early', () => {
 describe('what cannot be taken names the field and changes nothing', () => {
   const good = () => cloudEvent({ ...SHOP, subject: 'marta@readers.example' });
   const cases: [string, () => Promise<request.Response>, number, string | undefined, RegExp][] = [
-    ['no key', async () => await request(world.app).post('/intake/events').send(good()), 401, undefined, /Authorization/],
+    [
+      'no key',
+      async () => await request(world.app).post('/intake/events').send(good()),
+      401,
+      undefined,
+      /Authorization/,
+    ],
     ['a wrong key', async () => await post('/intake/events', good(), undefined, 'wrong'), 401, undefined, /key/],
     ['a body that is not JSON', async () => await post('/intake/events', '{"id": '), 400, undefined, /not valid JSON/],
-    ['a body of another kind', async () => await post('/intake/events', 'a=b', 'application/x-www-form-urlencoded'), 415, 'Content-Type', /application\/cloudevents\+json/],
-    ['a body of 10 MB', async () => await post('/intake/events', { ...good(), data: { x: 'x'.repeat(10_000_000) } }), 413, undefined, /1 MB/],
-    ['a body of 10 MB with a wrong key', async () => await post('/intake/events', { ...good(), data: { x: 'x'.repeat(10_000_000) } }, undefined, 'wrong'), 401, undefined, /key/],
-    ['another version of CloudEvents', async () => await post('/intake/events', { ...good(), specversion: '0.3' }), 422, 'specversion', /1\.0/],
+    [
+      'a body of another kind',
+      async () => await post('/intake/events', 'a=b', 'application/x-www-form-urlencoded'),
+      415,
+      'Content-Type',
+      /application\/cloudevents\+json/,
+    ],
+    [
+      'a body of 10 MB',
+      async () => await post('/intake/events', { ...good(), data: { x: 'x'.repeat(10_000_000) } }),
+      413,
+      undefined,
+      /1 MB/,
+    ],
+    [
+      'a body of 10 MB with a wrong key',
+      async () => await post('/intake/events', { ...good(), data: { x: 'x'.repeat(10_000_000) } }, undefined, 'wrong'),
+      401,
+      undefined,
+      /key/,
+    ],
+    [
+      'another version of CloudEvents',
+      async () => await post('/intake/events', { ...good(), specversion: '0.3' }),
+      422,
+      'specversion',
+      /1\.0/,
+    ],
     ['no id', async () => await post('/intake/events', { ...good(), id: undefined }), 422, 'id', /id/],
-    ['a subject that is no address', async () => await post('/intake/events', { ...good(), subject: 'Marta' }), 422, 'subject', /email address/],
-    ['a time without a zone', async () => await post('/intake/events', { ...good(), time: '2026-03-06 12:00' }), 422, 'time', /RFC 3339/],
+    [
+      'a subject that is no address',
+      async () => await post('/intake/events', { ...good(), subject: 'Marta' }),
+      422,
+      'subject',
+      /email address/,
+    ],
+    [
+      'a time without a zone',
+      async () => await post('/intake/events', { ...good(), time: '2026-03-06 12:00' }),
+      422,
+      'time',
+      /RFC 3339/,
+    ],
     ['data that is a list', async () => await post('/intake/events', { ...good(), data: [1] }), 422, 'data', /object/],
-    ['a bad second row in a batch', async () => await post('/intake/events', [good(), { ...good(), subject: '' }], 'application/cloudevents-batch+json'), 422, '1.subject', /email address/],
-    ['an empty batch', async () => await post('/intake/events', [], 'application/cloudevents-batch+json'), 422, undefined, /empty/],
-    ['a batch of 1,001', async () => await post('/intake/events', Array.from({ length: 1001 }, good), 'application/cloudevents-batch+json'), 422, undefined, /1000/],
-    ['an attribute that does not exist', async () => await post('/intake/subscribers', { email: 'new@readers.example', attributes: { shoe_size: 41 } }, 'application/json'), 422, 'attributes.shoe_size', /no attribute/],
-    ['a number where text is meant', async () => await post('/intake/subscribers', { email: 'new@readers.example', attributes: { first_name: 7 } }, 'application/json'), 422, 'attributes.first_name', /text/],
-    ['text where a number is meant', async () => await post('/intake/subscribers', { email: 'new@readers.example', attributes: { orders: 'two' } }, 'application/json'), 422, 'attributes.orders', /number/],
-    ['a zone that does not exist', async () => await post('/intake/subscribers', { email: 'new@readers.example', zone: 'Lisbon' }, 'application/json'), 422, 'zone', /Europe\/Lisbon/],
-    ['a list that does not exist', async () => await post('/intake/subscribers', { email: 'new@readers.example', lists: ['Workshop letters', 'Nowhere'] }, 'application/json'), 422, 'lists.1', /Nowhere/],
-    ['a field that does not exist', async () => await post('/intake/subscribers', { email: 'new@readers.example', colour: 'red' }, 'application/json'), 422, 'colour', /colour/],
-  ]; // prettier-ignore
+    [
+      'a bad second row in a batch',
+      async () =>
+        await post('/intake/events', [good(), { ...good(), subject: '' }], 'application/cloudevents-batch+json'),
+      422,
+      '1.subject',
+      /email address/,
+    ],
+    [
+      'an empty batch',
+      async () => await post('/intake/events', [], 'application/cloudevents-batch+json'),
+      422,
+      undefined,
+      /empty/,
+    ],
+    [
+      'a batch of 1,001',
+      async () =>
+        await post('/intake/events', Array.from({ length: 1001 }, good), 'application/cloudevents-batch+json'),
+      422,
+      undefined,
+      /1000/,
+    ],
+    [
+      'an attribute that does not exist',
+      async () =>
+        await post(
+          '/intake/subscribers',
+          { email: 'new@readers.example', attributes: { shoe_size: 41 } },
+          'application/json',
+        ),
+      422,
+      'attributes.shoe_size',
+      /no attribute/,
+    ],
+    [
+      'a number where text is meant',
+      async () =>
+        await post(
+          '/intake/subscribers',
+          { email: 'new@readers.example', attributes: { first_name: 7 } },
+          'application/json',
+        ),
+      422,
+      'attributes.first_name',
+      /text/,
+    ],
+    [
+      'text where a number is meant',
+      async () =>
+        await post(
+          '/intake/subscribers',
+          { email: 'new@readers.example', attributes: { orders: 'two' } },
+          'application/json',
+        ),
+      422,
+      'attributes.orders',
+      /number/,
+    ],
+    [
+      'a zone that does not exist',
+      async () =>
+        await post('/intake/subscribers', { email: 'new@readers.example', zone: 'Lisbon' }, 'application/json'),
+      422,
+      'zone',
+      /Europe\/Lisbon/,
+    ],
+    [
+      'a list that does not exist',
+      async () =>
+        await post(
+          '/intake/subscribers',
+          { email: 'new@readers.example', lists: ['Workshop letters', 'Nowhere'] },
+          'application/json',
+        ),
+      422,
+      'lists.1',
+      /Nowhere/,
+    ],
+    [
+      'a field that does not exist',
+      async () =>
+        await post('/intake/subscribers', { email: 'new@readers.example', colour: 'red' }, 'application/json'),
+      422,
+      'colour',
+      /colour/,
+    ],
+  ];
   test.each(cases)('%s', async (_name, send, status, field, message) => {
     const before = await traces(world);
     const answer = await send();

@@ -134,12 +134,22 @@ beforeAll(async () => {
     sql`insert into segments (workspace_id, id, name, rule, created_at) values (${world.ws}, ${ids.segment}, ${MARK}, '{"kind":"tag","tag":"x","has":true}', 0)`,
   );
   Object.assign(ids, { comments: newId(), shared: newId(), templates: newId(), files: newId(), offers: newId() });
-  await db.execute(sql`insert into offers (workspace_id, id, doc, secret, created_at) values (${world.ws}, ${ids.offers}, ${JSON.stringify({ ...blankOffer(), name: MARK, words: MARK })}::jsonb, 'x', 0)`); // prettier-ignore
+  await db.execute(
+    sql`insert into offers (workspace_id, id, doc, secret, created_at) values (${world.ws}, ${ids.offers}, ${JSON.stringify({ ...blankOffer(), name: MARK, words: MARK })}::jsonb, 'x', 0)`,
+  );
   const userId = (await one('members', 'user_id'))?.id as string;
-  await db.execute(sql`insert into comments (workspace_id, id, sequence_id, step, user_id, text, at) values (${world.ws}, ${ids.comments}, ${ids.sequence}, ${ids.step}, ${userId}, ${MARK}, 0)`); // prettier-ignore
-  await db.execute(sql`insert into shared_blocks (workspace_id, id, name, blocks, updated_at) values (${world.ws}, ${ids.shared}, ${MARK}, '[]', 0)`); // prettier-ignore
-  await db.execute(sql`insert into templates (workspace_id, id, name, email, updated_at) values (${world.ws}, ${ids.templates}, ${MARK}, ${JSON.stringify(step.email)}, 0)`); // prettier-ignore
-  await db.execute(sql`insert into files (workspace_id, id, name, mime, size, sha256, content, created_at) values (${world.ws}, ${ids.files}, ${MARK}, 'image/png', 1, 'x', 'x', 0)`); // prettier-ignore
+  await db.execute(
+    sql`insert into comments (workspace_id, id, sequence_id, step, user_id, text, at) values (${world.ws}, ${ids.comments}, ${ids.sequence}, ${ids.step}, ${userId}, ${MARK}, 0)`,
+  );
+  await db.execute(
+    sql`insert into shared_blocks (workspace_id, id, name, blocks, updated_at) values (${world.ws}, ${ids.shared}, ${MARK}, '[]', 0)`,
+  );
+  await db.execute(
+    sql`insert into templates (workspace_id, id, name, email, updated_at) values (${world.ws}, ${ids.templates}, ${MARK}, ${JSON.stringify(step.email)}, 0)`,
+  );
+  await db.execute(
+    sql`insert into files (workspace_id, id, name, mime, size, sha256, content, created_at) values (${world.ws}, ${ids.files}, ${MARK}, 'image/png', 1, 'x', 'x', 0)`,
+  );
   expect(Object.values(ids).every(Boolean)).toBe(true);
 });
 
@@ -180,7 +190,10 @@ test('the same routes do show it to its own people: the walk above is not blind'
   await own.post('/api/session').send({ email: owner.email, password: owner.password }).expect(200);
   const shown: string[] = [];
   for (const { path } of routeTable.filter((r) => r.method === 'get' && !SHARED.test(r.path))) {
-    const address = `/api${path.replace(/:id\b/, () => idFor(path)).replace(':step', ids.step as string).replace(':number', path.includes('history') ? '0' : '1')}`; // prettier-ignore
+    const address = `/api${path
+      .replace(/:id\b/, () => idFor(path))
+      .replace(':step', ids.step as string)
+      .replace(':number', path.includes('history') ? '0' : '1')}`;
     const answer = await own.get(address).expect(200);
     if (JSON.stringify(answer.body).includes(MARK)) shown.push(path);
   }

@@ -52,9 +52,13 @@ test(
     const people = 400;
     const offer = newId();
     const doc = { ...blankOffer(), name: 'Kit offer', words: '10% off', codes: { kind: 'imported' } };
-    await db.execute(sql`insert into offers (workspace_id, id, doc, secret, created_at) values (${world.ws}, ${offer}, ${JSON.stringify(doc)}::jsonb, 'x', 0)`); // prettier-ignore
+    await db.execute(
+      sql`insert into offers (workspace_id, id, doc, secret, created_at) values (${world.ws}, ${offer}, ${JSON.stringify(doc)}::jsonb, 'x', 0)`,
+    );
     // Just as many codes as people: one given twice or lost leaves somebody without.
-    await db.execute(sql`insert into offer_codes (workspace_id, key, offer_id, code, made, n) select ${world.ws}, 'POOL' || i, ${offer}, 'POOL-' || i, false, i from generate_series(1, ${people}) i`); // prettier-ignore
+    await db.execute(
+      sql`insert into offer_codes (workspace_id, key, offer_id, code, made, n) select ${world.ws}, 'POOL' || i, ${offer}, 'POOL-' || i, false, i from generate_series(1, ${people}) i`,
+    );
     const steps = ['First', 'Second'].map((name) => {
       const step = emailStep(name, { subject: `${name} {{ offer.code }}` });
       step.email.offer = offer;
@@ -69,7 +73,7 @@ test(
     expect([...codes.values()].map((c) => c.size)).toEqual(Array.from({ length: people }, () => 1));
     expect(new Set([...codes.values()].flatMap((c) => [...c])).size).toBe(people);
     expect(await rows(db, sql`select 1 from offer_codes where person_id is null`)).toEqual([]);
-    const wrong = sql`select 1 from offer_codes c full join offer_grants g on g.workspace_id = c.workspace_id and g.code_key = c.key where c.person_id is distinct from g.person_id`; // prettier-ignore
+    const wrong = sql`select 1 from offer_codes c full join offer_grants g on g.workspace_id = c.workspace_id and g.code_key = c.key where c.person_id is distinct from g.person_id`;
     expect(await rows(db, wrong)).toEqual([]);
   },
 );

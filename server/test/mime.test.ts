@@ -79,7 +79,10 @@ function obeys(message: string): void {
     expect(line).toMatch(/^(?:[!-9;-~]+: ?|[ \t]+)\S/);
   }
   // RFC 5322, 3.6: these once at most.
-  const names = head.split('\r\n').filter((l) => /^\S/.test(l)).map((l) => l.slice(0, l.indexOf(':')).toLowerCase()); // prettier-ignore
+  const names = head
+    .split('\r\n')
+    .filter((l) => /^\S/.test(l))
+    .map((l) => l.slice(0, l.indexOf(':')).toLowerCase());
   expect(new Set(names).size).toBe(names.length);
   expect(names).toEqual(
     expect.arrayContaining(['from', 'to', 'subject', 'date', 'message-id', 'mime-version', 'content-type']),
@@ -109,10 +112,22 @@ describe('a message read back by another program', () => {
   const nasty = fc.oneof(
     fc.string({ maxLength: 60, unit: 'binary' }),
     fc.constantFrom(
-      '<img src=x onerror=alert(1)>', '{{ subscriber.email }}', '{% raw %}', 'Åsa 😀👩‍👩‍👧 ﷽', 'a\r\nBcc: all@elsewhere.example',
-      '=?utf-8?B?aGk=?=', '.', '..\r\n.\r\n', '"; ) (', '\u202egnp.exe', '=C3=A9', 'x'.repeat(300), ' '.repeat(90), '$& $1 \\0',
+      '<img src=x onerror=alert(1)>',
+      '{{ subscriber.email }}',
+      '{% raw %}',
+      'Åsa 😀👩‍👩‍👧 ﷽',
+      'a\r\nBcc: all@elsewhere.example',
+      '=?utf-8?B?aGk=?=',
+      '.',
+      '..\r\n.\r\n',
+      '"; ) (',
+      '\u202egnp.exe',
+      '=C3=A9',
+      'x'.repeat(300),
+      ' '.repeat(90),
+      '$& $1 \\0',
     ),
-  ); // prettier-ignore
+  );
 
   test('says, byte for byte, what was meant: any name in subject, text, HTML and address', async () => {
     await fc.assert(

@@ -28,8 +28,15 @@ interface OffersBody {
   offers: { id: string; offer: Offer; funnel: object }[];
 }
 const gives = (some: Partial<Offer> = {}): Offer => ({
-  ...blankOffer(), name: `Kit offer ${++n}`, words: '10% off one order', codes: { kind: 'made', pattern: { prefix: `K${n}-`, alphabet: 'letters and figures', length: 7, group: 4, check: true } }, ...some,
-}); // prettier-ignore
+  ...blankOffer(),
+  name: `Kit offer ${++n}`,
+  words: '10% off one order',
+  codes: {
+    kind: 'made',
+    pattern: { prefix: `K${n}-`, alphabet: 'letters and figures', length: 7, group: 4, check: true },
+  },
+  ...some,
+});
 async function addOffer(some: Partial<Offer> = {}): Promise<string> {
   const { body } = await agent.post('/api/offers').send(gives(some)).expect(200);
   return (body as { id: string }).id;
@@ -41,18 +48,26 @@ function offering(name: string, offer: string) {
   step.email.blocks.splice(1, 0, blockKinds.code.blank(testId), blockKinds.timer.blank(testId));
   return step;
 }
-const mailTo = (to: string) => world.mail().filter((m) => m.to === to).map((m) => m.subject); // prettier-ignore
+const mailTo = (to: string) =>
+  world
+    .mail()
+    .filter((m) => m.to === to)
+    .map((m) => m.subject);
 const codeIn = (subject: string | undefined) => subject?.split(': ')[1] ?? '';
 const codes = (trace: { code: string }[]) => trace.map((t) => t.code);
-const shop = (method: 'get' | 'post', path: string, key = world.key) => request(world.app)[method](`/intake/codes/${path}`).set('Authorization', `Bearer ${key}`); // prettier-ignore
-const importing = (offer: string, text: string, query = '') => agent.post(`/api/offers/${offer}/codes${query}`).set('Content-Type', 'text/csv').send(text); // prettier-ignore
+const shop = (method: 'get' | 'post', path: string, key = world.key) =>
+  request(world.app)[method](`/intake/codes/${path}`).set('Authorization', `Bearer ${key}`);
+const importing = (offer: string, text: string, query = '') =>
+  agent.post(`/api/offers/${offer}/codes${query}`).set('Content-Type', 'text/csv').send(text);
 
 describe('one promise', () => {
   test('one code and one deadline through all emails, the shop and the timer; nothing after it has closed', async () => {
     const offer = await addOffer();
     // Joined on a Friday: by Monday it has closed.
     const late = { ...offering('Late', offer), window: { days: [1], from: 480, to: 600 } };
-    await world.live({ steps: [offering('Gift', offer), waitStep(1), offering('Reminder', offer), waitStep(12, 'hours'), late] }); // prettier-ignore
+    await world.live({
+      steps: [offering('Gift', offer), waitStep(1), offering('Reminder', offer), waitStep(12, 'hours'), late],
+    });
     const to = address();
     await world.join(to);
     await world.ahead(now + 25 * HOUR);
@@ -61,9 +76,16 @@ describe('one promise', () => {
     expect(codeIn(reminder)).toBe(codeIn(gift));
     // The shop is told the same moment.
     const { body } = await shop('get', codeIn(gift)).expect(200);
-    expect(body).toMatchObject({ good: true, for: to, until: new Date(now + 48 * HOUR).toISOString(), offer: { words: '10% off one order' } }); // prettier-ignore
+    expect(body).toMatchObject({
+      good: true,
+      for: to,
+      until: new Date(now + 48 * HOUR).toISOString(),
+      offer: { words: '10% off one order' },
+    });
     // So does the timer in the email, 23 hours before.
-    const source = world.mailbox.store.source(world.mailbox.store.summaries.filter((s) => s.to === to).at(-1) as never).toString(); // prettier-ignore
+    const source = world.mailbox.store
+      .source(world.mailbox.store.summaries.filter((s) => s.to === to).at(-1) as never)
+      .toString();
     const html = source.replace(/=\r\n/g, '').replace(/=3D/g, '=').replace(/=20/g, ' ');
     const picture = /src="http:\/\/ascenso\.test(\/t\/[^"]+\.gif)"/.exec(html)?.[1] ?? '';
     expect(picture).not.toContain('reader');
@@ -83,10 +105,27 @@ describe('one promise', () => {
     // The third email comes after the deadline, and does not go.
     await world.ahead(now + 80 * HOUR);
     expect(mailTo(to)).toHaveLength(2);
-    expect(codes(await world.trace(to))).toEqual(['entered', 'offer-opened', 'email-sent', 'wait-begun', 'email-sent', 'wait-begun', 'email-held', 'offer-closed', 'reached-end']); // prettier-ignore
-    expect((await shop('get', codeIn(gift))).body).toMatchObject({ good: false, reason: 'closed', message: expect.stringContaining('closed on Sun') }); // prettier-ignore
+    expect(codes(await world.trace(to))).toEqual([
+      'entered',
+      'offer-opened',
+      'email-sent',
+      'wait-begun',
+      'email-sent',
+      'wait-begun',
+      'email-held',
+      'offer-closed',
+      'reached-end',
+    ]);
+    expect((await shop('get', codeIn(gift))).body).toMatchObject({
+      good: false,
+      reason: 'closed',
+      message: expect.stringContaining('closed on Sun'),
+    });
     // Told once as an event, at the moment itself.
-    const told = await rows<{ at: number }>(world.connection.db, sql`select e.occurred_at as at from events e join people p on p.id = e.person_id where p.email = ${to} and e.name = 'offer.expired'`); // prettier-ignore
+    const told = await rows<{ at: number }>(
+      world.connection.db,
+      sql`select e.occurred_at as at from events e join people p on p.id = e.person_id where p.email = ${to} and e.name = 'offer.expired'`,
+    );
     expect(told).toEqual([{ at: now + 48 * HOUR }]);
   });
 
@@ -103,7 +142,8 @@ describe('one promise', () => {
     expect((await redeem('A-1').expect(200)).body).toMatchObject({ good: true, repeated: false });
     expect((await redeem('A-1').expect(200)).body).toMatchObject({ good: true, repeated: true });
     expect((await redeem('A-2').expect(409)).body.error).toMatchObject({ code: 'used', field: 'code' });
-    const offers = async () => ((await agent.get('/api/offers')).body as OffersBody).offers.find((o) => o.id === offer)?.funnel; // prettier-ignore
+    const offers = async () =>
+      ((await agent.get('/api/offers')).body as OffersBody).offers.find((o) => o.id === offer)?.funnel;
     expect(await offers()).toEqual({ issued: 1, seen: 0, used: 1, expired: 0, money: { EUR: 4850 } });
     await shop('post', `${typed}/cancel`).send({ order: 'A-1' }).expect(200);
     expect((await shop('get', typed)).body).toMatchObject({ good: true });
@@ -113,7 +153,10 @@ describe('one promise', () => {
     expect(mailTo(to)).toHaveLength(1);
     expect(codes(await world.trace(to))).toContain('offer-used');
     // Somebody else cannot use it, and another workspace does not know it.
-    expect((await shop('get', `${typed}?email=other@readers.example`)).body).toMatchObject({ good: false, reason: 'not-given' }); // prettier-ignore
+    expect((await shop('get', `${typed}?email=other@readers.example`)).body).toMatchObject({
+      good: false,
+      reason: 'not-given',
+    });
   });
 
   test('an order that used the codes of two offers: one is taken back, the other stays used', async () => {
@@ -140,11 +183,20 @@ describe('one promise', () => {
     expect(code).toMatch(/^PAPER\d+$/);
     expect((await shop('get', code)).body).toMatchObject({ good: false, reason: 'email-needed' });
     expect((await shop('get', `${code}?email=${to}`)).body).toMatchObject({ good: true, for: null });
-    expect((await shop('get', `${code}?email=stranger@readers.example`)).body).toMatchObject({ good: false, reason: 'not-given' }); // prettier-ignore
+    expect((await shop('get', `${code}?email=stranger@readers.example`)).body).toMatchObject({
+      good: false,
+      reason: 'not-given',
+    });
     // Another code from now on: whoever was given this one keeps it.
-    await agent.put(`/api/offers/${offer}`).send(gives({ codes: { kind: 'shared', code: `LINEN${n}` } })).expect(200); // prettier-ignore
+    await agent
+      .put(`/api/offers/${offer}`)
+      .send(gives({ codes: { kind: 'shared', code: `LINEN${n}` } }))
+      .expect(200);
     expect((await shop('get', `${code}?email=${to}`)).body).toMatchObject({ good: true, code });
-    expect((await shop('get', `${code}?email=stranger@readers.example`)).body).toMatchObject({ good: false, reason: 'unknown' }); // prettier-ignore
+    expect((await shop('get', `${code}?email=stranger@readers.example`)).body).toMatchObject({
+      good: false,
+      reason: 'unknown',
+    });
     await shop('post', `${code}/redeem`).send({ order: 'S-1', email: to, total: 10 }).expect(200);
     expect((await shop('post', `${code}/redeem`).send({ order: 'S-2', email: to, total: 10 })).status).toBe(409);
   });
@@ -153,11 +205,19 @@ describe('one promise', () => {
     const offer = await addOffer();
     await world.live({ name: `Going out ${n}`, steps: [offering('Gift', offer)] });
     const without = await agent.put(`/api/offers/${offer}`).send(gives({ codes: { kind: 'none' } }));
-    expect([without.status, without.body.error.message]).toEqual([409, expect.stringMatching(/^“Gift” of “Going out \d+” is going out: .* has no code that could stand here\..*publish that first\.$/)]); // prettier-ignore
+    expect([without.status, without.body.error.message]).toEqual([
+      409,
+      expect.stringMatching(
+        /^“Gift” of “Going out \d+” is going out: .* has no code that could stand here\..*publish that first\.$/,
+      ),
+    ]);
     const never = await agent.put(`/api/offers/${offer}`).send(gives({ deadline: { kind: 'never' } }));
     expect([never.status, never.body.error.message]).toEqual([409, expect.stringContaining('never closes')]);
     const { offers } = (await agent.get('/api/offers').expect(200)).body as OffersBody;
-    expect(offers.find((o) => o.id === offer)?.offer).toMatchObject({ codes: { kind: 'made' }, deadline: { kind: 'after' } }); // prettier-ignore
+    expect(offers.find((o) => o.id === offer)?.offer).toMatchObject({
+      codes: { kind: 'made' },
+      deadline: { kind: 'after' },
+    });
     await agent
       .put(`/api/offers/${offer}`)
       .send(gives({ words: '15% off one order' }))
@@ -169,9 +229,15 @@ describe('one promise', () => {
     const everybodys = `EVERY-${++n}`;
     await addOffer({ codes: { kind: 'shared', code: everybodys } });
     const { body } = await importing(pool, `${everybodys.toLowerCase()}\nOWN-${n}\n`);
-    expect(body).toMatchObject({ added: 0, refusedCount: 1, refused: [{ line: 1, why: expect.stringContaining('everybody') }] }); // prettier-ignore
+    expect(body).toMatchObject({
+      added: 0,
+      refusedCount: 1,
+      refused: [{ line: 1, why: expect.stringContaining('everybody') }],
+    });
     expect((await importing(pool, `OWN-${n}\n`)).body).toMatchObject({ added: 1 });
-    const refused = await agent.post('/api/offers').send(gives({ codes: { kind: 'shared', code: `own ${n}`.replace(' ', '-') } })); // prettier-ignore
+    const refused = await agent
+      .post('/api/offers')
+      .send(gives({ codes: { kind: 'shared', code: `own ${n}`.replace(' ', '-') } }));
     expect([refused.status, refused.body.error.field]).toEqual([422, 'codes.code']);
   });
 
@@ -187,11 +253,17 @@ describe('one promise', () => {
     expect((await shop('get', 'NOTHING')).body).toMatchObject({ good: false, reason: 'unknown', offer: null });
     const person = await world.person(to);
     const step = (await agent.get(`/api/sequences/${id}`)).body.draft.steps[0].id as string;
-    await agent.post(`/api/sequences/${id}/steps/${step}/test`).send({ person: person?.id, event: null, to: 'ines@foldwell.example' }).expect(200); // prettier-ignore
+    await agent
+      .post(`/api/sequences/${id}/steps/${step}/test`)
+      .send({ person: person?.id, event: null, to: 'ines@foldwell.example' })
+      .expect(200);
     const sample = codeIn(mailTo('ines@foldwell.example').at(-1));
     expect(sample).toContain('SAMP-LESA');
     expect((await shop('get', sample)).body.good).toBe(false);
-    const taken = await firstRow<{ n: number }>(world.connection.db, sql`select count(*) as n from offer_codes where offer_id = ${offer} and person_id is not null`); // prettier-ignore
+    const taken = await firstRow<{ n: number }>(
+      world.connection.db,
+      sql`select count(*) as n from offer_codes where offer_id = ${offer} and person_id is not null`,
+    );
     expect(taken?.n).toBe(1);
   });
 });
@@ -204,7 +276,10 @@ test('another pattern counts from the next person on; whoever has a code keeps i
   await world.ahead(now + HOUR);
   const { body } = await agent.get('/api/offers');
   const known = (body.offers as { id: string; offer: Offer }[]).find((o) => o.id === offer)?.offer as Offer;
-  const codes: Offer['codes'] = { kind: 'made', pattern: { prefix: 'SPRING-', alphabet: 'figures', length: 9, group: 3, check: false } }; // prettier-ignore
+  const codes: Offer['codes'] = {
+    kind: 'made',
+    pattern: { prefix: 'SPRING-', alphabet: 'figures', length: 9, group: 3, check: false },
+  };
   await agent
     .put(`/api/offers/${offer}`)
     .send({ ...known, codes })
@@ -223,12 +298,18 @@ test('whoever wants to be told of codes is told of each once, signed, with whom 
   const to = address();
   await world.join(to);
   await world.ahead(now + 30 * HOUR);
-  const { calls } = (await (await fetch(hooks)).json()) as { calls: { path: string; body: string; headers: Record<string, string> }[] }; // prettier-ignore
+  const { calls } = (await (await fetch(hooks)).json()) as {
+    calls: { path: string; body: string; headers: Record<string, string> }[];
+  };
   const ours = calls.filter((c) => c.path.endsWith('/codes'));
   expect(ours).toHaveLength(1);
   const { secret } = (await agent.get('/api/webhooks/secret')).body as { secret: string };
   const told = new Webhook(secret).verify(ours[0]?.body ?? '', ours[0]?.headers as never);
-  expect(told).toEqual({ type: 'code.issued', timestamp: new Date(now).toISOString(), data: { offer, code: codeIn(mailTo(to)[0]), for: to, until: new Date(now + 48 * HOUR).toISOString() } }); // prettier-ignore
+  expect(told).toEqual({
+    type: 'code.issued',
+    timestamp: new Date(now).toISOString(),
+    data: { offer, code: codeIn(mailTo(to)[0]), for: to, until: new Date(now + 48 * HOUR).toISOString() },
+  });
 });
 
 describe('a pool that runs out', () => {
@@ -261,7 +342,9 @@ describe('a pool that runs out', () => {
     const { got, people } = await three({ kind: 'without' });
     expect(got[2]).toBe('none');
     // The block falls away with its code, the deadline stands.
-    const source = world.mailbox.store.source(world.mailbox.store.summaries.filter((s) => s.to === people[2]).at(-1) as never).toString(); // prettier-ignore
+    const source = world.mailbox.store
+      .source(world.mailbox.store.summaries.filter((s) => s.to === people[2]).at(-1) as never)
+      .toString();
     expect(source).not.toContain('Your code');
     expect(source).toContain('Closes on');
   });
@@ -275,7 +358,13 @@ describe('a pool that runs out', () => {
     const { advanceRound } = await import('../src/engine/advance-loop.ts');
     await world.join(to);
     await advanceRound(world.connection, now);
-    const free = async () => (await firstRow<{ n: number }>(world.connection.db, sql`select count(*) as n from offer_codes where offer_id = ${offer} and person_id is null`))?.n; // prettier-ignore
+    const free = async () =>
+      (
+        await firstRow<{ n: number }>(
+          world.connection.db,
+          sql`select count(*) as n from offer_codes where offer_id = ${offer} and person_id is null`,
+        )
+      )?.n;
     expect(await free()).toBe(0);
     await agent.post(`/api/sequences/${id}/status`).send({ status: 'archived' }).expect(200);
     expect(await free()).toBe(1);
@@ -287,7 +376,16 @@ test('low stock is warned of by the forecast: the day on which the codes run out
   const offer = await addOffer({ codes: { kind: 'imported' } });
   await importing(offer, Array.from({ length: 3 }, (_, i) => `LOW-${n}-${i}`).join('\n')).expect(200);
   await world.live({ steps: [waitStep(2), offering('Gift', offer)] });
-  const stock = async () => ((await agent.get('/api/offers')).body.offers as { id: string; left: number; waiting: number; emptyOn: number | null; forecast: number[] }[]).find((o) => o.id === offer); // prettier-ignore
+  const stock = async () =>
+    (
+      (await agent.get('/api/offers')).body.offers as {
+        id: string;
+        left: number;
+        waiting: number;
+        emptyOn: number | null;
+        forecast: number[];
+      }[]
+    ).find((o) => o.id === offer);
   // Three on the way: one code each. The next few weeks' joiners are reckoned from the last four weeks.
   for (let i = 0; i < 3; i++) await world.join(address());
   await world.ahead(now);
@@ -300,29 +398,45 @@ test('low stock is warned of by the forecast: the day on which the codes run out
   const second = await stock();
   // The fourth of Friday's people gets to the email on Sunday, and finds none.
   expect(second).toMatchObject({ left: 3, waiting: 4 });
-  const inLisbon = (at: number) => new Intl.DateTimeFormat('sv-SE', { timeZone: 'Europe/Lisbon', dateStyle: 'short', timeStyle: 'short' }).format(at); // prettier-ignore
+  const inLisbon = (at: number) =>
+    new Intl.DateTimeFormat('sv-SE', { timeZone: 'Europe/Lisbon', dateStyle: 'short', timeStyle: 'short' }).format(at);
   expect(inLisbon(second?.emptyOn ?? 0)).toBe(`${inLisbon(now + 2 * day).slice(0, 10)} 00:00`);
 });
 
 test('once it is over the timer is another picture, or gone; with no offer behind it, a moment of its own', async () => {
-  const PNG = Buffer.from('iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==', 'base64'); // prettier-ignore
+  const PNG = Buffer.from(
+    'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==',
+    'base64',
+  );
   const file = (await agent.post('/api/files').attach('file', PNG, 'over.png').expect(200)).body.id as string;
   const step = emailStep('Dates');
   const target = { kind: 'date', wall: new Date(now + 2 * HOUR).toISOString().slice(0, 16), zone: 'UTC' } as const;
-  const timers = [{ kind: 'picture', file }, { kind: 'gone' }, { kind: 'zeros' }].map((after) => ({ ...blockKinds.timer.blank(testId), to: target, after })); // prettier-ignore
+  const timers = [{ kind: 'picture', file }, { kind: 'gone' }, { kind: 'zeros' }].map((after) => ({
+    ...blockKinds.timer.blank(testId),
+    to: target,
+    after,
+  }));
   step.email.blocks.splice(1, 0, ...(timers as never[]));
   await world.live({ steps: [step] });
   const to = address();
   await world.join(to);
   await world.ahead(now);
-  const source = world.mailbox.store.source(world.mailbox.store.summaries.filter((s) => s.to === to).at(-1) as never).toString(); // prettier-ignore
-  const [first = '', second = '', third = ''] = [...source.replace(/=\r\n/g, '').matchAll(/src=3D"http:\/\/ascenso\.test(\/t\/[^"]+)"/g)].map((m) => m[1]); // prettier-ignore
-  const frames = async (path: string) => new GifReader((await request(world.app).get(path).buffer().expect(200)).body as Buffer).numFrames(); // prettier-ignore
+  const source = world.mailbox.store
+    .source(world.mailbox.store.summaries.filter((s) => s.to === to).at(-1) as never)
+    .toString();
+  const [first = '', second = '', third = ''] = [
+    ...source.replace(/=\r\n/g, '').matchAll(/src=3D"http:\/\/ascenso\.test(\/t\/[^"]+)"/g),
+  ].map((m) => m[1]);
+  const frames = async (path: string) =>
+    new GifReader((await request(world.app).get(path).buffer().expect(200)).body as Buffer).numFrames();
   expect(await frames(first)).toBe(60);
   await world.stand(now + 3 * HOUR);
   const over = await request(world.app).get(first).expect(302);
   expect([over.headers.location, over.headers['cache-control']]).toEqual([`/f/${file}`, 'no-store']);
-  expect(new GifReader((await request(world.app).get(second).buffer().expect(200)).body as Buffer)).toMatchObject({ width: 1, height: 1 }); // prettier-ignore
+  expect(new GifReader((await request(world.app).get(second).buffer().expect(200)).body as Buffer)).toMatchObject({
+    width: 1,
+    height: 1,
+  });
   expect(await frames(third)).toBe(1);
   // A token of ours with another number, or one that is made up, shows nothing and tells nothing.
   expect((await request(world.app).get(first.replace('/0.gif', '/7.gif'))).status).toBe(404);
@@ -337,13 +451,18 @@ describe('codes from a file', () => {
     expect(body).toMatchObject({ added: 0, refusedCount: 4 });
     expect((body.refused as { line: number }[]).map((r) => r.line)).toEqual([3, 4, 6, 7]);
     expect(body.refused[2].why).toContain('stands in line 2 already');
-    const left = async () => ((await agent.get('/api/offers')).body.offers as { id: string; left: number }[]).find((o) => o.id === offer)?.left; // prettier-ignore
+    const left = async () =>
+      ((await agent.get('/api/offers')).body.offers as { id: string; left: number }[]).find((o) => o.id === offer)
+        ?.left;
     expect(await left()).toBe(0);
     expect((await importing(offer, file, '?skip=1')).body).toMatchObject({ added: 2, refusedCount: 4 });
     expect(await left()).toBe(2);
     // What another offer has cannot be given twice.
     const other = await addOffer({ codes: { kind: 'imported' } });
-    expect((await importing(other, `AB-${n - 1}-2\n`)).body).toMatchObject({ added: 0, refused: [{ line: 1, why: expect.stringContaining('there already') }] }); // prettier-ignore
+    expect((await importing(other, `AB-${n - 1}-2\n`)).body).toMatchObject({
+      added: 0,
+      refused: [{ line: 1, why: expect.stringContaining('there already') }],
+    });
   });
 
   test('what has been given out comes back as a file', async () => {
@@ -360,7 +479,13 @@ describe('codes from a file', () => {
   });
 
   test('what is wrong is said, with the field', async () => {
-    const refused = async (some: object) => (await agent.post('/api/offers').send({ ...blankOffer(), name: 'Wrong', words: 'x', ...some }).expect(422)).body.error as { field: string; message: string }; // prettier-ignore
+    const refused = async (some: object) =>
+      (
+        await agent
+          .post('/api/offers')
+          .send({ ...blankOffer(), name: 'Wrong', words: 'x', ...some })
+          .expect(422)
+      ).body.error as { field: string; message: string };
     expect(await refused({ codes: { kind: 'shared', code: 'has space' } })).toMatchObject({ field: 'codes.code' });
     expect(await refused({ name: ' ' })).toMatchObject({ field: 'name', message: 'name: Give the offer a name.' });
     await addOffer({ codes: { kind: 'shared', code: 'TWICE' } });
@@ -368,7 +493,9 @@ describe('codes from a file', () => {
     const made = await addOffer();
     expect((await importing(made, 'A1\n').expect(422)).body.error.message).toContain('does not take codes from a file');
     expect((await shop('post', 'X/redeem').send({ total: 3 }).expect(422)).body.error.field).toBe('order');
-    expect((await shop('post', 'X/redeem').send({ order: '1', total: 3 }).expect(409)).body.error).toMatchObject({ code: 'unknown' }); // prettier-ignore
+    expect((await shop('post', 'X/redeem').send({ order: '1', total: 3 }).expect(409)).body.error).toMatchObject({
+      code: 'unknown',
+    });
   });
 });
 

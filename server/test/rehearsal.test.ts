@@ -25,7 +25,8 @@ function readers(behaviour: Behaviour): Crowd {
       }
       agenda.sort((a, b) => a.at - b.at);
       let acted = 0;
-      for (; agenda[0] && agenda[0].at <= now; acted++) await request(world.app).get((agenda.shift() as { url: string }).url); // prettier-ignore
+      for (; agenda[0] && agenda[0].at <= now; acted++)
+        await request(world.app).get((agenda.shift() as { url: string }).url);
       return { acted, nextAt: agenda[0]?.at ?? null };
     },
   };
@@ -37,22 +38,57 @@ const steps: Step[] = [
   first,
   waitStep(1),
   {
-    id: testId(), on: true, note: '', kind: 'branch', name: '',
+    id: testId(),
+    on: true,
+    note: '',
+    kind: 'branch',
+    name: '',
     arms: [
-      { id: testId(), condition: { kind: 'email', step: first.id, what: 'clicked', did: true }, steps: [emailStep('You clicked')] },
-      { id: testId(), condition: { kind: 'email', step: first.id, what: 'opened', did: true }, steps: [{ ...emailStep('You read'), window: weekdays }] },
-      { id: testId(), condition: null, steps: [{ ...emailStep('You missed it'), window: weekdays }, waitStep(30, 'hours')] },
+      {
+        id: testId(),
+        condition: { kind: 'email', step: first.id, what: 'clicked', did: true },
+        steps: [emailStep('You clicked')],
+      },
+      {
+        id: testId(),
+        condition: { kind: 'email', step: first.id, what: 'opened', did: true },
+        steps: [{ ...emailStep('You read'), window: weekdays }],
+      },
+      {
+        id: testId(),
+        condition: null,
+        steps: [{ ...emailStep('You missed it'), window: weekdays }, waitStep(30, 'hours')],
+      },
     ],
   },
   {
-    id: testId(), on: true, note: '', kind: 'until', name: '', amount: 3, unit: 'days',
+    id: testId(),
+    on: true,
+    note: '',
+    kind: 'until',
+    name: '',
+    amount: 3,
+    unit: 'days',
     condition: { kind: 'email', step: first.id, what: 'opened', did: true },
-    arms: [{ id: testId(), steps: [waitStep(2, 'hours')] }, { id: testId(), steps: [{ id: testId(), on: true, note: '', kind: 'leave' }] }],
+    arms: [
+      { id: testId(), steps: [waitStep(2, 'hours')] },
+      { id: testId(), steps: [{ id: testId(), on: true, note: '', kind: 'leave' }] },
+    ],
   },
-  { id: testId(), on: true, note: '', kind: 'split', name: '', arms: [{ id: testId(), weight: 1, steps: [emailStep('Short')] }, { id: testId(), weight: 1, steps: [emailStep('Long')] }] },
+  {
+    id: testId(),
+    on: true,
+    note: '',
+    kind: 'split',
+    name: '',
+    arms: [
+      { id: testId(), weight: 1, steps: [emailStep('Short')] },
+      { id: testId(), weight: 1, steps: [emailStep('Long')] },
+    ],
+  },
   waitStep(3, 'weeks'),
   { ...emailStep('Goodbye'), window: weekdays },
-]; // prettier-ignore
+];
 
 test.each(['Europe/Lisbon', 'America/New_York', 'Asia/Kathmandu', 'Australia/Lord_Howe'])(
   'a reader in %s gets by the server, whatever they do, just what the rehearsal said, at the same moments',
@@ -61,15 +97,29 @@ test.each(['Europe/Lisbon', 'America/New_York', 'Asia/Kathmandu', 'Australia/Lor
       const begun = await world.now();
       const email = `${behaviour.does}.${zone.replace(/\W/g, '').toLowerCase()}@readers.example`;
       const type = `begun.${behaviour.does}.${zone.replace(/\W/g, '').toLowerCase()}`;
-      const doc: Sequence = { ...blankSequence(type, null), triggers: [{ kind: 'event', event: type, where: [] }], steps }; // prettier-ignore
+      const doc: Sequence = {
+        ...blankSequence(type, null),
+        triggers: [{ kind: 'event', event: type, where: [] }],
+        steps,
+      };
       await world.live(doc);
       await world.join(email, { zone });
       const person = await world.person(email);
       const facts: Facts = {
-        person: { id: person?.id ?? '', email, mailStatus: 'ok', zone, zoneAssumed: false, attributes: {}, tags: [], points: 0, lists: {} },
+        person: {
+          id: person?.id ?? '',
+          email,
+          mailStatus: 'ok',
+          zone,
+          zoneAssumed: false,
+          attributes: {},
+          tags: [],
+          points: 0,
+          lists: {},
+        },
         events: [],
         emails: {},
-      }; // prettier-ignore
+      };
       const rehearsed = rehearse({
         sequence: doc,
         facts,
@@ -81,11 +131,20 @@ test.each(['Europe/Lisbon', 'America/New_York', 'Asia/Kathmandu', 'Australia/Lor
       });
       await world.event({ type, subject: email, time: begun }).expect(202);
       await world.ahead(begun + 60 * DAY, readers(behaviour));
-      const names = new Map(steps.flatMap(function all(s: Step): [string, string][] {
-        return s.kind === 'email' ? [[s.id, s.email.subject]] : 'arms' in s ? s.arms.flatMap((a) => a.steps.flatMap(all)) : [];
-      })); // prettier-ignore
+      const names = new Map(
+        steps.flatMap(function all(s: Step): [string, string][] {
+          return s.kind === 'email'
+            ? [[s.id, s.email.subject]]
+            : 'arms' in s
+              ? s.arms.flatMap((a) => a.steps.flatMap(all))
+              : [];
+        }),
+      );
       const said = rehearsed.moments.flatMap((m) => (m.kind === 'email' ? [[names.get(m.step), m.at]] : []));
-      const came = world.mail().filter((m) => m.to === email).map((m) => [m.subject, m.at]); // prettier-ignore
+      const came = world
+        .mail()
+        .filter((m) => m.to === email)
+        .map((m) => [m.subject, m.at]);
       expect(came).toEqual(said);
       expect(said.length).toBeGreaterThanOrEqual(2);
       const decided = rehearsed.moments.flatMap((m) => (m.kind === 'decided' ? [m.entry.code] : []));

@@ -19,7 +19,9 @@ const mailTo = (email: string) => world.mail().filter((m) => m.to === email);
 const subjects = (email: string) => mailTo(email).map((m) => m.subject);
 const codes = async (email: string) => (await world.trace(email)).map((t) => t.code);
 const story = async (email: string) =>
-  (await personStory(world.connection.db, world.ws, (await world.person(email))?.id as string, 'Europe/Lisbon')).story.map((s) => s.text).join('\n'); // prettier-ignore
+  (await personStory(world.connection.db, world.ws, (await world.person(email))?.id as string, 'Europe/Lisbon')).story
+    .map((s) => s.text)
+    .join('\n');
 
 beforeAll(async () => {
   agent = request.agent(world.app);
@@ -30,7 +32,13 @@ const action = (a: object): Step => ({ id: testId(), on: true, note: '', kind: '
 
 async function begun(steps: Step[], more: Partial<Sequence> = {}) {
   const type = `kit.run${++counter}`;
-  const id = await world.live({ name: type, list: null, triggers: [{ kind: 'event', event: type, where: [] }], steps, ...more }); // prettier-ignore
+  const id = await world.live({
+    name: type,
+    list: null,
+    triggers: [{ kind: 'event', event: type, where: [] }],
+    steps,
+    ...more,
+  });
   return { id, type, start: async (subject: string) => void (await world.event({ type, subject }).expect(202)) };
 }
 
@@ -145,7 +153,9 @@ describe('pausing, and what resuming does to what is overdue', () => {
     const [inside, after] = [address(), address()];
     await s.start(inside);
     await world.ahead(await world.now());
-    expect((await agent.post(`/api/sequences/${s.id}/status`).send({ status: 'archived' }).expect(200)).body).toEqual({ left: 1 }); // prettier-ignore
+    expect((await agent.post(`/api/sequences/${s.id}/status`).send({ status: 'archived' }).expect(200)).body).toEqual({
+      left: 1,
+    });
     await s.start(after);
     await world.ahead((await world.now()) + 3 * DAY);
     expect([subjects(inside), subjects(after)]).toEqual([['One'], []]);
@@ -160,7 +170,14 @@ describe('versions', () => {
     const s = await begun([emailStep('First words')]);
     const { body: now } = await agent.get(`/api/sequences/${s.id}`);
     const step = now.draft.steps[0].id as string;
-    await agent.post(`/api/sequences/${s.id}/commands`).send({ base: now.revision, role: 'edit', commands: [{ type: 'email.set', step, field: 'subject', value: 'Other words' }] }).expect(200); // prettier-ignore
+    await agent
+      .post(`/api/sequences/${s.id}/commands`)
+      .send({
+        base: now.revision,
+        role: 'edit',
+        commands: [{ type: 'email.set', step, field: 'subject', value: 'Other words' }],
+      })
+      .expect(200);
     await agent
       .post(`/api/sequences/${s.id}/publish`)
       .send({ revision: now.revision + 1 })
@@ -168,7 +185,10 @@ describe('versions', () => {
     const { body } = (await agent.get(`/api/sequences/${s.id}/versions`).expect(200)) as {
       body: { versions: { number: number; by: string | null; changes: unknown }[] };
     };
-    expect(body.versions.map((v) => [v.number, v.by])).toEqual([[2, 'Inês Rocha'], [1, null]]); // prettier-ignore
+    expect(body.versions.map((v) => [v.number, v.by])).toEqual([
+      [2, 'Inês Rocha'],
+      [1, null],
+    ]);
     expect(JSON.stringify(body.versions[0]?.changes)).toMatch(/Subject: “First words” became “Other words”/);
     const old = await agent.get(`/api/sequences/${s.id}/versions/1`).expect(200);
     expect(old.body.sequence.steps[0].email.subject).toBe('First words');
@@ -180,7 +200,8 @@ describe('one person, several sequences', () => {
   const cap = (more: Partial<CapRules>): Partial<Sequence> => ({ list: world.list, cap: { ...plainCap, ...more } });
   const setCap = (dailyCap: number | null) => agent.put('/api/cap').send({ dailyCap }).expect(200);
   afterAll(() => setCap(null));
-  const days = (who: string, from: number) => Object.fromEntries(mailTo(who).map((m) => [m.subject, Math.round((m.at - from) / DAY)])); // prettier-ignore
+  const days = (who: string, from: number) =>
+    Object.fromEntries(mailTo(who).map((m) => [m.subject, Math.round((m.at - from) / DAY)]));
 
   test('one a day: the second waits a day, one that is left out says so, service mail and a welcome always go', async () => {
     await setCap(1);
@@ -206,7 +227,13 @@ describe('one person, several sequences', () => {
   test('two at the very same moment, in one batch: still one a day', async () => {
     await setCap(1);
     const type = `both${++counter}`;
-    for (const name of ['X', 'Y']) await world.live({ ...cap({}), name, triggers: [{ kind: 'event', event: type, where: [] }], steps: [emailStep(name)] }); // prettier-ignore
+    for (const name of ['X', 'Y'])
+      await world.live({
+        ...cap({}),
+        name,
+        triggers: [{ kind: 'event', event: type, where: [] }],
+        steps: [emailStep(name)],
+      });
     const who = address();
     await world.join(who);
     const now = await world.now();
@@ -219,7 +246,13 @@ describe('one person, several sequences', () => {
   test('two engines at once, each with one of the two: still one a day', async () => {
     await setCap(1);
     const type = `race${++counter}`;
-    for (const name of ['Left', 'Right']) await world.live({ ...cap({}), name, triggers: [{ kind: 'event', event: type, where: [] }], steps: [emailStep(name)] }); // prettier-ignore
+    for (const name of ['Left', 'Right'])
+      await world.live({
+        ...cap({}),
+        name,
+        triggers: [{ kind: 'event', event: type, where: [] }],
+        steps: [emailStep(name)],
+      });
     const now = await world.now();
     for (let round = 0; round < 10; round++) {
       const who = address();
@@ -245,7 +278,10 @@ describe('one person, several sequences', () => {
     await world.ahead(midnight);
     await low.start(who);
     await world.ahead(midnight + 3 * DAY);
-    expect(mailTo(who).map((m) => [m.subject, Math.round((m.at - midnight) / HOUR)])).toEqual([['High', 6], ['Low', 24]]); // prettier-ignore
+    expect(mailTo(who).map((m) => [m.subject, Math.round((m.at - midnight) / HOUR)])).toEqual([
+      ['High', 6],
+      ['Low', 24],
+    ]);
     expect(await story(who)).toMatch(new RegExp(`“Low” is put off .*“${high.type}” goes first that day`));
   });
 });
@@ -271,7 +307,10 @@ describe('telling others', () => {
   afterAll(() => void receiver.close());
 
   test('a colleague gets a plain email with the fields filled and the person’s page behind it, once', async () => {
-    const s = await begun([action({ type: 'tell-team', to: 'tomasz@foldwell.example', text: '{{ subscriber.email }} began.' }), emailStep('Hello')]); // prettier-ignore
+    const s = await begun([
+      action({ type: 'tell-team', to: 'tomasz@foldwell.example', text: '{{ subscriber.email }} began.' }),
+      emailStep('Hello'),
+    ]);
     const who = address();
     await s.start(who);
     await world.ahead(await world.now());
@@ -287,9 +326,21 @@ describe('telling others', () => {
   test('a tag that one sequence adds ends at once what another waits for, and reaches its goal', async () => {
     const tagged = { kind: 'tag' as const, tag: `gilded${++counter}`, has: true };
     const waits = await begun([
-      { id: testId(), kind: 'until', on: true, note: '', name: 'Gilded', condition: tagged, amount: 5, unit: 'days',
-        arms: [{ id: testId(), steps: [emailStep('Gold it is')] }, { id: testId(), steps: [] }] },
-    ]); // prettier-ignore
+      {
+        id: testId(),
+        kind: 'until',
+        on: true,
+        note: '',
+        name: 'Gilded',
+        condition: tagged,
+        amount: 5,
+        unit: 'days',
+        arms: [
+          { id: testId(), steps: [emailStep('Gold it is')] },
+          { id: testId(), steps: [] },
+        ],
+      },
+    ]);
     const hopes = await begun([emailStep('Will it gild'), waitStep(5), emailStep('Still hoping')], { goal: tagged });
     const gilds = await begun([
       waitStep(1),
@@ -307,7 +358,10 @@ describe('telling others', () => {
 
   test('a webhook is tried again until it is taken, and the reference library of Standard Webhooks accepts its signature', async () => {
     fails = 2;
-    const s = await begun([action({ type: 'call-webhook', url: `http://127.0.0.1:${port}/hook` }), emailStep('Called')]); // prettier-ignore
+    const s = await begun([
+      action({ type: 'call-webhook', url: `http://127.0.0.1:${port}/hook` }),
+      emailStep('Called'),
+    ]);
     const who = address();
     await s.start(who);
     const now = await world.now();
@@ -317,15 +371,24 @@ describe('telling others', () => {
     expect(calls).toHaveLength(1);
     const { headers, body } = calls[0] as (typeof calls)[number];
     const verifier = new Webhook(webhookSecret(world.sending.secret, world.ws));
-    const verified = verifier.verify(body, headers as Record<string, string>) as { type: string; data: { person: { email: string } } }; // prettier-ignore
+    const verified = verifier.verify(body, headers as Record<string, string>) as {
+      type: string;
+      data: { person: { email: string } };
+    };
     expect([verified.type, verified.data.person.email]).toEqual(['sequence.step', who]);
     expect(() => verifier.verify(body.replace('step', 'leap'), headers as Record<string, string>)).toThrow();
-    const kept = await rows<{ status: string; attempts: number }>(world.connection.db, sql`select status, attempts from notices where sequence_id = ${s.id}`); // prettier-ignore
+    const kept = await rows<{ status: string; attempts: number }>(
+      world.connection.db,
+      sql`select status, attempts from notices where sequence_id = ${s.id}`,
+    );
     expect(kept).toEqual([{ status: 'done', attempts: 3 }]);
   });
 
   test('addresses inside this network are refused at once, whatever their name, and the story says so', async () => {
-    const s = await begun([action({ type: 'call-webhook', url: `http://localhost:${port}/hook` }), emailStep('Refused')]); // prettier-ignore
+    const s = await begun([
+      action({ type: 'call-webhook', url: `http://localhost:${port}/hook` }),
+      emailStep('Refused'),
+    ]);
     const who = address();
     await s.start(who);
     const before = calls.length;
@@ -335,19 +398,37 @@ describe('telling others', () => {
   });
 
   test.each([
-    ['127.0.0.1', false], ['10.1.2.3', false], ['172.20.0.1', false], ['192.168.1.1', false], ['169.254.169.254', false], ['100.64.0.1', false],
-    ['0.0.0.0', false], ['::1', false], ['fe80::1', false], ['fd00::1', false], ['::ffff:10.0.0.1', false], ['224.0.0.1', false],
-    ['93.184.216.34', true], ['2606:2800:220:1::1', true], ['::ffff:93.184.216.34', true],
+    ['127.0.0.1', false],
+    ['10.1.2.3', false],
+    ['172.20.0.1', false],
+    ['192.168.1.1', false],
+    ['169.254.169.254', false],
+    ['100.64.0.1', false],
+    ['0.0.0.0', false],
+    ['::1', false],
+    ['fe80::1', false],
+    ['fd00::1', false],
+    ['::ffff:10.0.0.1', false],
+    ['224.0.0.1', false],
+    ['93.184.216.34', true],
+    ['2606:2800:220:1::1', true],
+    ['::ffff:93.184.216.34', true],
   ])('%s is public: %s', (ip, open) => {
     expect(isPublic(ip)).toBe(open);
-  }); // prettier-ignore
+  });
 
   test('an answer that sends elsewhere is not followed', async () => {
-    const elsewhere = createServer((_req, res) => res.writeHead(302, { location: `http://127.0.0.1:${port}/hook` }).end()); // prettier-ignore
+    const elsewhere = createServer((_req, res) =>
+      res.writeHead(302, { location: `http://127.0.0.1:${port}/hook` }).end(),
+    );
     await new Promise<void>((done) => elsewhere.listen(0, '127.0.0.1', done));
     const at = `127.0.0.1:${(elsewhere.address() as AddressInfo).port}`;
     const before = calls.length;
-    const answer = await callWebhook(`http://${at}/`, { id: 'x', body: '{}' }, { secret: 's', workspace: 'w', allowed: [at] }); // prettier-ignore
+    const answer = await callWebhook(
+      `http://${at}/`,
+      { id: 'x', body: '{}' },
+      { secret: 's', workspace: 'w', allowed: [at] },
+    );
     elsewhere.close();
     expect([answer.kind, calls.length - before]).toEqual(['later', 0]);
   });

@@ -22,7 +22,10 @@ import { rows } from '../src/db/rows.ts';
 import { emailStep, FRIDAY_NOON, owner, testId, useWorld, waitStep } from './support/world.ts';
 
 const world = useWorld();
-const PNG = Buffer.from('iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==', 'base64'); // prettier-ignore
+const PNG = Buffer.from(
+  'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==',
+  'base64',
+);
 let own: ReturnType<typeof request.agent>;
 let other: ReturnType<typeof request.agent>;
 let whole: string;
@@ -36,35 +39,87 @@ beforeAll(async () => {
   whole = await everything();
 });
 
-const draftOf = async (agent: typeof own, id: string) => (await agent.get(`/api/sequences/${id}`).expect(200)).body.draft as Sequence; // prettier-ignore
+const draftOf = async (agent: typeof own, id: string) =>
+  (await agent.get(`/api/sequences/${id}`).expect(200)).body.draft as Sequence;
 
 /** A sequence that refers to one of everything, as a draft. */
 async function everything(): Promise<string> {
   const { db } = world.connection;
   const file = (await own.post('/api/files').attach('file', PNG, 'cover.png').expect(200)).body.id as string;
-  const sender = (await own.post('/api/senders').send({ name: 'Tomasz', email: 'tomasz@foldwell.example', fields: { page: 'https://foldwell.example/tomasz' } }).expect(200)).body.id as string; // prettier-ignore
-  const segment = (await own.post('/api/segments').send({ name: 'On the letters', rule: { kind: 'list', list: world.list, on: true } }).expect(200)).body.id as string; // prettier-ignore
-  await own.put('/api/event-kinds').send({ name: 'cart.left', label: 'Left a cart', fields: [{ name: 'total', type: 'number' }], sample: { total: 12 } }).expect(200); // prettier-ignore
-  const next = await world.live({ name: 'The one after', list: null, triggers: [{ kind: 'hand' }], steps: [emailStep('Next')] }); // prettier-ignore
-  const offer = (await own.post('/api/offers').send({ ...blankOffer(), name: 'Kit offer', words: '10% off', after: { kind: 'picture', file }, deadline: { kind: 'after', from: 'event', event: 'kit.shown', amount: 2, unit: 'days', minute: null } }).expect(200)).body.id as string; // prettier-ignore
+  const sender = (
+    await own
+      .post('/api/senders')
+      .send({ name: 'Tomasz', email: 'tomasz@foldwell.example', fields: { page: 'https://foldwell.example/tomasz' } })
+      .expect(200)
+  ).body.id as string;
+  const segment = (
+    await own
+      .post('/api/segments')
+      .send({ name: 'On the letters', rule: { kind: 'list', list: world.list, on: true } })
+      .expect(200)
+  ).body.id as string;
+  await own
+    .put('/api/event-kinds')
+    .send({
+      name: 'cart.left',
+      label: 'Left a cart',
+      fields: [{ name: 'total', type: 'number' }],
+      sample: { total: 12 },
+    })
+    .expect(200);
+  const next = await world.live({
+    name: 'The one after',
+    list: null,
+    triggers: [{ kind: 'hand' }],
+    steps: [emailStep('Next')],
+  });
+  const offer = (
+    await own
+      .post('/api/offers')
+      .send({
+        ...blankOffer(),
+        name: 'Kit offer',
+        words: '10% off',
+        after: { kind: 'picture', file },
+        deadline: { kind: 'after', from: 'event', event: 'kit.shown', amount: 2, unit: 'days', minute: null },
+      })
+      .expect(200)
+  ).body.id as string;
   await own.put('/api/event-kinds').send({ name: 'kit.shown', label: 'Kit shown', fields: [], sample: {} }).expect(200);
-  const email = emailStep('Cart', { subject: 'Cart over {{ event.total }}, {{ subscriber.first_name | default: "reader" }}', address: `file:${file}` }); // prettier-ignore
+  const email = emailStep('Cart', {
+    subject: 'Cart over {{ event.total }}, {{ subscriber.first_name | default: "reader" }}',
+    address: `file:${file}`,
+  });
   email.email.sender = sender;
   email.email.offer = offer;
   email.email.blocks.push(blockKinds.code.blank(testId), blockKinds.timer.blank(testId));
-  const shared = (await own.post('/api/shared').send({ name: 'Masthead', blocks: [{ kind: 'image', id: 'mast', file, alt: 'A cover', link: '', width: 300 }] }).expect(200)).body.id as string; // prettier-ignore
+  const shared = (
+    await own
+      .post('/api/shared')
+      .send({ name: 'Masthead', blocks: [{ kind: 'image', id: 'mast', file, alt: 'A cover', link: '', width: 300 }] })
+      .expect(200)
+  ).body.id as string;
   email.email.blocks.unshift({ kind: 'shared', id: testId(), shared });
   email.email.blocks.push({ kind: 'image', id: testId(), file, alt: 'A cover', link: '', width: 300 });
   const id = newId();
   const draft: Sequence = {
-    ...fromPattern(patterns[0] as (typeof patterns)[number], { newId: testId, list: world.list, events: [], dates: [] }), // prettier-ignore
+    ...fromPattern(patterns[0] as (typeof patterns)[number], {
+      newId: testId,
+      list: world.list,
+      events: [],
+      dates: [],
+    }),
     name: 'Everything',
     triggers: [
       { kind: 'event', event: 'cart.left', where: [] },
       { kind: 'segment', segment },
     ],
     goal: { kind: 'segment', segment, in: false },
-    steps: [email, waitStep(1), { id: testId(), on: true, note: 'as before', kind: 'action', action: { type: 'start-sequence', sequence: next } }] as Step[], // prettier-ignore
+    steps: [
+      email,
+      waitStep(1),
+      { id: testId(), on: true, note: 'as before', kind: 'action', action: { type: 'start-sequence', sequence: next } },
+    ] as Step[],
   };
   await db.execute(
     sql`insert into sequences (workspace_id, id, name, status, created_at, revision, draft) values (${world.ws}, ${id}, ${draft.name}, 'draft', 0, 0, ${JSON.stringify(draft)}::jsonb)`,
@@ -75,7 +130,13 @@ async function everything(): Promise<string> {
 describe('a sequence as a file', () => {
   test('imported where it came from, it is the same: no difference, and nothing is made twice', async () => {
     const { body: file } = await own.get(`/api/sequences/${whole}/export`).expect(200);
-    const count = async () => (await rows<{ n: number }>(world.connection.db, sql`select (select count(*) from lists) + (select count(*) from files) + (select count(*) from senders) + (select count(*) from segments) + (select count(*) from event_kinds) + (select count(*) from shared_blocks) + (select count(*) from offers) as n`))[0]?.n; // prettier-ignore
+    const count = async () =>
+      (
+        await rows<{ n: number }>(
+          world.connection.db,
+          sql`select (select count(*) from lists) + (select count(*) from files) + (select count(*) from senders) + (select count(*) from segments) + (select count(*) from event_kinds) + (select count(*) from shared_blocks) + (select count(*) from offers) as n`,
+        )
+      )[0]?.n;
     const before = await count();
     const { body } = await own.post('/api/sequences/import').send(file).expect(200);
     expect(body.id).not.toBe(whole);
@@ -91,7 +152,7 @@ describe('a sequence as a file', () => {
       string,
       { id: string; name: string; label: string }[]
     >;
-    const names = (key: string, of: 'name' | 'label' = 'name') => (around[key] ?? []).map((x) => x[of]); // prettier-ignore
+    const names = (key: string, of: 'name' | 'label' = 'name') => (around[key] ?? []).map((x) => x[of]);
     expect(names('lists')).toContain('Workshop letters');
     expect(names('segments')).toContain('On the letters');
     expect(names('shared')).toContain('Masthead');
@@ -100,18 +161,32 @@ describe('a sequence as a file', () => {
     expect(names('offers')).toContain('Kit offer');
     expect(names('files')).toContain('cover.png');
     const text = JSON.stringify(draft);
-    for (const theirs of [...file.lists, ...file.segments, ...file.senders, ...file.files, ...file.sequences, ...file.offers]) expect(text).not.toContain(theirs.id); // prettier-ignore
-    for (const key of ['lists', 'files', 'segments']) expect((around[key] ?? []).some((x) => text.includes(x.id))).toBe(true); // prettier-ignore
+    for (const theirs of [
+      ...file.lists,
+      ...file.segments,
+      ...file.senders,
+      ...file.files,
+      ...file.sequences,
+      ...file.offers,
+    ])
+      expect(text).not.toContain(theirs.id);
+    for (const key of ['lists', 'files', 'segments'])
+      expect((around[key] ?? []).some((x) => text.includes(x.id))).toBe(true);
     expect(text).toContain('"type":"start-sequence","sequence":""');
     const again = (await other.get(`/api/sequences/${body.id}/export`).expect(200)).body as SequenceFile;
     // What is shown after the offer is their copy of the picture.
     expect(again.offers[0]?.offer.after).toEqual({ kind: 'picture', file: again.files[0]?.id });
     expect(again.files[0]?.content).toBe(PNG.toString('base64'));
-    expect(again.segments[0]?.rule).toMatchObject({ kind: 'list', list: again.lists.find((l) => l.name === 'Workshop letters')?.id }); // prettier-ignore
+    expect(again.segments[0]?.rule).toMatchObject({
+      kind: 'list',
+      list: again.lists.find((l) => l.name === 'Workshop letters')?.id,
+    });
   });
 
   test('its JSON Schema is the one in docs, and a general-purpose validator accepts every export by it', async () => {
-    const inDocs = JSON.parse(readFileSync(path.resolve(import.meta.dirname, '../../docs/sequence-file.schema.json'), 'utf8')) as object; // prettier-ignore
+    const inDocs = JSON.parse(
+      readFileSync(path.resolve(import.meta.dirname, '../../docs/sequence-file.schema.json'), 'utf8'),
+    ) as object;
     expect(inDocs).toEqual(JSON.parse(JSON.stringify(sequenceFileJsonSchema())));
     const validate = new Ajv2020({ strict: false, validateFormats: false }).compile(inDocs);
     const { sequences } = (await own.get('/api/sequences')).body as { sequences: { id: string }[] };
@@ -127,21 +202,34 @@ describe('a sequence as a file', () => {
     ['another kind of file', { hello: 'world' }, /format/],
     ['a later version', { format: 'ascenso-sequence', version: 2 }, /version/],
     ['a step that does not exist', { sequence: { steps: [{ kind: 'rocket' }] } }, /sequence/],
-    ['a file that is neither picture nor document', { files: [{ id: 'x', name: 'x.exe', content: Buffer.from('MZ not a picture').toString('base64') }] }, /file/],
+    [
+      'a file that is neither picture nor document',
+      { files: [{ id: 'x', name: 'x.exe', content: Buffer.from('MZ not a picture').toString('base64') }] },
+      /file/,
+    ],
   ])('%s is refused with the field named, and nothing is made', async (_what, change, field) => {
-    const { body: file } = await own.get(`/api/sequences/${(await own.get('/api/sequences')).body.sequences[0].id}/export`); // prettier-ignore
-    const bad = 'hello' in change ? change : 'sequence' in change ? { ...file, sequence: { ...file.sequence, ...change.sequence } } : { ...file, ...change }; // prettier-ignore
+    const { body: file } = await own.get(
+      `/api/sequences/${(await own.get('/api/sequences')).body.sequences[0].id}/export`,
+    );
+    const bad =
+      'hello' in change
+        ? change
+        : 'sequence' in change
+          ? { ...file, sequence: { ...file.sequence, ...change.sequence } }
+          : { ...file, ...change };
     const before = (await own.get('/api/sequences')).body.sequences.length;
     const answer = await own.post('/api/sequences/import').send(bad).expect(422);
     expect(`${answer.body.error.field} ${answer.body.error.message}`).toMatch(field);
     expect((await own.get('/api/sequences')).body.sequences.length).toBe(before);
-  }); // prettier-ignore
+  });
 
   test('a new sequence begins with a pattern, or as a copy of another', async () => {
-    const made = (await own.post('/api/sequences').send({ name: 'My course', pattern: 'course-by-email' }).expect(200)).body.id as string; // prettier-ignore
+    const made = (await own.post('/api/sequences').send({ name: 'My course', pattern: 'course-by-email' }).expect(200))
+      .body.id as string;
     const draft = await draftOf(own, made);
     expect([draft.name, draft.steps.length > 5]).toEqual(['My course', true]);
-    const copy = (await own.post('/api/sequences').send({ name: 'Its copy', copyOf: made }).expect(200)).body.id as string; // prettier-ignore
+    const copy = (await own.post('/api/sequences').send({ name: 'Its copy', copyOf: made }).expect(200)).body
+      .id as string;
     expect((await draftOf(own, copy)).steps.map((s) => s.kind)).toEqual(draft.steps.map((s) => s.kind));
     await own.post('/api/sequences').send({ name: 'None', pattern: 'nowhere' }).expect(422);
     await other.post('/api/sequences').send({ name: 'Theirs', copyOf: made }).expect(404);
@@ -154,15 +242,41 @@ describe('the calendar', () => {
     const friday = emailStep(long.trim().slice(0, 118), { subject: 'Grüße aus der Werkstatt' });
     friday.window = { days: [5], from: 480, to: 540 };
     const arm = (name: string) => [emailStep(name)];
-    const split: Step = { id: testId(), on: true, note: '', kind: 'split', name: '', arms: [{ id: testId(), weight: 1, steps: arm('Left') }, { id: testId(), weight: 1, steps: arm('Right') }] }; // prettier-ignore
-    const id = await world.live({ name: 'For the calendar', list: null, triggers: [{ kind: 'hand' }], steps: [emailStep('At once'), split, friday] }); // prettier-ignore
-    const answer = await own.get(`/api/sequences/${id}/calendar.ics?at=${FRIDAY_NOON}`).buffer().parse((res, done) => { let text = ''; res.setEncoding('utf8'); res.on('data', (d: string) => (text += d)); res.on('end', () => done(null, text)); }).expect(200); // prettier-ignore
+    const split: Step = {
+      id: testId(),
+      on: true,
+      note: '',
+      kind: 'split',
+      name: '',
+      arms: [
+        { id: testId(), weight: 1, steps: arm('Left') },
+        { id: testId(), weight: 1, steps: arm('Right') },
+      ],
+    };
+    const id = await world.live({
+      name: 'For the calendar',
+      list: null,
+      triggers: [{ kind: 'hand' }],
+      steps: [emailStep('At once'), split, friday],
+    });
+    const answer = await own
+      .get(`/api/sequences/${id}/calendar.ics?at=${FRIDAY_NOON}`)
+      .buffer()
+      .parse((res, done) => {
+        let text = '';
+        res.setEncoding('utf8');
+        res.on('data', (d: string) => (text += d));
+        res.on('end', () => done(null, text));
+      })
+      .expect(200);
     expect(answer.headers['content-type']).toMatch(/^text\/calendar/);
     const text = answer.body as string;
     // RFC 5545, 3.1: lines end in CRLF and are folded at 75 octets.
     for (const line of text.split('\r\n')) expect(Buffer.byteLength(line)).toBeLessThanOrEqual(75);
     expect(text.replace(/\r\n/g, '')).not.toContain('\n');
-    const events = new ICAL.Component(ICAL.parse(text) as unknown[]).getAllSubcomponents('vevent').map((c) => new ICAL.Event(c)); // prettier-ignore
+    const events = new ICAL.Component(ICAL.parse(text) as unknown[])
+      .getAllSubcomponents('vevent')
+      .map((c) => new ICAL.Event(c));
     expect(events.map((e) => [e.summary, e.startDate.toJSDate().getTime()])).toEqual([
       ['At once', FRIDAY_NOON],
       ['Left', FRIDAY_NOON],
@@ -179,7 +293,12 @@ describe('the calendar', () => {
     const type = 'volume.begun';
     const window = emailStep('Weekdays only');
     window.window = { days: [1, 2, 3, 4, 5], from: 480, to: 1080 };
-    const id = await world.live({ name: 'Volume', list: null, triggers: [{ kind: 'event', event: type, where: [] }], steps: [emailStep('At once'), waitStep(2), window, waitStep(9), emailStep('Last')] }); // prettier-ignore
+    const id = await world.live({
+      name: 'Volume',
+      list: null,
+      triggers: [{ kind: 'event', event: type, where: [] }],
+      steps: [emailStep('At once'), waitStep(2), window, waitStep(9), emailStep('Last')],
+    });
     const begun = await world.now();
     for (let i = 0; i < 14; i++) {
       await world.event({ type, subject: `volume${i}@readers.example` }).expect(202);

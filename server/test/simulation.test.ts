@@ -85,10 +85,18 @@ function randomPeople(label: string, count: number): Person[] {
   const event = fc.record({
     name: fc.constantFrom(...EVENTS),
     // On the hour of the entry, so that many fall on the very instant at which a wait of days or hours ends.
-    at: fc.oneof(fc.integer({ min: -72, max: 24 * 20 }).map((h) => h * HOUR), fc.integer({ min: 0, max: 14 }).map((d) => d * DAY)),
+    at: fc.oneof(
+      fc.integer({ min: -72, max: 24 * 20 }).map((h) => h * HOUR),
+      fc.integer({ min: 0, max: 14 }).map((d) => d * DAY),
+    ),
     payload: fc.record({ total: fc.constantFrom(10, 30) }),
-  }); // prettier-ignore
-  const person = fc.record({ opens: fc.boolean(), skill: fc.constantFrom('new', 'some'), begins: fc.constantFrom(0, 7 * HOUR, DAY), events: fc.array(event, { maxLength: 7 }) }); // prettier-ignore
+  });
+  const person = fc.record({
+    opens: fc.boolean(),
+    skill: fc.constantFrom('new', 'some'),
+    begins: fc.constantFrom(0, 7 * HOUR, DAY),
+    events: fc.array(event, { maxLength: 7 }),
+  });
   return fc.sample(fc.noBias(person), { numRuns: count, seed: SEED + 1 }).map((p, i) => ({
     ...p,
     id: newId(),
@@ -110,7 +118,8 @@ function readers(opening: ReadonlySet<string>): Crowd {
       const all = world.mailbox.store.summaries;
       for (; read < all.length; read++) {
         const m = all[read];
-        if (m && opening.has(m.to)) coming.push({ send: m.messageId.slice(1, m.messageId.indexOf('@')), at: m.at + 15 * 60_000 }); // prettier-ignore
+        if (m && opening.has(m.to))
+          coming.push({ send: m.messageId.slice(1, m.messageId.indexOf('@')), at: m.at + 15 * 60_000 });
       }
       const due = coming.filter((c) => c.at <= now);
       coming = coming.filter((c) => c.at > now);
@@ -121,7 +130,8 @@ function readers(opening: ReadonlySet<string>): Crowd {
   };
 }
 
-const key = (tree: number, person: number, step: string, at: number) => `tree ${tree}, person ${person}, ${step} at ${new Date(at).toISOString()}`; // prettier-ignore
+const key = (tree: number, person: number, step: string, at: number) =>
+  `tree ${tree}, person ${person}, ${step} at ${new Date(at).toISOString()}`;
 
 /** What the server's loops send, told in order of tree, person and moment. */
 async function byServer(ids: readonly string[], people: readonly Person[], from: number): Promise<string[]> {
@@ -129,10 +139,17 @@ async function byServer(ids: readonly string[], people: readonly Person[], from:
   await db.execute(sql`insert into people (workspace_id, id, email, attributes, zone, created_at)
     select ${world.ws}, n.id, n.email, jsonb_build_object('skill', n.skill), n.zone, 0 from jsonb_to_recordset(${batch(people)}) as n(id uuid, email text, skill text, zone text)`);
   const crowd = readers(new Set(people.filter((p) => p.opens).map((p) => p.email)));
-  const happens = people.flatMap((p) => [
-    ...p.events.map((e) => ({ at: e.at, type: e.name, subject: p.email, data: e.payload })),
-    ...ids.map((_, tree) => ({ at: p.begins, type: `begin.${from + tree}`, subject: p.email, data: { starts: '2026-04-03T18:00:00+01:00' } })),
-  ]).sort((a, b) => a.at - b.at); // prettier-ignore
+  const happens = people
+    .flatMap((p) => [
+      ...p.events.map((e) => ({ at: e.at, type: e.name, subject: p.email, data: e.payload })),
+      ...ids.map((_, tree) => ({
+        at: p.begins,
+        type: `begin.${from + tree}`,
+        subject: p.email,
+        data: { starts: '2026-04-03T18:00:00+01:00' },
+      })),
+    ])
+    .sort((a, b) => a.at - b.at);
   const moments = [...new Set(happens.map((h) => h.at))];
   for (const at of moments) {
     // What happens at an instant happens before anything that is due then: architecture, 2.
@@ -140,34 +157,65 @@ async function byServer(ids: readonly string[], people: readonly Person[], from:
       await world.ahead(at - 1, crowd);
       await world.stand(at);
     }
-    for (const h of happens.filter((k) => k.at === at)) await world.event({ type: h.type, subject: h.subject, time: h.at, data: h.data }).expect(202); // prettier-ignore
+    for (const h of happens.filter((k) => k.at === at))
+      await world.event({ type: h.type, subject: h.subject, time: h.at, data: h.data }).expect(202);
   }
   await world.ahead(BEGIN + DAYS * DAY, crowd);
   const sends = await rows<{ sequence_id: string; person_id: string; step: string; due_at: number; sent_at: number }>(
     db,
     sql`select sequence_id, person_id, step, due_at, sent_at from sends where status = 'sent' and sequence_id = any (${sql.param(ids)}::uuid[])`,
   );
-  for (const s of sends) if (s.sent_at !== s.due_at) throw new Error(`${s.step} was due at ${s.due_at} and sent at ${s.sent_at}.`); // prettier-ignore
-  return sends.map((s) => key(ids.indexOf(s.sequence_id), people.findIndex((p) => p.id === s.person_id), s.step, s.due_at)).sort(); // prettier-ignore
+  for (const s of sends)
+    if (s.sent_at !== s.due_at) throw new Error(`${s.step} was due at ${s.due_at} and sent at ${s.sent_at}.`);
+  return sends
+    .map((s) =>
+      key(
+        ids.indexOf(s.sequence_id),
+        people.findIndex((p) => p.id === s.person_id),
+        s.step,
+        s.due_at,
+      ),
+    )
+    .sort();
 }
 
 /** What the rehearsal says of the same people. */
 function byRehearsal(docs: readonly Sequence[], people: readonly Person[]): string[] {
   const end = BEGIN + DAYS * DAY;
-  return docs.flatMap((doc, tree) =>
-    people.flatMap((p, i) => {
-      const facts: Facts = {
-        person: { id: p.id, email: p.email, mailStatus: 'ok', zone: p.zone, zoneAssumed: false, attributes: { skill: p.skill }, tags: [], points: 0, lists: {} },
-        events: p.events.filter((e) => e.at < p.begins),
-        emails: {},
-      };
-      const usually: Behaviour = { does: p.opens ? 'opens' : 'ignores' };
-      const events = p.events.filter((e) => e.at >= p.begins);
-      const said = rehearse({ sequence: doc, facts, at: p.begins, entry: { starts: '2026-04-03T18:00:00+01:00' }, usually, emails: {}, events });
-      return said.moments.flatMap((m) => (m.kind === 'email' && m.at <= end ? [key(tree, i, m.step, m.at)] : []));
-    }),
-  ).sort();
-} // prettier-ignore
+  return docs
+    .flatMap((doc, tree) =>
+      people.flatMap((p, i) => {
+        const facts: Facts = {
+          person: {
+            id: p.id,
+            email: p.email,
+            mailStatus: 'ok',
+            zone: p.zone,
+            zoneAssumed: false,
+            attributes: { skill: p.skill },
+            tags: [],
+            points: 0,
+            lists: {},
+          },
+          events: p.events.filter((e) => e.at < p.begins),
+          emails: {},
+        };
+        const usually: Behaviour = { does: p.opens ? 'opens' : 'ignores' };
+        const events = p.events.filter((e) => e.at >= p.begins);
+        const said = rehearse({
+          sequence: doc,
+          facts,
+          at: p.begins,
+          entry: { starts: '2026-04-03T18:00:00+01:00' },
+          usually,
+          emails: {},
+          events,
+        });
+        return said.moments.flatMap((m) => (m.kind === 'email' && m.at <= end ? [key(tree, i, m.step, m.at)] : []));
+      }),
+    )
+    .sort();
+}
 
 let email = 0;
 const stepId = () => `e${++email}`;
@@ -175,7 +223,11 @@ let installed = 0;
 
 async function run(trees: number, count: number, label: string) {
   const from = installed;
-  const docs = Array.from({ length: trees }, (_, i) => fc.sample(fc.noBias(randomSequence(from + i, stepId)), { numRuns: 1, seed: SEED + from + i })[0] as Sequence); // prettier-ignore
+  const docs = Array.from(
+    { length: trees },
+    (_, i) =>
+      fc.sample(fc.noBias(randomSequence(from + i, stepId)), { numRuns: 1, seed: SEED + from + i })[0] as Sequence,
+  );
   installed += trees;
   const people = randomPeople(label, count);
   await world.stand(BEGIN - 5 * DAY);

@@ -21,7 +21,7 @@ import { checkContext } from '@ascenso/contracts';
 import { allSequences } from '../../demo/src/all-sequences.ts';
 import { useMasthead } from '../../demo/src/letters.ts';
 import { buildMessage } from '../src/mail/mime.ts';
-import { emailStep } from './support/world.ts'; // prettier-ignore
+import { emailStep } from './support/world.ts';
 
 // SpamAssassin from Debian's packages, offline: its rules are the outside's, ours only mirror some of them. `npm test` installs it.
 const READER = '/usr/share/perl5/Mail/SpamAssassin.pm';
@@ -45,8 +45,11 @@ function judged(messages: readonly string[]): Verdict[] {
     return file;
   });
   const out = execFileSync('perl', [script, ...files], { encoding: 'utf8', maxBuffer: 10_000_000 });
-  return out.trim().split('\n').map((line) => JSON.parse(line) as Verdict);
-} // prettier-ignore
+  return out
+    .trim()
+    .split('\n')
+    .map((line) => JSON.parse(line) as Verdict);
+}
 
 const style = {
   ...plainStyle,
@@ -56,10 +59,28 @@ const style = {
 const masthead: Block = { id: 'mast', kind: 'heading', text: 'Foldwell Bindery', level: 1 };
 const context: MergeContext = {
   subscriber: { first_name: 'Marta' },
-  event: { total: 26, lines: [{ title: 'Long-stitch kit', price: 26, quantity: 1, page: 'https://foldwell.example/kit' }], return_to: 'https://foldwell.example/cart/1', number: 1187, title: 'The Herbal of 1892', binder: 'Tomasz', done: 'new spine', pick_up: 'https://foldwell.example/repairs/1187', starts_at: '2026-12-10T19:00:00Z', product: 'Kit', page: 'https://foldwell.example/kit' },
-  offer: { name: 'Kit offer', words: '10% off one order', code: 'KIT-AC34-VW7T', deadline: '2026-12-10T19:00:00Z', left: '2 days' },
+  event: {
+    total: 26,
+    lines: [{ title: 'Long-stitch kit', price: 26, quantity: 1, page: 'https://foldwell.example/kit' }],
+    return_to: 'https://foldwell.example/cart/1',
+    number: 1187,
+    title: 'The Herbal of 1892',
+    binder: 'Tomasz',
+    done: 'new spine',
+    pick_up: 'https://foldwell.example/repairs/1187',
+    starts_at: '2026-12-10T19:00:00Z',
+    product: 'Kit',
+    page: 'https://foldwell.example/kit',
+  },
+  offer: {
+    name: 'Kit offer',
+    words: '10% off one order',
+    code: 'KIT-AC34-VW7T',
+    deadline: '2026-12-10T19:00:00Z',
+    left: '2 days',
+  },
   sender: { name: 'Inês at Foldwell', email: 'ines@foldwell.example', role: 'Marketing', photo: 'p' },
-}; // prettier-ignore
+};
 
 let sends = 0;
 /** The message as it leaves the house, with the headers that a receiving server puts on top. */
@@ -68,11 +89,22 @@ async function message(email: Email): Promise<string> {
   const id = `00000000-0000-7000-8000-${String(++sends).padStart(12, '0')}`;
   const base = 'https://mail.foldwell.example';
   const built = buildMessage({
-    sendId: id, program, encoded: encodeProgram(program), values: valuesFor(program, context),
-    addresses: { base, unsubscribe: `${base}/u/${id}`, open: `${base}/o/${id}.gif`, link: (ref) => `${base}/c/${id}/${ref}`, timer: (n) => `${base}/t/${id}/${n}.gif` },
-    from: { name: 'Inês at Foldwell', email: 'ines@foldwell.example' }, to: { name: '', email: 'marta@readers.example' }, date: Date.now(),
+    sendId: id,
+    program,
+    encoded: encodeProgram(program),
+    values: valuesFor(program, context),
+    addresses: {
+      base,
+      unsubscribe: `${base}/u/${id}`,
+      open: `${base}/o/${id}.gif`,
+      link: (ref) => `${base}/c/${id}/${ref}`,
+      timer: (n) => `${base}/t/${id}/${n}.gif`,
+    },
+    from: { name: 'Inês at Foldwell', email: 'ines@foldwell.example' },
+    to: { name: '', email: 'marta@readers.example' },
+    date: Date.now(),
     list: { id: 'letters.foldwell.example', name: 'Workshop letters' },
-  }); // prettier-ignore
+  });
   const stamp = new Date().toUTCString().replace('GMT', '+0000');
   return `Return-Path: <ines@foldwell.example>\r\nReceived: from mail.foldwell.example (mail.foldwell.example [93.184.216.34]) by mx.readers.example with ESMTPS id ${sends}; ${stamp}\r\n${built}`;
 }
@@ -91,7 +123,9 @@ test('every email of the demo stays well under the line: a score below 2', async
   const emails = allSequences(ids).flatMap(emailSteps);
   expect(emails.length).toBeGreaterThan(20);
   const verdicts = judged(await Promise.all(emails.map((s) => message(s.email))));
-  const heavy = emails.flatMap((s, i) => ((verdicts[i]?.score ?? 9) < 2 ? [] : [`${s.name}: ${verdicts[i]?.score} ${verdicts[i]?.rules.join(' ')}`])); // prettier-ignore
+  const heavy = emails.flatMap((s, i) =>
+    (verdicts[i]?.score ?? 9) < 2 ? [] : [`${s.name}: ${verdicts[i]?.score} ${verdicts[i]?.rules.join(' ')}`],
+  );
   expect(heavy).toEqual([]);
   console.log(`${emails.length} emails, highest score ${Math.max(...verdicts.map((v) => v.score))}`);
 }, 120_000);
@@ -101,28 +135,61 @@ const words =
   'Fold along the grain, and the sheet lies flat for good. Fold across it, and it will stand up again by the morning. ';
 const sample = (more: Partial<Email>): EmailStep => {
   const step = emailStep('Sample');
-  return { ...step, email: { ...step.email, subject: 'Your stitch guide is here', blocks: [{ kind: 'text', id: 't', doc: paragraphs(words.repeat(6)) }, footer], ...more } };
-}; // prettier-ignore
+  return {
+    ...step,
+    email: {
+      ...step.email,
+      subject: 'Your stitch guide is here',
+      blocks: [{ kind: 'text', id: 't', doc: paragraphs(words.repeat(6)) }, footer],
+      ...more,
+    },
+  };
+};
 const picture: Block = { kind: 'image', id: 'i', file: 'cover', alt: '', link: '', width: 536 };
 
 /** Pairs that differ in one thing: the named rule and our check flip together. */
 const pairs: [check: string, rule: RegExp, bad: Partial<Email>, good: Partial<Email>][] = [
   ['shouting', /^SUBJ_ALL_CAPS$/, { subject: 'YOUR STITCH GUIDE IS HERE' }, { subject: 'Your stitch guide is here' }],
   ['exclamations', /^PLING_QUERY$/, { subject: 'Have you folded it yet?!' }, { subject: 'Have you folded it yet?' }],
-  ['mostly-pictures', /^HTML_IMAGE_RATIO_\d\d$/, { blocks: [picture, { kind: 'text', id: 't', doc: paragraphs('Look at this.') }, footer] }, { blocks: [picture, { kind: 'text', id: 't', doc: paragraphs(words.repeat(32)) }, footer] }],
-]; // prettier-ignore
+  [
+    'mostly-pictures',
+    /^HTML_IMAGE_RATIO_\d\d$/,
+    { blocks: [picture, { kind: 'text', id: 't', doc: paragraphs('Look at this.') }, footer] },
+    { blocks: [picture, { kind: 'text', id: 't', doc: paragraphs(words.repeat(32)) }, footer] },
+  ],
+];
 
 describe('our spam checks and the rules they mirror', () => {
   test.each(pairs)(
     '%s flips together with %s',
     async (check, rule, bad, good) => {
       const steps = [sample(bad), sample(good)];
-      const around = { style, kinds: [], attributes: [], senders: [], files: [], shared: [], offers: [], now: 0, lists: [], segments: [], sequences: [], tags: [], words: [], currency: 'EUR', dailyCap: null }; // prettier-ignore
+      const around = {
+        style,
+        kinds: [],
+        attributes: [],
+        senders: [],
+        files: [],
+        shared: [],
+        offers: [],
+        now: 0,
+        lists: [],
+        segments: [],
+        sequences: [],
+        tags: [],
+        words: [],
+        currency: 'EUR',
+        dailyCap: null,
+      };
       const ours = steps.map((s) => {
         const doc = { triggers: [], steps: [s] } as unknown as Sequence;
-        return runChecks({ ...doc, filter: null, goal: null }, checkContext(null, doc, around, {})).some((f) => f.check === check); // prettier-ignore
+        return runChecks({ ...doc, filter: null, goal: null }, checkContext(null, doc, around, {})).some(
+          (f) => f.check === check,
+        );
       });
-      const theirs = judged(await Promise.all(steps.map((s) => message(s.email)))).map((v) => v.rules.some((r) => rule.test(r))); // prettier-ignore
+      const theirs = judged(await Promise.all(steps.map((s) => message(s.email)))).map((v) =>
+        v.rules.some((r) => rule.test(r)),
+      );
       expect({ ours, theirs }).toEqual({ ours: [true, false], theirs: [true, false] });
     },
     60_000,

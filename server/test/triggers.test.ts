@@ -15,7 +15,7 @@ const address = () => `who${++counter}@readers.example`;
 const mailTo = (email: string) => world.mail().filter((m) => m.to === email);
 const at = (email: string) => mailTo(email).map((m) => `${new Date(m.at).toISOString().slice(0, 16)} ${m.subject}`);
 const story = async (email: string) =>
-  (await personStory(world.connection.db, world.ws, (await id(email)), 'Europe/Lisbon')).story.map((s) => s.text); // prettier-ignore
+  (await personStory(world.connection.db, world.ws, await id(email), 'Europe/Lisbon')).story.map((s) => s.text);
 const id = async (email: string) => (await world.person(email))?.id as string;
 const act = (work: (tx: never) => Promise<unknown>) =>
   world.connection.db.transaction((tx) => work(tx as never) as Promise<void>);
@@ -99,14 +99,20 @@ describe('what starts a sequence', () => {
   });
 
   test('one of several triggers is enough, and both at once start it once', async () => {
-    const { subject } = await live([{ kind: 'tag', tag: 'either', what: 'added' }, { kind: 'event', event: 'either.way', where: [] }]); // prettier-ignore
+    const { subject } = await live([
+      { kind: 'tag', tag: 'either', what: 'added' },
+      { kind: 'event', event: 'either.way', where: [] },
+    ]);
     const [a, b] = [address(), address()];
     await world.event({ type: 'either.way', subject: a }).expect(202);
     await world.join(b);
     await act(async (tx) => changeTags(tx, world.ws, await id(b), { add: ['either'], remove: [] }, await world.now()));
     await world.event({ type: 'either.way', subject: b }).expect(202);
     await world.ahead((await world.now()) + HOUR);
-    expect([mailTo(a).filter((m) => m.subject === subject).length, mailTo(b).filter((m) => m.subject === subject).length]).toEqual([1, 1]); // prettier-ignore
+    expect([
+      mailTo(a).filter((m) => m.subject === subject).length,
+      mailTo(b).filter((m) => m.subject === subject).length,
+    ]).toEqual([1, 1]);
   });
 
   test('opening and clicking start what waits for a reading; a click counts as an opening', async () => {
@@ -116,7 +122,10 @@ describe('what starts a sequence', () => {
     const who = address();
     await world.event({ type: 'read.this', subject: who }).expect(202);
     await world.ahead(await world.now());
-    const send = await firstRow<{ id: string }>(world.connection.db, sql`select id from sends where workspace_id = ${world.ws} and person_id = ${await id(who)}`); // prettier-ignore
+    const send = await firstRow<{ id: string }>(
+      world.connection.db,
+      sql`select id from sends where workspace_id = ${world.ws} and person_id = ${await id(who)}`,
+    );
     const key = { workspaceId: world.ws, sendId: send?.id ?? '' };
     const now = await world.now();
     await recordOpen(world.connection.db, key, now, true);
@@ -140,7 +149,9 @@ describe('triggers that a sweep looks for', () => {
 
   test('a birthday, every year, in the person’s own zone; 29 February on the 28th in common years', async () => {
     const now = await world.now();
-    const { subject } = await live([{ kind: 'date', attribute: 'birthday', days: 0, minute: 540, yearly: true }], { entry: { ...plainEntry, again: 'after-leaving' } }); // prettier-ignore
+    const { subject } = await live([{ kind: 'date', attribute: 'birthday', days: 0, minute: 540, yearly: true }], {
+      entry: { ...plainEntry, again: 'after-leaving' },
+    });
     const tokyo = await born('1990-03-20', 'Asia/Tokyo');
     const lisbon = await born('1985-03-20');
     const leap = await born('1992-02-29');
@@ -177,7 +188,9 @@ describe('triggers that a sweep looks for', () => {
     const order = (subject: string, time: number) => world.event({ type: 'order.quiet', subject, time }).expect(202);
     const long = address();
     await order(long, now - 20 * DAY);
-    const { subject } = await live([{ kind: 'quiet', what: 'event', event: 'order.quiet', days: 10 }], { entry: { ...plainEntry, again: 'after-leaving' } }); // prettier-ignore
+    const { subject } = await live([{ kind: 'quiet', what: 'event', event: 'order.quiet', days: 10 }], {
+      entry: { ...plainEntry, again: 'after-leaving' },
+    });
     const [quiet, busy] = [address(), address()];
     await order(quiet, now);
     await order(busy, now);
@@ -186,7 +199,10 @@ describe('triggers that a sweep looks for', () => {
     await world.ahead(now + 30 * DAY);
     await order(quiet, await world.now());
     await world.ahead(now + 60 * DAY);
-    const days = (who: string) => mailTo(who).filter((m) => m.subject === subject).map((m) => Math.round((m.at - now) / DAY)); // prettier-ignore
+    const days = (who: string) =>
+      mailTo(who)
+        .filter((m) => m.subject === subject)
+        .map((m) => Math.round((m.at - now) / DAY));
     expect(days(quiet)).toEqual([10, 40]);
     expect(days(busy)).toEqual([16]);
     expect(days(long)).toEqual([]);
@@ -198,9 +214,19 @@ describe('triggers that a sweep looks for', () => {
     const [already, comes] = [address(), address()];
     for (const who of [already, comes]) await world.join(who);
     const tag = async (who: string, on: boolean) =>
-      act(async (tx) => changeTags(tx, world.ws, await id(who), { add: on ? ['bench'] : [], remove: on ? [] : ['bench'] }, await world.now())); // prettier-ignore
+      act(async (tx) =>
+        changeTags(
+          tx,
+          world.ws,
+          await id(who),
+          { add: on ? ['bench'] : [], remove: on ? [] : ['bench'] },
+          await world.now(),
+        ),
+      );
     await tag(already, true);
-    const { subject } = await live([{ kind: 'segment', segment: inside }], { entry: { ...plainEntry, again: 'after-leaving' } }); // prettier-ignore
+    const { subject } = await live([{ kind: 'segment', segment: inside }], {
+      entry: { ...plainEntry, again: 'after-leaving' },
+    });
     const now = await world.now();
     const mine = (who: string) => mailTo(who).filter((m) => m.subject === subject);
     await tag(comes, true);
@@ -218,7 +244,9 @@ describe('triggers that a sweep looks for', () => {
 describe('who may enter', () => {
   const orders = (more: Partial<Sequence['entry']>, steps?: Step[]) => {
     const type = `order.entry${++name}`;
-    return live([{ kind: 'event', event: type, where: [] }], { entry: { ...plainEntry, ...more } }, steps).then((s) => ({ ...s, type })); // prettier-ignore
+    return live([{ kind: 'event', event: type, where: [] }], { entry: { ...plainEntry, ...more } }, steps).then(
+      (s) => ({ ...s, type }),
+    );
   };
 
   test('again after 30 days, not before', async () => {
@@ -241,9 +269,18 @@ describe('who may enter', () => {
       .expect(202);
     const s = await orders({ again: 'after-leaving', key: 'cart' }, [waitStep(1, 'hours'), email]);
     const who = address();
-    for (const [cart, total] of [['a', 10], ['b', 20], ['a', 15]]) await world.event({ type: s.type, subject: who, data: { cart, total } }).expect(202); // prettier-ignore
+    for (const [cart, total] of [
+      ['a', 10],
+      ['b', 20],
+      ['a', 15],
+    ])
+      await world.event({ type: s.type, subject: who, data: { cart, total } }).expect(202);
     await world.ahead((await world.now()) + 2 * HOUR);
-    expect(mailTo(who).map((m) => m.subject).sort()).toEqual(['Cart a: 15', 'Cart b: 20']); // prettier-ignore
+    expect(
+      mailTo(who)
+        .map((m) => m.subject)
+        .sort(),
+    ).toEqual(['Cart a: 15', 'Cart b: 20']);
   });
 
   test('a share is held out: no email, the story says so, and about as many as asked', async () => {
@@ -256,7 +293,10 @@ describe('who may enter', () => {
     expect(out.length).toBeGreaterThan(41);
     expect(out.length).toBeLessThan(79);
     expect((await story(out[0] as string)).join()).toMatch(/held out to measure/);
-    const visits = await rows(world.connection.db, sql`select 1 from visits where sequence_id = ${s.sequence} and held_out and status = 'done'`); // prettier-ignore
+    const visits = await rows(
+      world.connection.db,
+      sql`select 1 from visits where sequence_id = ${s.sequence} and held_out and status = 'done'`,
+    );
     expect(visits).toHaveLength(out.length);
   });
 
@@ -267,12 +307,20 @@ describe('who may enter', () => {
     const people = [address(), address(), address()];
     for (const who of people) {
       await world.join(who);
-      await act(async (tx) => changeTags(tx, world.ws, await id(who), { add: ['hand-picked'], remove: [] }, FRIDAY_NOON)); // prettier-ignore
+      await act(async (tx) =>
+        changeTags(tx, world.ws, await id(who), { add: ['hand-picked'], remove: [] }, FRIDAY_NOON),
+      );
     }
     const chosen = await segment({ kind: 'tag', tag: 'hand-picked', has: true });
-    await agent.post(`/api/sequences/${sequence}/people`).send({ person: await id(people[0] as string) }).expect(200, { entered: 1, asked: 1 }); // prettier-ignore
+    await agent
+      .post(`/api/sequences/${sequence}/people`)
+      .send({ person: await id(people[0] as string) })
+      .expect(200, { entered: 1, asked: 1 });
     await agent.post(`/api/sequences/${sequence}/people`).send({ segment: chosen, count: 2 }).expect(409);
-    await agent.post(`/api/sequences/${sequence}/people`).send({ segment: chosen, count: 3 }).expect(200, { entered: 2, asked: 3 }); // prettier-ignore
+    await agent
+      .post(`/api/sequences/${sequence}/people`)
+      .send({ segment: chosen, count: 3 })
+      .expect(200, { entered: 2, asked: 3 });
     await world.ahead(await world.now());
     for (const who of people) expect(mailTo(who).filter((m) => m.subject === subject)).toHaveLength(1);
   });
@@ -281,13 +329,23 @@ describe('who may enter', () => {
 test('sequences that start each other end after eight; one that stops another takes back what waits', async () => {
   const action = (a: object): Step => ({ id: testId(), on: true, note: '', kind: 'action', action: a }) as Step;
   const slow = await live([{ kind: 'event', event: 'slow.begun', where: [] }], {}, [waitStep(2), emailStep('Slow')]);
-  const stop = await live([{ kind: 'hand' }], {}, [action({ type: 'stop-sequence', sequence: slow.sequence }), emailStep('Stopped it')]); // prettier-ignore
-  await live([{ kind: 'event', event: 'stop.it', where: [] }], {}, [action({ type: 'start-sequence', sequence: stop.sequence }), emailStep('Began it')]); // prettier-ignore
+  const stop = await live([{ kind: 'hand' }], {}, [
+    action({ type: 'stop-sequence', sequence: slow.sequence }),
+    emailStep('Stopped it'),
+  ]);
+  await live([{ kind: 'event', event: 'stop.it', where: [] }], {}, [
+    action({ type: 'start-sequence', sequence: stop.sequence }),
+    emailStep('Began it'),
+  ]);
   const who = address();
   await world.event({ type: 'slow.begun', subject: who }).expect(202);
   await world.ahead((await world.now()) + DAY);
   await world.event({ type: 'stop.it', subject: who }).expect(202);
   await world.ahead((await world.now()) + 5 * DAY);
-  expect(mailTo(who).map((m) => m.subject).sort()).toEqual(['Began it', 'Stopped it']); // prettier-ignore
+  expect(
+    mailTo(who)
+      .map((m) => m.subject)
+      .sort(),
+  ).toEqual(['Began it', 'Stopped it']);
   expect((await story(who)).join('\n')).toMatch(/stopped it for them/);
 });

@@ -73,9 +73,13 @@ test('acts on half hours only, and uses nothing but the public doors with its ke
 test('a reader learns what there is to do from the message itself: its pixel and its links', async () => {
   const source = (base: string) =>
     [
-      'From: ines@foldwell.example', 'To: a@readers.example', 'MIME-Version: 1.0', 'Content-Type: text/html; charset=utf-8', '',
+      'From: ines@foldwell.example',
+      'To: a@readers.example',
+      'MIME-Version: 1.0',
+      'Content-Type: text/html; charset=utf-8',
+      '',
       `<img src="${base}/o/t.gif"><a href="${base}/c/t/0">Kits</a><a href="${base}/u/t">Unsubscribe</a>`,
-    ].join('\r\n'); // prettier-ignore
+    ].join('\r\n');
   const messages: { id: number; to: string; at: number; source: string }[] = [];
   const w = await world(messages);
   for (let i = 1; i <= 200; i++)

@@ -15,7 +15,8 @@ const doors: Server = createServer((req, res) => {
   req.on('end', () => {
     const data = body ? (JSON.parse(body) as Record<string, unknown>) : {};
     told.push({ path: `${req.method} ${req.url}`, body: data, key: req.headers.authorization });
-    const answer = (status: number, value: unknown) => void res.writeHead(status, { 'Content-Type': 'application/json' }).end(JSON.stringify(value)); // prettier-ignore
+    const answer = (status: number, value: unknown) =>
+      void res.writeHead(status, { 'Content-Type': 'application/json' }).end(JSON.stringify(value));
     if (req.url?.startsWith('/intake/events')) return answer(202, { stored: 1, repeated: 0 });
     if (req.url?.endsWith('/redeem')) {
       if (used) return answer(409, { error: { code: 'used', message: 'This code has been used.' } });
@@ -23,7 +24,11 @@ const doors: Server = createServer((req, res) => {
       return answer(200, { good: true, repeated: false });
     }
     const good = req.url?.includes('/codes/KIT-1?') === true && !used;
-    answer(200, { good, message: good ? '10% off.' : 'There is no such code.', offer: good ? { words: '10% off one order', discount: { kind: 'percent', value: 10 } } : null }); // prettier-ignore
+    answer(200, {
+      good,
+      message: good ? '10% off.' : 'There is no such code.',
+      offer: good ? { words: '10% off one order', discount: { kind: 'percent', value: 10 } } : null,
+    });
   });
 });
 let folder = '';
@@ -43,7 +48,8 @@ afterAll(async () => {
   rmSync(folder, { recursive: true, force: true });
 });
 
-const post = (to: string, fields: Record<string, string>) => fetch(`${address}${to}`, { method: 'POST', body: new URLSearchParams(fields) }); // prettier-ignore
+const post = (to: string, fields: Record<string, string>) =>
+  fetch(`${address}${to}`, { method: 'POST', body: new URLSearchParams(fields) });
 const cart = async () => new URL((await post('/cart', { sku: 'kit-coptic' })).url).pathname;
 
 test('a cart is told of as it is begun, with its lines and the way back to it; and kept over a restart', async () => {
@@ -55,8 +61,16 @@ test('a cart is told of as it is begun, with its lines and the way back to it; a
   expect(told.at(-1)).toMatchObject({
     path: 'POST /intake/events',
     key: 'Bearer asc_key',
-    body: { type: 'checkout.started', subject: 'marta@readers.example', data: { total: 38, return_to: `${address}${mine}/pay`, lines: [{ sku: 'kit-coptic', price: 32, quantity: 1 }, { sku: 'thread-linen' }] } },
-  }); // prettier-ignore
+    body: {
+      type: 'checkout.started',
+      subject: 'marta@readers.example',
+      data: {
+        total: 38,
+        return_to: `${address}${mine}/pay`,
+        lines: [{ sku: 'kit-coptic', price: 32, quantity: 1 }, { sku: 'thread-linen' }],
+      },
+    },
+  });
   const again = await new Shop(folder).listen(0);
   expect(await (await fetch(`http://127.0.0.1:${again.port}${mine}/pay`)).text()).toContain(
     'For marta@readers.example',
@@ -70,7 +84,10 @@ test('a code that is not good says why; a good one is taken off, used once, and 
   expect(await (await post(`${mine}/code`, { code: 'WRONG' })).text()).toContain('There is no such code.');
   expect(await (await post(`${mine}/code`, { code: 'KIT-1' })).text()).toContain('−3.20 EUR');
   expect(await (await post(`${mine}/order`, {})).text()).toContain('28.80 EUR');
-  expect(told.at(-2)).toMatchObject({ path: 'POST /intake/codes/KIT-1/redeem', body: { total: 28.8, email: 'jonas@readers.example', currency: 'EUR' } }); // prettier-ignore
+  expect(told.at(-2)).toMatchObject({
+    path: 'POST /intake/codes/KIT-1/redeem',
+    body: { total: 28.8, email: 'jonas@readers.example', currency: 'EUR' },
+  });
   expect(told.at(-1)?.body).toMatchObject({ type: 'order.placed', data: { total: 28.8, code: 'KIT-1' } });
   // Placing it again changes nothing.
   const before = told.length;

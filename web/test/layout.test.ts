@@ -5,21 +5,25 @@ import { layoutPlan, type PlanLayout } from '../src/plan/layout.ts';
 
 let counter = 0;
 const id = () => `s${++counter}`;
-const leaf = fc.constantFrom('email' as const, 'wait' as const, 'action' as const, 'leave' as const).map((kind): Step => blankStep(kind, id)); // prettier-ignore
+const leaf = fc
+  .constantFrom('email' as const, 'wait' as const, 'action' as const, 'leave' as const)
+  .map((kind): Step => blankStep(kind, id));
 const steps: fc.Arbitrary<Step[]> = fc.letrec<{ list: Step[] }>((tie) => ({
   list: fc.array(
     fc.oneof(
       { maxDepth: 3, withCrossShrink: true },
       leaf,
-      fc.tuple(fc.constantFrom('branch' as const, 'split' as const, 'until' as const), tie('list'), tie('list')).map(([kind, a, b]): Step => {
-        const step = blankStep(kind, id);
-        armsOf(step).forEach((arm, i) => arm.steps.push(...(i === 0 ? a : b)));
-        return step;
-      }),
+      fc
+        .tuple(fc.constantFrom('branch' as const, 'split' as const, 'until' as const), tie('list'), tie('list'))
+        .map(([kind, a, b]): Step => {
+          const step = blankStep(kind, id);
+          armsOf(step).forEach((arm, i) => arm.steps.push(...(i === 0 ? a : b)));
+          return step;
+        }),
     ),
     { maxLength: 6 },
   ),
-})).list; // prettier-ignore
+})).list;
 
 interface Area {
   name: string;

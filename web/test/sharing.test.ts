@@ -13,12 +13,15 @@ const shared = (more: object = {}): Extract<Block, { kind: 'shared' }> => ({
 const banner = { name: 'Banner', blocks: [divider('inside'), divider('too')] };
 
 /** An email of these blocks, and what it is after some commands. */
-function email(blocks: Block[]): { step: EmailStep; after: (commands: Parameters<typeof applyCommands>[1]) => EmailStep } {
+function email(blocks: Block[]): {
+  step: EmailStep;
+  after: (commands: Parameters<typeof applyCommands>[1]) => EmailStep;
+} {
   const step = { ...blankEmail(() => 'mail', 'Mail') };
   step.email = { ...step.email, blocks };
   const doc = { ...blankSequence('Welcome', 'letters'), steps: [step] };
   return { step, after: (commands) => findStep(applyCommands(doc, commands).doc, 'mail')?.step as EmailStep };
-} // prettier-ignore
+}
 
 describe('a shared block taken apart and given back', () => {
   test.each([

@@ -23,14 +23,17 @@ export type Side = Run | { before: () => Promise<void>; run: Run };
 export async function inTurn(name: string, unit: string, subject: Side, baseline: Side, rounds = 5): Promise<Line> {
   const rates = { subject: [] as number[], baseline: [] as number[] };
   for (let round = 0; round <= rounds; round++)
-    for (const [which, side] of [['baseline', baseline], ['subject', subject]] as const) {
+    for (const [which, side] of [
+      ['baseline', baseline],
+      ['subject', subject],
+    ] as const) {
       const run = typeof side === 'function' ? side : side.run;
       if (typeof side !== 'function') await side.before();
       const begun = performance.now();
       const done = await run();
       const rate = done / ((performance.now() - begun) / 1000);
       if (round > 0) rates[which].push(rate);
-    } // prettier-ignore
+    }
   const value = median(rates.subject);
   const base = median(rates.baseline);
   const line = {

@@ -91,7 +91,12 @@ function describeAtom(atom: Atom, names: Names): string {
     case 'segment':
       return `is ${atom.in ? '' : 'not '}in the segment “${names.segment(atom.segment)}”`;
     case 'offer': {
-      const state = { open: 'is open', closing: `closes within ${periodWords(atom.within.amount, atom.within.unit)}`, closed: 'has closed', used: 'was used' }[atom.state]; // prettier-ignore
+      const state = {
+        open: 'is open',
+        closing: `closes within ${periodWords(atom.within.amount, atom.within.unit)}`,
+        closed: 'has closed',
+        used: 'was used',
+      }[atom.state];
       return `${atom.is ? '' : 'not: '}“${names.offer(atom.offer)}” ${state} for them`;
     }
     case 'points':

@@ -103,11 +103,12 @@ export function emailCheck(
     id,
     run: (sequence, context) =>
       liveEmails(sequence).flatMap((step) =>
-        look(step, context, sequence).map(
-          ({ block = null, part = null, level: own, ...rest }): Finding => ({
-            check: id, level: own ?? level, place: at(step.id, block, part), ...rest,
-          }), // prettier-ignore
-        ),
+        look(step, context, sequence).map(({ block = null, part = null, level: own, ...rest }): Finding => ({
+          check: id,
+          level: own ?? level,
+          place: at(step.id, block, part),
+          ...rest,
+        })),
       ),
   };
 }

@@ -21,17 +21,34 @@ export const AA = 4.5;
 const AA_LARGE = 3;
 
 /** Colours of the words of a block on the ground they stand on, and whether the words are large; null where it has none. */
-function coloursOf(block: Block, ground: string, style: HouseStyle): { words: string; on: string; large: boolean } | null {
+function coloursOf(
+  block: Block,
+  ground: string,
+  style: HouseStyle,
+): { words: string; on: string; large: boolean } | null {
   const { look } = block;
   const own = (standard: string) => (look?.color ? hexOf(look.color, style) : standard);
   const on = look?.background ? hexOf(look.background, style) : ground;
   switch (block.kind) {
-    case 'text': case 'quote': case 'list': case 'table': case 'article': case 'signature':
+    case 'text':
+    case 'quote':
+    case 'list':
+    case 'table':
+    case 'article':
+    case 'signature':
       return { words: own(style.text), on, large: (look?.size ?? style.size) >= 24 };
     case 'heading':
-      return { words: own(style.accent), on, large: (look?.size ?? (block.level === 1 ? style.titleSize : style.headingSize)) >= 18.66 };
+      return {
+        words: own(style.accent),
+        on,
+        large: (look?.size ?? (block.level === 1 ? style.titleSize : style.headingSize)) >= 18.66,
+      };
     case 'button':
-      return { words: own(style.onAccent), on: look?.background ? on : style.accent, large: (look?.size ?? style.size) >= 18.66 };
+      return {
+        words: own(style.onAccent),
+        on: look?.background ? on : style.accent,
+        large: (look?.size ?? style.size) >= 18.66,
+      };
     case 'social':
       return { words: own(style.link), on, large: false };
     case 'footer':
@@ -39,7 +56,7 @@ function coloursOf(block: Block, ground: string, style: HouseStyle): { words: st
     default:
       return null;
   }
-} // prettier-ignore
+}
 
 const rounded = (ratio: number) => Math.floor(ratio * 10) / 10;
 

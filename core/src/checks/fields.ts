@@ -46,13 +46,28 @@ export const missingFallback = emailCheck('missing-fallback', 'warning', ({ emai
     if (field.fallback !== null || address || field.path === 'subscriber.email') return [];
     const fix = 'Click the chip and say what stands there instead.';
     if (field.path.startsWith('subscriber.'))
-      return [{ block, part: place, fix, message: `“${field.path}” has no fallback: whoever has no value gets a hole in the sentence.` }];
+      return [
+        {
+          block,
+          part: place,
+          fix,
+          message: `“${field.path}” has no fallback: whoever has no value gets a hole in the sentence.`,
+        },
+      ];
     // What only some of the triggers bring is missing for everybody whom the others bring.
     if (field.path.startsWith('event.') && !always.includes(field.path.slice(6)))
-      return [{ block, part: place, fix, level: 'error' as const, message: `“${field.path}” is brought by some of the triggers only, and has no fallback.` }];
+      return [
+        {
+          block,
+          part: place,
+          fix,
+          level: 'error' as const,
+          message: `“${field.path}” is brought by some of the triggers only, and has no fallback.`,
+        },
+      ];
     return [];
   }),
-); // prettier-ignore
+);
 
 /** A part of the sender's profile that is used, and is empty for the very sender of this email. */
 export const senderWithout = emailCheck('sender-without', 'warning', ({ email }, { senders }) => {
@@ -61,14 +76,18 @@ export const senderWithout = emailCheck('sender-without', 'warning', ({ email },
   const has = (name: string) => name === 'name' || name === 'email' || (sender.fields[name] ?? '') !== '';
   const used = fieldsWithPlaces(email).filter((f) => f.field.path.startsWith('sender.') && f.field.fallback === null);
   const signature = walkBlocks(email.blocks).find((p) => p.block.kind === 'signature' && !p.block.off)?.block;
-  const shown = signature?.kind === 'signature'
-    ? (['photo', 'role', 'phone', 'page'] as const).filter((k) => signature.shows[k] && !has(k)).map((k) => ({ name: k, block: signature.id, place: 'what it shows' }))
-    : [];
+  const shown =
+    signature?.kind === 'signature'
+      ? (['photo', 'role', 'phone', 'page'] as const)
+          .filter((k) => signature.shows[k] && !has(k))
+          .map((k) => ({ name: k, block: signature.id, place: 'what it shows' }))
+      : [];
   return [...used.map((f) => ({ name: f.field.path.slice(7), block: f.block, place: f.place })), ...shown]
     .filter((u) => !has(u.name))
     .map(({ name, block, place }) => ({
-      block, part: place,
+      block,
+      part: place,
       message: `The sender of this email has no ${name}, which is used here.`,
       fix: 'Fill it in under Library, Senders, or take it out here.',
     }));
-}); // prettier-ignore
+});

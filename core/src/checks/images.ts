@@ -60,12 +60,24 @@ export const heavyPicture = emailCheck('heavy-picture', 'warning', ({ email }, {
     if (!file) return [];
     const base = { block: p.block, part: 'picture' };
     if (file.size > HEAVY_PICTURE)
-      return [{ ...base, message: `This picture weighs ${kB(file.size)}: it takes its time on a phone.`, fix: 'Make it smaller in the library: up to 500 kB.' }];
+      return [
+        {
+          ...base,
+          message: `This picture weighs ${kB(file.size)}: it takes its time on a phone.`,
+          fix: 'Make it smaller in the library: up to 500 kB.',
+        },
+      ];
     if (file.width !== null && file.width > SHARP * p.width && file.size > 150_000)
-      return [{ ...base, message: `This picture is ${file.width} px wide and shown at ${p.width} px.`, fix: `Make it ${SHARP * p.width} px wide in the library.` }];
+      return [
+        {
+          ...base,
+          message: `This picture is ${file.width} px wide and shown at ${p.width} px.`,
+          fix: `Make it ${SHARP * p.width} px wide in the library.`,
+        },
+      ];
     return [];
   }),
-); // prettier-ignore
+);
 
 /** Words that have to stand beside a picture for the email to say something with pictures off. */
 const WORDS_BESIDE = 20;
@@ -74,7 +86,10 @@ export const mostlyPictures = emailCheck('mostly-pictures', 'warning', ({ email,
   const { pictures, texts, templates } = contentOf(email);
   const drawn = pictures.filter((p) => p.file || p.address);
   if (drawn.length === 0) return [];
-  const said = [...texts.map((t) => t.text), ...templates.filter((t) => t.block !== null && t.place !== 'alt text' && t.place !== 'reason').map((t) => t.source)]; // prettier-ignore
+  const said = [
+    ...texts.map((t) => t.text),
+    ...templates.filter((t) => t.block !== null && t.place !== 'alt text' && t.place !== 'reason').map((t) => t.source),
+  ];
   const words = said.join(' ').split(/\s+/).filter(Boolean).length;
   if (words >= WORDS_BESIDE * drawn.length) return [];
   return [

@@ -1,4 +1,14 @@
-import { attributeOf, chainsOf, contentOf, elementsOf, insideOf, modeOf, walkBlocks, type Block, type Email } from '../email/index.ts'; // prettier-ignore
+import {
+  attributeOf,
+  chainsOf,
+  contentOf,
+  elementsOf,
+  insideOf,
+  modeOf,
+  walkBlocks,
+  type Block,
+  type Email,
+} from '../email/index.ts';
 import { emailCheck, type EmailFinding } from './check.ts';
 
 /** Width of a phone's screen that everything has to fit into, px. */
@@ -21,20 +31,48 @@ export const sideScroll = emailCheck('side-scroll', 'warning', ({ email }) => {
       return widthOf(attributeOf(e, 'width'), style) > PHONE && !/max-width:\s*100%|width:\s*100%/.test(style ?? '');
     });
     return found
-      ? [{ block, part: place, message: `A ${found.tagName} in the source is wider than a phone: it scrolls sideways.`, fix: 'Give it style="width:100%;max-width:…px".' }]
+      ? [
+          {
+            block,
+            part: place,
+            message: `A ${found.tagName} in the source is wider than a phone: it scrolls sideways.`,
+            fix: 'Give it style="width:100%;max-width:…px".',
+          },
+        ]
       : [];
-  }); // prettier-ignore
-  const long = [...texts, ...templates.filter((t) => t.block !== null && t.place !== 'picture address' && t.place !== 'source').map((t) => ({ ...t, text: t.source }))].flatMap(({ text, block, place }): EmailFinding[] => {
-    const word = text.replace(/\{\{.*?\}\}/g, ' ').split(/[\s\u00ad-]+/).find((w) => w.length > LONG_WORD);
+  });
+  const long = [
+    ...texts,
+    ...templates
+      .filter((t) => t.block !== null && t.place !== 'picture address' && t.place !== 'source')
+      .map((t) => ({ ...t, text: t.source })),
+  ].flatMap(({ text, block, place }): EmailFinding[] => {
+    const word = text
+      .replace(/\{\{.*?\}\}/g, ' ')
+      .split(/[\s\u00ad-]+/)
+      .find((w) => w.length > LONG_WORD);
     return word
-      ? [{ block, part: place, message: `“${word.slice(0, 24)}…” has no place to break: on a phone it is cut off or scrolls sideways.`, fix: 'Link a few words instead of writing the address.' }]
+      ? [
+          {
+            block,
+            part: place,
+            message: `“${word.slice(0, 24)}…” has no place to break: on a phone it is cut off or scrolls sideways.`,
+            fix: 'Link a few words instead of writing the address.',
+          },
+        ]
       : [];
-  }); // prettier-ignore
+  });
   const tables = walkBlocks(email.blocks).flatMap(({ block }): EmailFinding[] =>
     block.kind === 'table' && !block.off && (block.rows[0]?.length ?? 0) > 4
-      ? [{ block: block.id, message: `This table has ${block.rows[0]?.length} columns: a phone has room for about four.`, fix: 'Leave columns out, or make two tables.' }]
+      ? [
+          {
+            block: block.id,
+            message: `This table has ${block.rows[0]?.length} columns: a phone has room for about four.`,
+            fix: 'Leave columns out, or make two tables.',
+          },
+        ]
       : [],
-  ); // prettier-ignore
+  );
   return [...wide, ...long, ...tables];
 });
 
@@ -70,10 +108,17 @@ export const brokenChain = emailCheck('broken-chain', 'error', ({ id, email }) =
 export const emptyBlock = emailCheck('empty-block', 'warning', ({ id, email, name }) =>
   walkBlocks(email.blocks).flatMap(({ block }): EmailFinding[] => {
     if (block.off) return [];
-    const finding = (message: string, part: string | null, fix = 'Write something, or delete the block.'): EmailFinding => ({
-      block: block.id, part, message, fix,
+    const finding = (
+      message: string,
+      part: string | null,
+      fix = 'Write something, or delete the block.',
+    ): EmailFinding => ({
+      block: block.id,
+      part,
+      message,
+      fix,
       repair: { label: 'Delete the block', commands: [{ type: 'block.remove', step: id, block: block.id }] },
-    }); // prettier-ignore
+    });
     switch (block.kind) {
       case 'text':
       case 'quote': {
@@ -107,19 +152,23 @@ export const brokenParts = emailCheck('broken-part', 'error', ({ email }, { item
     if (block.kind === 'shared' && !Object.hasOwn(shared, block.shared))
       return [
         {
-          block: block.id, part: 'shared block',
+          block: block.id,
+          part: 'shared block',
           message: block.shared ? 'This shared block is no longer in the library.' : 'No shared block is chosen here.',
           fix: 'Choose one, or delete the block.',
         },
-      ]; // prettier-ignore
+      ];
     if (block.kind === 'repeat' && !Object.hasOwn(items, block.list))
       return [
         {
-          block: block.id, part: 'list',
-          message: block.list ? `What starts this sequence brings no list “${block.list}”.` : 'This repeat does not say which list it goes through.',
+          block: block.id,
+          part: 'list',
+          message: block.list
+            ? `What starts this sequence brings no list “${block.list}”.`
+            : 'This repeat does not say which list it goes through.',
           fix: 'Choose a list of the event or of the person.',
         },
-      ]; // prettier-ignore
+      ];
     return [];
   }),
 );

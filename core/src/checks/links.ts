@@ -7,11 +7,17 @@ const PLACEHOLDER =
 const ADDRESS = /^(https?:\/\/[^\s/.]+(\.[^\s/.]+)+(:\d+)?([/?#]\S*)?|mailto:\S+@\S+|tel:[+\d][\d\s()-]*)$/i;
 
 /** What is wrong with an address, and the same written right where that can be guessed; null for a good one. */
-export function addressFault(address: string, files: readonly { id: string }[], label = ''): { message: string; better?: string } | null {
+export function addressFault(
+  address: string,
+  files: readonly { id: string }[],
+  label = '',
+): { message: string; better?: string } | null {
   const text = address.trim();
   if (text === '') return { message: `${label ? `The link “${label}”` : 'A link'} goes nowhere: it has no address.` };
   if (text.startsWith('file:'))
-    return files.some((f) => f.id === text.slice(5)) ? null : { message: 'A link points to a file that is no longer there.' };
+    return files.some((f) => f.id === text.slice(5))
+      ? null
+      : { message: 'A link points to a file that is no longer there.' };
   const { pieces } = readTemplate(text);
   if (typeof pieces[0] !== 'string') return null;
   const filled = pieces.map((p) => (typeof p === 'string' ? p : 'x')).join('');
@@ -20,7 +26,7 @@ export function addressFault(address: string, files: readonly { id: string }[], 
   const message = `“${text}” is no address: write it in full, with https://.`;
   if (/^[^\s@:/]+@[^\s@/]+\.[^\s@/]+$/.test(text)) return { message, better: `mailto:${text}` };
   return /^[^\s/.:]+(\.[^\s/.:]+)+(\/\S*)?$/.test(text) ? { message, better: `https://${text}` } : { message };
-} // prettier-ignore
+}
 
 export const deadLink = emailCheck('dead-link', 'error', ({ id, email }, { files }) =>
   contentOf(email).links.flatMap(({ address, block, place, label }) => {

@@ -11,15 +11,30 @@ export const wordsOf = (text: string): string[] =>
   (text.replace(SKIP, ' ').match(WORD) ?? []).map((w) => w.replaceAll('’', "'")).filter((w) => w !== w.toUpperCase());
 
 const inDoc = (doc: RichText, from: string, to: string): RichText =>
-  JSON.parse(JSON.stringify(doc, (key, v: unknown) => (key === 'text' && typeof v === 'string' ? v.replace(from, to) : v))) as RichText; // prettier-ignore
+  JSON.parse(
+    JSON.stringify(doc, (key, v: unknown) => (key === 'text' && typeof v === 'string' ? v.replace(from, to) : v)),
+  ) as RichText;
 
-const FIELD_OF: Readonly<Record<string, string>> = { heading: 'text', label: 'label', 'alt text': 'alt', title: 'title', summary: 'summary', reason: 'reason', greeting: 'greeting' }; // prettier-ignore
+const FIELD_OF: Readonly<Record<string, string>> = {
+  heading: 'text',
+  label: 'label',
+  'alt text': 'alt',
+  title: 'title',
+  summary: 'summary',
+  reason: 'reason',
+  greeting: 'greeting',
+};
 
 export const misspelt = emailCheck('misspelt', 'warning', ({ id, email }, { spell }) => {
   if (!spell) return [];
   const { templates, texts } = contentOf(email);
   const told = new Set<string>();
-  const all = [...templates.filter((t) => t.place !== 'picture address' && t.place !== 'source').map((t) => ({ ...t, text: t.source })), ...texts];
+  const all = [
+    ...templates
+      .filter((t) => t.place !== 'picture address' && t.place !== 'source')
+      .map((t) => ({ ...t, text: t.source })),
+    ...texts,
+  ];
   return all.flatMap(({ text, block, place }) =>
     wordsOf(text).flatMap((word) => {
       const better = told.has(word) ? null : spell(word);
@@ -33,15 +48,29 @@ export const misspelt = emailCheck('misspelt', 'warning', ({ id, email }, { spel
       else if (first && found && (found.kind === 'text' || found.kind === 'quote') && place === 'text')
         command = { type: 'block.set', step: id, block: found.id, field: 'doc', value: inDoc(found.doc, word, first) };
       else if (first && found && FIELD_OF[place])
-        command = { type: 'block.set', step: id, block: found.id, field: FIELD_OF[place] ?? '', value: text.replace(word, first) };
+        command = {
+          type: 'block.set',
+          step: id,
+          block: found.id,
+          field: FIELD_OF[place] ?? '',
+          value: text.replace(word, first),
+        };
       return [
         {
-          block, part: place, word,
+          block,
+          part: place,
+          word,
           message: `“${word}” is not in the dictionary.`,
-          fix: better.length > 0 ? `Perhaps ${better.slice(0, 3).map((b) => `“${b}”`).join(', ')}?` : 'Look at it again, or add it to your own words.',
+          fix:
+            better.length > 0
+              ? `Perhaps ${better
+                  .slice(0, 3)
+                  .map((b) => `“${b}”`)
+                  .join(', ')}?`
+              : 'Look at it again, or add it to your own words.',
           ...(command && first ? { repair: { label: `Write “${first}”`, commands: [command] } } : {}),
         },
       ];
     }),
   );
-}); // prettier-ignore
+});

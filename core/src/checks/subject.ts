@@ -55,7 +55,9 @@ export const exclamations = emailCheck('exclamations', 'warning', ({ id, email }
   return [
     {
       part: 'subject',
-      message: both ? 'The subject asks and exclaims at once: filters count that.' : `The subject has ${marks} exclamation marks.`,
+      message: both
+        ? 'The subject asks and exclaims at once: filters count that.'
+        : `The subject has ${marks} exclamation marks.`,
       fix: both ? 'Keep the question, or the exclamation mark.' : 'One is enough, none is better.',
       repair: {
         label: 'Take them out',
@@ -63,7 +65,7 @@ export const exclamations = emailCheck('exclamations', 'warning', ({ id, email }
       },
     },
   ];
-}); // prettier-ignore
+});
 
 /** What a phone shows of a subject (common practice, no published source); twice as much is cut nearly everywhere. */
 const LONG = 80;

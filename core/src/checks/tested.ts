@@ -18,8 +18,10 @@ export const notTested = emailCheck('not-tested', 'warning', ({ id, email, name 
   if (!tested || tested[id] === contentSign(email, shared)) return [];
   return [
     {
-      message: tested[id] ? `“${name}” has changed since it was last sent as a test.` : `“${name}” was never sent as a test.`,
+      message: tested[id]
+        ? `“${name}” has changed since it was last sent as a test.`
+        : `“${name}” was never sent as a test.`,
       fix: 'Send a test to yourself and read it on your phone.',
     },
   ];
-}); // prettier-ignore
+});

@@ -8,7 +8,9 @@ export const longWindow = emailCheck('long-window', 'warning', ({ window, name }
   if (!window || window.days.length === 0) return [];
   // Asked from every hour of a week: which of them waits longest.
   const zone = zoneOf('UTC');
-  const longest = Math.max(...Array.from({ length: 168 }, (_, h) => nextInWindow(zone, window, h * 3_600_000) - h * 3_600_000)); // prettier-ignore
+  const longest = Math.max(
+    ...Array.from({ length: 168 }, (_, h) => nextInWindow(zone, window, h * 3_600_000) - h * 3_600_000),
+  );
   return longest >= 6 * DAY
     ? [
         {

@@ -85,8 +85,12 @@ const askedBy = (step: Step): (Condition | null)[] => {
 
 function aboutStep(step: Step, context: CheckContext, steps: ReadonlySet<string>): Finding[] {
   const finding = (message: string, fix: string): Finding => ({
-    check: 'unfinished', level: 'error', place: at(step.id), message, fix,
-  }); // prettier-ignore
+    check: 'unfinished',
+    level: 'error',
+    place: at(step.id),
+    message,
+    fix,
+  });
   const out: Finding[] = [];
   const fix = step.kind === 'action' ? missing(step.action, context) : null;
   if (fix) out.push(finding('This action does not say completely what it does, or names what is not there.', fix));
@@ -108,8 +112,12 @@ function aboutStep(step: Step, context: CheckContext, steps: ReadonlySet<string>
 
 function aboutSequence(sequence: Sequence, context: CheckContext, steps: ReadonlySet<string>): Finding[] {
   const finding = (part: string | null, message: string, fix: string): Finding => ({
-    check: 'unfinished', level: 'error', place: at(null, null, part), message, fix,
-  }); // prettier-ignore
+    check: 'unfinished',
+    level: 'error',
+    place: at(null, null, part),
+    message,
+    fix,
+  });
   const out: Finding[] = [];
   if (!sequence.triggers.every((t) => isWhole(t, context)))
     out.push(

@@ -17,7 +17,9 @@ const AUTO_PREVIEW = 140;
 export function previewTemplate(email: Email): string {
   if (email.preview.trim() !== '') return email.preview;
   if (modeOf(email) === 'html')
-    return sourceAsText(email.html ?? '', () => '').replace(/\s+/g, ' ').slice(0, AUTO_PREVIEW); // prettier-ignore
+    return sourceAsText(email.html ?? '', () => '')
+      .replace(/\s+/g, ' ')
+      .slice(0, AUTO_PREVIEW);
   for (const { block, parent } of walkBlocks(email.blocks)) {
     if (block.kind !== 'text' || block.off || block.when || parent?.when || parent?.off) continue;
     const { text: words, only } = partsOfRich(block.doc);
@@ -54,12 +56,18 @@ const pixel = (masks: Masks) =>
   `<img src="${masks.mask({ kind: 'open' })}" width="1" height="1" alt="" style="display:block;border:0">`;
 
 /** The email as the tree that the layout compiler takes, with every moving thing masked, and its plain text. */
-export function layout(email: Email, masks: Masks, style: HouseStyle, options: CompileOptions): { tree: MjmlNode; plain: string } {
+export function layout(
+  email: Email,
+  masks: Masks,
+  style: HouseStyle,
+  options: CompileOptions,
+): { tree: MjmlNode; plain: string } {
   const letter = modeOf(email) === 'letter';
   const canvas = canvasFor(masks, style, { ...options, letter });
   const { sections, plain } = page(email.blocks, canvas);
   const css = [MEDIA, ...(letter ? [] : [DARK])].join('');
-  const meta = '<meta name="color-scheme" content="light dark"><meta name="supported-color-schemes" content="light dark">';
+  const meta =
+    '<meta name="color-scheme" content="light dark"><meta name="supported-color-schemes" content="light dark">';
   const part = (tagName: string, content: string): MjmlNode => ({ tagName, attributes: {}, content });
   const tree: MjmlNode = {
     tagName: 'mjml',
@@ -83,7 +91,7 @@ export function layout(email: Email, masks: Masks, style: HouseStyle, options: C
     ],
   };
   return { tree, plain };
-} // prettier-ignore
+}
 
 /** Takes out the white space between tags, which is 28% of the output and shows nowhere. */
 function squeeze(html: string): string {
@@ -126,7 +134,8 @@ const templateOf = (plain: string, masks: Masks): string =>
   plain.replace(new RegExp(MASK.source, 'g'), (_, n: string) => {
     const node = masks.moving[Number(n)];
     if (node?.kind === 'field') return `{{ ${node.field.path} }}`;
-    if (node?.kind === 'link') return (node.repeat === null ? masks.links : masks.repeats[node.repeat]?.links)?.[node.index]?.address ?? ''; // prettier-ignore
+    if (node?.kind === 'link')
+      return (node.repeat === null ? masks.links : masks.repeats[node.repeat]?.links)?.[node.index]?.address ?? '';
     return node?.kind === 'unsubscribe' ? '{{ links.unsubscribe }}' : '';
   });
 

@@ -16,9 +16,19 @@ function compiled(block: Block, canvas: Canvas, mark: boolean): Compiled {
   const marked = (n: MjmlNode): MjmlNode =>
     n.tagName === 'mj-raw'
       ? n
-      : { ...n, attributes: { ...n.attributes, 'css-class': [n.attributes?.['css-class'], classes].filter(Boolean).join(' ') } };
-  return { nodes: made.nodes.map(marked), ...(made.sections ? { sections: made.sections.map(marked) } : {}), plain: made.plain };
-} // prettier-ignore
+      : {
+          ...n,
+          attributes: {
+            ...n.attributes,
+            'css-class': [n.attributes?.['css-class'], classes].filter(Boolean).join(' '),
+          },
+        };
+  return {
+    nodes: made.nodes.map(marked),
+    ...(made.sections ? { sections: made.sections.map(marked) } : {}),
+    plain: made.plain,
+  };
+}
 
 // The space between two blocks of plain text belongs to the block, so that one that is not shown leaves no gap.
 const apart = (plain: string) => (plain.trim() === '' ? '' : `${plain}\n\n`);

@@ -22,14 +22,20 @@ export function itemFields(items: readonly unknown[]): string[] {
   const visit = (value: unknown, path: string, depth: number) => {
     if (value === null || typeof value !== 'object' || Array.isArray(value)) return void (path && out.add(path));
     if (depth < 3)
-      for (const [k, v] of Object.entries(value)) if (/^[a-z0-9_]+$/i.test(k)) visit(v, path ? `${path}.${k}` : k, depth + 1);
+      for (const [k, v] of Object.entries(value))
+        if (/^[a-z0-9_]+$/i.test(k)) visit(v, path ? `${path}.${k}` : k, depth + 1);
   };
   for (const item of items) if (typeof item === 'object' && item !== null) visit(item, '', 0);
   return [...out];
-} // prettier-ignore
+}
 
 const valueOf = (item: unknown, path: string): unknown =>
-  path.split('.').reduce<unknown>((v, k) => (v !== null && typeof v === 'object' ? (v as Record<string, unknown>)[k] : undefined), item); // prettier-ignore
+  path
+    .split('.')
+    .reduce<unknown>(
+      (v, k) => (v !== null && typeof v === 'object' ? (v as Record<string, unknown>)[k] : undefined),
+      item,
+    );
 
 /** Guesses by name and by value what the fields of real items are for. */
 export function guessMapping(items: readonly unknown[]): ItemMapping {
@@ -39,12 +45,19 @@ export function guessMapping(items: readonly unknown[]): ItemMapping {
   const pick = (part: RepeatPart | 'link'): string => {
     const free = fields.filter((f) => !taken.has(f));
     const last = (f: string) => f.split('.').pop() ?? f;
-    const named = NAMES[part].flatMap((r) => free.filter((f) => r.test(last(f)))).find((f) => part !== 'link' || isAddress(sample(f)) || !isPicture(sample(f)));
-    const valued = part === 'picture' ? free.find((f) => isPicture(sample(f))) : part === 'link' ? free.find((f) => isAddress(sample(f))) : undefined;
+    const named = NAMES[part]
+      .flatMap((r) => free.filter((f) => r.test(last(f))))
+      .find((f) => part !== 'link' || isAddress(sample(f)) || !isPicture(sample(f)));
+    const valued =
+      part === 'picture'
+        ? free.find((f) => isPicture(sample(f)))
+        : part === 'link'
+          ? free.find((f) => isAddress(sample(f)))
+          : undefined;
     const found = valued ?? named ?? '';
     if (found) taken.add(found);
     return found;
-  }; // prettier-ignore
+  };
   // By value first what a value gives away; then the rest by name.
   const picture = pick('picture');
   const link = pick('link');

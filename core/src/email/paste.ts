@@ -170,4 +170,4 @@ export function cleanPaste(html: string): string {
   // Conditional comments hold the same list bullets once more.
   const bare = html.replace(/<!--\[if[\s\S]*?<!\[endif\]-->/gi, '').replace(/<!\[(?:if|endif)[^\]]*\]>/gi, '');
   return write(split(read(parseFragment(bare), 0, false)));
-} // prettier-ignore
+}

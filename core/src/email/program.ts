@@ -153,7 +153,10 @@ export function recentOf(
 }
 
 /** The items that a repeat shows: those of the list, sorted where it says so, as many as it allows. */
-export function itemsOf(plan: Pick<RepeatPlan, 'list' | 'limit' | 'sort'>, context: MergeContext): Record<string, unknown>[] {
+export function itemsOf(
+  plan: Pick<RepeatPlan, 'list' | 'limit' | 'sort'>,
+  context: MergeContext,
+): Record<string, unknown>[] {
   const recent = recentEvent(plan.list);
   const list = recent === null ? readPath(context, plan.list) : context.recent?.[recent];
   if (!Array.isArray(list)) return [];
@@ -167,22 +170,29 @@ export function itemsOf(plan: Pick<RepeatPlan, 'list' | 'limit' | 'sort'>, conte
     items.sort((a, b) => (plan.sort?.down ? by(b, a) : by(a, b)));
   }
   return items.slice(0, plan.limit);
-} // prettier-ignore
+}
 
 /** Fills the moving nodes of a program for one person. */
 export function valuesFor(program: Program, plain: MergeContext): Values {
   const { chains = [], repeats = [], timers = [], campaign } = program;
   const holds = plain.holds ?? (() => false);
   const moments = timers.map((plan) => targetOfTimer(plan, plain));
-  const context: MergeContext = timers.length > 0 ? { ...plain, timers: moments.map((at) => (at === null ? '' : new Date(at).toISOString())) } : plain; // prettier-ignore
+  const context: MergeContext =
+    timers.length > 0
+      ? { ...plain, timers: moments.map((at) => (at === null ? '' : new Date(at).toISOString())) }
+      : plain;
   return {
     ...fillItem(program, context, campaign),
     ...(timers.length > 0 ? { timers: moments.map((at) => ({ at, language: context.locale?.language ?? '' })) } : {}),
     ...(chains.length > 0 ? { picks: chains.map((c) => c.findIndex((arm) => arm === null || holds(arm))) } : {}),
     ...(repeats.length > 0
-      ? { items: repeats.map((plan) => itemsOf(plan, context).map((item) => fillItem(plan, { ...context, item }, campaign))) }
+      ? {
+          items: repeats.map((plan) =>
+            itemsOf(plan, context).map((item) => fillItem(plan, { ...context, item }, campaign)),
+          ),
+        }
       : {}),
-  }; // prettier-ignore
+  };
 }
 
 /** The item of a list that is being written. */
@@ -276,7 +286,11 @@ export function fillProgram(program: Program, values: Values, addresses: Address
 }
 
 /** The target of a link by its name within the email (`Addresses.link`), and the link itself. Undefined where there is none. */
-export function targetOfLink(program: Filling, values: Values, ref: string): { link: EmailLink; target: string } | undefined {
+export function targetOfLink(
+  program: Filling,
+  values: Values,
+  ref: string,
+): { link: EmailLink; target: string } | undefined {
   const parts = ref.split('.').map(Number);
   const [repeat, item, index] = parts.length === 3 ? parts : [undefined, undefined, parts[0]];
   const from = repeat === undefined ? program : program.repeats?.[repeat];
@@ -284,4 +298,4 @@ export function targetOfLink(program: Filling, values: Values, ref: string): { l
   const link = from?.links[index ?? -1];
   const target = own?.targets[index ?? -1];
   return link && target !== undefined ? { link, target } : undefined;
-} // prettier-ignore
+}

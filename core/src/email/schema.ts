@@ -32,7 +32,26 @@ export const emailSchema = z
 export type Email = z.infer<typeof emailSchema>;
 
 /** Fields of an email that are set as a whole. */
-export const emailFields = ['sender', 'subject', 'preview', 'mode', 'html', 'text', 'replyTo', 'toName', 'offer', 'template'] as const; // prettier-ignore
+export const emailFields = [
+  'sender',
+  'subject',
+  'preview',
+  'mode',
+  'html',
+  'text',
+  'replyTo',
+  'toName',
+  'offer',
+  'template',
+] as const;
 /** Those of them that are taken away by setting them to null. */
-export const optionalOfEmail: ReadonlySet<string> = new Set(['mode', 'html', 'text', 'replyTo', 'toName', 'offer', 'template']); // prettier-ignore
+export const optionalOfEmail: ReadonlySet<string> = new Set([
+  'mode',
+  'html',
+  'text',
+  'replyTo',
+  'toName',
+  'offer',
+  'template',
+]);
 export const modeOf = (email: Pick<Email, 'mode'>): EmailMode => email.mode ?? 'designed';

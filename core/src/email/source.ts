@@ -48,8 +48,11 @@ export function sourceAsText(html: string, link: (address: string, n: number) =>
     return BLOCK.test(node.tagName) ? `\n${words}\n` : words;
   };
   const root: Node = /<html[\s>]/i.test(html) ? parse(html) : parseFragment(html);
-  return write(root).replace(/[ \t]*\n[ \t]*/g, '\n').replace(/\n{3,}/g, '\n\n').trim();
-} // prettier-ignore
+  return write(root)
+    .replace(/[ \t]*\n[ \t]*/g, '\n')
+    .replace(/\n{3,}/g, '\n\n')
+    .trim();
+}
 
 /**
  * A source of somebody's own with its merge fields masked and its links led through us; and the same as plain text. The
@@ -71,7 +74,9 @@ export function maskSource(source: string, masks: Masks): { html: string; plain:
   html += masks.plain(source.slice(at));
   let next = first;
   const plain = sourceAsText(guard(source), (address) =>
-    isUntracked(address) || address.startsWith('#') || /^\s*\{\{\s*links\./.test(address) ? address : masks.linkMask(next++),
-  ); // prettier-ignore
+    isUntracked(address) || address.startsWith('#') || /^\s*\{\{\s*links\./.test(address)
+      ? address
+      : masks.linkMask(next++),
+  );
   return { html, plain: masks.fields(plain) };
 }

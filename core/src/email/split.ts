@@ -130,7 +130,11 @@ class Builder {
       case 'field':
         return void this.#top.into.push({ ...this.#fieldIndex(node.field, node.repeat), in: context() });
       case 'link':
-        return void this.#top.into.push({ l: node.index, in: context(), ...(node.repeat === null ? {} : { r: node.repeat }) }); // prettier-ignore
+        return void this.#top.into.push({
+          l: node.index,
+          in: context(),
+          ...(node.repeat === null ? {} : { r: node.repeat }),
+        });
       case 'timer':
         return void this.#top.into.push({ t: node.index });
       case 'arm': {

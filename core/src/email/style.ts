@@ -1,7 +1,16 @@
 import type { TimerFace } from '../offer/index.ts';
 
 /** Where a sender can be found elsewhere. */
-export const networks = ['website', 'instagram', 'facebook', 'youtube', 'tiktok', 'linkedin', 'pinterest', 'mastodon'] as const; // prettier-ignore
+export const networks = [
+  'website',
+  'instagram',
+  'facebook',
+  'youtube',
+  'tiktok',
+  'linkedin',
+  'pinterest',
+  'mastodon',
+] as const;
 export type Network = (typeof networks)[number];
 
 /** Campaign parameters that every link of an email carries. Templates; '' leaves one out. */

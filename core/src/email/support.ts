@@ -28,11 +28,12 @@ function featuresOf(html: string): Set<string> {
     out.add(`html-${e.tagName}`);
     const style = attribute(e, 'style') ?? '';
     const sheet = e.tagName === 'style' ? textIn(e) : '';
-    for (const [, property] of `${style};${sheet}`.matchAll(/(?:^|[;{])\s*([a-z-]+)\s*:/gi)) out.add(`css-${property?.toLowerCase()}`);
+    for (const [, property] of `${style};${sheet}`.matchAll(/(?:^|[;{])\s*([a-z-]+)\s*:/gi))
+      out.add(`css-${property?.toLowerCase()}`);
     for (const [feature, pattern] of QUERIES) if (pattern.test(sheet)) out.add(feature);
   }
   return out;
-} // prettier-ignore
+}
 
 /** What of an email is not known everywhere, that which fewest know first. From the data of caniemail.com. */
 export function supportOf(html: string): Unsupported[] {

@@ -14,24 +14,32 @@ export interface PlacedBlock {
 }
 
 /** All blocks of an email in reading order, those inside others right behind them. */
-export function walkBlocks(blocks: Block[], list: string | null = null, depth = 0, parent: Block | null = null): PlacedBlock[] {
+export function walkBlocks(
+  blocks: Block[],
+  list: string | null = null,
+  depth = 0,
+  parent: Block | null = null,
+): PlacedBlock[] {
   return blocks.flatMap((block, index) => [
     { block, list, siblings: blocks, index, depth, parent },
     ...insideOf(block).flatMap((inner) => walkBlocks(inner.blocks, inner.id, depth + 1, block)),
   ]);
-} // prettier-ignore
+}
 
 export const findBlock = (blocks: Block[], id: string): PlacedBlock | undefined =>
   walkBlocks(blocks).find((p) => p.block.id === id);
 
 /** The list of blocks with an id: the email's own for null, else of a section or a column. */
-export function blockList(blocks: Block[], list: string | null): { blocks: Block[]; inside: 'email' | 'section' | 'column' } | undefined {
+export function blockList(
+  blocks: Block[],
+  list: string | null,
+): { blocks: Block[]; inside: 'email' | 'section' | 'column' } | undefined {
   if (list === null) return { blocks, inside: 'email' };
   for (const { block } of walkBlocks(blocks))
     for (const inner of insideOf(block))
       if (inner.id === list) return { blocks: inner.blocks, inside: block.kind === 'section' ? 'section' : 'column' };
   return undefined;
-} // prettier-ignore
+}
 
 /** A copy of a block under new ids, inside and out. */
 export function copyBlock(block: Block, newId: () => string): Block {
@@ -51,8 +59,13 @@ export function conditionsOfBlock(block: Block): Condition[] {
 }
 
 /** Every condition that the content of an email asks, so that its facts can be loaded. */
-export const conditionsOfEmail = (email: { blocks: Block[] }, shared: Readonly<Record<string, readonly Block[]>> = {}): Condition[] =>
+export const conditionsOfEmail = (
+  email: { blocks: Block[] },
+  shared: Readonly<Record<string, readonly Block[]>> = {},
+): Condition[] =>
   walkBlocks(email.blocks).flatMap(({ block }) => [
     ...conditionsOfBlock(block),
-    ...(block.kind === 'shared' ? walkBlocks([...(shared[block.shared] ?? [])]).flatMap((p) => conditionsOfBlock(p.block)) : []),
-  ]); // prettier-ignore
+    ...(block.kind === 'shared'
+      ? walkBlocks([...(shared[block.shared] ?? [])]).flatMap((p) => conditionsOfBlock(p.block))
+      : []),
+  ]);

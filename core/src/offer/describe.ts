@@ -21,7 +21,11 @@ export function describeDeadline(deadline: Deadline, names: OfferNames): string 
       return `on ${momentWords(zoneOf(deadline.zone), instantOfWall(deadline.wall, zoneOf(deadline.zone)))} in ${placeWords(deadline.zone)}`;
     case 'after': {
       const { from, amount, unit, minute } = deadline;
-      const start = { email: names.email ? `“${names.email}”` : 'the first email that gives it', entry: 'joining the sequence', event: `“${names.event(deadline.event)}”` }[from]; // prettier-ignore
+      const start = {
+        email: names.email ? `“${names.email}”` : 'the first email that gives it',
+        entry: 'joining the sequence',
+        event: `“${names.event(deadline.event)}”`,
+      }[from];
       return `${periodWords(amount, unit)} after ${start}${unit === 'hours' ? '' : at(minute)}`;
     }
     case 'attribute': {
@@ -34,7 +38,11 @@ export function describeDeadline(deadline: Deadline, names: OfferNames): string 
 
 /** Where the codes come from: "one code for everyone", "a code of their own for each person". */
 export const describeCodes = ({ codes }: Pick<Offer, 'codes'>): string =>
-  codes.kind === 'none' ? 'no code' : codes.kind === 'shared' ? `one code for everyone, ${codes.code}` : 'a code of their own for each person'; // prettier-ignore
+  codes.kind === 'none'
+    ? 'no code'
+    : codes.kind === 'shared'
+      ? `one code for everyone, ${codes.code}`
+      : 'a code of their own for each person';
 
 /** What happens when no code is left, or '' where that cannot be. */
 export function describeEmpty(offer: Pick<Offer, 'codes' | 'empty'>): string {

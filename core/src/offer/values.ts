@@ -11,7 +11,12 @@ export const OFFER_FIELDS = ['code', 'deadline', 'left', 'words', 'name'] as con
  * What the merge fields of an offer say to one person at a moment (epoch ms): the deadline as ISO 8601, the time left in
  * words of the language. Missing values are ''.
  */
-export function offerValues(offer: Offer, given: Given | null, now: number, language: string): Record<(typeof OFFER_FIELDS)[number], string> {
+export function offerValues(
+  offer: Offer,
+  given: Given | null,
+  now: number,
+  language: string,
+): Record<(typeof OFFER_FIELDS)[number], string> {
   const closes = given?.closesAt ?? null;
   return {
     name: offer.name,
@@ -20,7 +25,7 @@ export function offerValues(offer: Offer, given: Given | null, now: number, lang
     deadline: closes === null ? '' : new Date(closes).toISOString(),
     left: closes === null ? '' : durationText(closes - now, language),
   };
-} // prettier-ignore
+}
 
 /** What a person would be given now, with a code that is marked as a sample: for tests, previews and rehearsals. */
 export function sampleGiven(offer: Offer, opening: Opening): Given {

@@ -55,25 +55,37 @@ function follow(request: LandingRequest, choices: readonly number[]): { way: Way
   };
   // Everybody may be mailed here, and every email is for everybody: the question is when, not whether.
   const { list } = request.sequence;
-  const person = { ...request.facts.person, mailStatus: 'ok' as const, lists: list ? { [list]: 'confirmed' as const } : {} };
+  const person = {
+    ...request.facts.person,
+    mailStatus: 'ok' as const,
+    lists: list ? { [list]: 'confirmed' as const } : {},
+  };
   const facts: Facts = { ...request.facts, person, events: [], emails: {} };
-  const all = { ...run, steps: new Map([...run.steps].map(([id, v]) => [id, v.step.kind === 'email' ? { ...v, step: { ...v.step, forWhom: null } } : v])) };
+  const all = {
+    ...run,
+    steps: new Map(
+      [...run.steps].map(([id, v]) => [id, v.step.kind === 'email' ? { ...v, step: { ...v.step, forWhom: null } } : v]),
+    ),
+  };
   let visit = enter('calendar', 'calendar', 0, all, request.at, request.entry);
   const heldFrom = new Map<string, number>();
   for (let round = 0; visit.status === 'active' && round < MOST_ROUNDS; round++) {
     const done = advance(visit, all, facts, visit.dueAt);
-    for (const t of done.trace) if (t.code === 'email-held' && t.step && !heldFrom.has(t.step)) heldFrom.set(t.step, t.at);
-    for (const e of done.effects) if (e.kind === 'send') way.landings.push({ step: e.step, at: e.dueAt, heldFrom: heldFrom.get(e.step) ?? null });
+    for (const t of done.trace)
+      if (t.code === 'email-held' && t.step && !heldFrom.has(t.step)) heldFrom.set(t.step, t.at);
+    for (const e of done.effects)
+      if (e.kind === 'send') way.landings.push({ step: e.step, at: e.dueAt, heldFrom: heldFrom.get(e.step) ?? null });
     visit = done.visit;
   }
   return { way, forks };
-} // prettier-ignore
+}
 
 /** The next list of choices in order, or null after the last: like counting, each fork a digit. */
 function nextChoices(choices: readonly number[], forks: readonly Step[]): number[] | null {
   for (let i = forks.length - 1; i >= 0; i--) {
     const taken = choices[i] ?? 0;
-    if (taken + 1 < armsOf(forks[i] as Step).length) return [...choices.slice(0, i), ...Array.from({ length: i - Math.min(i, choices.length) }, () => 0), taken + 1]; // prettier-ignore
+    if (taken + 1 < armsOf(forks[i] as Step).length)
+      return [...choices.slice(0, i), ...Array.from({ length: i - Math.min(i, choices.length) }, () => 0), taken + 1];
   }
   return null;
 }

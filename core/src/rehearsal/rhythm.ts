@@ -5,8 +5,16 @@ import { landings } from './landings.ts';
 /** A Monday morning, from which rhythms are reckoned. */
 const MONDAY = Date.UTC(2026, 2, 2, 9);
 const anybody: Facts['person'] = {
-  id: 'anybody', email: '', mailStatus: 'ok', zone: 'UTC', zoneAssumed: true, attributes: {}, tags: [], points: 0, lists: {},
-}; // prettier-ignore
+  id: 'anybody',
+  email: '',
+  mailStatus: 'ok',
+  zone: 'UTC',
+  zoneAssumed: true,
+  attributes: {},
+  tags: [],
+  points: 0,
+  lists: {},
+};
 
 /**
  * When each email goes out, ms after entry, by the quickest way: what a sequence looks like when it is small. Waits for a weekday or
@@ -22,7 +30,8 @@ export function rhythmOf(sequence: Sequence): Map<string, number> {
   if (!walk(sequence).some(({ step }) => step.kind === 'wait' && step.at)) return out;
   const { ways } = landings({ sequence, at: MONDAY, entry: {}, facts: { person: anybody, events: [], emails: {} } });
   const first = new Map<string, number>();
-  for (const l of ways.flatMap((w) => w.landings)) first.set(l.step, Math.min(first.get(l.step) ?? Infinity, l.at - MONDAY));
+  for (const l of ways.flatMap((w) => w.landings))
+    first.set(l.step, Math.min(first.get(l.step) ?? Infinity, l.at - MONDAY));
   for (const id of out.keys()) out.set(id, first.get(id) ?? out.get(id) ?? 0);
   return out;
-} // prettier-ignore
+}

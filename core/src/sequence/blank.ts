@@ -4,12 +4,22 @@ import type { CapRules, EmailStep, EntryRules, Sequence, Step, StepKind } from '
 /** A new email step with a text, a button and the footer, ready to be written in. */
 export function blankEmail(newId: () => string, name = 'New email'): EmailStep {
   return {
-    id: newId(), kind: 'email', on: true, note: '', name, window: null, forWhom: null, thenTag: '', thenPoints: 0,
+    id: newId(),
+    kind: 'email',
+    on: true,
+    note: '',
+    name,
+    window: null,
+    forWhom: null,
+    thenTag: '',
+    thenPoints: 0,
     email: {
-      sender: '', subject: '', preview: '',
+      sender: '',
+      subject: '',
+      preview: '',
       blocks: [blockKinds.text.blank(newId), blockKinds.button.blank(newId), blockKinds.footer.blank(newId)],
     },
-  }; // prettier-ignore
+  };
 }
 
 /** A new step of a kind, with ids from `newId`. */
@@ -49,12 +59,18 @@ export function blankStep(kind: StepKind, newId: () => string): Step {
       };
     case 'branch':
       return {
-        ...common, kind: 'branch', name: '',
+        ...common,
+        kind: 'branch',
+        name: '',
         arms: [
-          { id: newId(), condition: { kind: 'event', event: '', done: true, since: { kind: 'entry' }, where: [] }, steps: [] },
+          {
+            id: newId(),
+            condition: { kind: 'event', event: '', done: true, since: { kind: 'entry' }, where: [] },
+            steps: [],
+          },
           { id: newId(), condition: null, steps: [] },
         ],
-      }; // prettier-ignore
+      };
   }
 }
 

@@ -19,7 +19,14 @@ function survivor(visited: Visited | undefined, after: Sequence): Step | null {
     // The next one in the same list, or after the fork around it.
     let v: Visited | null = place;
     while (v && !v.siblings.includes(next)) v = v.parent;
-    at = v ? { step: next, place: { arm: v.place.arm, index: v.siblings.indexOf(next) }, siblings: v.siblings, parent: v.parent } : undefined; // prettier-ignore
+    at = v
+      ? {
+          step: next,
+          place: { arm: v.place.arm, index: v.siblings.indexOf(next) },
+          siblings: v.siblings,
+          parent: v.parent,
+        }
+      : undefined;
   }
   return null;
 }
@@ -42,7 +49,10 @@ export function carryOver(
   const step = survivor(old, after);
   if (!step) return { visit: { ...visit, version, step: null, status: 'done', dueAt: 0 }, trace };
   if (step.id !== visit.step)
-    return { visit: { ...visit, version, step: step.id, arrivedAt: now, dueAt: now, held: false }, trace: { ...trace, step: step.id } }; // prettier-ignore
+    return {
+      visit: { ...visit, version, step: step.id, arrivedAt: now, dueAt: now, held: false },
+      trace: { ...trace, step: step.id },
+    };
   if (same(old?.step, step)) return { visit: { ...visit, version }, trace };
   if (step.kind === 'until' || (step.kind === 'wait' && !step.at)) {
     const until = addPeriod(zoneOf(zone), visit.arrivedAt, step.amount, step.unit);

@@ -106,7 +106,8 @@ function envelopeWords(field: (typeof emailFields)[number], old: Email, now: Ema
 }
 
 const blockWords = (c: Command, old: EmailStep, now: EmailStep): string => {
-  const kind = (blocks: readonly Block[], id: string) => blockKinds[blocks.find((b) => b.id === id)?.kind ?? 'text'].name.toLowerCase(); // prettier-ignore
+  const kind = (blocks: readonly Block[], id: string) =>
+    blockKinds[blocks.find((b) => b.id === id)?.kind ?? 'text'].name.toLowerCase();
   switch (c.type) {
     case 'block.insert':
       return `A ${blockKinds[c.block.kind].name.toLowerCase()} was added.`;
@@ -160,7 +161,14 @@ export function changes(before: Sequence, after: Sequence, names: { before: Name
     const step = stepOf(c, before, after);
     const there = step === null ? undefined : (findStep(after, step) ?? findStep(before, step))?.step;
     const title = there ? stepWords(there, step && findStep(after, step) ? names.after : names.before) : 'The sequence';
-    const kind = c.type === 'step.insert' ? 'added' : c.type === 'step.remove' ? 'removed' : c.type === 'step.move' ? 'moved' : 'changed'; // prettier-ignore
+    const kind =
+      c.type === 'step.insert'
+        ? 'added'
+        : c.type === 'step.remove'
+          ? 'removed'
+          : c.type === 'step.move'
+            ? 'moved'
+            : 'changed';
     const known = found.get(step) ?? { step, kind, title, words: [] };
     // A step that was moved and changed is spoken of as changed; its words say the rest.
     if (known.kind === 'moved' && kind === 'changed') known.kind = 'changed';

@@ -31,7 +31,12 @@ export function triggerWords(trigger: Trigger, names: Names): string {
       return `When someone ${trigger.what === 'opened' ? 'opens' : 'clicks in'} an email`;
     case 'quiet': {
       if (trigger.what === 'event' && !trigger.event) return UNCHOSEN;
-      const did = trigger.what === 'event' ? `“${names.event(trigger.event)}”` : trigger.what === 'opened' ? 'opening an email' : 'a click'; // prettier-ignore
+      const did =
+        trigger.what === 'event'
+          ? `“${names.event(trigger.event)}”`
+          : trigger.what === 'opened'
+            ? 'opening an email'
+            : 'a click';
       return `After ${periodWords(trigger.days, 'days')} without ${did}`;
     }
     case 'hand':
@@ -41,11 +46,17 @@ export function triggerWords(trigger: Trigger, names: Names): string {
 
 /** All that can start a sequence, as one line. */
 export const triggersWords = (triggers: readonly Trigger[], names: Names): string =>
-  triggers.map((t, i) => (i === 0 ? triggerWords(t, names) : triggerWords(t, names).replace(/^./, (c) => c.toLowerCase()))).join(', or '); // prettier-ignore
+  triggers
+    .map((t, i) => (i === 0 ? triggerWords(t, names) : triggerWords(t, names).replace(/^./, (c) => c.toLowerCase())))
+    .join(', or ');
 
 /** "Once ever", "again after 30 days, one for each “cart_id”, 10% held out". */
 export function entryWords({ again, days, key, holdout }: EntryRules): string {
-  const often = { once: 'once ever', 'after-leaving': 'again after leaving', 'after-days': `again after ${periodWords(days, 'days')}` }[again]; // prettier-ignore
+  const often = {
+    once: 'once ever',
+    'after-leaving': 'again after leaving',
+    'after-days': `again after ${periodWords(days, 'days')}`,
+  }[again];
   return [often, ...(key ? [`one for each “${key}”`] : []), ...(holdout > 0 ? [`${holdout}% held out`] : [])].join(
     ', ',
   );

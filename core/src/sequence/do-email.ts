@@ -78,7 +78,10 @@ export function doEmail(w: Walk, step: EmailStep, on: Step | null): Outcome {
   if (opened) {
     w.effects.push(opened);
     nowGiven(w, opened);
-    tell(w, step.id, 'offer-opened', { offer: opened.offer, ...(opened.closes === null ? {} : { closes: opened.closes, ...told }) }); // prettier-ignore
+    tell(w, step.id, 'offer-opened', {
+      offer: opened.offer,
+      ...(opened.closes === null ? {} : { closes: opened.closes, ...told }),
+    });
   }
   w.effects.push({ kind: 'send', step: step.id, dueAt: now });
   tell(w, step.id, 'email-sent');

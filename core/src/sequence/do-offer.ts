@@ -7,7 +7,10 @@ import { tell, type Effect, type Outcome, type Walk } from './visit.ts';
 const LOOKS_AGAIN = HOUR;
 
 /** Why an email that makes an offer is passed over now, or null where it may go; `closes` is kept for the opening. */
-function standing(w: Walk, offerId: string): { bar: 'offer-closed' | 'offer-used' | 'offer-undated' | 'offer-gone' } | { closes: number | null; known: boolean } {
+function standing(
+  w: Walk,
+  offerId: string,
+): { bar: 'offer-closed' | 'offer-used' | 'offer-undated' | 'offer-gone' } | { closes: number | null; known: boolean } {
   const fact = w.facts.offers?.[offerId];
   // A calendar that knows no offers lets their emails go.
   if (!w.facts.offers) return { closes: null, known: true };
@@ -24,7 +27,7 @@ function standing(w: Walk, offerId: string): { bar: 'offer-closed' | 'offer-used
   });
   if (closes === null) return { bar: 'offer-undated' };
   return closes <= w.now ? { bar: 'offer-closed' } : { closes: closes === Infinity ? null : closes, known: false };
-} // prettier-ignore
+}
 
 /** Whether an email has to be passed over for its offer: asked before its window, and again when that opens. */
 export function offerBar(w: Walk, step: EmailStep): boolean {
@@ -33,7 +36,10 @@ export function offerBar(w: Walk, step: EmailStep): boolean {
   if (!('bar' in found)) return false;
   const given = w.facts.offers?.[step.email.offer]?.given;
   const at = found.bar === 'offer-used' ? given?.usedAt : found.bar === 'offer-closed' ? given?.closesAt : null;
-  tell(w, step.id, found.bar, { offer: step.email.offer, ...(at == null ? {} : { closed: at, zone: w.facts.person.zone, assumed: w.facts.person.zoneAssumed }) }); // prettier-ignore
+  tell(w, step.id, found.bar, {
+    offer: step.email.offer,
+    ...(at == null ? {} : { closed: at, zone: w.facts.person.zone, assumed: w.facts.person.zoneAssumed }),
+  });
   return true;
 }
 

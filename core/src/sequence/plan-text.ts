@@ -27,7 +27,9 @@ export function planText(sequence: Sequence, names: Names): string {
       const off = step.on ? '' : ' (switched off)';
       if (step.kind === 'email') {
         const whom = step.forWhom ? `, to whoever ${describe(step.forWhom, names)}` : '';
-        lines.push(`${indent}${when(step)}: email “${stepWords(step, names)}”, ${windowWords(step.window)}${whom}${off}`);
+        lines.push(
+          `${indent}${when(step)}: email “${stepWords(step, names)}”, ${windowWords(step.window)}${whom}${off}`,
+        );
         lines.push(`${indent}${INDENT}Subject: ${step.email.subject || 'none yet'}`);
         if (step.email.offer) lines.push(`${indent}${INDENT}Offer: ${names.offer(step.email.offer)}`);
         if (step.thenTag) lines.push(`${indent}${INDENT}Then adds the tag “${step.thenTag}”`);
@@ -42,4 +44,4 @@ export function planText(sequence: Sequence, names: Names): string {
   };
   list(sequence.steps, '');
   return `${lines.join('\n')}\n`;
-} // prettier-ignore
+}

@@ -2,11 +2,57 @@ import { dateWords, momentWords, periodWords, placeWords, zoneOf } from '../time
 import type { Names } from '../audience/index.ts';
 
 export const traceCodes = [
-  'entered', 'not-entered', 'held-out', 'email-sent', 'email-held', 'email-skipped', 'email-cancelled', 'email-bounced', 'email-failed', 'wait-begun', 'wait-until', 'date-passed', 'date-missing', 'branch-taken', 'branch-otherwise', 'split-taken', 'until-begun', 'until-happened', 'until-passed',
-  'tag-added', 'tag-removed', 'list-joined', 'list-left', 'attribute-set', 'step-off', 'goal-reached', 'mail-stopped', 'left-by-step', 'carried-over', 'left-by-publishing', 'email-repeat', 'reached-end',
-  'email-yields', 'email-yielded', 'email-too-late', 'points-added', 'sequence-started', 'sequence-stopped', 'stopped-by', 'team-told', 'webhook-called', 'call-failed', 'archived', 'shifted',
-  'offer-opened', 'offer-closed', 'offer-used', 'offer-undated', 'offer-gone', 'offer-empty',
-] as const; // prettier-ignore
+  'entered',
+  'not-entered',
+  'held-out',
+  'email-sent',
+  'email-held',
+  'email-skipped',
+  'email-cancelled',
+  'email-bounced',
+  'email-failed',
+  'wait-begun',
+  'wait-until',
+  'date-passed',
+  'date-missing',
+  'branch-taken',
+  'branch-otherwise',
+  'split-taken',
+  'until-begun',
+  'until-happened',
+  'until-passed',
+  'tag-added',
+  'tag-removed',
+  'list-joined',
+  'list-left',
+  'attribute-set',
+  'step-off',
+  'goal-reached',
+  'mail-stopped',
+  'left-by-step',
+  'carried-over',
+  'left-by-publishing',
+  'email-repeat',
+  'reached-end',
+  'email-yields',
+  'email-yielded',
+  'email-too-late',
+  'points-added',
+  'sequence-started',
+  'sequence-stopped',
+  'stopped-by',
+  'team-told',
+  'webhook-called',
+  'call-failed',
+  'archived',
+  'shifted',
+  'offer-opened',
+  'offer-closed',
+  'offer-used',
+  'offer-undated',
+  'offer-gone',
+  'offer-empty',
+] as const;
 export type TraceCode = (typeof traceCodes)[number];
 
 /** What was decided and why, as data. `at` is epoch ms. */
@@ -53,11 +99,12 @@ const cause = (e: TraceEntry, n: TraceNames): string => {
   if (attribute !== undefined) return `: ${String(attribute).replaceAll('_', ' ')} became what it waits for`;
   if (segment !== undefined) return `: came into the segment “${n.segment(String(segment))}”`;
   if (date !== undefined) return `: the day of “${String(date).replaceAll('_', ' ')}” was near, here or past`;
-  if (quiet !== undefined) return `: ${periodWords(Number(e.data.days), 'days')} without ${quiet === 'opened' ? 'opening an email' : quiet === 'clicked' ? 'a click' : `“${n.event(String(quiet))}”`}`;
+  if (quiet !== undefined)
+    return `: ${periodWords(Number(e.data.days), 'days')} without ${quiet === 'opened' ? 'opening an email' : quiet === 'clicked' ? 'a click' : `“${n.event(String(quiet))}”`}`;
   if (reading !== undefined) return `: ${reading} an email`;
   if (by === 'hand') return ': added by hand';
   return by === undefined ? '' : `: started by “${n.sequence(String(by))}”`;
-}; // prettier-ignore
+};
 
 const bars: Record<string, string> = {
   bounced: 'the address bounced, so nothing more is sent to it',

@@ -88,9 +88,19 @@ export function enter(
 ): Visit {
   const first = run.sequence.steps[0];
   return {
-    id, sequence, version, step: first?.id ?? null, status: first ? 'active' : 'done',
-    enteredAt: at, arrivedAt: at, dueAt: at, held: false, tooLate: false, stepTimes: {}, entry,
-  }; // prettier-ignore
+    id,
+    sequence,
+    version,
+    step: first?.id ?? null,
+    status: first ? 'active' : 'done',
+    enteredAt: at,
+    arrivedAt: at,
+    dueAt: at,
+    held: false,
+    tooLate: false,
+    stepTimes: {},
+    entry,
+  };
 }
 
 /**

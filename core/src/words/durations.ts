@@ -31,7 +31,12 @@ export const unitLabel = (n: number, unit: DurationUnit, language: string): stri
 /** A length of time (ms) in whole units, rounded down: days from two days on, hours from two hours on, else minutes. */
 export function durationText(length: number, language: string): string {
   const left = Math.max(0, length);
-  const [size, unit] = left >= 2 * DAY ? ([DAY, 'day'] as const) : left >= 2 * HOUR ? ([HOUR, 'hour'] as const) : ([MINUTE, 'minute'] as const); // prettier-ignore
+  const [size, unit] =
+    left >= 2 * DAY
+      ? ([DAY, 'day'] as const)
+      : left >= 2 * HOUR
+        ? ([HOUR, 'hour'] as const)
+        : ([MINUTE, 'minute'] as const);
   const n = Math.floor(left / size);
   return patternOf(n, unit, language).replace('{0}', String(n));
 }

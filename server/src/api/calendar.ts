@@ -28,10 +28,20 @@ import { forecast } from '../jobs/forecast.ts';
 const LENGTH = 15 * MINUTE;
 
 const somebody = (zone: string): Facts => ({
-  person: { id: 'calendar', email: '', mailStatus: 'ok', zone, zoneAssumed: true, attributes: {}, tags: [], points: 0, lists: {} },
+  person: {
+    id: 'calendar',
+    email: '',
+    mailStatus: 'ok',
+    zone,
+    zoneAssumed: true,
+    attributes: {},
+    tags: [],
+    points: 0,
+    lists: {},
+  },
   events: [],
   emails: {},
-}); // prettier-ignore
+});
 
 /** When what goes out: one sequence as iCalendar (RFC 5545), and everybody's volume by day. */
 export function calendarRouter(ctx: AppContext): Router {
@@ -45,25 +55,37 @@ export function calendarRouter(ctx: AppContext): Router {
       sql`select id from people where workspace_id = ${ws} and id::text = ${person}`,
     );
     if (!known) throw invalid('person', 'There is no such person.');
-    const wanted = { workspace_id: ws, visit_id: 'calendar', person_id: known.id, events: [], emails: false, links: false, segments: [] }; // prettier-ignore
+    const wanted = {
+      workspace_id: ws,
+      visit_id: 'calendar',
+      person_id: known.id,
+      events: [],
+      emails: false,
+      links: false,
+      segments: [],
+    };
     return (await loadFacts(db, [wanted])).get('calendar') ?? somebody(zone);
   }
 
   route(router, ctx, 'get', '/sequences/:id/calendar.ics', {}, async ({ ws, me, params, query, res }) => {
     const { draft } = await getSequence(db, ws, params.id as string);
     const at = query.at === undefined ? await businessNow(db) : Number(query.at);
-    if (!Number.isInteger(at) || Math.abs(at) > 8.64e15) throw invalid('at', 'The moment of entry is epoch milliseconds.');
+    if (!Number.isInteger(at) || Math.abs(at) > 8.64e15)
+      throw invalid('at', 'The moment of entry is epoch milliseconds.');
     const facts = await factsOf(ws, query.person, me.workspace.zone);
     if (!isZone(facts.person.zone)) throw invalid('person', 'That person has no known time zone.');
     const text = calendarText(params.id as string, draft, namesOf(await loadNamed(db, ws)), facts, at);
-    res.type('text/calendar').attachment(`${draft.name.replace(/[^\p{L}\p{N} -]/gu, '')}.ics`).send(text);
+    res
+      .type('text/calendar')
+      .attachment(`${draft.name.replace(/[^\p{L}\p{N} -]/gu, '')}.ics`)
+      .send(text);
   });
 
   route(router, ctx, 'get', '/forecast', {}, async ({ ws, me }) =>
     forecast(db, ws, me.workspace.zone, await businessNow(db)),
   );
   return router;
-} // prettier-ignore
+}
 
 /** The emails of a sequence as events of a calendar, in UTC: an email that several ways share at one moment stands once. */
 export function calendarText(
@@ -94,8 +116,11 @@ export function calendarText(
       end: new Date(e.at + LENGTH),
       stamp: new Date(at),
       summary: stepWords(step, names),
-      description: [`Subject: ${step.email.subject}`, ...(e.ways.length < ways.length ? [`For whoever goes: ${e.ways.join('; or: ')}`] : [])].join('\n'),
-    }); // prettier-ignore
+      description: [
+        `Subject: ${step.email.subject}`,
+        ...(e.ways.length < ways.length ? [`For whoever goes: ${e.ways.join('; or: ')}`] : []),
+      ].join('\n'),
+    });
   }
   return calendar.toString();
 }

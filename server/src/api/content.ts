@@ -66,10 +66,20 @@ export function contentRouter(ctx: AppContext): Router {
       sql`select id, name, draft from sequences where workspace_id = ${ws} and status <> 'archived' and draft::text like '%"template"%' order by name`,
     );
     const usedIn = (id: string): TemplateRow['usedIn'] =>
-      drafts.flatMap((d) => emailSteps(d.draft).filter((s) => s.email.template === id).map((s) => ({ sequence: d.id, step: s.id, name: `${d.name}: ${s.name}` }))); // prettier-ignore
+      drafts.flatMap((d) =>
+        emailSteps(d.draft)
+          .filter((s) => s.email.template === id)
+          .map((s) => ({ sequence: d.id, step: s.id, name: `${d.name}: ${s.name}` })),
+      );
     const templates: TemplateRow[] = found.map((t) => ({
-      id: t.id, name: t.name, email: t.email, private: t.owner_id !== null, mine: t.owner_id === me.user.id, updatedAt: t.updated_at, usedIn: usedIn(t.id),
-    })); // prettier-ignore
+      id: t.id,
+      name: t.name,
+      email: t.email,
+      private: t.owner_id !== null,
+      mine: t.owner_id === me.user.id,
+      updatedAt: t.updated_at,
+      usedIn: usedIn(t.id),
+    }));
     return { templates };
   });
 

@@ -90,7 +90,10 @@ export function offersRouter(ctx: AppContext): Router {
   const { db } = ctx.connection;
 
   const mustExist = async (ws: string, id: string): Promise<Offer> => {
-    const row = await firstRow<{ doc: Offer }>(db, sql`select doc from offers where workspace_id = ${ws} and id = ${id}`);
+    const row = await firstRow<{ doc: Offer }>(
+      db,
+      sql`select doc from offers where workspace_id = ${ws} and id = ${id}`,
+    );
     if (!row) throw notFound('offer');
     return row.doc;
   };
@@ -98,10 +101,16 @@ export function offersRouter(ctx: AppContext): Router {
   /** A code that everybody gets must be no other offer's: the shop could not tell them apart. */
   const checkCode = async (ws: string, offer: Offer, self: string | null) => {
     const mine = sharedKeys(offer);
-    const others = await rows<OfferRow>(db, sql`select id, doc->>'name' as name, doc as offer from offers where workspace_id = ${ws} and id::text <> ${self ?? ''}`); // prettier-ignore
+    const others = await rows<OfferRow>(
+      db,
+      sql`select id, doc->>'name' as name, doc as offer from offers where workspace_id = ${ws} and id::text <> ${self ?? ''}`,
+    );
     const taken =
       others.find((o) => sharedKeys(o.offer).some((k) => mine.includes(k))) ??
-      (await firstRow<{ name: string }>(db, sql`select o.doc->>'name' as name from offer_codes c join offers o on o.workspace_id = c.workspace_id and o.id = c.offer_id where c.workspace_id = ${ws} and c.key = any(${sql.param(mine)}::text[])`)); // prettier-ignore
+      (await firstRow<{ name: string }>(
+        db,
+        sql`select o.doc->>'name' as name from offer_codes c join offers o on o.workspace_id = c.workspace_id and o.id = c.offer_id where c.workspace_id = ${ws} and c.key = any(${sql.param(mine)}::text[])`,
+      ));
     if (taken) throw invalid('codes.code', `“${taken.name}” gives this code already: choose another.`);
     if (others.some((o) => o.name.toLowerCase() === offer.name.toLowerCase()))
       throw invalid('name', 'There is already an offer with this name.');
@@ -132,9 +141,14 @@ export function offersRouter(ctx: AppContext): Router {
       throw new UserError(409, 'in-use', `${missed.join(' ')} Take it out there and publish that first.`);
     const another = before.codes.kind === 'made' && !isDeepStrictEqual(before.codes, body.codes);
     await db.transaction(async (tx) => {
-      await tx.execute(sql`update offers set doc = ${JSON.stringify(body)}::jsonb where workspace_id = ${ws} and id = ${id}`); // prettier-ignore
+      await tx.execute(
+        sql`update offers set doc = ${JSON.stringify(body)}::jsonb where workspace_id = ${ws} and id = ${id}`,
+      );
       // Codes that were made ahead to the old pattern are nobody's yet, and will be nobody's.
-      if (another) await tx.execute(sql`delete from offer_codes where workspace_id = ${ws} and offer_id = ${id} and made and person_id is null`); // prettier-ignore
+      if (another)
+        await tx.execute(
+          sql`delete from offer_codes where workspace_id = ${ws} and offer_id = ${id} and made and person_id is null`,
+        );
     });
     return {};
   });
@@ -144,9 +158,17 @@ export function offersRouter(ctx: AppContext): Router {
     await mustExist(ws, id);
     const uses = (await usesOfOffers(db, ws)).get(id) ?? [];
     if (uses.length > 0)
-      throw new UserError(409, 'in-use', `It is made in ${uses.map((u) => `“${u.name}: ${u.email}”`).join(', ')}: take it out there first.`); // prettier-ignore
+      throw new UserError(
+        409,
+        'in-use',
+        `It is made in ${uses.map((u) => `“${u.name}: ${u.email}”`).join(', ')}: take it out there first.`,
+      );
     if (await firstRow(db, sql`select 1 from offer_grants where workspace_id = ${ws} and offer_id = ${id} limit 1`))
-      throw new UserError(409, 'in-use', 'People have been given it: their codes would stop working. It stays, for them.');
+      throw new UserError(
+        409,
+        'in-use',
+        'People have been given it: their codes would stop working. It stays, for them.',
+      );
     await db.transaction(async (tx) => {
       await tx.execute(sql`delete from offer_codes where workspace_id = ${ws} and offer_id = ${id}`);
       await tx.execute(sql`delete from offers where workspace_id = ${ws} and id = ${id}`);
@@ -158,7 +180,8 @@ export function offersRouter(ctx: AppContext): Router {
   route(router, ctx, 'post', '/offers/:id/codes', {}, async ({ ws, params, query, req }): Promise<CodesAnswer> => {
     const id = params.id as string;
     const offer = await mustExist(ws, id);
-    if (offer.codes.kind !== 'imported') throw invalid('codes', 'This offer does not take codes from a file: change where its codes come from first.'); // prettier-ignore
+    if (offer.codes.kind !== 'imported')
+      throw invalid('codes', 'This offer does not take codes from a file: change where its codes come from first.');
     if (!req.is('text/csv')) throw new UserError(415, 'wrong-type', 'Send the file as text/csv.', 'Content-Type');
     const skip = query.skip === '1';
     try {
@@ -169,7 +192,9 @@ export function offersRouter(ctx: AppContext): Router {
       });
       // Emails that wait for codes look for them now.
       const now = await businessNow(db);
-      await db.execute(sql`update visits set due_at = least(due_at, ${now}), next_due_at = least(next_due_at, ${now}) where workspace_id = ${ws} and awaits = ${id} and status = 'active'`); // prettier-ignore
+      await db.execute(
+        sql`update visits set due_at = least(due_at, ${now}), next_due_at = least(next_due_at, ${now}) where workspace_id = ${ws} and awaits = ${id} and status = 'active'`,
+      );
       return answer;
     } catch (error) {
       if (error instanceof Refused) return error.answer;
@@ -189,7 +214,12 @@ export function offersRouter(ctx: AppContext): Router {
   route(router, ctx, 'post', '/timers/preview', { body: timerRequest, role: 'reviewer' }, async ({ ws, body, res }) => {
     const { style } = await loadSurroundings(db, ws);
     const picture = async (file: string) =>
-      (await firstRow<{ content: Buffer }>(db, sql`select content from files where workspace_id = ${ws} and id::text = ${file} and mime like 'image/%'`))?.content; // prettier-ignore
+      (
+        await firstRow<{ content: Buffer }>(
+          db,
+          sql`select content from files where workspace_id = ${ws} and id::text = ${file} and mime like 'image/%'`,
+        )
+      )?.content;
     const face = wholeFace(body.face, (c) => hexOf(c, style));
     sendGif(res, await timerGif({ face, language: body.language, left: body.left * 1000, after: body.after, picture }));
   });
@@ -197,7 +227,9 @@ export function offersRouter(ctx: AppContext): Router {
   route(router, ctx, 'post', '/timers/link', { body: timerLinkRequest }, async ({ ws, body }) => {
     const { style } = await loadSurroundings(db, ws);
     const face = wholeFace(body.face, (c) => hexOf(c, style));
-    return { address: `${ctx.sending.base}/t/${signText(ctx.sending.secret, JSON.stringify({ ws, ...body, face }))}.gif` };
+    return {
+      address: `${ctx.sending.base}/t/${signText(ctx.sending.secret, JSON.stringify({ ws, ...body, face }))}.gif`,
+    };
   });
   return router;
-} // prettier-ignore
+}

@@ -38,9 +38,12 @@ export async function checkDraft(
     } catch (error) {
       if (!(error instanceof CompileError)) throw error;
       uncompiled.push({
-        check: 'not-compiled', level: 'error', place: { step: step.id, block: null, part: 'source' },
-        message: error.message, fix: 'Move the field into the text or into the value of an attribute.',
-      }); // prettier-ignore
+        check: 'not-compiled',
+        level: 'error',
+        place: { step: step.id, block: null, part: 'source' },
+        message: error.message,
+        fix: 'Move the field into the text or into the value of an attribute.',
+      });
     }
   const bytes = Object.fromEntries(Object.entries(programs).map(([id, p]) => [id, p.bytes]));
   const findings = [...uncompiled, ...runChecks(sequence, checkContext(self, sequence, around, bytes))];

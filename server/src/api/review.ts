@@ -49,35 +49,56 @@ export function reviewRouter(ctx: AppContext): Router {
   });
 
   // Saying something and approving needs no right to edit: that is what a reviewer is for.
-  route(router, ctx, 'post', '/sequences/:id/steps/:step/comments', { body: commentRequest, role: 'reviewer' }, async ({ ws, me, params, body }) => {
-    await mustBeEmail(db, ws, params.id as string, params.step as string);
-    const id = newId();
-    await db.execute(
-      sql`insert into comments (workspace_id, id, sequence_id, step, block, user_id, text, at)
+  route(
+    router,
+    ctx,
+    'post',
+    '/sequences/:id/steps/:step/comments',
+    { body: commentRequest, role: 'reviewer' },
+    async ({ ws, me, params, body }) => {
+      await mustBeEmail(db, ws, params.id as string, params.step as string);
+      const id = newId();
+      await db.execute(
+        sql`insert into comments (workspace_id, id, sequence_id, step, block, user_id, text, at)
           values (${ws}, ${id}, ${params.id}, ${params.step}, ${body.block}, ${me.user.id}, ${body.text}, ${await businessNow(db)})`,
-    );
-    return { id };
-  }); // prettier-ignore
+      );
+      return { id };
+    },
+  );
 
-  route(router, ctx, 'patch', '/comments/:id', { body: resolveRequest, role: 'reviewer' }, async ({ ws, params, body }) => {
-    const changed = await firstRow(
-      db,
-      sql`update comments set resolved_at = ${body.resolved ? await businessNow(db) : null} where workspace_id = ${ws} and id = ${params.id} returning id`,
-    );
-    if (!changed) throw notFound('comment');
-    return {};
-  }); // prettier-ignore
+  route(
+    router,
+    ctx,
+    'patch',
+    '/comments/:id',
+    { body: resolveRequest, role: 'reviewer' },
+    async ({ ws, params, body }) => {
+      const changed = await firstRow(
+        db,
+        sql`update comments set resolved_at = ${body.resolved ? await businessNow(db) : null} where workspace_id = ${ws} and id = ${params.id} returning id`,
+      );
+      if (!changed) throw notFound('comment');
+      return {};
+    },
+  );
 
-  route(router, ctx, 'put', '/sequences/:id/steps/:step/approval', { body: approvalRequest, role: 'reviewer' }, async ({ ws, me, params, body }) => {
-    const step = await mustBeEmail(db, ws, params.id as string, params.step as string);
-    const sign = contentSign(step.email, sharedOf(await loadSurroundings(db, ws)));
-    await db.execute(
-      sql`insert into approvals (workspace_id, sequence_id, step, status, sign, user_id, at)
+  route(
+    router,
+    ctx,
+    'put',
+    '/sequences/:id/steps/:step/approval',
+    { body: approvalRequest, role: 'reviewer' },
+    async ({ ws, me, params, body }) => {
+      const step = await mustBeEmail(db, ws, params.id as string, params.step as string);
+      const sign = contentSign(step.email, sharedOf(await loadSurroundings(db, ws)));
+      await db.execute(
+        sql`insert into approvals (workspace_id, sequence_id, step, status, sign, user_id, at)
           values (${ws}, ${params.id}, ${params.step}, ${body.status}, ${sign}, ${me.user.id}, ${await businessNow(db)})
           on conflict (workspace_id, sequence_id, step) do update set status = excluded.status, sign = excluded.sign, user_id = excluded.user_id, at = excluded.at`,
-    );
-    return {};
-  }); // prettier-ignore
+      );
+      return {};
+    },
+  );
 
   /** States that a draft was in: those with a name, and of the others the last one before every pause of ten minutes. */
   route(router, ctx, 'get', '/sequences/:id/history', {}, async ({ ws, params }) => {

@@ -92,11 +92,18 @@ export function runningRouter(ctx: AppContext): Router {
         let n = 0;
         for (const person of people.slice(i, i + CHUNK))
           if (
-            await enterSequence(tx, ws, person, open, { id: `hand:${newId()}`, event: null, entry: {}, told: { by: 'hand' } }, now)
+            await enterSequence(
+              tx,
+              ws,
+              person,
+              open,
+              { id: `hand:${newId()}`, event: null, entry: {}, told: { by: 'hand' } },
+              now,
+            )
           )
             n++;
         return n;
-      }); // prettier-ignore
+      });
     return { entered, asked: people.length };
   });
 

@@ -22,28 +22,38 @@ function overRecent(c: Condition): Condition {
 export function seenRouter(ctx: AppContext): Router {
   const router = Router();
   const { db } = ctx.connection;
-  route(router, ctx, 'post', '/conditions/seen', { body: seenRequest, role: 'reviewer' }, async ({ ws, body }): Promise<SeenAnswer> => {
-    const now = await businessNow(db);
-    const { total } = await listPeople(db, ws, { search: '', offset: 0, limit: 1 });
-    const asked = body.chain.map((c) => c && overRecent(c));
-    const versions: SeenAnswer['versions'] = [];
-    for (const [i, condition] of asked.entries()) {
-      const before = asked.slice(0, i).filter((c) => c !== null);
-      const own: Condition = { kind: 'all', of: [...(condition ? [condition] : []), ...before.map((of): Condition => ({ kind: 'not', of }))] };
-      try {
-        const both: Condition = { kind: 'all', of: [...(condition ? [condition] : []), { kind: 'any', of: before }] };
-        versions.push({
-          count: await countMatching(db, ws, own, now),
-          taken: condition && before.length > 0 ? await countMatching(db, ws, both, now) : 0,
-          example: (await someMatching(db, ws, own, now, 1))[0] ?? null,
-        });
-      } catch (error) {
-        // Only a passage through the sequence can answer, and nobody has begun one.
-        if (!(error instanceof AboutVisit)) throw error;
-        versions.push({ count: null, taken: 0, example: null });
+  route(
+    router,
+    ctx,
+    'post',
+    '/conditions/seen',
+    { body: seenRequest, role: 'reviewer' },
+    async ({ ws, body }): Promise<SeenAnswer> => {
+      const now = await businessNow(db);
+      const { total } = await listPeople(db, ws, { search: '', offset: 0, limit: 1 });
+      const asked = body.chain.map((c) => c && overRecent(c));
+      const versions: SeenAnswer['versions'] = [];
+      for (const [i, condition] of asked.entries()) {
+        const before = asked.slice(0, i).filter((c) => c !== null);
+        const own: Condition = {
+          kind: 'all',
+          of: [...(condition ? [condition] : []), ...before.map((of): Condition => ({ kind: 'not', of }))],
+        };
+        try {
+          const both: Condition = { kind: 'all', of: [...(condition ? [condition] : []), { kind: 'any', of: before }] };
+          versions.push({
+            count: await countMatching(db, ws, own, now),
+            taken: condition && before.length > 0 ? await countMatching(db, ws, both, now) : 0,
+            example: (await someMatching(db, ws, own, now, 1))[0] ?? null,
+          });
+        } catch (error) {
+          // Only a passage through the sequence can answer, and nobody has begun one.
+          if (!(error instanceof AboutVisit)) throw error;
+          versions.push({ count: null, taken: 0, example: null });
+        }
       }
-    }
-    return { total, versions };
-  }); // prettier-ignore
+      return { total, versions };
+    },
+  );
   return router;
 }

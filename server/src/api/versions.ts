@@ -57,9 +57,14 @@ export function versionsRouter(ctx: AppContext): Router {
       versions: found.map((v, i): VersionRow => {
         const before = found[i + 1]?.doc;
         return {
-          number: v.number, at: v.published_at, by: v.by, inside: v.inside, sent: v.sent, emails: emailSteps(v.doc).length,
+          number: v.number,
+          at: v.published_at,
+          by: v.by,
+          inside: v.inside,
+          sent: v.sent,
+          emails: emailSteps(v.doc).length,
           changes: before ? changes(before, v.doc, { before: names(before), after: names(v.doc) }) : [],
-        }; // prettier-ignore
+        };
       }),
     };
   });

@@ -70,15 +70,23 @@ export function createServer(ctx: AppContext, pages: string | null): Express {
     helmet({
       contentSecurityPolicy: {
         directives: {
-          'default-src': ["'self'"], 'img-src': ["'self'", 'data:', 'blob:'], 'style-src': ["'self'", "'unsafe-inline'"], 'script-src': ["'self'"],
-          'worker-src': ["'self'", 'blob:'], 'frame-src': ["'self'"], 'object-src': ["'none'"], 'base-uri': ["'none'"], 'frame-ancestors': ["'self'"],
-          'form-action': ["'self'"], 'upgrade-insecure-requests': null,
+          'default-src': ["'self'"],
+          'img-src': ["'self'", 'data:', 'blob:'],
+          'style-src': ["'self'", "'unsafe-inline'"],
+          'script-src': ["'self'"],
+          'worker-src': ["'self'", 'blob:'],
+          'frame-src': ["'self'"],
+          'object-src': ["'none'"],
+          'base-uri': ["'none'"],
+          'frame-ancestors': ["'self'"],
+          'form-action': ["'self'"],
+          'upgrade-insecure-requests': null,
         },
       },
       strictTransportSecurity: false,
       referrerPolicy: { policy: 'same-origin' },
     }),
-  ); // prettier-ignore
+  );
   app.use(publicRouter(ctx));
   app.use('/intake', intakeRouter(ctx));
   app.use('/api', sameOrigin, apiRouter(ctx));

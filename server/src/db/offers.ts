@@ -20,11 +20,14 @@ export async function usesOfOffers(db: Executor, ws: string): Promise<Map<string
       const offer = step.email.offer;
       if (offer === undefined) continue;
       const isLive = running.some((s) => s.id === step.id && s.email.offer === offer);
-      out.set(offer, [...(out.get(offer) ?? []), { sequence: id, name, step: step.id, email: step.name, live: isLive }]);
+      out.set(offer, [
+        ...(out.get(offer) ?? []),
+        { sequence: id, name, step: step.id, email: step.name, live: isLive },
+      ]);
     }
   }
   return out;
-} // prettier-ignore
+}
 
 /** What came back of each offer, at a moment (epoch ms). */
 async function funnels(db: Executor, ws: string, now: number): Promise<Map<string, OfferFunnel>> {
@@ -42,7 +45,8 @@ async function funnels(db: Executor, ws: string, now: number): Promise<Map<strin
     db,
     sql`select offer_id, currency, sum(total) as total from offer_uses where workspace_id = ${ws} and cancelled_at is null group by 1, 2`,
   );
-  const moneyOf = (id: string) => Object.fromEntries(money.filter((m) => m.offer_id === id).map((m) => [m.currency, Number(m.total)])); // prettier-ignore
+  const moneyOf = (id: string) =>
+    Object.fromEntries(money.filter((m) => m.offer_id === id).map((m) => [m.currency, Number(m.total)]));
   return new Map(found.map(({ offer_id, ...f }) => [offer_id, { ...f, money: moneyOf(offer_id) }]));
 }
 
@@ -54,7 +58,13 @@ function emptyOn(left: number, days: readonly number[], perDay: readonly number[
 }
 
 /** All offers with where they are used, what came back, and how long their codes last. */
-export async function offersInFull(db: Executor, ws: string, offers: readonly OfferRow[], ahead: { days: number[]; offers: Record<string, number[]> }, now: number): Promise<OfferAnswer[]> {
+export async function offersInFull(
+  db: Executor,
+  ws: string,
+  offers: readonly OfferRow[],
+  ahead: { days: number[]; offers: Record<string, number[]> },
+  now: number,
+): Promise<OfferAnswer[]> {
   const uses = await usesOfOffers(db, ws);
   const came = await funnels(db, ws, now);
   return offers.map((o) => {
@@ -67,4 +77,4 @@ export async function offersInFull(db: Executor, ws: string, offers: readonly Of
       emptyOn: o.left !== null && isUnique(o.offer) ? emptyOn(o.left, ahead.days, perDay) : null,
     };
   });
-} // prettier-ignore
+}

@@ -27,13 +27,29 @@ function spokenOf(sequence: Sequence, rules: readonly Condition[]): { events: st
     t.kind === 'date' ? [t.attribute] : t.kind === 'attribute' ? [t.test.field] : [],
   );
   const quiet = sequence.triggers.flatMap((t) => (t.kind === 'quiet' ? [t.event] : []));
-  const merged = emailSteps(sequence).flatMap((s) => fieldsIn(s.email)).filter((p) => p.startsWith('subscriber.')).map((p) => p.slice(11)); // prettier-ignore
+  const merged = emailSteps(sequence)
+    .flatMap((s) => fieldsIn(s.email))
+    .filter((p) => p.startsWith('subscriber.'))
+    .map((p) => p.slice(11));
   const text = JSON.stringify(sequence.steps);
-  const set = [...text.matchAll(/"type":"set-attribute","key":"([^"]+)"/g), ...text.matchAll(/"field":"subscriber\.([^"]+)"/g)].map((m) => m[1] ?? ''); // prettier-ignore
+  const set = [
+    ...text.matchAll(/"type":"set-attribute","key":"([^"]+)"/g),
+    ...text.matchAll(/"field":"subscriber\.([^"]+)"/g),
+  ].map((m) => m[1] ?? '');
   return {
-    events: [...[...text.matchAll(/"list":"recent\.([^"]+)"/g)].map((m) => m[1] ?? ''), ...startingEvents(sequence.triggers), ...quiet, ...atoms.flatMap((a) => (a.kind === 'event' ? [a.event] : []))],
-    attributes: [...triggers, ...merged, ...set, ...atoms.flatMap((a) => (a.kind === 'attribute' ? [a.test.field] : []))],
-  }; // prettier-ignore
+    events: [
+      ...[...text.matchAll(/"list":"recent\.([^"]+)"/g)].map((m) => m[1] ?? ''),
+      ...startingEvents(sequence.triggers),
+      ...quiet,
+      ...atoms.flatMap((a) => (a.kind === 'event' ? [a.event] : [])),
+    ],
+    attributes: [
+      ...triggers,
+      ...merged,
+      ...set,
+      ...atoms.flatMap((a) => (a.kind === 'attribute' ? [a.test.field] : [])),
+    ],
+  };
 }
 
 /** Everything that a sequence needs to be set up elsewhere. Ids occur as text in its JSON wherever it refers to something. */
@@ -44,15 +60,27 @@ export async function exportSequence(db: Executor, ws: string, id: string): Prom
   );
   if (!row) throw notFound('sequence');
   const sequence = row.draft;
-  const allSegments = await rows<Kept<'segments'>>(db, sql`select id, name, rule from segments where workspace_id = ${ws} order by name`); // prettier-ignore
-  const allShared = await rows<Kept<'shared'>>(db, sql`select id, name, blocks from shared_blocks where workspace_id = ${ws} order by name, id`); // prettier-ignore
+  const allSegments = await rows<Kept<'segments'>>(
+    db,
+    sql`select id, name, rule from segments where workspace_id = ${ws} order by name`,
+  );
+  const allShared = await rows<Kept<'shared'>>(
+    db,
+    sql`select id, name, blocks from shared_blocks where workspace_id = ${ws} order by name, id`,
+  );
   const shared = allShared.filter((s) => JSON.stringify(sequence).includes(s.id));
   const draftText = JSON.stringify([sequence, shared]);
   const segments = allSegments.filter((s) => draftText.includes(s.id));
-  const allOffers = await rows<Kept<'offers'>>(db, sql`select id, doc->>'name' as name, doc as offer from offers where workspace_id = ${ws} order by 2, id`); // prettier-ignore
+  const allOffers = await rows<Kept<'offers'>>(
+    db,
+    sql`select id, doc->>'name' as name, doc as offer from offers where workspace_id = ${ws} order by 2, id`,
+  );
   const offers = allOffers.filter((o) => (draftText + JSON.stringify(segments)).includes(o.id));
   const text = draftText + JSON.stringify([segments, offers]);
-  const spoken = spokenOf(sequence, [...segments.map((s) => s.rule), ...shared.flatMap((s) => walkBlocks(s.blocks).flatMap((p) => conditionsOfBlock(p.block)))]); // prettier-ignore
+  const spoken = spokenOf(sequence, [
+    ...segments.map((s) => s.rule),
+    ...shared.flatMap((s) => walkBlocks(s.blocks).flatMap((p) => conditionsOfBlock(p.block))),
+  ]);
   const named = async (table: string) =>
     (
       await rows<{ id: string; name: string }>(
@@ -104,13 +132,19 @@ export async function exportSequence(db: Executor, ws: string, id: string): Prom
 async function place(tx: Tx, ws: string, file: SequenceFile, now: number): Promise<Map<string, string>> {
   const ids = new Map<string, string>();
   for (const l of file.lists) {
-    const known = await firstRow<{ id: string }>(tx, sql`select id from lists where workspace_id = ${ws} and lower(name) = ${l.name.toLowerCase()}`); // prettier-ignore
+    const known = await firstRow<{ id: string }>(
+      tx,
+      sql`select id from lists where workspace_id = ${ws} and lower(name) = ${l.name.toLowerCase()}`,
+    );
     const id = known?.id ?? newId();
     if (!known) await tx.execute(sql`insert into lists (workspace_id, id, name) values (${ws}, ${id}, ${l.name})`);
     ids.set(l.id, id);
   }
   for (const s of file.senders) {
-    const known = await firstRow<{ id: string }>(tx, sql`select id from senders where workspace_id = ${ws} and email = ${s.email} and name = ${s.name}`); // prettier-ignore
+    const known = await firstRow<{ id: string }>(
+      tx,
+      sql`select id from senders where workspace_id = ${ws} and email = ${s.email} and name = ${s.name}`,
+    );
     const id = known?.id ?? newId();
     if (!known)
       await tx.execute(
@@ -128,7 +162,10 @@ async function place(tx: Tx, ws: string, file: SequenceFile, now: number): Promi
     );
   for (const f of file.files) ids.set(f.id, await keepFile(tx, ws, f.name, Buffer.from(f.content, 'base64'), now));
   for (const o of file.offers) {
-    const known = await firstRow<{ id: string }>(tx, sql`select id from offers where workspace_id = ${ws} and lower(doc->>'name') = ${o.name.toLowerCase()} order by created_at limit 1`); // prettier-ignore
+    const known = await firstRow<{ id: string }>(
+      tx,
+      sql`select id from offers where workspace_id = ${ws} and lower(doc->>'name') = ${o.name.toLowerCase()} order by created_at limit 1`,
+    );
     const id = known?.id ?? newId();
     if (!known)
       await tx.execute(
@@ -137,12 +174,18 @@ async function place(tx: Tx, ws: string, file: SequenceFile, now: number): Promi
     ids.set(o.id, id);
   }
   for (const s of file.sequences) {
-    const known = await firstRow<{ id: string }>(tx, sql`select id from sequences where workspace_id = ${ws} and name = ${s.name} and status <> 'archived' order by created_at limit 1`); // prettier-ignore
+    const known = await firstRow<{ id: string }>(
+      tx,
+      sql`select id from sequences where workspace_id = ${ws} and name = ${s.name} and status <> 'archived' order by created_at limit 1`,
+    );
     ids.set(s.id, known?.id ?? '');
   }
   // Last come segments: their rules speak of lists that have their ids by now.
   for (const s of file.segments) {
-    const known = await firstRow<{ id: string }>(tx, sql`select id from segments where workspace_id = ${ws} and lower(name) = ${s.name.toLowerCase()}`); // prettier-ignore
+    const known = await firstRow<{ id: string }>(
+      tx,
+      sql`select id from segments where workspace_id = ${ws} and lower(name) = ${s.name.toLowerCase()}`,
+    );
     const id = known?.id ?? newId();
     if (!known)
       await tx.execute(
@@ -151,7 +194,10 @@ async function place(tx: Tx, ws: string, file: SequenceFile, now: number): Promi
     ids.set(s.id, id);
   }
   for (const s of file.shared) {
-    const known = await firstRow<{ id: string }>(tx, sql`select id from shared_blocks where workspace_id = ${ws} and lower(name) = ${s.name.toLowerCase()} order by updated_at limit 1`); // prettier-ignore
+    const known = await firstRow<{ id: string }>(
+      tx,
+      sql`select id from shared_blocks where workspace_id = ${ws} and lower(name) = ${s.name.toLowerCase()} order by updated_at limit 1`,
+    );
     const id = known?.id ?? newId();
     if (!known)
       await tx.execute(

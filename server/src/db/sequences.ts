@@ -70,10 +70,20 @@ export async function listSequences(db: Executor, ws: string): Promise<SequenceR
     const own = counts.filter((c) => c.sequence_id === s.id);
     const sum = (key: 'sent' | 'opened' | 'clicked') => own.reduce((n, c) => n + c[key], 0);
     return {
-      id: s.id, name: s.name, status: s.status, liveVersion: s.live_version, unpublished: s.revision !== s.published_revision,
-      triggers: s.draft.triggers, emails: emailSteps(s.draft).length, inside: s.inside, sent: sum('sent'), opened: sum('opened'), clicked: sum('clicked'),
-      rhythm, createdAt: s.created_at,
-    }; // prettier-ignore
+      id: s.id,
+      name: s.name,
+      status: s.status,
+      liveVersion: s.live_version,
+      unpublished: s.revision !== s.published_revision,
+      triggers: s.draft.triggers,
+      emails: emailSteps(s.draft).length,
+      inside: s.inside,
+      sent: sum('sent'),
+      opened: sum('opened'),
+      clicked: sum('clicked'),
+      rhythm,
+      createdAt: s.created_at,
+    };
   });
 }
 

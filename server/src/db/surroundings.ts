@@ -94,10 +94,29 @@ export async function loadSurroundings(db: Executor, ws: string): Promise<Surrou
       return isLive || holdsShared(s.draft, id) ? [{ id: s.id, name: s.name, live: isLive, behind }] : [];
     });
   return {
-    offers, now: await businessNow(db), shared: shared.map((s) => ({ ...s, usedIn: usedIn(s) })), words: workspace?.words ?? [], currency: workspace?.currency ?? 'EUR',
-    style: { ...plainStyle, ...workspace?.style }, dailyCap: workspace?.cap ?? null, lists, kinds, attributes, senders, files, tags: tags.map((t) => t.tag),
-    segments, sequences: sequences.map(({ draft, ...s }) => ({ ...s, starts: startsOf(draft), emails: emailSteps(draft).length, live: s.status === 'live', triggers: draft.triggers, moments: momentsOf(draft) })),
-  }; // prettier-ignore
+    offers,
+    now: await businessNow(db),
+    shared: shared.map((s) => ({ ...s, usedIn: usedIn(s) })),
+    words: workspace?.words ?? [],
+    currency: workspace?.currency ?? 'EUR',
+    style: { ...plainStyle, ...workspace?.style },
+    dailyCap: workspace?.cap ?? null,
+    lists,
+    kinds,
+    attributes,
+    senders,
+    files,
+    tags: tags.map((t) => t.tag),
+    segments,
+    sequences: sequences.map(({ draft, ...s }) => ({
+      ...s,
+      starts: startsOf(draft),
+      emails: emailSteps(draft).length,
+      live: s.status === 'live',
+      triggers: draft.triggers,
+      moments: momentsOf(draft),
+    })),
+  };
 }
 
 /** Whether an email of a sequence holds a shared block. */
@@ -119,7 +138,11 @@ export async function loadNamed(db: Executor, ws: string): Promise<Named> {
   );
   const of = (what: keyof Named) => found.filter((f) => f.what === what);
   return {
-    lists: of('lists'), files: of('files'), segments: of('segments'), sequences: of('sequences'), offers: of('offers'),
+    lists: of('lists'),
+    files: of('files'),
+    segments: of('segments'),
+    sequences: of('sequences'),
+    offers: of('offers'),
     kinds: of('kinds').map(({ id, name }) => ({ name: id, label: name })),
-  }; // prettier-ignore
+  };
 }

@@ -74,7 +74,10 @@ async function moveAll(tx: Tx, claimed: readonly ClaimedRow[], now: number): Pro
   }
   const versionOf = (r: ClaimedRow) => versions.get(`${r.sequence_id}/${r.version}`) as LoadedVersion;
   const rules = await rulesOf(tx, [...new Set(claimed.map((r) => r.workspace_id))]);
-  await lockPeople(tx, claimed.filter((r) => isCapped(r, versionOf(r), rules) || versionOf(r).makes.length > 0)); // prettier-ignore
+  await lockPeople(
+    tx,
+    claimed.filter((r) => isCapped(r, versionOf(r), rules) || versionOf(r).makes.length > 0),
+  );
   const facts = await loadFacts(
     tx,
     claimed.map((r) => ({
@@ -109,9 +112,17 @@ async function moveAll(tx: Tx, claimed: readonly ClaimedRow[], now: number): Pro
 
 async function writeMoved(tx: Tx, moved: readonly Moved[]): Promise<void> {
   const visitRows = moved.map(({ row, result: { visit } }) => ({
-    w: row.workspace_id, id: visit.id, status: visit.status, step: visit.step, arrived: visit.arrivedAt, due: visit.dueAt,
-    held: visit.held, late: visit.tooLate, awaits: visit.awaits ?? null, times: visit.stepTimes,
-  })); // prettier-ignore
+    w: row.workspace_id,
+    id: visit.id,
+    status: visit.status,
+    step: visit.step,
+    arrived: visit.arrivedAt,
+    due: visit.dueAt,
+    held: visit.held,
+    late: visit.tooLate,
+    awaits: visit.awaits ?? null,
+    times: visit.stepTimes,
+  }));
   const sendRows = moved.flatMap(({ row, version, result }) =>
     result.effects.flatMap((e) =>
       e.kind === 'send'
@@ -170,5 +181,8 @@ async function cancelEnded(tx: Tx, moved: readonly Moved[]): Promise<void> {
   );
   if (ended.length === 0) return;
   const list = batch(ended.map(({ row }) => ({ w: row.workspace_id, visit: row.id })));
-  await cancelQueued(tx, sql`(s.workspace_id, s.visit_id) in (select w, visit from jsonb_to_recordset(${list}) as n(w uuid, visit uuid)) and not s.own_change`); // prettier-ignore
+  await cancelQueued(
+    tx,
+    sql`(s.workspace_id, s.visit_id) in (select w, visit from jsonb_to_recordset(${list}) as n(w uuid, visit uuid)) and not s.own_change`,
+  );
 }

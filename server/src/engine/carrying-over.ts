@@ -55,7 +55,12 @@ export async function moveInside(
       const visit = toVisit(r);
       const from = docs.get(r.version);
       const zone = isZone(r.zone) ? r.zone : 'UTC';
-      return { row: r, ...(inside === 'leave' || !from ? left(visit, to.version, now) : carryOver(visit, from, to.doc, to.version, zone, now)) }; // prettier-ignore
+      return {
+        row: r,
+        ...(inside === 'leave' || !from
+          ? left(visit, to.version, now)
+          : carryOver(visit, from, to.doc, to.version, zone, now)),
+      };
     });
     await write(tx, ws, sequence, to.version, moved);
     total += moved.length;
@@ -70,7 +75,15 @@ async function write(
   version: number,
   moved: { row: InsideRow; visit: Visit; trace: TraceEntry }[],
 ): Promise<void> {
-  const visits = moved.map(({ visit: v }) => ({ id: v.id, version: v.version, status: v.status, step: v.step, arrived: v.arrivedAt, due: v.dueAt, held: v.held })); // prettier-ignore
+  const visits = moved.map(({ visit: v }) => ({
+    id: v.id,
+    version: v.version,
+    status: v.status,
+    step: v.step,
+    arrived: v.arrivedAt,
+    due: v.dueAt,
+    held: v.held,
+  }));
   // Whom something has woken is still looked at first: a goal reached a moment ago is not put off.
   await tx.execute(sql`
     update visits v set version = n.version, status = n.status, step = n.step, arrived_at = n.arrived, due_at = n.due, next_due_at = least(v.next_due_at, n.due), held = n.held
@@ -79,7 +92,10 @@ async function write(
   const gone = moved
     .filter(({ trace }) => trace.code === 'left-by-publishing')
     .map(({ visit }) => ({ visit: visit.id }));
-  await cancelQueued(tx, sql`s.workspace_id = ${ws} and s.visit_id in (select visit from jsonb_to_recordset(${batch(gone)}) as n(visit uuid))`); // prettier-ignore
+  await cancelQueued(
+    tx,
+    sql`s.workspace_id = ${ws} and s.visit_id in (select visit from jsonb_to_recordset(${batch(gone)}) as n(visit uuid))`,
+  );
   const traces = moved.map(({ row, trace }) => ({ person: row.person_id, id: newId(), visit: row.id, ...trace }));
   await tx.execute(sql`
     insert into traces (workspace_id, person_id, id, visit_id, sequence_id, version, at, step, code, data)

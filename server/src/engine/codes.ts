@@ -58,7 +58,13 @@ const lockFree = (tx: Tx, ws: string, offerId: string, made: boolean, count: num
  * Locks so many free codes of an offer for the caller's transaction; fewer where no more are left. What is not taken is
  * free again at its end. No two transactions ever hold one code.
  */
-export async function holdCodes(tx: Tx, ws: string, offerId: string, { codes }: Offer, count: number): Promise<HeldCode[]> {
+export async function holdCodes(
+  tx: Tx,
+  ws: string,
+  offerId: string,
+  { codes }: Offer,
+  count: number,
+): Promise<HeldCode[]> {
   const free = (waits: boolean) => lockFree(tx, ws, offerId, codes.kind === 'made', count, waits);
   const held = await free(false);
   if (held.length >= count) return held;
@@ -68,4 +74,4 @@ export async function holdCodes(tx: Tx, ws: string, offerId: string, { codes }: 
   }
   // Others may hold the last ones and not need them all: whether the pool is empty is known when they are done.
   return free(true);
-} // prettier-ignore
+}

@@ -42,7 +42,14 @@ export async function writeEffects(tx: Tx, moved: readonly Moved[], now: number)
   for (const { row, effect: e } of every(moved, 'stop'))
     await stopVisits(tx, row.workspace_id, row.person_id, e.sequence, e.at, row.sequence_id);
   for (const { row, effect: e } of every(moved, 'start'))
-    await startFrom(tx, row.workspace_id, row.person_id, e.sequence, { visit: row.id, sequence: row.sequence_id, step: e.step, cause: row.cause_id }, e.at); // prettier-ignore
+    await startFrom(
+      tx,
+      row.workspace_id,
+      row.person_id,
+      e.sequence,
+      { visit: row.id, sequence: row.sequence_id, step: e.step, cause: row.cause_id },
+      e.at,
+    );
 }
 
 /** What one batch does to one person, the last word of it winning. */
@@ -68,9 +75,11 @@ async function writeTags(tx: Tx, told: readonly Told<'tag'>[], now: number): Pro
   );
   if (people.length === 0) return;
   const list = people.map(({ row, change }) => ({
-    w: row.workspace_id, person: row.person_id,
-    add: [...change].flatMap(([tag, on]) => (on ? [tag] : [])), remove: [...change].flatMap(([tag, on]) => (on ? [] : [tag])),
-  })); // prettier-ignore
+    w: row.workspace_id,
+    person: row.person_id,
+    add: [...change].flatMap(([tag, on]) => (on ? [tag] : [])),
+    remove: [...change].flatMap(([tag, on]) => (on ? [] : [tag])),
+  }));
   const before = await rows<{ w: string; person: string; tags: string[] }>(
     tx,
     sql`update people p set tags = (select coalesce(array_agg(distinct t), '{}') from unnest(p.tags || n.add) t where t <> all (n.remove))
@@ -98,13 +107,18 @@ async function writeAttributes(tx: Tx, told: readonly Told<'set'>[], now: number
   );
   if (people.length === 0) return;
   const list = people.map(({ row, change }) => ({ w: row.workspace_id, person: row.person_id, change }));
-  const changed = await rows<{ w: string; person: string; before: Record<string, Value>; after: Record<string, Value> }>(
+  const changed = await rows<{
+    w: string;
+    person: string;
+    before: Record<string, Value>;
+    after: Record<string, Value>;
+  }>(
     tx,
     sql`update people p set attributes = jsonb_strip_nulls(p.attributes || n.change)
         from jsonb_to_recordset(${batch(list)}) as n(w uuid, person uuid, change jsonb)
         join people o on o.workspace_id = n.w and o.id = n.person
         where p.workspace_id = n.w and p.id = n.person returning p.workspace_id as w, p.id as person, o.attributes as before, p.attributes as after`,
-  ); // prettier-ignore
+  );
   for (const { row } of people) {
     const c = changed.find((k) => k.person === row.person_id && k.w === row.workspace_id);
     if (c) await attributesHappened(tx, c.w, c.person, c.before, c.after, now, chainOf(row.cause_id) + 1);
@@ -127,9 +141,17 @@ async function writePoints(tx: Tx, told: readonly Told<'points'>[]): Promise<voi
 async function writeNotices(tx: Tx, told: readonly (Told<'tell'> | Told<'call'>)[], now: number): Promise<void> {
   if (told.length === 0) return;
   const list = told.map(({ row, effect: e }) => ({
-    w: row.workspace_id, id: newId(), visit: row.id, seq: row.sequence_id, version: row.version, step: e.step, person: row.person_id,
-    kind: e.kind, to: e.kind === 'tell' ? e.to : e.url, text: e.kind === 'tell' ? e.text : '',
-  })); // prettier-ignore
+    w: row.workspace_id,
+    id: newId(),
+    visit: row.id,
+    seq: row.sequence_id,
+    version: row.version,
+    step: e.step,
+    person: row.person_id,
+    kind: e.kind,
+    to: e.kind === 'tell' ? e.to : e.url,
+    text: e.kind === 'tell' ? e.text : '',
+  }));
   await tx.execute(sql`
     insert into notices (workspace_id, id, visit_id, sequence_id, version, step, person_id, kind, "to", text, status, due_at, next_at)
     select n.w, n.id, n.visit, n.seq, n.version, n.step, n.person, n.kind, n."to", n.text, 'queued', ${now}, ${now}

@@ -84,12 +84,19 @@ export async function happen(
   );
   for (const s of open)
     if (s.triggers.some((t) => startedBy(t, it)))
-      await enterSequence(tx, ws, personId, s, {
-        id: causeId(id, chain),
-        event: it.kind === 'event' ? it.event : null,
-        entry: it.kind === 'event' ? it.payload : {},
-        told: it.kind === 'attribute' ? toldAttribute(s.triggers, it) : toldBy(it),
-      }, at); // prettier-ignore
+      await enterSequence(
+        tx,
+        ws,
+        personId,
+        s,
+        {
+          id: causeId(id, chain),
+          event: it.kind === 'event' ? it.event : null,
+          entry: it.kind === 'event' ? it.payload : {},
+          told: it.kind === 'attribute' ? toldAttribute(s.triggers, it) : toldBy(it),
+        },
+        at,
+      );
 }
 
 /** A sequence that people can enter now, or undefined. */
@@ -145,7 +152,7 @@ export async function enterSequence(
     tx,
     sql`select max(id::text) filter (where status = 'active') as active, max(entry_event) filter (where status = 'active') as active_event, max(entered_at) as last
         from visits where workspace_id = ${ws} and sequence_id = ${s.id} and person_id = ${personId} and entry_key = ${key}`,
-  ); // prettier-ignore
+  );
   if (before?.active) {
     // The cart changed: whoever is inside goes on with the newest of the same kind.
     if (cause.event !== null && cause.event === before.active_event)

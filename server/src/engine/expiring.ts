@@ -14,7 +14,14 @@ export const gridAfter = (at: number): number => Math.ceil(at / GRID) * GRID;
 /** Tells of offers that have closed unused, as events of their own. Any number of processes may. Answers how many. */
 export async function expireRound(connection: Connection, now: number): Promise<number> {
   return connection.db.transaction(async (tx) => {
-    const ended = await rows<{ workspace_id: string; person_id: string; offer_id: string; closes_at: number; code: string | null; name: string }>(
+    const ended = await rows<{
+      workspace_id: string;
+      person_id: string;
+      offer_id: string;
+      closes_at: number;
+      code: string | null;
+      name: string;
+    }>(
       tx,
       sql`with due as (
             select workspace_id, person_id, offer_id from offer_grants
@@ -25,7 +32,14 @@ export async function expireRound(connection: Connection, now: number): Promise<
           returning g.workspace_id, g.person_id, g.offer_id, g.closes_at, g.code, o.doc->>'name' as name`,
     );
     for (const e of ended)
-      await storeInternalEvent(tx, e.workspace_id, e.person_id, EXPIRED_EVENT, { offer: e.offer_id, name: e.name, code: e.code ?? '' }, e.closes_at);
+      await storeInternalEvent(
+        tx,
+        e.workspace_id,
+        e.person_id,
+        EXPIRED_EVENT,
+        { offer: e.offer_id, name: e.name, code: e.code ?? '' },
+        e.closes_at,
+      );
     return ended.length;
   });
-} // prettier-ignore
+}

@@ -101,16 +101,30 @@ const withDeadlines = (w: Wanted, offers: ReadonlyMap<string, Offer>): Wanted =>
 
 /** What people have been given of the offers that are asked for, by person and offer. */
 async function givenOf(db: Executor, wanted: readonly Wanted[]): Promise<Map<string, Given>> {
-  const asked = wanted.flatMap((w) => (w.offers ?? []).map((offer) => ({ w: w.workspace_id, person: w.person_id, offer }))); // prettier-ignore
+  const asked = wanted.flatMap((w) =>
+    (w.offers ?? []).map((offer) => ({ w: w.workspace_id, person: w.person_id, offer })),
+  );
   if (asked.length === 0) return new Map();
-  const found = await rows<{ person_id: string; offer_id: string; opened_at: number; closes_at: number | null; code: string | null; used_at: number | null }>(
+  const found = await rows<{
+    person_id: string;
+    offer_id: string;
+    opened_at: number;
+    closes_at: number | null;
+    code: string | null;
+    used_at: number | null;
+  }>(
     db,
     sql`select g.person_id, g.offer_id, g.opened_at, g.closes_at, g.code, g.used_at
         from (select distinct * from jsonb_to_recordset(${batch(asked)}) as k(w uuid, person uuid, offer text)) k
         join offer_grants g on g.workspace_id = k.w and g.person_id = k.person and g.offer_id::text = k.offer`,
   );
-  return new Map(found.map((g) => [`${g.person_id}/${g.offer_id}`, { openedAt: g.opened_at, closesAt: g.closes_at, code: g.code, usedAt: g.used_at }]));
-} // prettier-ignore
+  return new Map(
+    found.map((g) => [
+      `${g.person_id}/${g.offer_id}`,
+      { openedAt: g.opened_at, closesAt: g.closes_at, code: g.code, usedAt: g.used_at },
+    ]),
+  );
+}
 
 /** Facts of many visits in a handful of queries, by visit id. A visit whose person is gone is left out. */
 export async function loadFacts(db: Executor, asked: readonly Wanted[]): Promise<Map<string, Facts>> {
@@ -143,14 +157,21 @@ export async function loadFacts(db: Executor, asked: readonly Wanted[]): Promise
     const own = p.zone !== null && isZone(p.zone);
     out.set(w.key ?? w.visit_id, {
       person: {
-        id: p.id, email: p.email, mailStatus: p.mail_status, zone: own ? (p.zone as string) : p.home_zone, zoneAssumed: !own,
-        attributes: p.attributes, tags: p.tags, points: p.points, lists: p.lists ?? {},
+        id: p.id,
+        email: p.email,
+        mailStatus: p.mail_status,
+        zone: own ? (p.zone as string) : p.home_zone,
+        zoneAssumed: !own,
+        attributes: p.attributes,
+        tags: p.tags,
+        points: p.points,
+        lists: p.lists ?? {},
       },
       events: (events.get(w.person_id) ?? []).filter((e) => w.events.includes(e.name)),
       emails: emails.get(w.visit_id) ?? {},
       ...(w.offers ? { offers: Object.fromEntries(w.offers.flatMap((id) => factOf(w, id))) } : {}),
       ...(w.segments.length > 0 ? { segments: segments.get(w.workspace_id) ?? {} } : {}),
-    }); // prettier-ignore
+    });
   }
   return out;
 }

@@ -62,8 +62,16 @@ export class MailLedger {
   }
 
   /** Reads what a batch needs. The people under a cap are locked already. */
-  static async open(tx: Tx, claimed: readonly ClaimedRow[], versionOf: (r: ClaimedRow) => LoadedVersion, rules: Map<string, Rules>): Promise<MailLedger> {
-    const yielding = claimed.filter((r) => isMarketing(versionOf(r)) && versionOf(r).run.sequence.cap.priority > (rules.get(r.workspace_id)?.first ?? 0));
+  static async open(
+    tx: Tx,
+    claimed: readonly ClaimedRow[],
+    versionOf: (r: ClaimedRow) => LoadedVersion,
+    rules: Map<string, Rules>,
+  ): Promise<MailLedger> {
+    const yielding = claimed.filter(
+      (r) =>
+        isMarketing(versionOf(r)) && versionOf(r).run.sequence.cap.priority > (rules.get(r.workspace_id)?.first ?? 0),
+    );
     const ledger = new MailLedger(rules, yielding.length > 0 ? await othersOf(tx, yielding) : new Map<string, never>());
     const capped = claimed.filter((r) => isCapped(r, versionOf(r), rules));
     if (capped.length === 0) return ledger;
@@ -75,7 +83,7 @@ export class MailLedger {
     );
     for (const k of known) ledger.#givenTo(k.w, k.person)[k.day] = k.given;
     return ledger;
-  } // prettier-ignore
+  }
 
   #givenTo(ws: string, person: string): Record<number, number> {
     const key = `${ws}/${person}`;

@@ -68,7 +68,9 @@ function teamEmail(notice: NoticeRow, facts: Facts, sender: Sender, base: string
     sequence: { name: notice.name, email: '' },
     asking: { now: notice.due_at, enteredAt: notice.due_at, stepTimes: {} },
   });
-  const text = readTemplate(notice.text).pieces.map((p) => (typeof p === 'string' ? p : fieldText(p, context))).join(''); // prettier-ignore
+  const text = readTemplate(notice.text)
+    .pieces.map((p) => (typeof p === 'string' ? p : fieldText(p, context)))
+    .join('');
   return new MailComposer({
     from: { name: sender.name, address: sender.email },
     to: { name: '', address: notice.to },
@@ -88,9 +90,17 @@ function teamEmail(notice: NoticeRow, facts: Facts, sender: Sender, base: string
 async function deliver(connection: Connection, settings: SendSettings, notice: NoticeRow): Promise<Delivery> {
   const facts = (
     await loadFacts(connection.db, [
-      { workspace_id: notice.workspace_id, visit_id: notice.id, person_id: notice.person_id, events: [], emails: false, links: false, segments: [] },
+      {
+        workspace_id: notice.workspace_id,
+        visit_id: notice.id,
+        person_id: notice.person_id,
+        events: [],
+        emails: false,
+        links: false,
+        segments: [],
+      },
     ])
-  ).get(notice.id); // prettier-ignore
+  ).get(notice.id);
   if (!facts) return { kind: 'refused', answer: 'The person was deleted.' };
   if (notice.kind === 'tell') {
     const sender = await defaultSender(connection.db, notice.workspace_id);

@@ -29,7 +29,12 @@ export class OfferLedger {
   readonly #grants: Grant[] = [];
 
   /** `facts` by visit id. The people whose offers may be opened are locked already. */
-  static async open(tx: Tx, claimed: readonly ClaimedRow[], facts: ReadonlyMap<string, Facts>, versionOf: (r: ClaimedRow) => LoadedVersion): Promise<OfferLedger> {
+  static async open(
+    tx: Tx,
+    claimed: readonly ClaimedRow[],
+    facts: ReadonlyMap<string, Facts>,
+    versionOf: (r: ClaimedRow) => LoadedVersion,
+  ): Promise<OfferLedger> {
     const ledger = new OfferLedger();
     const wanted = new Map<string, { ws: string; offer: string; known: Facts; count: number }>();
     for (const r of claimed)
@@ -46,7 +51,7 @@ export class OfferLedger {
       if (doc) ledger.#stock.set(key, await holdCodes(tx, ws, offer, doc, count));
     }
     return ledger;
-  } // prettier-ignore
+  }
 
   /** Facts with what this batch has given and what is left. */
   with(facts: Facts, row: ClaimedRow): Facts {
@@ -72,8 +77,21 @@ export class OfferLedger {
     const same = e.code !== 'own' && e.code ? e.code.same : null;
     const code = own?.code ?? same;
     const key = own?.key ?? (same && plainCode(same));
-    this.#given.set(`${row.workspace_id}/${row.person_id}/${e.offer}`, { openedAt: e.at, closesAt: e.closes, code, usedAt: null }); // prettier-ignore
-    this.#grants.push({ w: row.workspace_id, person: row.person_id, offer: e.offer, opened: e.at, closes: e.closes, code, key }); // prettier-ignore
+    this.#given.set(`${row.workspace_id}/${row.person_id}/${e.offer}`, {
+      openedAt: e.at,
+      closesAt: e.closes,
+      code,
+      usedAt: null,
+    });
+    this.#grants.push({
+      w: row.workspace_id,
+      person: row.person_id,
+      offer: e.offer,
+      opened: e.at,
+      closes: e.closes,
+      code,
+      key,
+    });
   }
 
   async write(tx: Tx): Promise<void> {
@@ -132,7 +150,13 @@ export interface Shown {
 /** What an email shows is the person's from now on; whoever is to be told of codes is told of the new ones. */
 export async function markIssued(tx: Tx, shown: readonly Shown[]): Promise<void> {
   if (shown.length === 0) return;
-  const fresh = await rows<{ person: string; offer: string; code: string | null; closes: number | null; email: string }>(
+  const fresh = await rows<{
+    person: string;
+    offer: string;
+    code: string | null;
+    closes: number | null;
+    email: string;
+  }>(
     tx,
     sql`update offer_grants g set issued_at = n."at" from jsonb_to_recordset(${batch(shown)}) as n(w uuid, person uuid, offer uuid, "at" bigint)
           join people p on p.workspace_id = n.w and p.id = n.person
@@ -143,7 +167,11 @@ export async function markIssued(tx: Tx, shown: readonly Shown[]): Promise<void>
     const from = shown.find((s) => s.person === f.person && s.offer === f.offer);
     if (!from?.webhook || f.code === null) return [];
     const until = f.closes === null ? null : new Date(f.closes).toISOString();
-    const body = { type: 'code.issued', timestamp: new Date(from.at).toISOString(), data: { offer: f.offer, code: f.code, for: f.email, until } };
+    const body = {
+      type: 'code.issued',
+      timestamp: new Date(from.at).toISOString(),
+      data: { offer: f.offer, code: f.code, for: f.email, until },
+    };
     return [{ ...from, id: newId(), text: JSON.stringify(body) }];
   });
   if (calls.length > 0)
@@ -152,4 +180,4 @@ export async function markIssued(tx: Tx, shown: readonly Shown[]): Promise<void>
       select n.w, n.id, n.visit, n.sequence, n.version, n.step, n.person, 'call', n.webhook, n.text, 'queued', n."at", n."at"
       from jsonb_to_recordset(${batch(calls)}) as n(w uuid, id uuid, visit uuid, sequence uuid, version int, step text, person uuid, webhook text, text text, "at" bigint)
       on conflict do nothing`);
-} // prettier-ignore
+}

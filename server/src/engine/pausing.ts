@@ -10,7 +10,13 @@ import { cancelQueued } from './cancelling.ts';
 // moments is decided when it is resumed.
 
 /** What resuming now would do: who is overdue, who of them is too late, who is inside. */
-export async function resumeCounts(db: Executor, ws: string, id: string, now: number, lateHours: number): Promise<ResumeCounts> {
+export async function resumeCounts(
+  db: Executor,
+  ws: string,
+  id: string,
+  now: number,
+  lateHours: number,
+): Promise<ResumeCounts> {
   const late = now - lateHours * HOUR;
   const row = await firstRow<Omit<ResumeCounts, 'pausedAt'> & { pausedAt: number | null }>(
     db,
@@ -23,7 +29,7 @@ export async function resumeCounts(db: Executor, ws: string, id: string, now: nu
         from sequences s where s.workspace_id = ${ws} and s.id = ${id}`,
   );
   return row ?? { pausedAt: null, inside: 0, overdue: 0, tooLate: 0, queued: 0, queuedLate: 0 };
-} // prettier-ignore
+}
 
 interface Touched {
   id: string;
@@ -32,13 +38,21 @@ interface Touched {
   step: string | null;
 }
 
-async function tell(tx: Tx, ws: string, id: string, visits: readonly Touched[], now: number, code: string, data: object): Promise<void> {
+async function tell(
+  tx: Tx,
+  ws: string,
+  id: string,
+  visits: readonly Touched[],
+  now: number,
+  code: string,
+  data: object,
+): Promise<void> {
   const list = visits.map((v) => ({ person: v.person_id, id: newId(), visit: v.id, version: v.version, step: v.step }));
   await tx.execute(sql`
     insert into traces (workspace_id, person_id, id, visit_id, sequence_id, version, at, step, code, data)
     select ${ws}, n.person, n.id, n.visit, ${id}, n.version, ${now}, n.step, ${code}, ${JSON.stringify(data)}::jsonb
     from jsonb_to_recordset(${batch(list)}) as n(person uuid, id uuid, visit uuid, version int, step text)`);
-} // prettier-ignore
+}
 
 /** Leaves out what should have gone out long ago: emails in the queue, and the next one of who is overdue. */
 async function skipLate(tx: Tx, ws: string, id: string, late: number, now: number): Promise<void> {

@@ -166,8 +166,20 @@ function contextOf(
 function shownBy({ row, program: { program } }: Ready, facts: Facts | undefined): Shown[] {
   if (row.values !== null || row.visit_id === null || !program.offer) return [];
   const webhook = facts?.offers?.[program.offer]?.offer.webhook ?? '';
-  return [{ w: row.workspace_id, person: row.person_id, offer: program.offer, at: row.due_at, visit: row.visit_id, sequence: row.sequence_id, version: row.version, step: row.step, webhook }];
-} // prettier-ignore
+  return [
+    {
+      w: row.workspace_id,
+      person: row.person_id,
+      offer: program.offer,
+      at: row.due_at,
+      visit: row.visit_id,
+      sequence: row.sequence_id,
+      version: row.version,
+      step: row.step,
+      webhook,
+    },
+  ];
+}
 
 /** Fills each leased send once and keeps the values with it; cancels those that may no longer go out. */
 async function makeReady(tx: Tx, leased: readonly LeasedRow[], now: number): Promise<Ready[]> {
@@ -176,7 +188,10 @@ async function makeReady(tx: Tx, leased: readonly LeasedRow[], now: number): Pro
     if (r.visit_id) versions.set(r.id, await loadVersion(tx, r.workspace_id, r.sequence_id, r.version));
   const programs = new Map<string, LoadedProgram>();
   for (const r of leased) programs.set(r.id, await loadProgram(tx, r.workspace_id, r.program_hash));
-  const facts = await loadFacts(tx, leased.map((r) => wantedFor(r, versions.get(r.id), programs.get(r.id) as LoadedProgram))); // prettier-ignore
+  const facts = await loadFacts(
+    tx,
+    leased.map((r) => wantedFor(r, versions.get(r.id), programs.get(r.id) as LoadedProgram)),
+  );
   const ready: Ready[] = [];
   const cancelled: { row: LeasedRow; why: string }[] = [];
   for (const row of leased) {
@@ -223,10 +238,16 @@ export function messageOf(
   const token = signSend(settings.secret, { workspaceId: row.workspace_id, sendId: row.id });
   const domain = sender.email.split('@')[1] ?? 'localhost';
   return buildMessage({
-    sendId: row.id, program, encoded, values, addresses: addressesFor(settings.base, token),
-    from: sender, to: { name: '', email: to }, date: row.due_at,
+    sendId: row.id,
+    program,
+    encoded,
+    values,
+    addresses: addressesFor(settings.base, token),
+    from: sender,
+    to: { name: '', email: to },
+    date: row.due_at,
     list: row.list_id ? { id: `${row.list_id}.${domain}`, name: row.list_name ?? '' } : null,
-  }); // prettier-ignore
+  });
 }
 
 /**

@@ -56,15 +56,20 @@ function dueUntil(now: number, moments: readonly Found[]): Swept {
 const monthDay = (at: number) => new Date(at).toISOString().slice(5, 10);
 
 /** Days of the calendar that a moment in (from, to] can belong to, wherever on earth: as text, and as month and day. */
-function daysAround(trigger: TriggerOf<'date'>, from: number, to: number): { first: string; last: string; days: string[] } {
+function daysAround(
+  trigger: TriggerOf<'date'>,
+  from: number,
+  to: number,
+): { first: string; last: string; days: string[] } {
   const [a, b] = [from - (trigger.days + 2) * DAY, to - (trigger.days - 2) * DAY];
   const count = Math.min(367, Math.ceil((b - a) / DAY) + 1);
   const days = Array.from({ length: count }, (_, i) => monthDay(a + i * DAY));
   return {
-    first: new Date(a).toISOString().slice(0, 10), last: new Date(b).toISOString().slice(0, 10),
+    first: new Date(a).toISOString().slice(0, 10),
+    last: new Date(b).toISOString().slice(0, 10),
     days: [...new Set(days.includes('02-28') || days.includes('03-01') ? [...days, '02-29'] : days)],
   };
-} // prettier-ignore
+}
 
 async function sweepDates(tx: Tx, s: SweepRow, trigger: TriggerOf<'date'>, now: number): Promise<Swept> {
   const { first, last, days } = daysAround(trigger, s.swept_to, now + DAY);
@@ -140,10 +145,15 @@ async function newcomers(tx: Tx, ws: string, sequence: string, segment: string, 
 async function sweepSegment(tx: Tx, s: SweepRow, trigger: TriggerOf<'segment'>, now: number): Promise<Swept> {
   const came = await newcomers(tx, s.workspace_id, s.sequence_id, trigger.segment, now);
   return {
-    found: came.map((person) => ({ person, at: now, cause: `segment:${trigger.segment}:${now}`, told: { segment: trigger.segment } })),
+    found: came.map((person) => ({
+      person,
+      at: now,
+      cause: `segment:${trigger.segment}:${now}`,
+      told: { segment: trigger.segment },
+    })),
     nextAt: Math.floor(now / SEGMENT_EVERY) * SEGMENT_EVERY + SEGMENT_EVERY,
   };
-} // prettier-ignore
+}
 
 function look(tx: Tx, s: SweepRow, now: number): Promise<Swept> {
   switch (s.trigger.kind) {

@@ -18,7 +18,17 @@ export interface VisitRow {
 }
 
 export const toVisit = (r: VisitRow): Visit => ({
-  id: r.id, sequence: r.sequence_id, version: r.version, step: r.step, status: 'active', enteredAt: r.entered_at,
-  arrivedAt: r.arrived_at, dueAt: r.due_at, held: r.held, tooLate: r.too_late, stepTimes: r.step_times, entry: r.entry,
+  id: r.id,
+  sequence: r.sequence_id,
+  version: r.version,
+  step: r.step,
+  status: 'active',
+  enteredAt: r.entered_at,
+  arrivedAt: r.arrived_at,
+  dueAt: r.due_at,
+  held: r.held,
+  tooLate: r.too_late,
+  stepTimes: r.step_times,
+  entry: r.entry,
   ...(r.awaits ? { awaits: r.awaits } : {}),
-}); // prettier-ignore
+});

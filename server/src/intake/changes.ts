@@ -69,10 +69,11 @@ export async function tagsHappened(
   now: number,
   chain: number,
 ): Promise<void> {
-  for (const tag of add) await happen(tx, ws, personId, { kind: 'tag', tag, what: 'added' }, `tag:${newId()}`, now, chain);
+  for (const tag of add)
+    await happen(tx, ws, personId, { kind: 'tag', tag, what: 'added' }, `tag:${newId()}`, now, chain);
   for (const tag of remove)
     await happen(tx, ws, personId, { kind: 'tag', tag, what: 'removed' }, `tag:${newId()}`, now, chain);
-} // prettier-ignore
+}
 
 /** Changes attributes of a person; null takes a value away. */
 export async function changeAttributes(
@@ -106,13 +107,15 @@ export async function attributesHappened(
   now: number,
   chain: number,
 ): Promise<void> {
-  const keys = Object.keys({ ...before, ...after }).filter((k) => JSON.stringify(before[k]) !== JSON.stringify(after[k]));
+  const keys = Object.keys({ ...before, ...after }).filter(
+    (k) => JSON.stringify(before[k]) !== JSON.stringify(after[k]),
+  );
   if (keys.length === 0) return;
   await tx.execute(
     sql`update sweeps set next_at = least(next_at, ${now}) where workspace_id = ${ws} and trigger->>'attribute' = any (${sql.param(keys)}::text[])`,
   );
   await happen(tx, ws, personId, { kind: 'attribute', before, after }, `attribute:${newId()}`, now, chain);
-} // prettier-ignore
+}
 
 /** Whether some sequence that can be entered has a trigger of a kind: what nobody waits for need not be told. */
 export async function isAwaited(db: Executor, ws: string, kind: 'tag' | 'attribute' | 'reading'): Promise<boolean> {

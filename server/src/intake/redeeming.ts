@@ -1,6 +1,18 @@
 import { sql } from 'drizzle-orm';
 import type { CodeAnswer } from '@ascenso/contracts';
-import { USED_EVENT, fitsPattern, instantOfWall, momentWords, offerState, placeWords, plainCode, sharedKeys, zoneOf, type Given, type Offer } from '@ascenso/core'; // prettier-ignore
+import {
+  USED_EVENT,
+  fitsPattern,
+  instantOfWall,
+  momentWords,
+  offerState,
+  placeWords,
+  plainCode,
+  sharedKeys,
+  zoneOf,
+  type Given,
+  type Offer,
+} from '@ascenso/core';
 import { UserError } from '../app/errors.ts';
 import type { Executor, Tx } from '../db/connect.ts';
 import { firstRow, rows } from '../db/rows.ts';
@@ -34,8 +46,9 @@ const foundOf = (r: FoundRow, shared: boolean): Found => ({
   doc: r.doc,
   shared,
   person: r.person_id && r.email ? { id: r.person_id, email: r.email, zone: r.zone } : null,
-  given: r.opened_at === null ? null : { openedAt: r.opened_at, closesAt: r.closes_at, code: r.code, usedAt: r.used_at },
-}); // prettier-ignore
+  given:
+    r.opened_at === null ? null : { openedAt: r.opened_at, closesAt: r.closes_at, code: r.code, usedAt: r.used_at },
+});
 
 /** The offer that a code belongs to, and what the person has of it. Undefined where there is no such code. */
 async function findCode(
@@ -69,15 +82,38 @@ async function findCode(
 }
 
 /** Whether a code is good, for whom and until when. Changes nothing. */
-export async function lookUp(db: Executor, ws: string, typed: string, email: string | undefined, now: number): Promise<CodeAnswer & { person: string | null }> {
+export async function lookUp(
+  db: Executor,
+  ws: string,
+  typed: string,
+  email: string | undefined,
+  now: number,
+): Promise<CodeAnswer & { person: string | null }> {
   const found = await findCode(db, ws, typed, email);
   const bad = (reason: NonNullable<CodeAnswer['reason']>, message: string): CodeAnswer & { person: string | null } => ({
-    code: typed, good: false, reason, message, person: found?.person?.id ?? null, offer: found ? offerOf(found) : null, for: null, until: null,
+    code: typed,
+    good: false,
+    reason,
+    message,
+    person: found?.person?.id ?? null,
+    offer: found ? offerOf(found) : null,
+    for: null,
+    until: null,
   });
   if (!found) {
-    const patterns = await rows<{ doc: Offer }>(db, sql`select doc from offers where workspace_id = ${ws} and doc->'codes'->>'kind' = 'made'`);
-    const near = patterns.some(({ doc: { codes } }) => codes.kind === 'made' && plainCode(typed).startsWith(plainCode(codes.pattern.prefix) || '\0') && !fitsPattern(codes.pattern, typed));
-    return near ? bad('mistyped', 'That is no whole code: look at it again, letter by letter.') : bad('unknown', 'There is no such code.');
+    const patterns = await rows<{ doc: Offer }>(
+      db,
+      sql`select doc from offers where workspace_id = ${ws} and doc->'codes'->>'kind' = 'made'`,
+    );
+    const near = patterns.some(
+      ({ doc: { codes } }) =>
+        codes.kind === 'made' &&
+        plainCode(typed).startsWith(plainCode(codes.pattern.prefix) || '\0') &&
+        !fitsPattern(codes.pattern, typed),
+    );
+    return near
+      ? bad('mistyped', 'That is no whole code: look at it again, letter by letter.')
+      : bad('unknown', 'There is no such code.');
   }
   const { doc, person, given, shared } = found;
   // A code that nobody has been given is told like one that does not exist.
@@ -86,21 +122,39 @@ export async function lookUp(db: Executor, ws: string, typed: string, email: str
     return bad('not-given', 'This code was given to somebody else.');
   const fixed = doc.deadline.kind === 'fixed' ? instantOfWall(doc.deadline.wall, zoneOf(doc.deadline.zone)) : null;
   if (shared && !given && doc.deadline.kind !== 'never' && fixed === null)
-    return email === undefined ? bad('email-needed', 'Ask with the address of whoever orders: each person has a deadline of their own.') : bad('not-given', 'This offer was not made to this address.');
+    return email === undefined
+      ? bad('email-needed', 'Ask with the address of whoever orders: each person has a deadline of their own.')
+      : bad('not-given', 'This offer was not made to this address.');
   const state = given ? offerState(given, now) : fixed !== null && fixed <= now ? 'closed' : 'open';
   const closes = given ? given.closesAt : fixed;
   if (state === 'used') return bad('used', 'This code has been used.');
   if (state !== 'open') {
     const zone = person?.zone ?? 'UTC';
-    return bad('closed', closes === null ? 'This offer has closed.' : `This offer closed on ${momentWords(zoneOf(zone), closes)} in ${placeWords(zone)}.`);
+    return bad(
+      'closed',
+      closes === null
+        ? 'This offer has closed.'
+        : `This offer closed on ${momentWords(zoneOf(zone), closes)} in ${placeWords(zone)}.`,
+    );
   }
   return {
-    code: given?.code ?? typed, good: true, reason: null, message: `${doc.words}.`, person: person?.id ?? null, offer: offerOf(found),
-    for: shared ? null : (person?.email ?? null), until: closes === null ? null : new Date(closes).toISOString(),
+    code: given?.code ?? typed,
+    good: true,
+    reason: null,
+    message: `${doc.words}.`,
+    person: person?.id ?? null,
+    offer: offerOf(found),
+    for: shared ? null : (person?.email ?? null),
+    until: closes === null ? null : new Date(closes).toISOString(),
   };
-} // prettier-ignore
+}
 
-const offerOf = ({ id, doc }: Found): CodeAnswer['offer'] => ({ id, name: doc.name, words: doc.words, discount: doc.discount }); // prettier-ignore
+const offerOf = ({ id, doc }: Found): CodeAnswer['offer'] => ({
+  id,
+  name: doc.name,
+  words: doc.words,
+  discount: doc.discount,
+});
 
 export interface Redemption {
   order: string;
@@ -114,16 +168,28 @@ export interface Redemption {
  * Uses a code in an order, once: the same order again changes nothing and answers the same. Refused for a code that is
  * not good; `at` is the business clock, epoch ms.
  */
-export async function redeem(tx: Tx, ws: string, typed: string, use: Redemption, at: number): Promise<{ repeated: boolean; answer: CodeAnswer }> {
+export async function redeem(
+  tx: Tx,
+  ws: string,
+  typed: string,
+  use: Redemption,
+  at: number,
+): Promise<{ repeated: boolean; answer: CodeAnswer }> {
   const { person, ...answer } = await lookUp(tx, ws, typed, use.email, at);
   if (answer.offer && person)
-    await tx.execute(sql`select 1 from offer_grants where workspace_id = ${ws} and person_id = ${person} and offer_id = ${answer.offer.id} for update`);
-  const known = answer.offer && (await firstRow<{ code: string; cancelled_at: number | null }>(
-    tx, sql`select code, cancelled_at from offer_uses where workspace_id = ${ws} and offer_id = ${answer.offer.id} and order_id = ${use.order}`,
-  ));
+    await tx.execute(
+      sql`select 1 from offer_grants where workspace_id = ${ws} and person_id = ${person} and offer_id = ${answer.offer.id} for update`,
+    );
+  const known =
+    answer.offer &&
+    (await firstRow<{ code: string; cancelled_at: number | null }>(
+      tx,
+      sql`select code, cancelled_at from offer_uses where workspace_id = ${ws} and offer_id = ${answer.offer.id} and order_id = ${use.order}`,
+    ));
   if (known && plainCode(known.code) !== plainCode(typed))
     throw new UserError(409, 'order-known', `order: “${use.order}” used the code ${known.code} already.`, 'order');
-  if (known && known.cancelled_at === null) return { repeated: true, answer: { ...answer, good: true, reason: null, message: 'Used in this order.' } };
+  if (known && known.cancelled_at === null)
+    return { repeated: true, answer: { ...answer, good: true, reason: null, message: 'Used in this order.' } };
   // Asked again under the lock: of two orders at once only the first finds it good.
   const { person: _, ...now } = await lookUp(tx, ws, typed, use.email, at);
   if (!now.good || !now.offer) throw new UserError(409, now.reason ?? 'unknown', now.message, 'code');
@@ -132,11 +198,27 @@ export async function redeem(tx: Tx, ws: string, typed: string, use: Redemption,
     values (${ws}, ${now.offer.id}, ${use.order}, ${person}, ${now.code}, ${use.total}, ${use.currency}, ${at})
     on conflict (workspace_id, offer_id, order_id) do update set cancelled_at = null, total = excluded.total, currency = excluded.currency, at = excluded.at`);
   if (person) {
-    await tx.execute(sql`update offer_grants set used_at = ${at} where workspace_id = ${ws} and person_id = ${person} and offer_id = ${now.offer.id}`);
-    await storeInternalEvent(tx, ws, person, USED_EVENT, { offer: now.offer.id, name: now.offer.name, code: now.code, order: use.order, total: use.total / 100, currency: use.currency }, at);
+    await tx.execute(
+      sql`update offer_grants set used_at = ${at} where workspace_id = ${ws} and person_id = ${person} and offer_id = ${now.offer.id}`,
+    );
+    await storeInternalEvent(
+      tx,
+      ws,
+      person,
+      USED_EVENT,
+      {
+        offer: now.offer.id,
+        name: now.offer.name,
+        code: now.code,
+        order: use.order,
+        total: use.total / 100,
+        currency: use.currency,
+      },
+      at,
+    );
   }
   return { repeated: false, answer: now };
-} // prettier-ignore
+}
 
 /** Takes a use back: the order was cancelled. The code is good again until it closes. */
 export async function takeBack(tx: Tx, ws: string, typed: string, order: string, at: number): Promise<void> {

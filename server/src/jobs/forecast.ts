@@ -76,7 +76,15 @@ interface Days {
 }
 
 /** Emails by day that the people inside now will get, each led on by `advance` as others went before them. */
-async function fromInside(db: Executor, ws: string, s: LiveRow, counts: ReadonlyMap<string, number>, days: Days, now: number, given: GivenByDay): Promise<number[]> {
+async function fromInside(
+  db: Executor,
+  ws: string,
+  s: LiveRow,
+  counts: ReadonlyMap<string, number>,
+  days: Days,
+  now: number,
+  given: GivenByDay,
+): Promise<number[]> {
   const out = noDays();
   const end = addDays(days.zone, now, FORECAST_DAYS);
   for (let after = ''; ;) {
@@ -87,18 +95,33 @@ async function fromInside(db: Executor, ws: string, s: LiveRow, counts: Readonly
     );
     if (some.length === 0) return out;
     const needed = await Promise.all(some.map((r) => loadVersion(db, ws, s.id, r.version)));
-    const facts = await loadFacts(db, some.map((r, i) => ({ workspace_id: ws, visit_id: r.id, person_id: r.person_id, ...(needed[i] as (typeof needed)[number]).needs })));
+    const facts = await loadFacts(
+      db,
+      some.map((r, i) => ({
+        workspace_id: ws,
+        visit_id: r.id,
+        person_id: r.person_id,
+        ...(needed[i] as (typeof needed)[number]).needs,
+      })),
+    );
     some.forEach((row, i) => {
       const known = facts.get(row.id);
       const { run } = needed[i] as (typeof needed)[number];
-      if (known) for (const e of effectsOf(row, { ...run, choose: (fork) => likelyArm(fork, row.person_id, counts) }, known, now, end)) {
-        if (e.kind === 'send') count(out, days, e.dueAt);
-        if (e.kind === 'open') count(daysOf(given, e.offer), days, e.at);
-      }
+      if (known)
+        for (const e of effectsOf(
+          row,
+          { ...run, choose: (fork) => likelyArm(fork, row.person_id, counts) },
+          known,
+          now,
+          end,
+        )) {
+          if (e.kind === 'send') count(out, days, e.dueAt);
+          if (e.kind === 'open') count(daysOf(given, e.offer), days, e.at);
+        }
     });
     after = some.at(-1)?.id ?? '';
   }
-} // prettier-ignore
+}
 
 const count = (out: number[], days: Days, at: number, n = 1) => {
   const day = dayNumber(days.zone, at) - days.first;
@@ -115,19 +138,36 @@ function effectsOf(row: VisitRow, run: Runnable, facts: Facts, now: number, end:
     out.push(...done.effects);
     for (const e of done.effects) {
       const known = e.kind === 'open' ? offers[e.offer] : undefined;
-      if (known && e.kind === 'open') offers[e.offer] = { ...known, given: { openedAt: e.at, closesAt: e.closes, code: null, usedAt: null } };
+      if (known && e.kind === 'open')
+        offers[e.offer] = { ...known, given: { openedAt: e.at, closesAt: e.closes, code: null, usedAt: null } };
     }
     visit = done.visit;
   }
   return out;
-} // prettier-ignore
+}
 
 /** Emails by day to people who are still to join, as many a day as of late. */
-function fromJoiners(s: LiveRow, run: Runnable, counts: ReadonlyMap<string, number>, days: Days, given: GivenByDay): number[] {
+function fromJoiners(
+  s: LiveRow,
+  run: Runnable,
+  counts: ReadonlyMap<string, number>,
+  days: Days,
+  given: GivenByDay,
+): number[] {
   const out = noDays();
   const perDay = s.entered / FORECAST_DAYS;
   if (perDay === 0) return out;
-  const person = { id: 'joiner', email: '', mailStatus: 'ok' as const, zone: days.zone.name, zoneAssumed: true, attributes: {}, tags: [], points: 0, lists: {} };
+  const person = {
+    id: 'joiner',
+    email: '',
+    mailStatus: 'ok' as const,
+    zone: days.zone.name,
+    zoneAssumed: true,
+    attributes: {},
+    tags: [],
+    points: 0,
+    lists: {},
+  };
   const facts: Facts = { person, events: [], emails: {} };
   const known = (fork: Step, arm: string) => sharesOf(fork, counts)?.[armsOf(fork).findIndex((a) => a.id === arm)];
   for (let day = 0; day < FORECAST_DAYS; day++) {
@@ -147,7 +187,7 @@ function fromJoiners(s: LiveRow, run: Runnable, counts: ReadonlyMap<string, numb
     }
   }
   return out;
-} // prettier-ignore
+}
 
 /**
  * Emails a day over all live sequences for the next four weeks: to the people inside now, and to as many joiners a day as

@@ -20,7 +20,13 @@ interface Line {
  * Adds the codes of a CSV file to an offer, read as it comes: one code in the first column of each row, with or without a
  * heading "code". In the caller's transaction, which rolls back where a row is refused and `skip` is not said.
  */
-export async function importCodes(tx: Tx, ws: string, offerId: string, file: Readable, skip: boolean): Promise<CodesAnswer> {
+export async function importCodes(
+  tx: Tx,
+  ws: string,
+  offerId: string,
+  file: Readable,
+  skip: boolean,
+): Promise<CodesAnswer> {
   const refused: CodesAnswer['refused'] = [];
   let refusedCount = 0;
   const refuse = (line: number, why: string) => {
@@ -30,36 +36,64 @@ export async function importCodes(tx: Tx, ws: string, offerId: string, file: Rea
   // The shop could not tell a person's own code from one that everybody has.
   const offers = await rows<{ doc: Offer }>(tx, sql`select doc from offers where workspace_id = ${ws}`);
   const everybodys = new Set(offers.flatMap(({ doc }) => sharedKeys(doc)));
-  const last = await firstRow<{ n: number | null }>(tx, sql`select max(n) as n from offer_codes where workspace_id = ${ws} and offer_id = ${offerId}`);
+  const last = await firstRow<{ n: number | null }>(
+    tx,
+    sql`select max(n) as n from offer_codes where workspace_id = ${ws} and offer_id = ${offerId}`,
+  );
   let n = (last?.n ?? -1) + 1;
   let added = 0;
   let chunk: Line[] = [];
   const write = async () => {
     const first = new Map<string, Line>();
-    for (const l of chunk) if (first.has(l.key)) refuse(l.line, `“${l.code}” stands in line ${first.get(l.key)?.line} already.`);
+    for (const l of chunk)
+      if (first.has(l.key)) refuse(l.line, `“${l.code}” stands in line ${first.get(l.key)?.line} already.`);
       else first.set(l.key, l);
     const list = [...first.values()].map((l) => ({ ...l, n: n++ }));
     chunk = [];
     if (skip || refusedCount === 0) {
-      const done = new Set((await rows<{ key: string }>(tx, sql`
+      const done = new Set(
+        (
+          await rows<{ key: string }>(
+            tx,
+            sql`
         insert into offer_codes (workspace_id, key, offer_id, code, made, n)
         select ${ws}, c.key, ${offerId}, c.code, false, c.n from jsonb_to_recordset(${batch(list)}) as c(key text, code text, n bigint)
-        on conflict do nothing returning key`)).map((r) => r.key));
-      for (const l of list) if (!done.has(l.key)) refuse(l.line, `“${l.code}” is there already, in this file or in an offer.`);
+        on conflict do nothing returning key`,
+          )
+        ).map((r) => r.key),
+      );
+      for (const l of list)
+        if (!done.has(l.key)) refuse(l.line, `“${l.code}” is there already, in this file or in an offer.`);
       added += done.size;
     }
   };
-  const parser = file.pipe(parse({ bom: true, relax_column_count: true, skip_empty_lines: true, trim: true, info: true, relax_quotes: true, delimiter: [',', ';', '\t'] }));
+  const parser = file.pipe(
+    parse({
+      bom: true,
+      relax_column_count: true,
+      skip_empty_lines: true,
+      trim: true,
+      info: true,
+      relax_quotes: true,
+      delimiter: [',', ';', '\t'],
+    }),
+  );
   let row = 0;
   for await (const { record, info } of parser as AsyncIterable<{ record: string[]; info: { lines: number } }>) {
     const code = record[0] ?? '';
     const line = info.lines;
     if (row++ === 0 && /^(coupon )?codes?$/i.test(code)) continue;
-    if (!CODE.test(code)) refuse(line, code === '' ? 'There is no code in the first column.' : `“${code.slice(0, 40)}” is no code: letters, figures, hyphens and dots, 2 to 64 of them, no spaces.`);
+    if (!CODE.test(code))
+      refuse(
+        line,
+        code === ''
+          ? 'There is no code in the first column.'
+          : `“${code.slice(0, 40)}” is no code: letters, figures, hyphens and dots, 2 to 64 of them, no spaces.`,
+      );
     else if (everybodys.has(plainCode(code))) refuse(line, `“${code}” is the code that everybody gets in an offer.`);
     else chunk.push({ line, code, key: plainCode(code) });
     if (chunk.length >= CHUNK) await write();
   }
   await write();
   return { added, refused: refused.sort((a, b) => a.line - b.line), refusedCount };
-} // prettier-ignore
+}

@@ -80,7 +80,10 @@ export function buildMessage(letter: Letter): string {
       'List-Unsubscribe-Post: List-Unsubscribe=One-Click',
     );
   }
-  const quoted = (type: string) => [`Content-Type: ${type}; charset=utf-8`, 'Content-Transfer-Encoding: quoted-printable']; // prettier-ignore
+  const quoted = (type: string) => [
+    `Content-Type: ${type}; charset=utf-8`,
+    'Content-Transfer-Encoding: quoted-printable',
+  ];
   const isText = program.html.length === 0;
   headers.push(...(isText ? quoted('text/plain') : [`Content-Type: multipart/alternative; boundary="${boundary}"`]));
   const head = `${headers.map((h) => foldLines(h, 76)).join('\r\n')}\r\n\r\n`;

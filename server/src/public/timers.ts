@@ -40,11 +40,17 @@ async function answer(db: Db, res: Response, asked: Asked): Promise<void> {
   const left = asked.at - (await businessNow(db));
   const { after } = asked;
   if (left <= 0 && after.kind === 'gone') return sendGif(res, PIXEL);
-  if (left <= 0 && after.kind === 'picture') return res.set('Cache-Control', 'no-store').redirect(302, `/f/${after.file}`);
+  if (left <= 0 && after.kind === 'picture')
+    return res.set('Cache-Control', 'no-store').redirect(302, `/f/${after.file}`);
   const picture = async (file: string) =>
-    (await firstRow<{ content: Buffer }>(db, sql`select content from files where workspace_id = ${asked.ws} and id::text = ${file} and mime like 'image/%'`))?.content;
+    (
+      await firstRow<{ content: Buffer }>(
+        db,
+        sql`select content from files where workspace_id = ${asked.ws} and id::text = ${file} and mime like 'image/%'`,
+      )
+    )?.content;
   sendGif(res, await timerGif({ face: asked.face, language: asked.language, left, after, picture }));
-} // prettier-ignore
+}
 
 /** The countdown of a send, as its email was filled. */
 async function ofSend(db: Db, key: SendKey, n: number): Promise<Asked | null> {
@@ -58,7 +64,13 @@ async function ofSend(db: Db, key: SendKey, n: number): Promise<Asked | null> {
   const { program } = await loadProgram(db, key.workspaceId, row.hash);
   const plan = program.timers?.[n];
   if (!plan) return null;
-  const offer = plan.after || !program.offer ? undefined : await firstRow<{ doc: Offer }>(db, sql`select doc from offers where workspace_id = ${key.workspaceId} and id::text = ${program.offer}`); // prettier-ignore
+  const offer =
+    plan.after || !program.offer
+      ? undefined
+      : await firstRow<{ doc: Offer }>(
+          db,
+          sql`select doc from offers where workspace_id = ${key.workspaceId} and id::text = ${program.offer}`,
+        );
   const after = plan.after ?? offer?.doc.after ?? { kind: 'zeros' as const };
   return { ws: key.workspaceId, face: plan.face, after, at: value.at as number, language: value.language };
 }

@@ -14,7 +14,11 @@ const font = (face: TimerFace, size: number) => `${WEIGHT} ${size}px "${face.fon
 
 /** Radius of the corners of a box, px. */
 const radiusOf = ({ face, scale }: Drawing, box: Box) =>
-  face.corners === 'plain' ? 0 : Math.min(box.w, box.h) * (face.corners === 'round' ? 0.5 : 0.09) * (face.corners === 'round' ? 1 : Math.min(1, scale)); // prettier-ignore
+  face.corners === 'plain'
+    ? 0
+    : Math.min(box.w, box.h) *
+      (face.corners === 'round' ? 0.5 : 0.09) *
+      (face.corners === 'round' ? 1 : Math.min(1, scale));
 
 function drawGround(g: SKRSContext2D, { face, layout }: Drawing): void {
   if (face.ground === null) return;
@@ -73,7 +77,15 @@ function drawBetween(g: SKRSContext2D, { face, layout, scale }: Drawing): void {
 }
 
 /** Writes a text into the middle of a box, smaller where it would not fit. */
-function write(g: SKRSContext2D, face: TimerFace, text: string, box: Box, size: number, color: string, likeness = text): void {
+function write(
+  g: SKRSContext2D,
+  face: TimerFace,
+  text: string,
+  box: Box,
+  size: number,
+  color: string,
+  likeness = text,
+): void {
   g.fillStyle = color;
   g.textAlign = 'center';
   g.textBaseline = 'alphabetic';
@@ -83,10 +95,14 @@ function write(g: SKRSContext2D, face: TimerFace, text: string, box: Box, size: 
   // Every text of one kind stands on one line: measured by what they all have in common.
   const { actualBoundingBoxAscent: up, actualBoundingBoxDescent: down } = g.measureText(likeness);
   g.fillText(text, box.x + box.w / 2, box.y + box.h / 2 + (up - down) / 2);
-} // prettier-ignore
+}
 
 /** A whole timer with given figures by unit, and labels for given numbers, as RGBA. `null` figures leave the cells empty. */
-export function drawFace(drawing: Drawing, figures: Record<TimerUnit, string> | null, labels: Record<TimerUnit, string>): Uint8ClampedArray {
+export function drawFace(
+  drawing: Drawing,
+  figures: Record<TimerUnit, string> | null,
+  labels: Record<TimerUnit, string>,
+): Uint8ClampedArray {
   const { face, layout } = drawing;
   const canvas = createCanvas(layout.width, layout.height);
   const g = canvas.getContext('2d');
@@ -94,12 +110,23 @@ export function drawFace(drawing: Drawing, figures: Record<TimerUnit, string> | 
   for (const unit of layout.units) for (const cell of unit.cells) drawCell(g, drawing, cell);
   drawBetween(g, drawing);
   for (const unit of layout.units) {
-    if (figures) unit.figures.forEach((box, i) => write(g, face, figures[unit.unit].charAt(i), { ...box, w: box.w * 1.3, x: box.x - box.w * 0.15 }, layout.figureSize, face.figure, '0'));
+    if (figures)
+      unit.figures.forEach((box, i) =>
+        write(
+          g,
+          face,
+          figures[unit.unit].charAt(i),
+          { ...box, w: box.w * 1.3, x: box.x - box.w * 0.15 },
+          layout.figureSize,
+          face.figure,
+          '0',
+        ),
+      );
     if (unit.label) write(g, face, labels[unit.unit], unit.label, layout.labelSize, face.label, 'x');
   }
   drawLine(g, drawing);
   return g.getImageData(0, 0, layout.width, layout.height).data;
-} // prettier-ignore
+}
 
 /** The words for numbers of each unit in a language. */
 export const labelsFor = (numbers: Record<TimerUnit, number>, language: string): Record<TimerUnit, string> =>
@@ -118,7 +145,17 @@ export function drawOver(drawing: Drawing, over: { text: string } | { picture: I
     const half = Math.ceil(words.length / 2);
     const lines = over.text.length > 26 ? [words.slice(0, half).join(' '), words.slice(half).join(' ')] : [over.text];
     const color = face.ground === null || face.cells === 'none' ? face.figure : face.label;
-    lines.forEach((line, i) => write(g, face, line, { x: width * 0.05, y: (height / lines.length) * i, w: width * 0.9, h: height / lines.length }, (height * 0.5) / lines.length, color, 'Ap'));
+    lines.forEach((line, i) =>
+      write(
+        g,
+        face,
+        line,
+        { x: width * 0.05, y: (height / lines.length) * i, w: width * 0.9, h: height / lines.length },
+        (height * 0.5) / lines.length,
+        color,
+        'Ap',
+      ),
+    );
   } else if (over) {
     const { picture } = over;
     const ratio = Math.min(width / picture.width, height / picture.height);
@@ -126,4 +163,4 @@ export function drawOver(drawing: Drawing, over: { text: string } | { picture: I
     g.drawImage(picture, (width - w) / 2, (height - h) / 2, w, h);
   }
   return g.getImageData(0, 0, width, height).data;
-} // prettier-ignore
+}

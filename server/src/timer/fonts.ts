@@ -23,6 +23,7 @@ export function registerFonts(): void {
     for (const subset of ['latin', 'latin-ext']) {
       const file = `@fontsource/${files[font]}/files/${files[font]}-${subset}-${WEIGHT}-normal.woff2`;
       // A font that is missing would be drawn in another one, unseen.
-      if (!GlobalFonts.registerFromPath(require.resolve(file), font)) throw new Error(`The font ${file} cannot be read.`); // prettier-ignore
+      if (!GlobalFonts.registerFromPath(require.resolve(file), font))
+        throw new Error(`The font ${file} cannot be read.`);
     }
 }

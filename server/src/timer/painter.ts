@@ -1,5 +1,17 @@
 import { createRequire } from 'node:module';
-import { encodeFrame, figuresAt, joinGif, layoutFace, timerUnits, unitLabel, type Box, type FaceLayout, type Rgb, type TimerFace, type TimerUnit } from '@ascenso/core'; // prettier-ignore
+import {
+  encodeFrame,
+  figuresAt,
+  joinGif,
+  layoutFace,
+  timerUnits,
+  unitLabel,
+  type Box,
+  type FaceLayout,
+  type Rgb,
+  type TimerFace,
+  type TimerUnit,
+} from '@ascenso/core';
 import { drawFace, drawOver, labelsFor, type Drawing } from './drawing.ts';
 import { registerFonts } from './fonts.ts';
 
@@ -41,7 +53,8 @@ interface Cut {
 
 function cut(picture: Uint8Array, box: Box, width: number): Cut {
   const pixels = new Uint8Array(box.w * box.h);
-  for (let y = 0; y < box.h; y++) pixels.set(picture.subarray((box.y + y) * width + box.x, (box.y + y) * width + box.x + box.w), y * box.w); // prettier-ignore
+  for (let y = 0; y < box.h; y++)
+    pixels.set(picture.subarray((box.y + y) * width + box.x, (box.y + y) * width + box.x + box.w), y * box.w);
   return { box, pixels };
 }
 
@@ -76,7 +89,12 @@ export class Painter {
   readonly #figures: Record<TimerUnit, Cut[][]>;
   readonly #labels: Record<TimerUnit, Map<string, Cut>>;
   /** What makes up each number of each unit. */
-  readonly #shown: Record<TimerUnit, Map<string, readonly Cut[]>> = { day: new Map(), hour: new Map(), minute: new Map(), second: new Map() }; // prettier-ignore
+  readonly #shown: Record<TimerUnit, Map<string, readonly Cut[]>> = {
+    day: new Map(),
+    hour: new Map(),
+    minute: new Map(),
+    second: new Map(),
+  };
   readonly #frames = new Map<string, Uint8Array>();
   readonly #dayFigures: 2 | 3;
 
@@ -98,13 +116,16 @@ export class Painter {
     });
     const none = { day: '', hour: '', minute: '', second: '' };
     const empty = drawFace(drawing, null, none);
-    const exact = [...new Set([face.figure, face.cell, face.label, ...(face.ground === null ? [] : [face.ground])])].map(rgbOf); // prettier-ignore
+    const exact = [
+      ...new Set([face.figure, face.cell, face.label, ...(face.ground === null ? [] : [face.ground])]),
+    ].map(rgbOf);
     this.#palette = paletteOf([empty, ...pictures.slice(0, 4)], exact);
     this.#clear = face.ground === null ? this.#palette.push([0, 0, 0]) - 1 : null;
     const { width } = layout;
     const indexed = pictures.map((p) => this.#indices(p));
     this.#empty = this.#indices(empty);
-    const byUnit = <T>(make: (unit: FaceLayout['units'][number]) => T) => Object.fromEntries(layout.units.map((u) => [u.unit, make(u)])) as Record<TimerUnit, T>; // prettier-ignore
+    const byUnit = <T>(make: (unit: FaceLayout['units'][number]) => T) =>
+      Object.fromEntries(layout.units.map((u) => [u.unit, make(u)])) as Record<TimerUnit, T>;
     this.#figures = byUnit((u) =>
       u.figures.map((box) => {
         const cuts: Cut[] = [];
@@ -112,7 +133,12 @@ export class Painter {
         return cuts;
       }),
     );
-    this.#labels = byUnit(({ unit, label }) => new Map(label ? indexed.map((p, i) => [labels[i]?.[unit] ?? '', cut(p, within(label, layout), width)] as const) : [])); // prettier-ignore
+    this.#labels = byUnit(
+      ({ unit, label }) =>
+        new Map(
+          label ? indexed.map((p, i) => [labels[i]?.[unit] ?? '', cut(p, within(label, layout), width)] as const) : [],
+        ),
+    );
   }
 
   #indices(rgba: Uint8ClampedArray): Uint8Array {
@@ -152,7 +178,10 @@ export class Painter {
     for (const c of cuts) paste(picture, c, width);
     // A change reaches from its first unit to the seconds: what these units say names it.
     const first = timerUnits.findIndex((u) => changed.includes(u));
-    const key = timerUnits.slice(first).map((u) => `${before[u]}>${after[u]}`).join(' '); // prettier-ignore
+    const key = timerUnits
+      .slice(first)
+      .map((u) => `${before[u]}>${after[u]}`)
+      .join(' ');
     const known = this.#frames.get(key);
     if (known) return known;
     const box = around(cuts.map((c) => c.box));
@@ -173,7 +202,9 @@ export class Painter {
     if (seconds <= 0 && over) return joinGif(width, height, this.#palette, [over]);
     let shown = figuresAt(seconds, this.#dayFigures);
     const picture = this.#whole(shown);
-    const frames = [encodeFrame({ x: 0, y: 0, w: width, h: height, pixels: picture }, this.#palette.length, SECOND, this.#clear)]; // prettier-ignore
+    const frames = [
+      encodeFrame({ x: 0, y: 0, w: width, h: height, pixels: picture }, this.#palette.length, SECOND, this.#clear),
+    ];
     for (let left = seconds - 1; left >= 0 && frames.length < FRAMES; left--) {
       const next = figuresAt(left, this.#dayFigures);
       // Over 999 days nothing moves: a frame without a change would be an empty one.

@@ -111,7 +111,9 @@ export async function killRun(
     known.sources.push(world.mailbox.store.source(s).toString('latin1'));
     messages.set(s.messageId, known);
   }
-  const expected = Array.from({ length: people }, (_, i) => ['First', 'Second'].map((subject) => `reader${i}@readers.example ${subject}`)).flat(); // prettier-ignore
+  const expected = Array.from({ length: people }, (_, i) =>
+    ['First', 'Second'].map((subject) => `reader${i}@readers.example ${subject}`),
+  ).flat();
   return { expected, came: messages };
 }
 

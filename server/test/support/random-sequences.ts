@@ -19,20 +19,60 @@ export const EVENTS = ['order.placed', 'lesson.opened', 'page.seen'];
 
 /** A condition that may ask for an email: the step is chosen once the tree is whole. */
 const condition = (tree: number): fc.Arbitrary<Condition> => {
-  const since = fc.constantFrom<Since>({ kind: 'entry' }, { kind: 'ever' }, { kind: 'period', amount: 2, unit: 'days' }, { kind: 'period', amount: 30, unit: 'hours' }, { kind: 'step', step: 'some email' }); // prettier-ignore
+  const since = fc.constantFrom<Since>(
+    { kind: 'entry' },
+    { kind: 'ever' },
+    { kind: 'period', amount: 2, unit: 'days' },
+    { kind: 'period', amount: 30, unit: 'hours' },
+    { kind: 'step', step: 'some email' },
+  );
   const atom: fc.Arbitrary<Condition> = fc.oneof(
-    fc.record({ event: fc.constantFrom(...EVENTS), done: fc.boolean(), since, times: fc.option(fc.constant(2), { nil: undefined }) }).map(({ times, ...e }) => ({ kind: 'event' as const, ...e, where: [], ...(times ? { times } : {}) })),
-    fc.record({ kind: fc.constant('event' as const), event: fc.constant('order.placed'), done: fc.boolean(), since, where: fc.constant<FieldTest[]>([{ field: 'total', op: 'over', value: 25 }]) }),
+    fc
+      .record({
+        event: fc.constantFrom(...EVENTS),
+        done: fc.boolean(),
+        since,
+        times: fc.option(fc.constant(2), { nil: undefined }),
+      })
+      .map(({ times, ...e }) => ({ kind: 'event' as const, ...e, where: [], ...(times ? { times } : {}) })),
+    fc.record({
+      kind: fc.constant('event' as const),
+      event: fc.constant('order.placed'),
+      done: fc.boolean(),
+      since,
+      where: fc.constant<FieldTest[]>([{ field: 'total', op: 'over', value: 25 }]),
+    }),
     fc.record({ kind: fc.constant('tag' as const), tag: fc.constant(`tag-${tree}`), has: fc.boolean() }),
-    fc.record({ kind: fc.constant('attribute' as const), test: fc.constantFrom({ field: 'skill', op: 'is' as const, value: 'new' }, { field: `x${tree}`, op: 'over' as const, value: 1 }) }),
-    fc.record({ kind: fc.constant('email' as const), step: fc.constant('some email'), what: fc.constant('opened' as const), did: fc.boolean() }),
-    fc.record({ kind: fc.constant('points' as const), op: fc.constantFrom('over' as const, 'under' as const), value: fc.constant(5) }),
-  ); // prettier-ignore
+    fc.record({
+      kind: fc.constant('attribute' as const),
+      test: fc.constantFrom(
+        { field: 'skill', op: 'is' as const, value: 'new' },
+        { field: `x${tree}`, op: 'over' as const, value: 1 },
+      ),
+    }),
+    fc.record({
+      kind: fc.constant('email' as const),
+      step: fc.constant('some email'),
+      what: fc.constant('opened' as const),
+      did: fc.boolean(),
+    }),
+    fc.record({
+      kind: fc.constant('points' as const),
+      op: fc.constantFrom('over' as const, 'under' as const),
+      value: fc.constant(5),
+    }),
+  );
   return fc.oneof(
     { weight: 4, arbitrary: atom },
-    { weight: 1, arbitrary: fc.record({ kind: fc.constantFrom('all' as const, 'any' as const), of: fc.array(atom, { minLength: 1, maxLength: 2 }) }) },
+    {
+      weight: 1,
+      arbitrary: fc.record({
+        kind: fc.constantFrom('all' as const, 'any' as const),
+        of: fc.array(atom, { minLength: 1, maxLength: 2 }),
+      }),
+    },
     { weight: 1, arbitrary: fc.record({ kind: fc.constant('not' as const), of: atom }) },
-  ); // prettier-ignore
+  );
 };
 
 /** A value once in `nothing` + 1 times, else null. */
@@ -43,31 +83,82 @@ const rarely = <T>(arbitrary: fc.Arbitrary<T>, nothing: number) =>
 export function randomSequence(tree: number, newId: () => string): fc.Arbitrary<Sequence> {
   const asked = condition(tree);
   const window = fc.option(
-    fc.constantFrom<SendWindow>({ days: [1, 2, 3, 4, 5], from: 480, to: 1080 }, { days: [5], from: 480, to: 540 }, { days: [0, 6], from: 1320, to: 120 }, { days: [1, 3], from: 540, to: 600, zone: 'Europe/Lisbon' }), { nil: null }); // prettier-ignore
+    fc.constantFrom<SendWindow>(
+      { days: [1, 2, 3, 4, 5], from: 480, to: 1080 },
+      { days: [5], from: 480, to: 540 },
+      { days: [0, 6], from: 1320, to: 120 },
+      { days: [1, 3], from: 540, to: 600, zone: 'Europe/Lisbon' },
+    ),
+    { nil: null },
+  );
   const step = (kind: Step['kind'], more: object): Step => ({ ...blankStep(kind, newId), ...more });
   const leaf: fc.Arbitrary<Step> = fc.oneof(
-    { weight: 5, arbitrary: fc.record({ window, forWhom: rarely(asked, 3), on: fc.constantFrom(true, true, true, true, false) }).map((e) => ({ ...blankEmail(newId), ...e })) },
-    { weight: 4, arbitrary: fc.record({ amount: fc.constantFrom(0, 1, 2, 3), unit: fc.constantFrom('days' as const, 'days' as const, 'weeks' as const) }).map((w) => step('wait', w)) },
+    {
+      weight: 5,
+      arbitrary: fc
+        .record({ window, forWhom: rarely(asked, 3), on: fc.constantFrom(true, true, true, true, false) })
+        .map((e) => ({ ...blankEmail(newId), ...e })),
+    },
+    {
+      weight: 4,
+      arbitrary: fc
+        .record({
+          amount: fc.constantFrom(0, 1, 2, 3),
+          unit: fc.constantFrom('days' as const, 'days' as const, 'weeks' as const),
+        })
+        .map((w) => step('wait', w)),
+    },
     { weight: 1, arbitrary: fc.constantFrom(6, 12, 24, 36).map((amount) => step('wait', { amount, unit: 'hours' })) },
-    { weight: 1, arbitrary: fc.constantFrom({ kind: 'weekday', days: [0], minute: 540 }, { kind: 'weekday', days: [2, 4], minute: 1140 }, { kind: 'day-of-year', month: 4, day: 5, minute: 120 }, { kind: 'date', field: 'event.starts', days: -1, minute: 600, passed: 'go-on' }, { kind: 'date', field: 'subscriber.nowhere', days: 1, minute: null, passed: 'leave' }).map((at) => step('wait', { at })) },
-    { weight: 1, arbitrary: fc.constantFrom({ type: 'add-tag', tag: `tag-${tree}` }, { type: 'remove-tag', tag: `tag-${tree}` }, { type: 'set-attribute', key: `x${tree}`, value: 2 }).map((action) => step('action', { action })) },
+    {
+      weight: 1,
+      arbitrary: fc
+        .constantFrom(
+          { kind: 'weekday', days: [0], minute: 540 },
+          { kind: 'weekday', days: [2, 4], minute: 1140 },
+          { kind: 'day-of-year', month: 4, day: 5, minute: 120 },
+          { kind: 'date', field: 'event.starts', days: -1, minute: 600, passed: 'go-on' },
+          { kind: 'date', field: 'subscriber.nowhere', days: 1, minute: null, passed: 'leave' },
+        )
+        .map((at) => step('wait', { at })),
+    },
+    {
+      weight: 1,
+      arbitrary: fc
+        .constantFrom(
+          { type: 'add-tag', tag: `tag-${tree}` },
+          { type: 'remove-tag', tag: `tag-${tree}` },
+          { type: 'set-attribute', key: `x${tree}`, value: 2 },
+        )
+        .map((action) => step('action', { action })),
+    },
     { weight: 1, arbitrary: fc.boolean().map((on) => step('leave', { on })) },
-  ); // prettier-ignore
+  );
   const { list } = fc.letrec<{ list: Step[] }>((tie) => ({
     list: fc.array(
       fc.oneof(
         { maxDepth: 2 },
         { weight: 3, arbitrary: leaf },
-        { weight: 1, arbitrary: fc.record({ kind: fc.constantFrom('branch' as const, 'split' as const, 'until' as const, 'until' as const), condition: asked, amount: fc.constantFrom(1, 3), a: tie('list'), b: tie('list') }).map(({ kind, condition: c, amount, a, b }) => {
-          const fork = step(kind, kind === 'until' ? { condition: c, amount, unit: 'days' } : {});
-          if (fork.kind === 'branch' && fork.arms[0]) fork.arms[0].condition = c;
-          armsOf(fork).forEach((arm, i) => arm.steps.push(...(i === 0 ? a : b)));
-          return fork;
-        }) },
+        {
+          weight: 1,
+          arbitrary: fc
+            .record({
+              kind: fc.constantFrom('branch' as const, 'split' as const, 'until' as const, 'until' as const),
+              condition: asked,
+              amount: fc.constantFrom(1, 3),
+              a: tie('list'),
+              b: tie('list'),
+            })
+            .map(({ kind, condition: c, amount, a, b }) => {
+              const fork = step(kind, kind === 'until' ? { condition: c, amount, unit: 'days' } : {});
+              if (fork.kind === 'branch' && fork.arms[0]) fork.arms[0].condition = c;
+              armsOf(fork).forEach((arm, i) => arm.steps.push(...(i === 0 ? a : b)));
+              return fork;
+            }),
+        },
       ),
       { minLength: 2, maxLength: 6, size: 'max' },
     ),
-  })); // prettier-ignore
+  }));
   // A goal that holds from the beginning would end everything at once.
   const goal = fc.constantFrom<Condition>(
     { kind: 'event', event: 'order.placed', done: true, since: { kind: 'entry' }, where: [] },
@@ -75,7 +166,15 @@ export function randomSequence(tree: number, newId: () => string): fc.Arbitrary<
     { kind: 'attribute', test: { field: `x${tree}`, op: 'over', value: 1 } },
   );
   return fc
-    .record({ steps: list, goal: rarely(goal, 2), filter: rarely(fc.constant<Condition>({ kind: 'attribute', test: { field: 'skill', op: 'is', value: 'new' } }), 5), pick: fc.nat(1000) })
+    .record({
+      steps: list,
+      goal: rarely(goal, 2),
+      filter: rarely(
+        fc.constant<Condition>({ kind: 'attribute', test: { field: 'skill', op: 'is', value: 'new' } }),
+        5,
+      ),
+      pick: fc.nat(1000),
+    })
     .map(({ steps, goal, filter, pick }) => {
       const first = blankEmail(newId);
       const doc: Sequence = {
@@ -86,6 +185,8 @@ export function randomSequence(tree: number, newId: () => string): fc.Arbitrary<
         steps: [first, ...steps],
       };
       const emails = walk(doc).flatMap(({ step: s }) => (s.kind === 'email' ? [s.id] : []));
-      return JSON.parse(JSON.stringify(doc).replaceAll('some email', emails[pick % emails.length] ?? first.id)) as Sequence;
-    }); // prettier-ignore
+      return JSON.parse(
+        JSON.stringify(doc).replaceAll('some email', emails[pick % emails.length] ?? first.id),
+      ) as Sequence;
+    });
 }

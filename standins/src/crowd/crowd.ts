@@ -93,24 +93,46 @@ export function newCrowd(options: { seed: number; people: number; from: number; 
 function besides(seed: number, n: number, joined: number): Planned[] {
   const r = randomFrom(hashOf(`${seed}/${n}/besides`));
   const { email } = persona(seed, n);
-  const event = (days: number, type: string, data: Record<string, unknown>): Planned => ({ at: onGrid(joined + days * DAY), act: { kind: 'event', type, email, data } }); // prettier-ignore
+  const event = (days: number, type: string, data: Record<string, unknown>): Planned => ({
+    at: onGrid(joined + days * DAY),
+    act: { kind: 'event', type, email, data },
+  });
   const out: Planned[] = [];
   if (r() < 0.05) out.push(event(r() * 20, 'form.sent', { form: 'course' }));
   if (r() < 0.05) {
     const kit = KITS[Math.floor(r() * KITS.length)] as (typeof KITS)[number];
     const day = 2 + r() * 30;
-    for (const later of [0, r()]) out.push(event(day + later, 'product.viewed', { product: kit.title, page: `https://foldwell.example/kits/${kit.sku}` })); // prettier-ignore
+    for (const later of [0, r()])
+      out.push(
+        event(day + later, 'product.viewed', { product: kit.title, page: `https://foldwell.example/kits/${kit.sku}` }),
+      );
   }
   if (r() < 0.03) {
     const asked = joined + (3 + r() * 40) * DAY;
     // The evening is the Thursday after next, at 19:00 in Lisbon's winter.
     const thursday =
       Math.floor((asked + 7 * DAY) / DAY) * DAY + ((11 - new Date(asked + 7 * DAY).getUTCDay()) % 7) * DAY;
-    out.push({ at: onGrid(asked), act: { kind: 'event', type: 'form.sent', email, data: { form: 'open bench', starts_at: new Date(thursday + 19 * HOUR).toISOString() } } }); // prettier-ignore
+    out.push({
+      at: onGrid(asked),
+      act: {
+        kind: 'event',
+        type: 'form.sent',
+        email,
+        data: { form: 'open bench', starts_at: new Date(thursday + 19 * HOUR).toISOString() },
+      },
+    });
   }
   if (r() < 0.02) {
     const number = 1000 + n;
-    out.push(event(5 + r() * 60, 'repair.finished', { number, title: BOOKS[Math.floor(r() * BOOKS.length)], binder: r() < 0.5 ? 'Tomasz' : 'Inês', done: 'the spine renewed and two signatures resewn', pick_up: `https://foldwell.example/repairs/${number}` })); // prettier-ignore
+    out.push(
+      event(5 + r() * 60, 'repair.finished', {
+        number,
+        title: BOOKS[Math.floor(r() * BOOKS.length)],
+        binder: r() < 0.5 ? 'Tomasz' : 'Inês',
+        done: 'the spine renewed and two signatures resewn',
+        pick_up: `https://foldwell.example/repairs/${number}`,
+      }),
+    );
   }
   return out;
 }
@@ -296,7 +318,12 @@ export class Crowd {
         const r = randomFrom(hashOf(`${act.email}/${at}`));
         if (act.type === 'checkout.started' && r() < 0.55) {
           const { lines, total } = act.data;
-          this.#plan(at + 20 * MINUTE + r() * r() * 60 * HOUR, { kind: 'order', email: act.email, lines, total: Number(total) }); // prettier-ignore
+          this.#plan(at + 20 * MINUTE + r() * r() * 60 * HOUR, {
+            kind: 'order',
+            email: act.email,
+            lines,
+            total: Number(total),
+          });
         }
       }
     }
@@ -306,13 +333,20 @@ export class Crowd {
   async #useCode(code: string, email: string, total: number): Promise<number | null> {
     const headers = { 'Content-Type': 'application/json', Authorization: `Bearer ${this.#doors.key}` };
     const address = `${this.#doors.base}/intake/codes/${encodeURIComponent(code)}`;
-    const known = (await (await fetch(`${address}?${new URLSearchParams({ email })}`, { headers })).json()) as { good: boolean; offer: { discount: { kind: string; value?: number } } | null }; // prettier-ignore
+    const known = (await (await fetch(`${address}?${new URLSearchParams({ email })}`, { headers })).json()) as {
+      good: boolean;
+      offer: { discount: { kind: string; value?: number } } | null;
+    };
     if (!known.good || !known.offer) return null;
     const { kind, value = 0 } = known.offer.discount;
     const off = kind === 'percent' ? (total * value) / 100 : kind === 'amount' ? Math.min(total, value) : 0;
     const paid = Math.round((total - off) * 100) / 100;
     const order = `C-${++this.state.counter}`;
-    const used = await fetch(`${address}/redeem`, { method: 'POST', headers, body: JSON.stringify({ order, email, total: paid, currency: 'EUR' }) }); // prettier-ignore
+    const used = await fetch(`${address}/redeem`, {
+      method: 'POST',
+      headers,
+      body: JSON.stringify({ order, email, total: paid, currency: 'EUR' }),
+    });
     await used.arrayBuffer();
     return used.ok ? paid : null;
   }

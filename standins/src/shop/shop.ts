@@ -54,7 +54,12 @@ export class Shop {
     writeFileSync(this.#file, JSON.stringify({ doors: this.#doors, carts: [...this.#carts.values()] }));
   }
 
-  async #ask(method: string, address: string, body?: unknown, type = 'application/json'): Promise<{ ok: boolean; data: unknown }> {
+  async #ask(
+    method: string,
+    address: string,
+    body?: unknown,
+    type = 'application/json',
+  ): Promise<{ ok: boolean; data: unknown }> {
     if (!this.#doors) throw new Error('The shop has no key yet: make the demo first.');
     const answer = await fetch(`${this.#doors.base}/intake${address}`, {
       method,
@@ -62,10 +67,17 @@ export class Shop {
       ...(body === undefined ? {} : { body: JSON.stringify(body) }),
     });
     return { ok: answer.ok, data: await answer.json() };
-  } // prettier-ignore
+  }
 
   async #tell(type: string, email: string, data: object): Promise<void> {
-    const event = { specversion: '1.0', id: randomUUID(), source: 'https://foldwell.example/shop', type, subject: email, data }; // prettier-ignore
+    const event = {
+      specversion: '1.0',
+      id: randomUUID(),
+      source: 'https://foldwell.example/shop',
+      type,
+      subject: email,
+      data,
+    };
     const { ok, data: answer } = await this.#ask('POST', '/events', event, 'application/cloudevents+json');
     if (!ok) throw new Error(`The event was refused: ${JSON.stringify(answer)}`);
   }
@@ -73,9 +85,11 @@ export class Shop {
   /** The lines of a cart as the application is told them. */
   #lines(cart: Cart, address: string): object[] {
     return cart.lines.map(({ sku, quantity }) => ({
-      ...goods.find((g) => g.sku === sku), quantity, page: `${address}/kits/${sku}`,
+      ...goods.find((g) => g.sku === sku),
+      quantity,
+      page: `${address}/kits/${sku}`,
       ...(this.#doors?.pictures[sku] ? { image: this.#doors.pictures[sku] } : {}),
-    })); // prettier-ignore
+    }));
   }
 
   #cart(id: string): Cart {
@@ -85,7 +99,10 @@ export class Shop {
   }
 
   /** Answers a request with a page or the address of the next one. `address` is the shop's own. */
-  async #answer(req: IncomingMessage, address: string): Promise<{ page: string } | { to: string } | { json: unknown } | null> {
+  async #answer(
+    req: IncomingMessage,
+    address: string,
+  ): Promise<{ page: string } | { to: string } | { json: unknown } | null> {
     const { pathname } = new URL(req.url ?? '/', address);
     const [, place = '', id = '', what = ''] = pathname.split('/');
     const post = req.method === 'POST';
@@ -106,22 +123,36 @@ export class Shop {
       const form = await formOf(req);
       const sku = form.get('sku') ?? '';
       if (!goods.some((g) => g.sku === sku)) return null;
-      const cart: Cart = { id: randomUUID().slice(0, 8), email: '', lines: [{ sku, quantity: 1 }], code: null, order: null };
+      const cart: Cart = {
+        id: randomUUID().slice(0, 8),
+        email: '',
+        lines: [{ sku, quantity: 1 }],
+        code: null,
+        order: null,
+      };
       this.#carts.set(cart.id, cart);
       this.#save();
       return { to: `/cart/${cart.id}` };
     }
     if (place !== 'cart') return null;
     const cart = this.#cart(id);
-    if (!post) return { page: what === 'thanks' ? thanksPage(cart) : what === 'pay' ? checkoutPage(cart) : cartPage(cart, pictures) };
+    if (!post)
+      return {
+        page: what === 'thanks' ? thanksPage(cart) : what === 'pay' ? checkoutPage(cart) : cartPage(cart, pictures),
+      };
     const form = await formOf(req);
     if (cart.order) return { to: `/cart/${id}/thanks` };
     const done = await this.#change(cart, what, form, address);
     this.#save();
     return done;
-  } // prettier-ignore
+  }
 
-  async #change(cart: Cart, what: string, form: URLSearchParams, address: string): Promise<{ page: string } | { to: string } | null> {
+  async #change(
+    cart: Cart,
+    what: string,
+    form: URLSearchParams,
+    address: string,
+  ): Promise<{ page: string } | { to: string } | null> {
     switch (what) {
       case 'add': {
         const sku = form.get('sku') ?? '';
@@ -132,18 +163,35 @@ export class Shop {
       }
       case 'checkout': {
         const email = (form.get('email') ?? '').trim().toLowerCase();
-        if (!/^[^\s@]+@[^\s@]+\.[^\s@]+$/.test(email)) return { page: cartPage(cart, this.#doors?.pictures ?? {}, 'Write your email address, as marta@readers.example.') };
+        if (!/^[^\s@]+@[^\s@]+\.[^\s@]+$/.test(email))
+          return {
+            page: cartPage(cart, this.#doors?.pictures ?? {}, 'Write your email address, as marta@readers.example.'),
+          };
         cart.email = email;
-        await this.#tell('checkout.started', email, { lines: this.#lines(cart, address), total: totalOf(cart), cart: cart.id, return_to: `${address}/cart/${cart.id}/pay` });
+        await this.#tell('checkout.started', email, {
+          lines: this.#lines(cart, address),
+          total: totalOf(cart),
+          cart: cart.id,
+          return_to: `${address}/cart/${cart.id}/pay`,
+        });
         return { to: `/cart/${cart.id}/pay` };
       }
       case 'code': {
         const code = (form.get('code') ?? '').trim();
-        const { ok, data } = await this.#ask('GET', `/codes/${encodeURIComponent(code || '-')}?${new URLSearchParams({ email: cart.email })}`);
+        const { ok, data } = await this.#ask(
+          'GET',
+          `/codes/${encodeURIComponent(code || '-')}?${new URLSearchParams({ email: cart.email })}`,
+        );
         const answer = data as CodeAnswer;
-        if (!ok || !answer.good || !answer.offer) return { page: checkoutPage(cart, answer.message ?? 'That code cannot be read.') };
+        if (!ok || !answer.good || !answer.offer)
+          return { page: checkoutPage(cart, answer.message ?? 'That code cannot be read.') };
         const { discount, words } = answer.offer;
-        const off = discount.kind === 'percent' ? (totalOf(cart) * (discount.value ?? 0)) / 100 : discount.kind === 'amount' ? Math.min(totalOf(cart), discount.value ?? 0) : 0;
+        const off =
+          discount.kind === 'percent'
+            ? (totalOf(cart) * (discount.value ?? 0)) / 100
+            : discount.kind === 'amount'
+              ? Math.min(totalOf(cart), discount.value ?? 0)
+              : 0;
         cart.code = { code, words, off: cents(off) };
         return { to: `/cart/${cart.id}/pay` };
       }
@@ -151,40 +199,56 @@ export class Shop {
         const number = `F-${cart.id}`;
         const total = cents(totalOf(cart) - (cart.code?.off ?? 0));
         if (cart.code) {
-          const used = await this.#ask('POST', `/codes/${encodeURIComponent(cart.code.code)}/redeem`, { order: number, email: cart.email, total, currency: CURRENCY });
+          const used = await this.#ask('POST', `/codes/${encodeURIComponent(cart.code.code)}/redeem`, {
+            order: number,
+            email: cart.email,
+            total,
+            currency: CURRENCY,
+          });
           // It was good when it was typed, and has closed since.
           if (!used.ok) {
             cart.code = null;
             return { page: checkoutPage(cart, (used.data as { error: { message: string } }).error.message) };
           }
         }
-        await this.#tell('order.placed', cart.email, { lines: this.#lines(cart, address), total, number, ...(cart.code ? { code: cart.code.code } : {}) });
+        await this.#tell('order.placed', cart.email, {
+          lines: this.#lines(cart, address),
+          total,
+          number,
+          ...(cart.code ? { code: cart.code.code } : {}),
+        });
         cart.order = { number, total };
         return { to: `/cart/${cart.id}/thanks` };
       }
       default:
         return null;
     }
-  } // prettier-ignore
+  }
 
   /** Opens the shop on loopback; answers its port. */
   listen(port: number): Promise<{ port: number; close: () => Promise<void> }> {
     const server = createServer((req, res) => void this.#serve(req, res, (server.address() as AddressInfo).port));
     return new Promise((resolve) => {
       server.listen(port, '127.0.0.1', () => {
-        const close = () => new Promise<void>((done) => { server.closeAllConnections(); server.close(() => done()); }); // prettier-ignore
+        const close = () =>
+          new Promise<void>((done) => {
+            server.closeAllConnections();
+            server.close(() => done());
+          });
         resolve({ port: (server.address() as AddressInfo).port, close });
       });
     });
   }
 
   async #serve(req: IncomingMessage, res: ServerResponse, port: number): Promise<void> {
-    const html = (status: number, page: string) => res.writeHead(status, { 'Content-Type': 'text/html; charset=utf-8' }).end(page); // prettier-ignore
+    const html = (status: number, page: string) =>
+      res.writeHead(status, { 'Content-Type': 'text/html; charset=utf-8' }).end(page);
     try {
       const answer = await this.#answer(req, `http://127.0.0.1:${port}`);
       if (!answer) return void html(404, messagePage('Nothing here', 'The shop has no such page.'));
       if ('to' in answer) return void res.writeHead(303, { Location: answer.to }).end();
-      if ('json' in answer) return void res.writeHead(200, { 'Content-Type': 'application/json' }).end(JSON.stringify(answer.json)); // prettier-ignore
+      if ('json' in answer)
+        return void res.writeHead(200, { 'Content-Type': 'application/json' }).end(JSON.stringify(answer.json));
       html(200, answer.page);
     } catch (error) {
       html(500, messagePage('Something went wrong', (error as Error).message));

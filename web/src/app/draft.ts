@@ -30,8 +30,12 @@ const slice = createSlice({
   initialState: initial,
   reducers: {
     opened: (_state, { payload }: PayloadAction<SequenceAnswer>): DraftState => ({
-      ...initial, id: payload.id, doc: payload.draft, revision: payload.revision, ...undoStacks(payload.log),
-    }), // prettier-ignore
+      ...initial,
+      id: payload.id,
+      doc: payload.draft,
+      revision: payload.revision,
+      ...undoStacks(payload.log),
+    }),
     edited: (state, { payload: { doc, inverses, role } }: PayloadAction<Edited>) => {
       state.doc = doc;
       state.unsaved++;

@@ -54,23 +54,44 @@ export function Shell() {
     dispatch(api.util.resetApiState());
     window.location.assign('/sign-in');
   };
-  const initials = me.user.name.split(' ').map((w) => w[0]).slice(0, 2).join(''); // prettier-ignore
+  const initials = me.user.name
+    .split(' ')
+    .map((w) => w[0])
+    .slice(0, 2)
+    .join('');
   return (
     <div className="flex h-screen min-h-0 flex-col">
       <header className="flex h-12 shrink-0 items-center gap-2 bg-spruce-deep px-4 text-white">
-        <NavLink to="/sequences" className="mr-3 flex items-center gap-2 font-head text-[17px] font-bold"><Mark />Ascenso</NavLink>
+        <NavLink to="/sequences" className="mr-3 flex items-center gap-2 font-head text-[17px] font-bold">
+          <Mark />
+          Ascenso
+        </NavLink>
         <nav aria-label="Main" className="flex items-center gap-1">
           {places.map((p) => (
-            <NavLink key={p.to} to={p.to} className={({ isActive }) => `rounded-control px-3 py-1.5 ${isActive ? 'bg-white/15 font-semibold' : 'hover:bg-white/10'}`}>{p.name}</NavLink>
+            <NavLink
+              key={p.to}
+              to={p.to}
+              className={({ isActive }) =>
+                `rounded-control px-3 py-1.5 ${isActive ? 'bg-white/15 font-semibold' : 'hover:bg-white/10'}`
+              }
+            >
+              {p.name}
+            </NavLink>
           ))}
         </nav>
         <span className="flex-1" />
         <TopClock zone={me.workspace.zone} />
-        <ActionMenu name={`${me.user.name}, ${me.workspace.name}`} className="flex size-7 items-center justify-center rounded-full bg-[#e9b48f] text-[11px] font-bold text-ink" entries={[{ label: 'Sign out', act: () => void signOut() }]}>
+        <ActionMenu
+          name={`${me.user.name}, ${me.workspace.name}`}
+          className="flex size-7 items-center justify-center rounded-full bg-[#e9b48f] text-[11px] font-bold text-ink"
+          entries={[{ label: 'Sign out', act: () => void signOut() }]}
+        >
           {initials}
         </ActionMenu>
       </header>
-      <main className="flex min-h-0 flex-1 flex-col overflow-auto"><Outlet /></main>
+      <main className="flex min-h-0 flex-1 flex-col overflow-auto">
+        <Outlet />
+      </main>
     </div>
-  ); // prettier-ignore
+  );
 }

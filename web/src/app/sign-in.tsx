@@ -17,13 +17,36 @@ export function SignIn() {
   };
   return (
     <main className="flex min-h-screen items-center justify-center p-6">
-      <form onSubmit={(e) => void submit(e)} className="flex w-full max-w-sm flex-col gap-4 rounded-sheet border border-line bg-sheet p-7">
-        <h1 className="flex items-center gap-2 text-[22px] font-bold"><Mark />Ascenso</h1>
+      <form
+        onSubmit={(e) => void submit(e)}
+        className="flex w-full max-w-sm flex-col gap-4 rounded-sheet border border-line bg-sheet p-7"
+      >
+        <h1 className="flex items-center gap-2 text-[22px] font-bold">
+          <Mark />
+          Ascenso
+        </h1>
         <p className="text-ink-2">Sequences of emails that go out while you do something else.</p>
-        <TextField label="Email" type="email" autoComplete="username" required value={email} onChange={(e) => setEmail(e.target.value)} />
-        <TextField label="Password" type="password" autoComplete="current-password" required value={password} onChange={(e) => setPassword(e.target.value)} error={error ? sentence(error) : undefined} />
-        <Button tone="main" type="submit" disabled={isLoading}>Sign in</Button>
+        <TextField
+          label="Email"
+          type="email"
+          autoComplete="username"
+          required
+          value={email}
+          onChange={(e) => setEmail(e.target.value)}
+        />
+        <TextField
+          label="Password"
+          type="password"
+          autoComplete="current-password"
+          required
+          value={password}
+          onChange={(e) => setPassword(e.target.value)}
+          error={error ? sentence(error) : undefined}
+        />
+        <Button tone="main" type="submit" disabled={isLoading}>
+          Sign in
+        </Button>
       </form>
     </main>
-  ); // prettier-ignore
+  );
 }

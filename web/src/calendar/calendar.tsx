@@ -97,29 +97,65 @@ function Month({ month, zone, entry, days, closed, letters, total, name, to }: M
   const cells = Array.from({ length: Math.ceil((lead + length) / 7) * 7 }, (_, i) => first - lead + i);
   const entryDay = dayNumber(zone, entry);
   return (
-    <div role="table" aria-label={`${MONTHS[month % 12]} ${Math.floor(month / 12)}`} className="shrink-0 overflow-hidden rounded-sheet border border-line bg-sheet">
-      <div role="row" className="grid grid-cols-7 border-b border-line bg-paper-2 text-[12px] text-ink-2">{['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'].map((d) => <span key={d} role="columnheader" className="px-2 py-1.5 font-semibold">{d}</span>)}</div>
+    <div
+      role="table"
+      aria-label={`${MONTHS[month % 12]} ${Math.floor(month / 12)}`}
+      className="shrink-0 overflow-hidden rounded-sheet border border-line bg-sheet"
+    >
+      <div role="row" className="grid grid-cols-7 border-b border-line bg-paper-2 text-[12px] text-ink-2">
+        {['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'].map((d) => (
+          <span key={d} role="columnheader" className="px-2 py-1.5 font-semibold">
+            {d}
+          </span>
+        ))}
+      </div>
       {Array.from({ length: cells.length / 7 }, (_, week) => (
         <div key={week} role="row" className="grid grid-cols-7 border-b border-line last:border-0">
           {cells.slice(week * 7, week * 7 + 7).map((day) => {
             const here = day >= first && day < first + length;
             const isClosed = closed.has((((day + 4) % 7) + 7) % 7);
             return (
-              <div key={day} role="cell" className={`flex min-h-[92px] flex-col gap-1 border-r border-line p-1.5 last:border-0 ${here ? '' : 'bg-paper'} ${isClosed && here ? 'bg-[repeating-linear-gradient(135deg,transparent_0_6px,#efeae0_6px_8px)]' : ''}`}>
-                <span className={`text-[12px] tabular-nums ${day === entryDay ? 'self-start rounded-full bg-dawn-tint px-2 font-semibold text-dawn-text' : 'text-ink-2'}`}>{new Date(day * DAY).getUTCDate()}{day === entryDay && ' starts'}{isClosed && here && <span className="sr-only">, closed for emails with a window</span>}</span>
-                {here && days.get(day)?.map((e) => (
-                  <Link key={`${e.step}${e.at}`} to={to(e.step)} title={e.heldFrom === null ? undefined : `Reached ${momentWords(zone, e.heldFrom)}, held for its window`} className="rounded-control border border-[#cfe0d9] bg-spruce-tint px-1.5 py-1 text-[12px] leading-tight text-spruce-deep hover:border-spruce">
-                    <span className="block font-semibold tabular-nums">{new Date(toWall(zone, e.at)).toISOString().slice(11, 16)}{total > 1 && e.ways.length < total && <span className="font-normal"> · {wayLetters(e.ways, letters, total)}</span>}{e.heldFrom !== null && <span className="font-normal text-ochre-text"> · held</span>}</span>
-                    <span className="block truncate">{name(e.step)}</span>
-                  </Link>
-                ))}
+              <div
+                key={day}
+                role="cell"
+                className={`flex min-h-[92px] flex-col gap-1 border-r border-line p-1.5 last:border-0 ${here ? '' : 'bg-paper'} ${isClosed && here ? 'bg-[repeating-linear-gradient(135deg,transparent_0_6px,#efeae0_6px_8px)]' : ''}`}
+              >
+                <span
+                  className={`text-[12px] tabular-nums ${day === entryDay ? 'self-start rounded-full bg-dawn-tint px-2 font-semibold text-dawn-text' : 'text-ink-2'}`}
+                >
+                  {new Date(day * DAY).getUTCDate()}
+                  {day === entryDay && ' starts'}
+                  {isClosed && here && <span className="sr-only">, closed for emails with a window</span>}
+                </span>
+                {here &&
+                  days.get(day)?.map((e) => (
+                    <Link
+                      key={`${e.step}${e.at}`}
+                      to={to(e.step)}
+                      title={
+                        e.heldFrom === null
+                          ? undefined
+                          : `Reached ${momentWords(zone, e.heldFrom)}, held for its window`
+                      }
+                      className="rounded-control border border-[#cfe0d9] bg-spruce-tint px-1.5 py-1 text-[12px] leading-tight text-spruce-deep hover:border-spruce"
+                    >
+                      <span className="block font-semibold tabular-nums">
+                        {new Date(toWall(zone, e.at)).toISOString().slice(11, 16)}
+                        {total > 1 && e.ways.length < total && (
+                          <span className="font-normal"> · {wayLetters(e.ways, letters, total)}</span>
+                        )}
+                        {e.heldFrom !== null && <span className="font-normal text-ochre-text"> · held</span>}
+                      </span>
+                      <span className="block truncate">{name(e.step)}</span>
+                    </Link>
+                  ))}
               </div>
             );
           })}
         </div>
       ))}
     </div>
-  ); // prettier-ignore
+  );
 }
 
 function OnePerson({ id, doc }: { id: string; doc: Sequence }) {
@@ -139,7 +175,8 @@ function OnePerson({ id, doc }: { id: string; doc: Sequence }) {
   const facts: Facts | null = person
     ? { person: { ...person, zone: zoneName, zoneAssumed: person.zone === null, lists: {} }, events: [], emails: {} }
     : null;
-  const request: LandingRequest | null = facts && entry !== undefined ? { sequence: doc, at: entry, entry: reader.context.event, facts } : null; // prettier-ignore
+  const request: LandingRequest | null =
+    facts && entry !== undefined ? { sequence: doc, at: entry, entry: reader.context.event, facts } : null;
   const found = useLandings(request);
   if (entry === undefined) return null;
   const days = byDay(found, zone);
@@ -159,28 +196,74 @@ function OnePerson({ id, doc }: { id: string; doc: Sequence }) {
       <div className="flex flex-wrap items-center gap-2 text-ink-2">
         <ReaderChoice reader={reader} label="Whose calendar" />
         enters
-        <input aria-label={`When, in ${zoneName}`} type="datetime-local" value={new Date(toWall(zone, entry)).toISOString().slice(0, 16)} onChange={(e) => setMoment(e.target.value)} className={`${inputClass} !w-52`} />
+        <input
+          aria-label={`When, in ${zoneName}`}
+          type="datetime-local"
+          value={new Date(toWall(zone, entry)).toISOString().slice(0, 16)}
+          onChange={(e) => setMoment(e.target.value)}
+          className={`${inputClass} !w-52`}
+        />
         in {placeWords(zoneName)}
         <span className="flex-1" />
-        <IconButton name="The month before" onClick={() => setTurned(turned - 1)}><ChevronLeft size={16} /></IconButton>
-        <h2 className="w-36 text-center font-sans font-semibold text-ink">{MONTHS[month % 12]} {Math.floor(month / 12)}</h2>
-        <IconButton name="The month after" onClick={() => setTurned(turned + 1)}><ChevronRight size={16} /></IconButton>
-        <a className={buttonClass('plain')} href={`/api/sequences/${id}/calendar.ics?${new URLSearchParams({ at: String(entry), ...(person ? { person: person.id } : {}) })}`}><Download size={15} aria-hidden="true" />As a calendar file</a>
+        <IconButton name="The month before" onClick={() => setTurned(turned - 1)}>
+          <ChevronLeft size={16} />
+        </IconButton>
+        <h2 className="w-36 text-center font-sans font-semibold text-ink">
+          {MONTHS[month % 12]} {Math.floor(month / 12)}
+        </h2>
+        <IconButton name="The month after" onClick={() => setTurned(turned + 1)}>
+          <ChevronRight size={16} />
+        </IconButton>
+        <a
+          className={buttonClass('plain')}
+          href={`/api/sequences/${id}/calendar.ics?${new URLSearchParams({ at: String(entry), ...(person ? { person: person.id } : {}) })}`}
+        >
+          <Download size={15} aria-hidden="true" />
+          As a calendar file
+        </a>
       </div>
-      <Month month={month} zone={zone} entry={entry} days={days} closed={closed} letters={letters} total={ways.length} name={(step) => { const s = findStep(doc, step)?.step; return s ? stepWords(s, names) : ''; }} to={(step) => `/sequences/${id}?select=${step}`} />
-      {closed.size > 0 && <p className="text-[12px] text-ink-2">Hatched: no email with a window goes out on these days.</p>}
-      {monthOf(zone, last) > month && <p className="text-ink-2">It goes on until {dateWords(zone, last, true)}. <Button tone="quiet" onClick={() => setTurned(monthOf(zone, last) - monthOf(zone, entry))}>Go to its end</Button></p>}
+      <Month
+        month={month}
+        zone={zone}
+        entry={entry}
+        days={days}
+        closed={closed}
+        letters={letters}
+        total={ways.length}
+        name={(step) => {
+          const s = findStep(doc, step)?.step;
+          return s ? stepWords(s, names) : '';
+        }}
+        to={(step) => `/sequences/${id}?select=${step}`}
+      />
+      {closed.size > 0 && (
+        <p className="text-[12px] text-ink-2">Hatched: no email with a window goes out on these days.</p>
+      )}
+      {monthOf(zone, last) > month && (
+        <p className="text-ink-2">
+          It goes on until {dateWords(zone, last, true)}.{' '}
+          <Button tone="quiet" onClick={() => setTurned(monthOf(zone, last) - monthOf(zone, entry))}>
+            Go to its end
+          </Button>
+        </p>
+      )}
       {ways.length > 1 && (
         <section className="flex flex-col gap-1">
           <h3 className="font-sans font-semibold">Ways through it</h3>
           <ul className="flex flex-col gap-0.5 text-ink-2">
-            {ways.slice(0, LETTERED).map((w, i) => <li key={i}><b className="inline-block w-6 font-semibold text-ink">{letters[i]}</b>{wayWords(w, steps, names) || 'straight through'}: {w.landings.length} {w.landings.length === 1 ? 'email' : 'emails'}</li>)}
+            {ways.slice(0, LETTERED).map((w, i) => (
+              <li key={i}>
+                <b className="inline-block w-6 font-semibold text-ink">{letters[i]}</b>
+                {wayWords(w, steps, names) || 'straight through'}: {w.landings.length}{' '}
+                {w.landings.length === 1 ? 'email' : 'emails'}
+              </li>
+            ))}
             {(ways.length > LETTERED || found?.cut) && <li>and more: fork by fork, the plan shows them better.</li>}
           </ul>
         </section>
       )}
     </>
-  ); // prettier-ignore
+  );
 }
 
 /** Where each email really lands: for one person on every way, or everyone's volume by day. */
@@ -190,18 +273,35 @@ export function CalendarView() {
   const [params, setParams] = useSearchParams();
   const everyone = params.get('of') === 'everyone';
   if (!doc) return null;
-  const tab = (on: boolean) => `px-3 py-1.5 font-semibold first:rounded-l-control last:rounded-r-control ${on ? 'bg-spruce-tint text-spruce-deep' : 'text-ink-2 hover:bg-paper-2'}`; // prettier-ignore
+  const tab = (on: boolean) =>
+    `px-3 py-1.5 font-semibold first:rounded-l-control last:rounded-r-control ${on ? 'bg-spruce-tint text-spruce-deep' : 'text-ink-2 hover:bg-paper-2'}`;
   return (
     <div className="flex min-h-0 flex-1 flex-col gap-3 overflow-auto p-5">
       <div className="flex items-center gap-3">
         <CalendarDays size={18} aria-hidden="true" className="text-ink-2" />
-        <p className="flex-1 text-ink-2">{everyone ? 'Every live sequence, day by day' : 'The draft as it stands, by the same clockwork that sends'}</p>
+        <p className="flex-1 text-ink-2">
+          {everyone ? 'Every live sequence, day by day' : 'The draft as it stands, by the same clockwork that sends'}
+        </p>
         <div role="group" aria-label="Whose calendar" className="flex rounded-control border border-line bg-sheet">
-          <button type="button" aria-pressed={!everyone} onClick={() => setParams({}, { replace: true })} className={tab(!everyone)}>One person</button>
-          <button type="button" aria-pressed={everyone} onClick={() => setParams({ of: 'everyone' }, { replace: true })} className={tab(everyone)}>Everyone</button>
+          <button
+            type="button"
+            aria-pressed={!everyone}
+            onClick={() => setParams({}, { replace: true })}
+            className={tab(!everyone)}
+          >
+            One person
+          </button>
+          <button
+            type="button"
+            aria-pressed={everyone}
+            onClick={() => setParams({ of: 'everyone' }, { replace: true })}
+            className={tab(everyone)}
+          >
+            Everyone
+          </button>
         </div>
       </div>
       {everyone ? <Everyone current={id} /> : <OnePerson id={id} doc={doc} />}
     </div>
-  ); // prettier-ignore
+  );
 }

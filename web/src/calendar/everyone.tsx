@@ -38,35 +38,96 @@ function Bars({ data, of, zoneName }: { data: ForecastAnswer; of: string; zoneNa
   return (
     <>
       <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} className="w-full" aria-hidden="true">
-        {y.ticks(4).map((t) => <g key={t}><line x1={44} x2={WIDTH} y1={y(t)} y2={y(t)} className="stroke-line" /><text x={36} y={y(t) + 4} textAnchor="end" className="fill-ink-2 text-[12px] tabular-nums">{number(t)}</text></g>)}
+        {y.ticks(4).map((t) => (
+          <g key={t}>
+            <line x1={44} x2={WIDTH} y1={y(t)} y2={y(t)} className="stroke-line" />
+            <text x={36} y={y(t) + 4} textAnchor="end" className="fill-ink-2 text-[12px] tabular-nums">
+              {number(t)}
+            </text>
+          </g>
+        ))}
         {days.map((d) => {
           const left = x(String(d.at)) ?? 0;
           const w = wallOf(zone, d.at);
           return (
             <g key={d.at}>
-              <rect x={left} width={x.bandwidth()} y={y(d.inside)} height={BASE - y(d.inside)} className="fill-spruce" />
-              <rect x={left} width={x.bandwidth()} y={y(d.inside + d.joiners)} height={y(d.inside) - y(d.inside + d.joiners)} className="fill-[#a9c9bd]" />
-              <text x={left + x.bandwidth() / 2} y={BASE + 15} textAnchor="middle" className={`text-[11px] ${w.weekday === 0 || w.weekday === 6 ? 'fill-ink-2' : 'fill-ink'}`}>{w.day}</text>
-              <text x={left + x.bandwidth() / 2} y={BASE + 28} textAnchor="middle" className="fill-ink-2 text-[10px]">{WEEKDAYS[w.weekday]?.slice(0, 2)}</text>
+              <rect
+                x={left}
+                width={x.bandwidth()}
+                y={y(d.inside)}
+                height={BASE - y(d.inside)}
+                className="fill-spruce"
+              />
+              <rect
+                x={left}
+                width={x.bandwidth()}
+                y={y(d.inside + d.joiners)}
+                height={y(d.inside) - y(d.inside + d.joiners)}
+                className="fill-[#a9c9bd]"
+              />
+              <text
+                x={left + x.bandwidth() / 2}
+                y={BASE + 15}
+                textAnchor="middle"
+                className={`text-[11px] ${w.weekday === 0 || w.weekday === 6 ? 'fill-ink-2' : 'fill-ink'}`}
+              >
+                {w.day}
+              </text>
+              <text x={left + x.bandwidth() / 2} y={BASE + 28} textAnchor="middle" className="fill-ink-2 text-[10px]">
+                {WEEKDAYS[w.weekday]?.slice(0, 2)}
+              </text>
             </g>
           );
         })}
       </svg>
       <table className="sr-only">
         <caption>Emails by day</caption>
-        <thead><tr><th>Day</th><th>To people inside now</th><th>To expected joiners</th></tr></thead>
-        <tbody>{days.map((d) => <tr key={d.at}><td>{dateWords(zone, d.at)}</td><td>{d.inside}</td><td>{d.joiners}</td></tr>)}</tbody>
+        <thead>
+          <tr>
+            <th>Day</th>
+            <th>To people inside now</th>
+            <th>To expected joiners</th>
+          </tr>
+        </thead>
+        <tbody>
+          {days.map((d) => (
+            <tr key={d.at}>
+              <td>{dateWords(zone, d.at)}</td>
+              <td>{d.inside}</td>
+              <td>{d.joiners}</td>
+            </tr>
+          ))}
+        </tbody>
       </table>
     </>
-  ); // prettier-ignore
+  );
 }
 
 /** How many people each offer is expected to be given to in that time. */
 function Codes({ data }: { data: ForecastAnswer }) {
   const { data: around } = useAroundQuery();
-  const given = (around?.offers ?? []).map((o) => ({ ...o, n: Math.round((data.offers[o.id] ?? []).reduce((a, b) => a + b, 0)) })).filter((o) => o.n > 0); // prettier-ignore
+  const given = (around?.offers ?? [])
+    .map((o) => ({ ...o, n: Math.round((data.offers[o.id] ?? []).reduce((a, b) => a + b, 0)) }))
+    .filter((o) => o.n > 0);
   if (given.length === 0) return null;
-  return <p>Offers given in that time: {given.map((o, i) => <span key={o.id}>{i > 0 && ', '}<Link to={`/offers/${o.id}`} className="font-semibold underline">{o.name}</Link> to {number(o.n)} {o.n === 1 ? 'person' : 'people'}{o.left !== null && o.left < o.n && <span className="text-ochre-text"> (only {number(o.left)} codes left)</span>}</span>)}.</p>; // prettier-ignore
+  return (
+    <p>
+      Offers given in that time:{' '}
+      {given.map((o, i) => (
+        <span key={o.id}>
+          {i > 0 && ', '}
+          <Link to={`/offers/${o.id}`} className="font-semibold underline">
+            {o.name}
+          </Link>{' '}
+          to {number(o.n)} {o.n === 1 ? 'person' : 'people'}
+          {o.left !== null && o.left < o.n && (
+            <span className="text-ochre-text"> (only {number(o.left)} codes left)</span>
+          )}
+        </span>
+      ))}
+      .
+    </p>
+  );
 }
 
 /** The volume of the next four weeks over all live sequences. */
@@ -76,19 +137,47 @@ export function Everyone({ current }: { current: string }) {
   const [of, setOf] = useState('');
   if (error) return <Empty text={sentence(error)} />;
   if (!data) return <p className="text-ink-2">Leading everybody through the next four weeks …</p>;
-  if (data.sequences.length === 0) return <Empty text="No sequence is live yet. Once one is, this shows how many emails go out on each day." />;
-  const total = (key: 'inside' | 'joiners') => Math.round(data.sequences.filter((s) => of === '' || s.id === of).reduce((n, s) => n + s[key].reduce((a, b) => a + b, 0), 0));
+  if (data.sequences.length === 0)
+    return <Empty text="No sequence is live yet. Once one is, this shows how many emails go out on each day." />;
+  const total = (key: 'inside' | 'joiners') =>
+    Math.round(
+      data.sequences.filter((s) => of === '' || s.id === of).reduce((n, s) => n + s[key].reduce((a, b) => a + b, 0), 0),
+    );
   const joiners = data.sequences.filter((s) => of === '' || s.id === of).reduce((n, s) => n + s.joinersPerDay, 0);
   return (
     <Sheet className="flex flex-col gap-3 p-5">
       <div className="flex items-end gap-6">
-        <div className="w-72"><Select label="Which sequence" value={of} onChange={(e) => setOf(e.target.value)}><option value="">all that are live</option>{data.sequences.map((s) => <option key={s.id} value={s.id}>{s.name}{s.id === current ? ' (this one)' : ''}</option>)}</Select></div>
-        <p className="flex items-center gap-2"><i className="size-3 rounded-[3px] bg-spruce" /><span><b className="font-semibold">{number(total('inside'))}</b> to people inside now</span></p>
-        <p className="flex items-center gap-2"><i className="size-3 rounded-[3px] bg-[#a9c9bd]" /><span><b className="font-semibold">{number(total('joiners'))}</b> to people who are still to join</span></p>
+        <div className="w-72">
+          <Select label="Which sequence" value={of} onChange={(e) => setOf(e.target.value)}>
+            <option value="">all that are live</option>
+            {data.sequences.map((s) => (
+              <option key={s.id} value={s.id}>
+                {s.name}
+                {s.id === current ? ' (this one)' : ''}
+              </option>
+            ))}
+          </Select>
+        </div>
+        <p className="flex items-center gap-2">
+          <i className="size-3 rounded-[3px] bg-spruce" />
+          <span>
+            <b className="font-semibold">{number(total('inside'))}</b> to people inside now
+          </span>
+        </p>
+        <p className="flex items-center gap-2">
+          <i className="size-3 rounded-[3px] bg-[#a9c9bd]" />
+          <span>
+            <b className="font-semibold">{number(total('joiners'))}</b> to people who are still to join
+          </span>
+        </p>
       </div>
       <Bars data={data} of={of} zoneName={me?.workspace.zone ?? 'UTC'} />
       {of === '' && <Codes data={data} />}
-      <p className="text-[12px] text-ink-2">Expected joiners: {joiners < 10 ? joiners.toFixed(1) : number(Math.round(joiners))} a day, as in the last four weeks. Where a way depends on what people do, they are taken to do as those before them did. The daily cap and goals reached meanwhile are not reckoned in.</p>
+      <p className="text-[12px] text-ink-2">
+        Expected joiners: {joiners < 10 ? joiners.toFixed(1) : number(Math.round(joiners))} a day, as in the last four
+        weeks. Where a way depends on what people do, they are taken to do as those before them did. The daily cap and
+        goals reached meanwhile are not reckoned in.
+      </p>
     </Sheet>
   );
-} // prettier-ignore
+}

@@ -24,18 +24,30 @@ const KEPT = 200;
 
 const api = {
   /** Every finding about a draft, the spelling of its English emails included. */
-  async run(self: string, sequence: Sequence, around: Surroundings, tested: Record<string, string>): Promise<Finding[]> {
+  async run(
+    self: string,
+    sequence: Sequence,
+    around: Surroundings,
+    tested: Record<string, string>,
+  ): Promise<Finding[]> {
     const bytes: Record<string, number> = {};
     const uncompiled: Finding[] = [];
     for (const step of emailSteps(sequence)) {
       const key = JSON.stringify([step.email, around.style, around.shared]);
       try {
-        const known = weights.get(key) ?? (await compileEmail(step.email, around.style, { shared: sharedOf(around) })).bytes;
+        const known =
+          weights.get(key) ?? (await compileEmail(step.email, around.style, { shared: sharedOf(around) })).bytes;
         weights.set(key, known);
         bytes[step.id] = known;
       } catch (error) {
         const place = { step: step.id, block: null, part: 'source' };
-        uncompiled.push({ check: 'not-compiled', level: 'error', place, message: (error as Error).message, fix: 'Move the field into the text or into the value of an attribute.' });
+        uncompiled.push({
+          check: 'not-compiled',
+          level: 'error',
+          place,
+          message: (error as Error).message,
+          fix: 'Move the field into the text or into the value of an attribute.',
+        });
       }
     }
     if (weights.size > KEPT) weights.clear();
@@ -54,6 +66,6 @@ const api = {
     };
     return [...uncompiled, ...runChecks(sequence, { ...checkContext(self, sequence, around, bytes, tested), spell })];
   },
-}; // prettier-ignore
+};
 export type CheckingApi = typeof api;
 expose(api);

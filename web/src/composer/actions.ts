@@ -64,7 +64,8 @@ export const moveBlock =
     if (!found) return;
     const neighbour = found.siblings[found.index + by];
     if (neighbour && isLocked(neighbour)) return;
-    if (neighbour) return dispatch(moveBlockTo(step, id, { list: found.list, index: found.index + (by === 1 ? 2 : -1) })); // prettier-ignore
+    if (neighbour)
+      return dispatch(moveBlockTo(step, id, { list: found.list, index: found.index + (by === 1 ? 2 : -1) }));
     const owner = found.parent && findBlock(step.email.blocks, found.parent.id);
     if (owner) dispatch(moveBlockTo(step, id, { list: owner.list, index: owner.index + (by === 1 ? 1 : 0) }));
   };
@@ -72,7 +73,8 @@ export const moveBlock =
 /** Of chosen blocks, those that do not stand inside another chosen one, in reading order. The footer is left out. */
 export function outermost(step: EmailStep, ids: ReadonlySet<string>): Block[] {
   const all = walkBlocks(step.email.blocks);
-  const inside = (parent: Block | null): boolean => parent !== null && (ids.has(parent.id) || inside(all.find((p) => p.block.id === parent.id)?.parent ?? null)); // prettier-ignore
+  const inside = (parent: Block | null): boolean =>
+    parent !== null && (ids.has(parent.id) || inside(all.find((p) => p.block.id === parent.id)?.parent ?? null));
   return all.filter((p) => ids.has(p.block.id) && !isLocked(p.block) && !inside(p.parent)).map((p) => p.block);
 }
 
@@ -111,7 +113,15 @@ export function copyBlocks(step: EmailStep, ids: ReadonlySet<string>): void {
 export const pasteBlocks =
   (step: EmailStep, place: BlockPlace): Thunk<string | null> =>
   (dispatch) =>
-    hand.length === 0 ? null : dispatch(insertBlocks(step, hand.map((b) => copyBlock(b, newId)), place)); // prettier-ignore
+    hand.length === 0
+      ? null
+      : dispatch(
+          insertBlocks(
+            step,
+            hand.map((b) => copyBlock(b, newId)),
+            place,
+          ),
+        );
 
 /** Puts chosen blocks into a section of their own, so that they can share a ground or a condition. */
 export const wrapBlocks =

@@ -1,4 +1,15 @@
-import { ChevronLeft, ChevronRight, FileText, History, LayoutTemplate, Link2, ListChecks, MessageSquare, Send, Users } from 'lucide-react'; // prettier-ignore
+import {
+  ChevronLeft,
+  ChevronRight,
+  FileText,
+  History,
+  LayoutTemplate,
+  Link2,
+  ListChecks,
+  MessageSquare,
+  Send,
+  Users,
+} from 'lucide-react';
 import { useEffect, useMemo, useState, type KeyboardEvent } from 'react';
 import { Link, useParams, useSearchParams } from 'react-router';
 import { findBlock, findStep, isLocked, modeOf, walkBlocks, type Email, type RichText } from '@ascenso/core';
@@ -58,7 +69,9 @@ function useJump(ready: boolean, block: string | null, part: string | null) {
     let frame = 0;
     // The settings of the block are drawn a moment after it has been selected.
     const look = () => {
-      const target = document.querySelector<HTMLElement>(`${inBlock}[data-part="${CSS.escape(part)}"]`) ?? document.querySelector<HTMLElement>(`[data-part="${CSS.escape(part)}"]`); // prettier-ignore
+      const target =
+        document.querySelector<HTMLElement>(`${inBlock}[data-part="${CSS.escape(part)}"]`) ??
+        document.querySelector<HTMLElement>(`[data-part="${CSS.escape(part)}"]`);
       if (target) target.focus();
       else if (tries++ < 40) frame = requestAnimationFrame(look);
       // A block that has no such field is gone to itself.
@@ -73,10 +86,18 @@ function SeenDialog({ onClose, email }: { onClose: () => void; email: Composer['
   const chains = versionsIn(email);
   return (
     <Dialog open onClose={onClose} title="Who sees what" wide>
-      {chains.length === 0 && <p className="text-ink-2">Everybody sees the same. To show a block to some people only, choose it and set “Who sees it”.</p>}
-      <div className="flex flex-col gap-4">{chains.map((versions, i) => <Seen key={i} versions={versions} />)}</div>
+      {chains.length === 0 && (
+        <p className="text-ink-2">
+          Everybody sees the same. To show a block to some people only, choose it and set “Who sees it”.
+        </p>
+      )}
+      <div className="flex flex-col gap-4">
+        {chains.map((versions, i) => (
+          <Seen key={i} versions={versions} />
+        ))}
+      </div>
     </Dialog>
-  ); // prettier-ignore
+  );
 }
 
 export function ComposerScreen() {
@@ -104,12 +125,24 @@ export function ComposerScreen() {
     if (toOpen) setOpened(toOpen);
   }, [toOpen]);
   const selectedId = params.get('block') ?? step?.email.blocks[0]?.id ?? null;
-  const selected = useMemo(() => (step && selectedId ? (findBlock(step.email.blocks, selectedId)?.block ?? null) : null), [step, selectedId]); // prettier-ignore
-  const choices = useMemo(() => (doc && around ? choicesFrom(fieldsFor(doc, around), reader.context) : []), [doc, around, reader.context]); // prettier-ignore
+  const selected = useMemo(
+    () => (step && selectedId ? (findBlock(step.email.blocks, selectedId)?.block ?? null) : null),
+    [step, selectedId],
+  );
+  const choices = useMemo(
+    () => (doc && around ? choicesFrom(fieldsFor(doc, around), reader.context) : []),
+    [doc, around, reader.context],
+  );
   if (problem) return <Empty text={problem} />;
   if (!ready || !around) return <p className="p-8 text-ink-2">Opening the email …</p>;
   if (!step || !doc)
-    return <Empty text="This email is no longer in the sequence."><Link className={buttonClass('main')} to={`/sequences/${id}`}>Back to the plan</Link></Empty>; // prettier-ignore
+    return (
+      <Empty text="This email is no longer in the sequence.">
+        <Link className={buttonClass('main')} to={`/sequences/${id}`}>
+          Back to the plan
+        </Link>
+      </Empty>
+    );
 
   const { email } = step;
   const mode = modeOf(email);
@@ -138,7 +171,9 @@ export function ComposerScreen() {
     let tries = 0;
     // Its settings are drawn a moment after it has been selected.
     const look = () => {
-      const target = document.querySelector<HTMLElement>(`[data-canvas] [data-block="${own}"] [data-part=text], [data-settings="${own}"] [data-part]`); // prettier-ignore
+      const target = document.querySelector<HTMLElement>(
+        `[data-canvas] [data-block="${own}"] [data-part=text], [data-settings="${own}"] [data-part]`,
+      );
       if (target) target.focus();
       else if (tries++ < 40) requestAnimationFrame(look);
     };
@@ -171,69 +206,143 @@ export function ComposerScreen() {
     const next = people[(people.findIndex((p) => p.id === person?.id) + by + people.length) % people.length];
     if (next) dispatch(readAs(next.id));
   };
-  const senderName = around.senders.find((s) => s.id === email.sender)?.name ?? around.senders.find((s) => s.isDefault)?.name ?? 'No sender'; // prettier-ignore
+  const senderName =
+    around.senders.find((s) => s.id === email.sender)?.name ??
+    around.senders.find((s) => s.isDefault)?.name ??
+    'No sender';
   const close = () => setOpened(null);
   const keepSource = (html: string) =>
     dispatch(edit([{ type: 'email.set', step: step.id, field: 'html', value: html }]));
-  const tool = (what: Opened, name: string, icon: React.ReactNode) => <IconButton name={name} className="!size-8 border border-line bg-sheet" onClick={() => setOpened(what)}>{icon}</IconButton>; // prettier-ignore
+  const tool = (what: Opened, name: string, icon: React.ReactNode) => (
+    <IconButton name={name} className="!size-8 border border-line bg-sheet" onClick={() => setOpened(what)}>
+      {icon}
+    </IconButton>
+  );
   return (
     <ComposerContext.Provider value={composer}>
-    <FieldChoices.Provider value={choices}>
-    <Dragging>
-      <div className="flex min-h-0 flex-1 flex-col" onKeyDown={onKey}>
-        <div className="flex shrink-0 items-center gap-2 border-b border-line px-5 py-2.5">
-          <Link to={`/sequences/${id}?select=${step.id}`} className="max-w-56 truncate text-ink-2 hover:underline">{doc.name} /</Link>
-          <h1 className="min-w-0 truncate text-[17px] font-bold">{step.name || 'Email'}</h1>
-          <SavedNote />
-          <span className="flex-1" />
-          <UndoButtons />
-          {tool('history', 'Earlier versions', <History size={16} />)}
-          {tool('templates', 'Templates', <LayoutTemplate size={16} />)}
-          {tool('links', 'Links of this email', <Link2 size={16} />)}
-          {tool('text', 'Plain text', <FileText size={16} />)}
-          {tool('review', 'Review', <MessageSquare size={16} />)}
-          <Button tone={findings?.length ? 'fix' : 'plain'} onClick={() => setOpened('checks')}><ListChecks size={16} aria-hidden="true" />{toFix(findings)}</Button>
-          <Button onClick={() => setOpened('test')}><Send size={15} aria-hidden="true" />Send a test</Button>
-          <Link to={`/sequences/${id}?select=${step.id}`} className={buttonClass('main')}>Back to the plan</Link>
-        </div>
-        <Envelope rendered={rendered} />
-        <div className="flex min-h-0 flex-1">
-          {mode !== 'html' && <Outline />}
-          <div className="flex min-w-0 flex-1 flex-col">
-            <div className="flex shrink-0 items-center justify-between gap-2 border-b border-line px-4 py-2">
-              <div className="flex items-center"><ReaderBar reader={reader} around={around} /><IconButton name="Person before" onClick={() => stepPerson(-1)}><ChevronLeft size={15} /></IconButton><IconButton name="Next person (Ctrl Shift P)" onClick={() => stepPerson(1)}><ChevronRight size={15} /></IconButton></div>
-              <div className="flex items-center gap-2">
-                {mode !== 'html' && <Button className="!px-2.5 !py-1 text-[13px]" onClick={() => setOpened('seen')}><Users size={14} aria-hidden="true" />Who sees what</Button>}
-                <div className="flex rounded-control border border-line bg-sheet text-[13px] font-semibold">
-                  {(['write', 'sent'] as const).map((v) => <button key={v} type="button" aria-pressed={view === v} onClick={() => setView(v)} className={`px-3 py-1 first:rounded-l-control last:rounded-r-control ${view === v ? 'bg-spruce-tint text-spruce-deep' : 'text-ink-2'}`}>{v === 'write' ? 'Write' : 'As sent'}</button>)}
+      <FieldChoices.Provider value={choices}>
+        <Dragging>
+          <div className="flex min-h-0 flex-1 flex-col" onKeyDown={onKey}>
+            <div className="flex shrink-0 items-center gap-2 border-b border-line px-5 py-2.5">
+              <Link to={`/sequences/${id}?select=${step.id}`} className="max-w-56 truncate text-ink-2 hover:underline">
+                {doc.name} /
+              </Link>
+              <h1 className="min-w-0 truncate text-[17px] font-bold">{step.name || 'Email'}</h1>
+              <SavedNote />
+              <span className="flex-1" />
+              <UndoButtons />
+              {tool('history', 'Earlier versions', <History size={16} />)}
+              {tool('templates', 'Templates', <LayoutTemplate size={16} />)}
+              {tool('links', 'Links of this email', <Link2 size={16} />)}
+              {tool('text', 'Plain text', <FileText size={16} />)}
+              {tool('review', 'Review', <MessageSquare size={16} />)}
+              <Button tone={findings?.length ? 'fix' : 'plain'} onClick={() => setOpened('checks')}>
+                <ListChecks size={16} aria-hidden="true" />
+                {toFix(findings)}
+              </Button>
+              <Button onClick={() => setOpened('test')}>
+                <Send size={15} aria-hidden="true" />
+                Send a test
+              </Button>
+              <Link to={`/sequences/${id}?select=${step.id}`} className={buttonClass('main')}>
+                Back to the plan
+              </Link>
+            </div>
+            <Envelope rendered={rendered} />
+            <div className="flex min-h-0 flex-1">
+              {mode !== 'html' && <Outline />}
+              <div className="flex min-w-0 flex-1 flex-col">
+                <div className="flex shrink-0 items-center justify-between gap-2 border-b border-line px-4 py-2">
+                  <div className="flex items-center">
+                    <ReaderBar reader={reader} around={around} />
+                    <IconButton name="Person before" onClick={() => stepPerson(-1)}>
+                      <ChevronLeft size={15} />
+                    </IconButton>
+                    <IconButton name="Next person (Ctrl Shift P)" onClick={() => stepPerson(1)}>
+                      <ChevronRight size={15} />
+                    </IconButton>
+                  </div>
+                  <div className="flex items-center gap-2">
+                    {mode !== 'html' && (
+                      <Button className="!px-2.5 !py-1 text-[13px]" onClick={() => setOpened('seen')}>
+                        <Users size={14} aria-hidden="true" />
+                        Who sees what
+                      </Button>
+                    )}
+                    <div className="flex rounded-control border border-line bg-sheet text-[13px] font-semibold">
+                      {(['write', 'sent'] as const).map((v) => (
+                        <button
+                          key={v}
+                          type="button"
+                          aria-pressed={view === v}
+                          onClick={() => setView(v)}
+                          className={`px-3 py-1 first:rounded-l-control last:rounded-r-control ${view === v ? 'bg-spruce-tint text-spruce-deep' : 'text-ink-2'}`}
+                        >
+                          {v === 'write' ? 'Write' : 'As sent'}
+                        </button>
+                      ))}
+                    </div>
+                  </div>
+                </div>
+                <div className="min-h-0 flex-1 overflow-auto bg-[#e9e4d8] p-5" data-canvas>
+                  {view === 'sent' ? (
+                    rendered && (
+                      <div className="mx-auto flex h-full min-h-[500px] max-w-[700px] flex-col bg-white">
+                        <InboxRow sender={senderName} rendered={rendered} wide />
+                        {rendered.html ? (
+                          <EmailFrame
+                            title="The email as it is sent"
+                            html={rendered.html}
+                            className="block w-full flex-1"
+                          />
+                        ) : (
+                          <pre className="p-5 whitespace-pre-wrap">{rendered.text}</pre>
+                        )}
+                      </div>
+                    )
+                  ) : mode === 'html' ? (
+                    <HtmlEditor label="Source of the email" value={email.html ?? ''} save={keepSource} height="520px" />
+                  ) : (
+                    <Canvas />
+                  )}
                 </div>
               </div>
+              <aside
+                aria-label="Preview and settings"
+                className="flex w-[304px] shrink-0 flex-col overflow-y-auto border-l border-line bg-sheet"
+              >
+                <Preview
+                  rendered={rendered}
+                  sender={senderName}
+                  openDesktop={() => setView('sent')}
+                  openGallery={() => setOpened('gallery')}
+                />
+                {mode !== 'html' && <Inspector share={() => setOpened('share')} />}
+                {mode === 'html' && (
+                  <p className="border-t border-line p-4 text-ink-2">
+                    Write merge fields as {'{{ subscriber.first_name | default: "reader" }}'}, and give a link the
+                    address {'{{ links.unsubscribe }}'}.
+                  </p>
+                )}
+              </aside>
             </div>
-            <div className="min-h-0 flex-1 overflow-auto bg-[#e9e4d8] p-5" data-canvas>
-              {view === 'sent' ? (rendered && <div className="mx-auto flex h-full min-h-[500px] max-w-[700px] flex-col bg-white"><InboxRow sender={senderName} rendered={rendered} wide />{rendered.html ? <EmailFrame title="The email as it is sent" html={rendered.html} className="block w-full flex-1" /> : <pre className="p-5 whitespace-pre-wrap">{rendered.text}</pre>}</div>)
-                : mode === 'html' ? <HtmlEditor label="Source of the email" value={email.html ?? ''} save={keepSource} height="520px" /> : <Canvas />}
-            </div>
+            {offered && <AddMenu place={offered} onClose={() => setOffered(null)} />}
+            {opened === 'test' && <TestSend onClose={close} />}
+            {opened === 'links' && <LinksDialog onClose={close} />}
+            {opened === 'text' && <PlainTextDialog onClose={close} />}
+            {opened === 'templates' && <TemplatesDialog onClose={close} />}
+            {opened === 'share' && <ShareDialog onClose={close} />}
+            {opened === 'review' && <ReviewDialog onClose={close} />}
+            {opened === 'history' && <HistoryDialog onClose={close} />}
+            {opened === 'gallery' && <Gallery onClose={close} />}
+            {opened === 'seen' && <SeenDialog onClose={close} email={email} />}
+            <Dialog open={opened === 'checks'} onClose={close} title="Checks of this email" wide>
+              <FindingList id={id} findings={findings ?? []} onJump={close} />
+              {opened === 'checks' && rendered?.html && <SupportNote html={rendered.html} />}
+            </Dialog>
           </div>
-          <aside aria-label="Preview and settings" className="flex w-[304px] shrink-0 flex-col overflow-y-auto border-l border-line bg-sheet">
-            <Preview rendered={rendered} sender={senderName} openDesktop={() => setView('sent')} openGallery={() => setOpened('gallery')} />
-            {mode !== 'html' && <Inspector share={() => setOpened('share')} />}
-            {mode === 'html' && <p className="border-t border-line p-4 text-ink-2">Write merge fields as {'{{ subscriber.first_name | default: "reader" }}'}, and give a link the address {'{{ links.unsubscribe }}'}.</p>}
-          </aside>
-        </div>
-        {offered && <AddMenu place={offered} onClose={() => setOffered(null)} />}
-        {opened === 'test' && <TestSend onClose={close} />}
-        {opened === 'links' && <LinksDialog onClose={close} />}
-        {opened === 'text' && <PlainTextDialog onClose={close} />}
-        {opened === 'templates' && <TemplatesDialog onClose={close} />}
-        {opened === 'share' && <ShareDialog onClose={close} />}
-        {opened === 'review' && <ReviewDialog onClose={close} />}
-        {opened === 'history' && <HistoryDialog onClose={close} />}
-        {opened === 'gallery' && <Gallery onClose={close} />}
-        {opened === 'seen' && <SeenDialog onClose={close} email={email} />}
-        <Dialog open={opened === 'checks'} onClose={close} title="Checks of this email" wide><FindingList id={id} findings={findings ?? []} onJump={close} />{opened === 'checks' && rendered?.html && <SupportNote html={rendered.html} />}</Dialog>
-      </div>
-    </Dragging>
-    </FieldChoices.Provider>
+        </Dragging>
+      </FieldChoices.Provider>
     </ComposerContext.Provider>
-  ); // prettier-ignore
+  );
 }

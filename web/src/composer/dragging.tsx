@@ -1,4 +1,14 @@
-import { DndContext, DragOverlay, PointerSensor, pointerWithin, useDraggable, useDroppable, useSensor, useSensors, type DragEndEvent } from '@dnd-kit/core'; // prettier-ignore
+import {
+  DndContext,
+  DragOverlay,
+  PointerSensor,
+  pointerWithin,
+  useDraggable,
+  useDroppable,
+  useSensor,
+  useSensors,
+  type DragEndEvent,
+} from '@dnd-kit/core';
 import { Plus } from 'lucide-react';
 import { useState, type ReactNode } from 'react';
 import { blockKinds, type BlockKindName } from '@ascenso/core';
@@ -26,11 +36,23 @@ export function Dragging({ children }: { children: ReactNode }) {
     } else dispatch(moveBlockTo(step, what.block, place));
   };
   return (
-    <DndContext sensors={sensors} collisionDetection={pointerWithin} onDragStart={(e) => setDragged((e.active.data.current as Dragged | undefined) ?? null)} onDragEnd={drop} onDragCancel={() => setDragged(null)}>
+    <DndContext
+      sensors={sensors}
+      collisionDetection={pointerWithin}
+      onDragStart={(e) => setDragged((e.active.data.current as Dragged | undefined) ?? null)}
+      onDragEnd={drop}
+      onDragCancel={() => setDragged(null)}
+    >
       {children}
-      <DragOverlay dropAnimation={null}>{dragged && <span className="rounded-control border border-spruce bg-sheet px-3 py-1.5 font-semibold">{'kind' in dragged ? blockKinds[dragged.kind].name : dragged.words}</span>}</DragOverlay>
+      <DragOverlay dropAnimation={null}>
+        {dragged && (
+          <span className="rounded-control border border-spruce bg-sheet px-3 py-1.5 font-semibold">
+            {'kind' in dragged ? blockKinds[dragged.kind].name : dragged.words}
+          </span>
+        )}
+      </DragOverlay>
     </DndContext>
-  ); // prettier-ignore
+  );
 }
 
 /** Something that can be taken by the pointer. `from` keeps apart the places where the same block shows. */
@@ -44,13 +66,26 @@ export function useTaken(from: string, what: Dragged) {
 /** The gap between two blocks: takes what is dropped, and offers the list of kinds. */
 export function Gap({ place, from, thin = false }: { place: BlockPlace; from: string; thin?: boolean }) {
   const { offer } = useComposer();
-  const { setNodeRef, isOver, active } = useDroppable({ id: `${from}:${place.list ?? ''}:${place.index}`, data: { ...place } }); // prettier-ignore
+  const { setNodeRef, isOver, active } = useDroppable({
+    id: `${from}:${place.list ?? ''}:${place.index}`,
+    data: { ...place },
+  });
   return (
     <div ref={setNodeRef} className={`group/gap relative z-[5] ${active ? 'h-4 -my-2' : 'h-2 -my-1'}`}>
-      <div className={`absolute inset-x-0 top-1/2 h-0.5 ${isOver ? 'bg-spruce' : 'bg-transparent group-hover/gap:bg-spruce-mid group-focus-within/gap:bg-spruce-mid'}`} />
+      <div
+        className={`absolute inset-x-0 top-1/2 h-0.5 ${isOver ? 'bg-spruce' : 'bg-transparent group-hover/gap:bg-spruce-mid group-focus-within/gap:bg-spruce-mid'}`}
+      />
       {!thin && (
-        <button type="button" aria-label="Add a block here" title="Add a block here" onClick={() => offer(place)} className="absolute top-1/2 left-1/2 flex size-6 -translate-1/2 items-center justify-center rounded-full bg-spruce text-white opacity-0 group-hover/gap:opacity-100 focus-visible:opacity-100"><Plus size={14} /></button>
+        <button
+          type="button"
+          aria-label="Add a block here"
+          title="Add a block here"
+          onClick={() => offer(place)}
+          className="absolute top-1/2 left-1/2 flex size-6 -translate-1/2 items-center justify-center rounded-full bg-spruce text-white opacity-0 group-hover/gap:opacity-100 focus-visible:opacity-100"
+        >
+          <Plus size={14} />
+        </button>
       )}
     </div>
-  ); // prettier-ignore
+  );
 }

@@ -71,13 +71,31 @@ function FieldSettings({ editor }: { editor: Editor }) {
   return (
     <span className="mt-1 flex items-center gap-2 rounded-control border border-line bg-sheet px-2 py-1 font-sans text-[13px] text-ink">
       <b className="text-slate">{fieldLabel(field.path)}</b> if there is none:
-      <input aria-label={`Fallback for ${fieldLabel(field.path)}`} value={text} placeholder="nothing" onChange={(e) => setText(e.target.value)} onBlur={save} onKeyDown={(e) => e.key === 'Enter' && save()} className={`${inputClass} !w-24 !min-h-7 !py-0.5`} />
-      <select aria-label={`How ${fieldLabel(field.path)} is written`} value={field.format ?? ''} onChange={(e) => editor.commands.updateAttributes('field', { format: e.target.value || null })} className={`${inputClass} !w-32 !min-h-7 !py-0.5`}>
+      <input
+        aria-label={`Fallback for ${fieldLabel(field.path)}`}
+        value={text}
+        placeholder="nothing"
+        onChange={(e) => setText(e.target.value)}
+        onBlur={save}
+        onKeyDown={(e) => e.key === 'Enter' && save()}
+        className={`${inputClass} !w-24 !min-h-7 !py-0.5`}
+      />
+      <select
+        aria-label={`How ${fieldLabel(field.path)} is written`}
+        value={field.format ?? ''}
+        onChange={(e) => editor.commands.updateAttributes('field', { format: e.target.value || null })}
+        className={`${inputClass} !w-32 !min-h-7 !py-0.5`}
+      >
         <option value="">as it is</option>
-        {formatNames.map((f) => <option key={f} value={f}>{dateStyles.includes(f as never) ? 'date: ' : ''}{FORMATS[f]}</option>)}
+        {formatNames.map((f) => (
+          <option key={f} value={f}>
+            {dateStyles.includes(f as never) ? 'date: ' : ''}
+            {FORMATS[f]}
+          </option>
+        ))}
       </select>
     </span>
-  ); // prettier-ignore
+  );
 }
 
 /** Opens the field picker when `{{` is typed. */
@@ -101,11 +119,19 @@ const fallbackFor = (path: string) => (path === 'subscriber.first_name' ? 'reade
 function useFieldPicking() {
   const [picking, setPicking] = useState<Editor | null>(null);
   const picker = (
-    <FieldPicker open={picking !== null} onClose={() => setPicking(null)} onPick={(path) => {
-      picking?.chain().focus().insertContent([{ type: 'field', attrs: { path, fallback: fallbackFor(path), filters: [], format: null } }]).run();
-      setPicking(null);
-    }} />
-  ); // prettier-ignore
+    <FieldPicker
+      open={picking !== null}
+      onClose={() => setPicking(null)}
+      onPick={(path) => {
+        picking
+          ?.chain()
+          .focus()
+          .insertContent([{ type: 'field', attrs: { path, fallback: fallbackFor(path), filters: [], format: null } }])
+          .run();
+        setPicking(null);
+      }}
+    />
+  );
   return { pick: setPicking, picker };
 }
 
@@ -146,18 +172,27 @@ export function LineEditor({
   const empty = useEditorState({ editor, selector: ({ editor: e }) => e.isEmpty });
   return (
     <div className="min-w-0 flex-1">
-      <p className="mb-1 flex justify-between text-[12px] text-ink-2"><span>{label}</span>{note}</p>
+      <p className="mb-1 flex justify-between text-[12px] text-ink-2">
+        <span>{label}</span>
+        {note}
+      </p>
       <div className="one-line flex items-center gap-1 rounded-control border border-line bg-sheet pl-2.5 focus-within:outline-2 focus-within:outline-spruce">
         <div className="relative min-w-0 flex-1 overflow-x-auto py-1.5">
-          {empty && placeholder && <span aria-hidden="true" className="pointer-events-none absolute text-ink-2">{placeholder}</span>}
+          {empty && placeholder && (
+            <span aria-hidden="true" className="pointer-events-none absolute text-ink-2">
+              {placeholder}
+            </span>
+          )}
           <EditorContent editor={editor} />
         </div>
-        <IconButton name={`Merge field in ${label.toLowerCase()}`} onClick={() => pick(editor)}><Braces size={14} /></IconButton>
+        <IconButton name={`Merge field in ${label.toLowerCase()}`} onClick={() => pick(editor)}>
+          <Braces size={14} />
+        </IconButton>
       </div>
       <FieldSettings editor={editor} />
       {picker}
     </div>
-  ); // prettier-ignore
+  );
 }
 
 function LinkDialog({ editor, open, onClose }: { editor: Editor; open: boolean; onClose: () => void }) {
@@ -172,12 +207,27 @@ function LinkDialog({ editor, open, onClose }: { editor: Editor; open: boolean; 
   };
   return (
     <Dialog open={open} onClose={onClose} title="Link">
-      <form className="flex flex-col gap-3" onSubmit={(e) => { e.preventDefault(); apply(); }}>
-        <TextField label="Address" placeholder="https://foldwell.example/kits" value={href} onChange={(e) => setHref(e.target.value)} />
-        <div className="flex justify-end"><Button tone="main" type="submit">{href.trim() ? 'Set the link' : 'Take the link out'}</Button></div>
+      <form
+        className="flex flex-col gap-3"
+        onSubmit={(e) => {
+          e.preventDefault();
+          apply();
+        }}
+      >
+        <TextField
+          label="Address"
+          placeholder="https://foldwell.example/kits"
+          value={href}
+          onChange={(e) => setHref(e.target.value)}
+        />
+        <div className="flex justify-end">
+          <Button tone="main" type="submit">
+            {href.trim() ? 'Set the link' : 'Take the link out'}
+          </Button>
+        </div>
       </form>
     </Dialog>
-  ); // prettier-ignore
+  );
 }
 
 /** A stretch that only some see: who, and what the others read instead. */
@@ -194,12 +244,30 @@ function OnlyDialog({ editor, onClose }: { editor: Editor; onClose: () => void }
   return (
     <Dialog open onClose={onClose} title="A stretch for some">
       <div className="flex flex-col gap-3">
-        <ConditionEditor value={condition} scope="visit" doc={doc} sentence={(words) => `Only whoever ${words} reads these words.`} none="Everyone reads these words." save={setCondition} />
-        {condition && <TextField label="The others read instead" placeholder="nothing" value={otherwise} onChange={(e) => setOtherwise(e.target.value)} />}
-        <div className="flex justify-end"><Button tone="main" onClick={apply}>{condition ? 'Only for them' : 'For everyone'}</Button></div>
+        <ConditionEditor
+          value={condition}
+          scope="visit"
+          doc={doc}
+          sentence={(words) => `Only whoever ${words} reads these words.`}
+          none="Everyone reads these words."
+          save={setCondition}
+        />
+        {condition && (
+          <TextField
+            label="The others read instead"
+            placeholder="nothing"
+            value={otherwise}
+            onChange={(e) => setOtherwise(e.target.value)}
+          />
+        )}
+        <div className="flex justify-end">
+          <Button tone="main" onClick={apply}>
+            {condition ? 'Only for them' : 'For everyone'}
+          </Button>
+        </div>
       </div>
     </Dialog>
-  ); // prettier-ignore
+  );
 }
 
 /** The text of a block: paragraphs, lists, marks, links, merge fields, and stretches for some. */
@@ -271,20 +339,44 @@ export function RichEditor({
       <div className="absolute -top-9 right-0 z-10 hidden items-center gap-0.5 rounded-control border border-line bg-sheet p-0.5 font-sans group-focus-within/rich:flex">
         {tool('Bold', state.bold, () => editor.chain().focus().toggleBold().run(), <Bold size={14} />)}
         {tool('Italic', state.italic, () => editor.chain().focus().toggleItalic().run(), <Italic size={14} />)}
-        {tool('Underline', state.underline, () => editor.chain().focus().toggleUnderline().run(), <Underline size={14} />)}
-        {tool('Strike through', state.strike, () => editor.chain().focus().toggleStrike().run(), <Strikethrough size={14} />)}
+        {tool(
+          'Underline',
+          state.underline,
+          () => editor.chain().focus().toggleUnderline().run(),
+          <Underline size={14} />,
+        )}
+        {tool(
+          'Strike through',
+          state.strike,
+          () => editor.chain().focus().toggleStrike().run(),
+          <Strikethrough size={14} />,
+        )}
         {tool('Link', state.link, () => setLinking(true), <Link2 size={14} />)}
-        {tool('Bulleted list', state.bullets, () => editor.chain().focus().toggleBulletList().run(), <List size={14} />)}
-        {tool('Numbered list', state.numbers, () => editor.chain().focus().toggleOrderedList().run(), <ListOrdered size={14} />)}
+        {tool(
+          'Bulleted list',
+          state.bullets,
+          () => editor.chain().focus().toggleBulletList().run(),
+          <List size={14} />,
+        )}
+        {tool(
+          'Numbered list',
+          state.numbers,
+          () => editor.chain().focus().toggleOrderedList().run(),
+          <ListOrdered size={14} />,
+        )}
         {tool('Merge field', false, () => pick(editor), <Braces size={14} />)}
         {tool('Only for some', state.only, () => setOnly(true), <Users size={14} />)}
       </div>
-      {state.empty && <span aria-hidden="true" className="pointer-events-none absolute text-ink-2">Write here</span>}
+      {state.empty && (
+        <span aria-hidden="true" className="pointer-events-none absolute text-ink-2">
+          Write here
+        </span>
+      )}
       <EditorContent editor={editor} />
       <FieldSettings editor={editor} />
       {picker}
       <LinkDialog editor={editor} open={linking} onClose={() => setLinking(false)} />
       {only && <OnlyDialog editor={editor} onClose={() => setOnly(false)} />}
     </div>
-  ); // prettier-ignore
+  );
 }

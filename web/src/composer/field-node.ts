@@ -42,5 +42,8 @@ export const templateToDoc = (source: string) => ({
 });
 
 export function docToTemplate(doc: { content?: { content?: Inline[] | undefined }[] }): string {
-  return (doc.content ?? []).flatMap((p) => p.content ?? []).map((n) => (n.type === 'text' ? n.text : n.type === 'field' ? writeField(n.attrs) : ' ')).join(''); // prettier-ignore
+  return (doc.content ?? [])
+    .flatMap((p) => p.content ?? [])
+    .map((n) => (n.type === 'text' ? n.text : n.type === 'field' ? writeField(n.attrs) : ' '))
+    .join('');
 }

@@ -52,11 +52,27 @@ export function FieldPicker({
   };
   return (
     <Dialog open={open} onClose={onClose} title="Merge field">
-      <input aria-label="Find a field" placeholder="Find a field" value={q} onChange={(e) => setQ(e.target.value)} onKeyDown={(e) => { if (e.key !== 'Enter' || !found[0]) return; e.preventDefault(); pick(found[0].path); }} className={inputClass} autoFocus />
+      <input
+        aria-label="Find a field"
+        placeholder="Find a field"
+        value={q}
+        onChange={(e) => setQ(e.target.value)}
+        onKeyDown={(e) => {
+          if (e.key !== 'Enter' || !found[0]) return;
+          e.preventDefault();
+          pick(found[0].path);
+        }}
+        className={inputClass}
+        autoFocus
+      />
       <ul className="mt-2 max-h-72 overflow-y-auto">
         {found.map((c) => (
           <li key={c.path}>
-            <button type="button" onClick={() => pick(c.path)} className="flex w-full items-baseline gap-2 rounded-control px-2 py-1.5 text-left hover:bg-paper">
+            <button
+              type="button"
+              onClick={() => pick(c.path)}
+              className="flex w-full items-baseline gap-2 rounded-control px-2 py-1.5 text-left hover:bg-paper"
+            >
               <span className="w-14 text-[12px] text-ink-2">{GROUP[c.path.split('.')[0] as keyof typeof GROUP]}</span>
               <span className="flex-1 font-semibold text-slate">{c.label}</span>
               <span className="max-w-40 truncate text-ink-2">{c.sample || 'no value'}</span>
@@ -66,5 +82,5 @@ export function FieldPicker({
         {found.length === 0 && <li className="px-2 py-3 text-ink-2">No field is called that.</li>}
       </ul>
     </Dialog>
-  ); // prettier-ignore
+  );
 }

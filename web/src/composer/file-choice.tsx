@@ -26,8 +26,19 @@ export function useUpload(): [(file: File) => Promise<string | undefined>, boole
 /** Says how large a picture is, and what would be better. */
 function Advice({ file, shown }: { file: FileRow; shown: number }) {
   const { width, size } = file;
-  const better = width === null ? null : width > 2 * shown && size > 150_000 ? `It is shown at ${shown} px: ${2 * shown} px are enough.` : width < shown ? `It is narrower than the ${shown} px it is shown at, and will look soft.` : null; // prettier-ignore
-  return <p className="text-[12px] text-ink-2">{width} × {file.height} px, {kB(size)}.{better && <b className="font-semibold text-ochre-text"> {better}</b>}</p>; // prettier-ignore
+  const better =
+    width === null
+      ? null
+      : width > 2 * shown && size > 150_000
+        ? `It is shown at ${shown} px: ${2 * shown} px are enough.`
+        : width < shown
+          ? `It is narrower than the ${shown} px it is shown at, and will look soft.`
+          : null;
+  return (
+    <p className="text-[12px] text-ink-2">
+      {width} × {file.height} px, {kB(size)}.{better && <b className="font-semibold text-ochre-text"> {better}</b>}
+    </p>
+  );
 }
 
 /** Chooses a hosted picture or file, or uploads one. */
@@ -51,7 +62,11 @@ export function FileChoice({
   const fit = files.filter((f) => f.mime.startsWith('image/') === images);
   const chosen = fit.find((f) => f.id === value);
   const folders = [...new Set(fit.map((f) => f.folder))].sort();
-  const option = (f: FileRow) => <option key={f.id} value={f.id}>{f.name}</option>; // prettier-ignore
+  const option = (f: FileRow) => (
+    <option key={f.id} value={f.id}>
+      {f.name}
+    </option>
+  );
   const take = async (file: File | undefined) => {
     const id = file && (await upload(file));
     if (id) choose(id);
@@ -60,14 +75,30 @@ export function FileChoice({
     <div className="flex flex-col gap-2">
       <Select label={label} data-part="picture" value={value} onChange={(e) => choose(e.target.value)}>
         <option value="">None chosen</option>
-        {folders.map((folder) => (folder ? <optgroup key={folder} label={folder}>{fit.filter((f) => f.folder === folder).map(option)}</optgroup> : fit.filter((f) => !f.folder).map(option)))}
+        {folders.map((folder) =>
+          folder ? (
+            <optgroup key={folder} label={folder}>
+              {fit.filter((f) => f.folder === folder).map(option)}
+            </optgroup>
+          ) : (
+            fit.filter((f) => !f.folder).map(option)
+          ),
+        )}
       </Select>
       {chosen && images && <Advice file={chosen} shown={shown} />}
       <Field label={uploading ? 'Uploading …' : `Or upload ${images ? 'a picture' : 'a file'} (10 MB at most)`}>
-        {(id) => <input id={id} type="file" accept={images ? 'image/png,image/jpeg,image/gif,image/webp' : '.pdf,.zip'} onChange={(e) => void take(e.target.files?.[0])} className="text-[13px]" />}
+        {(id) => (
+          <input
+            id={id}
+            type="file"
+            accept={images ? 'image/png,image/jpeg,image/gif,image/webp' : '.pdf,.zip'}
+            onChange={(e) => void take(e.target.files?.[0])}
+            className="text-[13px]"
+          />
+        )}
       </Field>
     </div>
-  ); // prettier-ignore
+  );
 }
 
 /** Takes a picture that is dropped onto a block from the desktop. */
@@ -94,6 +125,18 @@ export function FileDrop({ block, children }: { block: string; children: ReactNo
     );
   };
   return (
-    <div onDragOver={(e) => { if (hasFile(e)) { e.preventDefault(); setOver(true); } }} onDragLeave={() => setOver(false)} onDrop={(e) => void drop(e)} className={over ? 'outline-2 outline-offset-[-2px] outline-spruce' : ''}>{children}</div>
-  ); // prettier-ignore
+    <div
+      onDragOver={(e) => {
+        if (hasFile(e)) {
+          e.preventDefault();
+          setOver(true);
+        }
+      }}
+      onDragLeave={() => setOver(false)}
+      onDrop={(e) => void drop(e)}
+      className={over ? 'outline-2 outline-offset-[-2px] outline-spruce' : ''}
+    >
+      {children}
+    </div>
+  );
 }

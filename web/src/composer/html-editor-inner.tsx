@@ -5,7 +5,17 @@ import { useEffect, useState } from 'react';
 import { useSettling } from './settling.ts';
 
 /** A source with colours and closing tags; merge fields as in any text. */
-function HtmlEditorInner({ label, value, save, height = '260px' }: { label: string; value: string; save: (v: string) => void; height?: string }) {
+function HtmlEditorInner({
+  label,
+  value,
+  save,
+  height = '260px',
+}: {
+  label: string;
+  value: string;
+  save: (v: string) => void;
+  height?: string;
+}) {
   const { change, flush } = useSettling(save);
   const [text, setText] = useState(value);
   useEffect(() => setText(value), [value]);
@@ -13,12 +23,19 @@ function HtmlEditorInner({ label, value, save, height = '260px' }: { label: stri
     <CodeMirror
       value={text}
       height={height}
-      extensions={[html(), EditorView.lineWrapping, EditorView.contentAttributes.of({ 'aria-label': label, 'data-part': 'source' })]}
+      extensions={[
+        html(),
+        EditorView.lineWrapping,
+        EditorView.contentAttributes.of({ 'aria-label': label, 'data-part': 'source' }),
+      ]}
       basicSetup={{ foldGutter: false }}
-      onChange={(v) => { setText(v); change(v); }}
+      onChange={(v) => {
+        setText(v);
+        change(v);
+      }}
       onBlur={flush}
       className="overflow-hidden rounded-control border border-line text-[13px]"
     />
   );
-} // prettier-ignore
+}
 export default HtmlEditorInner;

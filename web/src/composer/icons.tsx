@@ -1,14 +1,54 @@
 import {
-  Box, Code, Columns2, Heading, Image, List, Minus, MousePointerClick, MoveVertical, Newspaper, PanelBottom, Play, Quote, Repeat, Shapes,
-  Share2, Signature, Stamp, Table, TicketPercent, Timer, TextAlignStart, type LucideIcon,
-} from 'lucide-react'; // prettier-ignore
+  Box,
+  Code,
+  Columns2,
+  Heading,
+  Image,
+  List,
+  Minus,
+  MousePointerClick,
+  MoveVertical,
+  Newspaper,
+  PanelBottom,
+  Play,
+  Quote,
+  Repeat,
+  Shapes,
+  Share2,
+  Signature,
+  Stamp,
+  Table,
+  TicketPercent,
+  Timer,
+  TextAlignStart,
+  type LucideIcon,
+} from 'lucide-react';
 import type { BlockKindName } from '@ascenso/core';
 
 const icons: Record<BlockKindName, LucideIcon> = {
-  text: TextAlignStart, heading: Heading, image: Image, button: MousePointerClick, list: List, quote: Quote, article: Newspaper, table: Table, video: Play, code: TicketPercent, timer: Timer,
-  divider: Minus, spacer: MoveVertical, logo: Stamp, social: Share2, signature: Signature, html: Code, columns: Columns2, section: Box, repeat: Repeat, shared: Shapes,
+  text: TextAlignStart,
+  heading: Heading,
+  image: Image,
+  button: MousePointerClick,
+  list: List,
+  quote: Quote,
+  article: Newspaper,
+  table: Table,
+  video: Play,
+  code: TicketPercent,
+  timer: Timer,
+  divider: Minus,
+  spacer: MoveVertical,
+  logo: Stamp,
+  social: Share2,
+  signature: Signature,
+  html: Code,
+  columns: Columns2,
+  section: Box,
+  repeat: Repeat,
+  shared: Shapes,
   footer: PanelBottom,
-}; // prettier-ignore
+};
 
 export function BlockIcon({ kind }: { kind: BlockKindName }) {
   const Icon = icons[kind];

@@ -18,13 +18,29 @@ function Several({ share }: { share: () => void }) {
   return (
     <section className="flex flex-col gap-2 border-t border-line p-4">
       <h2 className="text-[16px] font-bold">{n} blocks</h2>
-      <Button onClick={() => { const made = dispatch(wrapBlocks(step, chosen)); if (made) show(made); }}>Put them into a section</Button>
+      <Button
+        onClick={() => {
+          const made = dispatch(wrapBlocks(step, chosen));
+          if (made) show(made);
+        }}
+      >
+        Put them into a section
+      </Button>
       <Button onClick={share}>Into the library …</Button>
-      <Button onClick={() => { const made = dispatch(duplicateBlocks(step, chosen)); if (made) show(made); }}>Duplicate</Button>
+      <Button
+        onClick={() => {
+          const made = dispatch(duplicateBlocks(step, chosen));
+          if (made) show(made);
+        }}
+      >
+        Duplicate
+      </Button>
       <Button onClick={() => copyBlocks(step, chosen)}>Copy</Button>
-      <Button tone="danger" onClick={() => dispatch(removeBlocks(step, chosen))}>Delete</Button>
+      <Button tone="danger" onClick={() => dispatch(removeBlocks(step, chosen))}>
+        Delete
+      </Button>
     </section>
-  ); // prettier-ignore
+  );
 }
 
 /** Settings of the selected block: what it says, who sees it, how it looks; the same order for every kind. */
@@ -34,15 +50,24 @@ export function Inspector({ share }: { share: () => void }) {
   if (!block) return <p className="border-t border-line p-4 text-ink-2">Choose a block to set it up.</p>;
   const shared = block.kind === 'shared' ? around.shared.find((s) => s.id === block.shared) : undefined;
   return (
-    <section key={block.id} data-settings={block.id} aria-label="Settings of the block" className="flex flex-col gap-3 border-t border-line p-4">
+    <section
+      key={block.id}
+      data-settings={block.id}
+      aria-label="Settings of the block"
+      className="flex flex-col gap-3 border-t border-line p-4"
+    >
       <Head key={block.id} />
       <BlockPanel block={block} />
       {block.kind === 'shared' && shared && <Apart step={step} block={block} shared={shared} show={show} />}
       {!isLocked(block) && <WhenPanel block={block} />}
       <LookPanel block={block} />
-      {!isLocked(block) && block.kind !== 'shared' && <Button tone="quiet" className="self-start" onClick={share}>Into the library …</Button>}
+      {!isLocked(block) && block.kind !== 'shared' && (
+        <Button tone="quiet" className="self-start" onClick={share}>
+          Into the library …
+        </Button>
+      )}
     </section>
-  ); // prettier-ignore
+  );
 }
 
 function Head() {
@@ -50,8 +75,16 @@ function Head() {
   const set = useSet(block as NonNullable<typeof block>);
   if (!block) return null;
   return (
-    <div><p className="text-[12px] text-ink-2">{blockKinds[block.kind].name} block</p><SavedText label="Name in the outline" value={block.name ?? ''} placeholder={blockTitle(block)} save={(v) => set('name', v.trim() || null)} /></div>
-  ); // prettier-ignore
+    <div>
+      <p className="text-[12px] text-ink-2">{blockKinds[block.kind].name} block</p>
+      <SavedText
+        label="Name in the outline"
+        value={block.name ?? ''}
+        placeholder={blockTitle(block)}
+        save={(v) => set('name', v.trim() || null)}
+      />
+    </div>
+  );
 }
 
 function Apart({
@@ -71,5 +104,9 @@ function Apart({
     const made = commands.find((c) => c.type === 'block.insert');
     if (dispatch(edit(commands)) && made?.type === 'block.insert') show(made.block.id);
   };
-  return <Button className="self-start" onClick={go}>Take it apart here</Button>; // prettier-ignore
+  return (
+    <Button className="self-start" onClick={go}>
+      Take it apart here
+    </Button>
+  );
 }

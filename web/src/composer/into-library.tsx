@@ -39,25 +39,62 @@ export function ShareDialog({ onClose }: { onClose: () => void }) {
     const made = asShared(step, found, shared, source && selected ? selected : null);
     if (!made) return onClose();
     if (dispatch(edit(made.commands))) show(made.block);
-    toast.success(how === 'change' ? `“${source?.name}” is changed everywhere. Live sequences take it on when they are published again.` : `Kept as “${name}”.`);
+    toast.success(
+      how === 'change'
+        ? `“${source?.name}” is changed everywhere. Live sequences take it on when they are published again.`
+        : `Kept as “${name}”.`,
+    );
     onClose();
-  }; // prettier-ignore
+  };
   const choices = source
     ? [
-        { value: 'change' as const, words: `Change it everywhere (${places(source.usedIn.length)})`, note: source.usedIn.map((u) => u.name).join(', ') || 'Used nowhere else yet.' },
+        {
+          value: 'change' as const,
+          words: `Change it everywhere (${places(source.usedIn.length)})`,
+          note: source.usedIn.map((u) => u.name).join(', ') || 'Used nowhere else yet.',
+        },
         { value: 'keep' as const, words: 'Keep as another shared block', note: `“${source.name}” stays as it is.` },
       ]
-    : []; // prettier-ignore
+    : [];
   return (
     <Dialog open onClose={onClose} title="Into the library">
-      <form className="flex flex-col gap-3" onSubmit={(e) => { e.preventDefault(); void go(); }}>
-        <p className="text-ink-2">{found.length === 0 ? 'Choose the blocks first, in the outline.' : `${blocks.length} ${blocks.length === 1 ? 'block becomes' : 'blocks become'} one shared block, which is changed in one place.`}</p>
-        {source && <ChoiceCards name="how" legend="This came from a shared block" choices={choices} chosen={how} choose={setHow} />}
-        {how === 'keep' && <TextField label="Name" value={name} onChange={(e) => setName(e.target.value)} error={error ? sentence(error) : undefined} />}
-        <div className="flex justify-end"><Button tone="main" type="submit" disabled={found.length === 0 || (how === 'keep' && name.trim() === '')}>{how === 'change' ? 'Change it everywhere' : 'Keep as a shared block'}</Button></div>
+      <form
+        className="flex flex-col gap-3"
+        onSubmit={(e) => {
+          e.preventDefault();
+          void go();
+        }}
+      >
+        <p className="text-ink-2">
+          {found.length === 0
+            ? 'Choose the blocks first, in the outline.'
+            : `${blocks.length} ${blocks.length === 1 ? 'block becomes' : 'blocks become'} one shared block, which is changed in one place.`}
+        </p>
+        {source && (
+          <ChoiceCards
+            name="how"
+            legend="This came from a shared block"
+            choices={choices}
+            chosen={how}
+            choose={setHow}
+          />
+        )}
+        {how === 'keep' && (
+          <TextField
+            label="Name"
+            value={name}
+            onChange={(e) => setName(e.target.value)}
+            error={error ? sentence(error) : undefined}
+          />
+        )}
+        <div className="flex justify-end">
+          <Button tone="main" type="submit" disabled={found.length === 0 || (how === 'keep' && name.trim() === '')}>
+            {how === 'change' ? 'Change it everywhere' : 'Keep as a shared block'}
+          </Button>
+        </div>
       </form>
     </Dialog>
-  ); // prettier-ignore
+  );
 }
 
 /** Keeps the email as a template, or begins it anew from one, with what that would replace told first. */
@@ -75,44 +112,117 @@ export function TemplatesDialog({ onClose }: { onClose: () => void }) {
   const use = () => {
     if (!template) return;
     const { email } = template;
-    const set = (field: 'subject' | 'preview' | 'sender' | 'mode' | 'html' | 'text' | 'template', value: unknown): Command => ({ type: 'email.set', step: step.id, field, value }); // prettier-ignore
+    const set = (
+      field: 'subject' | 'preview' | 'sender' | 'mode' | 'html' | 'text' | 'template',
+      value: unknown,
+    ): Command => ({ type: 'email.set', step: step.id, field, value });
     const commands: Command[] = [
       ...step.email.blocks.map((b): Command => ({ type: 'block.remove', step: step.id, block: b.id })),
-      ...email.blocks.map((b, index): Command => ({ type: 'block.insert', step: step.id, index, block: copyBlock(b, newId) })),
-      set('mode', email.mode ?? null), set('html', email.html ?? null), set('text', null), set('template', template.id),
-      ...(email.subject ? [set('subject', email.subject)] : []), ...(email.preview ? [set('preview', email.preview)] : []), ...(email.sender ? [set('sender', email.sender)] : []),
-    ]; // prettier-ignore
+      ...email.blocks.map((b, index): Command => ({
+        type: 'block.insert',
+        step: step.id,
+        index,
+        block: copyBlock(b, newId),
+      })),
+      set('mode', email.mode ?? null),
+      set('html', email.html ?? null),
+      set('text', null),
+      set('template', template.id),
+      ...(email.subject ? [set('subject', email.subject)] : []),
+      ...(email.preview ? [set('preview', email.preview)] : []),
+      ...(email.sender ? [set('sender', email.sender)] : []),
+    ];
     if (dispatch(edit(commands))) toast(`Begun anew from “${template.name}”. Undo brings back what stood there.`);
     onClose();
   };
   const keep = async () => {
     const body = { name: known?.name ?? name, email: step.email, private: known ? known.private : mine };
-    const answer = await change(known ? { url: `/templates/${known.id}`, method: 'PUT', body } : { url: '/templates', method: 'POST', body }); // prettier-ignore
+    const answer = await change(
+      known ? { url: `/templates/${known.id}`, method: 'PUT', body } : { url: '/templates', method: 'POST', body },
+    );
     if (answer.error) return;
     toast.success(known ? `The template “${known.name}” is changed.` : `Kept as the template “${name}”.`);
     onClose();
   };
   const known = templates.find((t) => t.id === over);
   const { email } = step;
-  const replaced = [`${email.blocks.length} blocks`, ...(template?.email.subject && email.subject ? [`the subject “${email.subject}”`] : []), ...(template?.email.preview && email.preview ? ['the preview text'] : [])]; // prettier-ignore
+  const replaced = [
+    `${email.blocks.length} blocks`,
+    ...(template?.email.subject && email.subject ? [`the subject “${email.subject}”`] : []),
+    ...(template?.email.preview && email.preview ? ['the preview text'] : []),
+  ];
   return (
     <Dialog open onClose={onClose} title="Templates" wide>
       {templates.length === 0 && <p className="text-ink-2">None yet. Keep this email as the first one.</p>}
       <div className="flex flex-wrap gap-3">
         {templates.map((t) => (
-          <button key={t.id} type="button" aria-pressed={t.id === picked} onClick={() => setPicked(t.id)} className={`rounded-sheet border p-2 text-left ${t.id === picked ? 'border-spruce bg-spruce-tint' : 'border-line hover:border-spruce-mid'}`}>
-            <Thumbnail email={t.email} title={`Template ${t.name}`} around={around} reading={reader.reading} /><p className="mt-1.5 w-36 truncate font-semibold">{t.name}</p><p className="text-[12px] text-ink-2">{t.private ? 'Yours alone' : 'Everyone’s'} · {t.usedIn.length === 0 ? 'not used yet' : `${t.usedIn.length} ${t.usedIn.length === 1 ? 'email' : 'emails'}`}{modeOf(t.email) === 'designed' ? '' : ` · ${modeOf(t.email)}`}</p>
+          <button
+            key={t.id}
+            type="button"
+            aria-pressed={t.id === picked}
+            onClick={() => setPicked(t.id)}
+            className={`rounded-sheet border p-2 text-left ${t.id === picked ? 'border-spruce bg-spruce-tint' : 'border-line hover:border-spruce-mid'}`}
+          >
+            <Thumbnail email={t.email} title={`Template ${t.name}`} around={around} reading={reader.reading} />
+            <p className="mt-1.5 w-36 truncate font-semibold">{t.name}</p>
+            <p className="text-[12px] text-ink-2">
+              {t.private ? 'Yours alone' : 'Everyone’s'} ·{' '}
+              {t.usedIn.length === 0
+                ? 'not used yet'
+                : `${t.usedIn.length} ${t.usedIn.length === 1 ? 'email' : 'emails'}`}
+              {modeOf(t.email) === 'designed' ? '' : ` · ${modeOf(t.email)}`}
+            </p>
           </button>
         ))}
       </div>
-      {template && <div className="mt-3 flex items-center gap-3 rounded-control bg-ochre-tint px-3 py-2"><p className="flex-1 text-ochre-text">It replaces {replaced.join(', ')}.</p><Button tone="main" onClick={use}>Begin anew from “{template.name}”</Button></div>}
-      <form className="mt-4 flex items-end gap-3 border-t border-line pt-4" onSubmit={(e) => { e.preventDefault(); void keep(); }}>
-        <Select label="Keep this email" value={over} onChange={(e) => setOver(e.target.value)}><option value="">as another template</option>{templates.map((t) => <option key={t.id} value={t.id}>by changing “{t.name}”</option>)}</Select>
-        {!over && <TextField label="Name" value={name} onChange={(e) => setName(e.target.value)} error={error ? sentence(error) : undefined} />}
-        {!over && <Select label="For" value={mine ? 'me' : 'all'} onChange={(e) => setMine(e.target.value === 'me')}><option value="all">the whole team</option><option value="me">me alone</option></Select>}
-        <Button type="submit" disabled={!over && name.trim() === ''}>{over ? 'Change the template' : 'Keep as a template'}</Button>
+      {template && (
+        <div className="mt-3 flex items-center gap-3 rounded-control bg-ochre-tint px-3 py-2">
+          <p className="flex-1 text-ochre-text">It replaces {replaced.join(', ')}.</p>
+          <Button tone="main" onClick={use}>
+            Begin anew from “{template.name}”
+          </Button>
+        </div>
+      )}
+      <form
+        className="mt-4 flex items-end gap-3 border-t border-line pt-4"
+        onSubmit={(e) => {
+          e.preventDefault();
+          void keep();
+        }}
+      >
+        <Select label="Keep this email" value={over} onChange={(e) => setOver(e.target.value)}>
+          <option value="">as another template</option>
+          {templates.map((t) => (
+            <option key={t.id} value={t.id}>
+              by changing “{t.name}”
+            </option>
+          ))}
+        </Select>
+        {!over && (
+          <TextField
+            label="Name"
+            value={name}
+            onChange={(e) => setName(e.target.value)}
+            error={error ? sentence(error) : undefined}
+          />
+        )}
+        {!over && (
+          <Select label="For" value={mine ? 'me' : 'all'} onChange={(e) => setMine(e.target.value === 'me')}>
+            <option value="all">the whole team</option>
+            <option value="me">me alone</option>
+          </Select>
+        )}
+        <Button type="submit" disabled={!over && name.trim() === ''}>
+          {over ? 'Change the template' : 'Keep as a template'}
+        </Button>
       </form>
-      {known && <p className="mt-2 text-ochre-text">{known.usedIn.length === 0 ? 'No email was begun from it yet.' : `Emails begun from it (${known.usedIn.map((u) => u.name).join(', ')}) are copies: they stay as they are, and new ones begin as this one.`}</p>}
+      {known && (
+        <p className="mt-2 text-ochre-text">
+          {known.usedIn.length === 0
+            ? 'No email was begun from it yet.'
+            : `Emails begun from it (${known.usedIn.map((u) => u.name).join(', ')}) are copies: they stay as they are, and new ones begin as this one.`}
+        </p>
+      )}
     </Dialog>
-  ); // prettier-ignore
+  );
 }

@@ -6,7 +6,8 @@ type Node = ReturnType<typeof compileBlock>['nodes'][number];
 const CHIP =
   'border-radius:5px;background:#e5edf5;color:#3a5b7e;padding:0 6px;font-size:.92em;font-weight:600;white-space:nowrap';
 
-const GREY = "data:image/svg+xml,%3Csvg xmlns='http://www.w3.org/2000/svg' viewBox='0 0 4 4'%3E%3Crect width='4' height='4' fill='%23ddd6c8'/%3E%3C/svg%3E"; // prettier-ignore
+const GREY =
+  "data:image/svg+xml,%3Csvg xmlns='http://www.w3.org/2000/svg' viewBox='0 0 4 4'%3E%3Crect width='4' height='4' fill='%23ddd6c8'/%3E%3C/svg%3E";
 
 /** Masks give way to what an author knows: a chip for a field, nothing for what only a send fills. */
 function unmask(html: string, masks: Masks): string {
@@ -63,9 +64,13 @@ function toHtml(node: Node): string {
 }
 
 /** How a block looks on the canvas: its own compile, with chips where values will stand. '' for one that shows nothing yet. */
-export function faceOf(block: Block, style: HouseStyle, options: { shared: Readonly<Record<string, readonly Block[]>>; letter: boolean; side: number }): string {
+export function faceOf(
+  block: Block,
+  style: HouseStyle,
+  options: { shared: Readonly<Record<string, readonly Block[]>>; letter: boolean; side: number },
+): string {
   const masks = new Masks();
   const canvas = { ...canvasFor(masks, style, options), side: options.side };
   const { nodes, sections = [] } = compileBlock(block, canvas);
   return unmask([...nodes, ...sections].map(toHtml).join(''), masks);
-} // prettier-ignore
+}

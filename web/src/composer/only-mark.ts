@@ -11,7 +11,10 @@ export const OnlyMark = Mark.create({
   parseHTML: () => [],
   renderHTML: ({ HTMLAttributes }) => [
     'span',
-    mergeAttributes(HTMLAttributes, { class: 'border-b-2 border-dotted border-plum bg-plum-tint', title: 'Only some read this' }),
+    mergeAttributes(HTMLAttributes, {
+      class: 'border-b-2 border-dotted border-plum bg-plum-tint',
+      title: 'Only some read this',
+    }),
     0,
   ],
-}); // prettier-ignore
+});

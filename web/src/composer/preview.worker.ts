@@ -45,19 +45,33 @@ export interface PreviewOptions extends CompileOptions {
 const pictures = new Map<string, Promise<string>>();
 
 /** A timer drawn by the server as it would be at this moment, as a data address. */
-function pictureOf(plan: TimerPlan, value: { at: number | null; language: string } | undefined, over: After | undefined, now: number): Promise<string> {
+function pictureOf(
+  plan: TimerPlan,
+  value: { at: number | null; language: string } | undefined,
+  over: After | undefined,
+  now: number,
+): Promise<string> {
   if (value?.at == null) return Promise.resolve('data:,');
   const left = Math.max(0, Math.floor((value.at - now) / 1000));
-  const body = JSON.stringify({ face: plan.face, left, after: plan.after ?? over ?? { kind: 'zeros' }, language: value.language });
+  const body = JSON.stringify({
+    face: plan.face,
+    left,
+    after: plan.after ?? over ?? { kind: 'zeros' },
+    language: value.language,
+  });
   const known = pictures.get(body) ?? draw(body).catch(() => 'data:,');
   pictures.delete(body);
   pictures.set(body, known);
   if (pictures.size > 40) pictures.delete(pictures.keys().next().value as string);
   return known;
-} // prettier-ignore
+}
 
 async function draw(body: string): Promise<string> {
-  const answer = await fetch('/api/timers/preview', { method: 'POST', body, headers: { 'Content-Type': 'application/json' } }); // prettier-ignore
+  const answer = await fetch('/api/timers/preview', {
+    method: 'POST',
+    body,
+    headers: { 'Content-Type': 'application/json' },
+  });
   const bytes = new Uint8Array(await answer.arrayBuffer());
   if (!answer.ok) return 'data:,';
   let text = '';
@@ -70,7 +84,12 @@ const api = {
   support: (html: string): Unsupported[] => supportOf(html),
 
   /** Compiles an email and fills it for one reader; the same code as the server's. */
-  async render(email: Email, style: HouseStyle, options: PreviewOptions, { now, context, facts }: Reading): Promise<Rendered> {
+  async render(
+    email: Email,
+    style: HouseStyle,
+    options: PreviewOptions,
+    { now, context, facts }: Reading,
+  ): Promise<Rendered> {
     let program: Program;
     try {
       program = await programOf(email, style, options);
@@ -80,7 +99,11 @@ const api = {
     const holds = (c: Parameters<typeof evaluate>[0]) =>
       facts !== null && evaluate(c, { facts, now, enteredAt: 0, stepTimes: {} });
     const values = valuesFor(program, { ...context, holds });
-    const timers = await Promise.all((program.timers ?? []).map((plan, n) => pictureOf(plan, values.timers?.[n], options.offers?.[program.offer ?? '']?.after, now)));
+    const timers = await Promise.all(
+      (program.timers ?? []).map((plan, n) =>
+        pictureOf(plan, values.timers?.[n], options.offers?.[program.offer ?? '']?.after, now),
+      ),
+    );
     const filled = fillProgram(program, values, {
       timer: (n) => timers[n] ?? 'data:,',
       base: '',
@@ -90,6 +113,6 @@ const api = {
     });
     return { ...filled, bytes: program.bytes, problem: null };
   },
-}; // prettier-ignore
+};
 export type PreviewApi = typeof api;
 expose(api);

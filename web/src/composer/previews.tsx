@@ -13,48 +13,129 @@ export type LookAt = (typeof looks)[number];
 /** What a mail program makes of the email in a way of looking at it. */
 export function htmlFor(html: string, look: LookAt): string {
   if (look === 'Dark')
-    return html.replaceAll('@media (prefers-color-scheme:dark)', '@media all').replace('<head>', '<head><style>body{background:#191816!important}body>div{background:#191816!important}</style>'); // prettier-ignore
+    return html
+      .replaceAll('@media (prefers-color-scheme:dark)', '@media all')
+      .replace(
+        '<head>',
+        '<head><style>body{background:#191816!important}body>div{background:#191816!important}</style>',
+      );
   // With pictures off, programs show the alt text in a box of the picture's size.
   if (look === 'No pictures')
-    return html.replace(/(<img[^>]*?)\ssrc="[^"]*"/g, '$1').replace('<head>', '<head><style>img{background:#eee;border:1px solid #ccc!important;min-height:20px}</style>'); // prettier-ignore
+    return html
+      .replace(/(<img[^>]*?)\ssrc="[^"]*"/g, '$1')
+      .replace('<head>', '<head><style>img{background:#eee;border:1px solid #ccc!important;min-height:20px}</style>');
   return html;
 }
 
 export function InboxRow({ sender, rendered, wide }: { sender: string; rendered: Rendered | null; wide?: boolean }) {
   if (wide)
-    return <div className="flex gap-3 border-b border-line px-4 py-2 text-[13px]"><b className="w-40 shrink-0 truncate font-semibold">{sender}</b><p className="min-w-0 flex-1 truncate"><b className="font-semibold">{rendered?.subject}</b> <span className="text-ink-2">{rendered?.preview}</span></p></div>; // prettier-ignore
-  return <div className="border-b border-line px-3 py-2 text-[12px]"><p className="truncate font-semibold">{sender}</p><p className="truncate">{rendered?.subject}</p><p className="truncate text-ink-2">{rendered?.preview}</p></div>; // prettier-ignore
+    return (
+      <div className="flex gap-3 border-b border-line px-4 py-2 text-[13px]">
+        <b className="w-40 shrink-0 truncate font-semibold">{sender}</b>
+        <p className="min-w-0 flex-1 truncate">
+          <b className="font-semibold">{rendered?.subject}</b> <span className="text-ink-2">{rendered?.preview}</span>
+        </p>
+      </div>
+    );
+  return (
+    <div className="border-b border-line px-3 py-2 text-[12px]">
+      <p className="truncate font-semibold">{sender}</p>
+      <p className="truncate">{rendered?.subject}</p>
+      <p className="truncate text-ink-2">{rendered?.preview}</p>
+    </div>
+  );
 }
 
 const PHONE_WIDTH = 375;
 
 /** The email on a phone of 375 px, drawn `width` px wide. */
-function Phone({ rendered, look, sender, width, height }: { rendered: Rendered | null; look: LookAt; sender: string; width: number; height: number }) {
+function Phone({
+  rendered,
+  look,
+  sender,
+  width,
+  height,
+}: {
+  rendered: Rendered | null;
+  look: LookAt;
+  sender: string;
+  width: number;
+  height: number;
+}) {
   const scale = (width - 12) / PHONE_WIDTH;
   return (
-    <div className="mx-auto overflow-hidden rounded-t-[26px] border-[6px] border-b-0 border-ink bg-white" style={{ width, height }}>
+    <div
+      className="mx-auto overflow-hidden rounded-t-[26px] border-[6px] border-b-0 border-ink bg-white"
+      style={{ width, height }}
+    >
       <InboxRow sender={sender} rendered={rendered} />
-      {rendered && (rendered.html ? <EmailFrame title={`The email on a phone${look === 'Phone' ? '' : `, ${look.toLowerCase()}`}`} html={htmlFor(rendered.html, look)} className="origin-top-left" style={{ width: PHONE_WIDTH, height: (height - 64) / scale, transform: `scale(${scale})` }} /> : <pre className="p-3 text-[12px] whitespace-pre-wrap">{rendered.text}</pre>)}
+      {rendered &&
+        (rendered.html ? (
+          <EmailFrame
+            title={`The email on a phone${look === 'Phone' ? '' : `, ${look.toLowerCase()}`}`}
+            html={htmlFor(rendered.html, look)}
+            className="origin-top-left"
+            style={{ width: PHONE_WIDTH, height: (height - 64) / scale, transform: `scale(${scale})` }}
+          />
+        ) : (
+          <pre className="p-3 text-[12px] whitespace-pre-wrap">{rendered.text}</pre>
+        ))}
     </div>
   );
-} // prettier-ignore
+}
 
 /** The phone that is always in sight, and the other ways to look at the email. */
-export function Preview({ rendered, sender, openDesktop, openGallery }: { rendered: Rendered | null; sender: string; openDesktop: () => void; openGallery: () => void }) {
+export function Preview({
+  rendered,
+  sender,
+  openDesktop,
+  openGallery,
+}: {
+  rendered: Rendered | null;
+  sender: string;
+  openDesktop: () => void;
+  openGallery: () => void;
+}) {
   const [look, setLook] = useState<LookAt>('Phone');
   const pick = (l: LookAt) => (l === 'Desktop' ? openDesktop() : setLook(l));
   return (
     <div className="flex flex-col gap-2 p-3">
       <div role="group" aria-label="Look at it" className="flex flex-wrap gap-x-0.5">
-        {looks.map((l) => <button key={l} type="button" aria-pressed={look === l} onClick={() => pick(l)} className={`rounded-full px-1.5 py-1 text-[12px] font-semibold ${look === l ? 'bg-spruce-tint text-spruce-deep' : 'text-ink-2 hover:bg-paper'}`}>{l}</button>)}
+        {looks.map((l) => (
+          <button
+            key={l}
+            type="button"
+            aria-pressed={look === l}
+            onClick={() => pick(l)}
+            className={`rounded-full px-1.5 py-1 text-[12px] font-semibold ${look === l ? 'bg-spruce-tint text-spruce-deep' : 'text-ink-2 hover:bg-paper'}`}
+          >
+            {l}
+          </button>
+        ))}
       </div>
-      {rendered?.problem ? <p role="alert" className="rounded-control bg-brick-tint p-3 text-brick">{rendered.problem}</p>
-        : look === 'Plain text' ? <pre tabIndex={0} className="h-[330px] overflow-auto rounded-control border border-line bg-paper-2 p-3 text-[12px] whitespace-pre-wrap">{rendered?.text}</pre>
-        : <Phone rendered={rendered} look={look} sender={sender} width={250} height={330} />}
-      <div className="flex items-center justify-between text-[12px] text-ink-2"><button type="button" onClick={openGallery} className="font-semibold text-spruce hover:underline">Five people at once</button><span className="tabular-nums">{rendered ? `${Math.max(1, Math.round(rendered.bytes / 1000))} kB` : ''}</span></div>
+      {rendered?.problem ? (
+        <p role="alert" className="rounded-control bg-brick-tint p-3 text-brick">
+          {rendered.problem}
+        </p>
+      ) : look === 'Plain text' ? (
+        <pre
+          tabIndex={0}
+          className="h-[330px] overflow-auto rounded-control border border-line bg-paper-2 p-3 text-[12px] whitespace-pre-wrap"
+        >
+          {rendered?.text}
+        </pre>
+      ) : (
+        <Phone rendered={rendered} look={look} sender={sender} width={250} height={330} />
+      )}
+      <div className="flex items-center justify-between text-[12px] text-ink-2">
+        <button type="button" onClick={openGallery} className="font-semibold text-spruce hover:underline">
+          Five people at once
+        </button>
+        <span className="tabular-nums">{rendered ? `${Math.max(1, Math.round(rendered.bytes / 1000))} kB` : ''}</span>
+      </div>
     </div>
   );
-} // prettier-ignore
+}
 
 function OnePerson({ person }: { person: string }) {
   const { doc, step, around, reader } = useComposer();
@@ -69,7 +150,7 @@ function OnePerson({ person }: { person: string }) {
       <figcaption className="truncate text-center font-semibold">{theirs ? personName(theirs.person) : '…'}</figcaption>
       <Phone rendered={rendered} look="Phone" sender={sender?.name ?? ''} width={184} height={420} />
     </figure>
-  ); // prettier-ignore
+  );
 }
 
 /** How five different people get it, side by side. */
@@ -81,12 +162,21 @@ export function Gallery({ onClose }: { onClose: () => void }) {
   const known = did && did.people.length > 0 ? did : anybody;
   const all = (known?.people ?? []).filter((p) => p.mailStatus === 'ok');
   // As different as a few can be: no two with the same tags and attributes but for the name.
-  const kinds = new Map(all.map((p) => [JSON.stringify([p.tags, p.attributes['skill'], p.attributes['plan'], p.attributes['language']]), p])); // prettier-ignore
+  const kinds = new Map(
+    all.map((p) => [
+      JSON.stringify([p.tags, p.attributes['skill'], p.attributes['plan'], p.attributes['language']]),
+      p,
+    ]),
+  );
   const five = [...kinds.values(), ...all.filter((p) => ![...kinds.values()].includes(p))].slice(0, 5);
   return (
     <Dialog open onClose={onClose} title="Five people at once" widest>
-      <div className="flex justify-between gap-2">{five.map((p) => <OnePerson key={p.id} person={p.id} />)}</div>
+      <div className="flex justify-between gap-2">
+        {five.map((p) => (
+          <OnePerson key={p.id} person={p.id} />
+        ))}
+      </div>
       {five.length === 0 && <p className="text-ink-2">Nobody to read it as yet.</p>}
     </Dialog>
-  ); // prettier-ignore
+  );
 }

@@ -70,18 +70,39 @@ export function ReaderChoice({ reader, label = 'Reading as' }: { reader: Reader;
   const dispatch = useAct();
   const { people, person, search } = reader;
   return (
-    <Combobox immediate value={person ?? null} by="id" onChange={(p) => p && dispatch(readAs(p.id))} onClose={() => search('')}>
-      <ComboboxInput aria-label={label} autoComplete="off" displayValue={(p: PersonRow | null) => (p ? personName(p) : 'nobody yet')} onFocus={(e) => e.target.select()} onChange={(e) => search(e.target.value)} className={`${inputClass} !w-36`} />
-      <ComboboxOptions anchor="bottom start" className="z-50 w-72 rounded-control border border-line bg-sheet py-1 shadow-sm [--anchor-gap:4px] [--anchor-max-height:20rem]">
+    <Combobox
+      immediate
+      value={person ?? null}
+      by="id"
+      onChange={(p) => p && dispatch(readAs(p.id))}
+      onClose={() => search('')}
+    >
+      <ComboboxInput
+        aria-label={label}
+        autoComplete="off"
+        displayValue={(p: PersonRow | null) => (p ? personName(p) : 'nobody yet')}
+        onFocus={(e) => e.target.select()}
+        onChange={(e) => search(e.target.value)}
+        className={`${inputClass} !w-36`}
+      />
+      <ComboboxOptions
+        anchor="bottom start"
+        className="z-50 w-72 rounded-control border border-line bg-sheet py-1 shadow-sm [--anchor-gap:4px] [--anchor-max-height:20rem]"
+      >
         {people.map((p) => (
-          <ComboboxOption key={p.id} value={p} className="flex cursor-pointer flex-col px-3 py-1.5 text-[13px] data-focus:bg-spruce-tint">
-            <span className="font-semibold text-ink">{personName(p)}</span><span className="truncate text-[12px] text-ink-2">{p.email}</span>
+          <ComboboxOption
+            key={p.id}
+            value={p}
+            className="flex cursor-pointer flex-col px-3 py-1.5 text-[13px] data-focus:bg-spruce-tint"
+          >
+            <span className="font-semibold text-ink">{personName(p)}</span>
+            <span className="truncate text-[12px] text-ink-2">{p.email}</span>
           </ComboboxOption>
         ))}
         {people.length === 0 && <p className="px-3 py-2 text-ink-2">Nobody is called that.</p>}
       </ComboboxOptions>
     </Combobox>
-  ); // prettier-ignore
+  );
 }
 
 export function ReaderBar({ reader, around }: { reader: Reader; around: Surroundings }) {
@@ -95,13 +116,22 @@ export function ReaderBar({ reader, around }: { reader: Reader; around: Surround
       {(wanted || events.length > 0) && (
         <>
           with
-          <select aria-label="With the event" value={event?.id ?? ''} onChange={(e) => dispatch(withEvent(e.target.value || null))} className={`${inputClass} !w-44 text-ellipsis`}>
+          <select
+            aria-label="With the event"
+            value={event?.id ?? ''}
+            onChange={(e) => dispatch(withEvent(e.target.value || null))}
+            className={`${inputClass} !w-44 text-ellipsis`}
+          >
             {!wanted && <option value="">no event</option>}
             {wanted && events.length === 0 && <option value="">a made-up sample</option>}
-            {events.map((e) => <option key={e.id} value={e.id}>{around.kinds.find((k) => k.name === e.name)?.label ?? e.name}, {momentWords(zone, e.at)}</option>)}
+            {events.map((e) => (
+              <option key={e.id} value={e.id}>
+                {around.kinds.find((k) => k.name === e.name)?.label ?? e.name}, {momentWords(zone, e.at)}
+              </option>
+            ))}
           </select>
         </>
       )}
     </div>
-  ); // prettier-ignore
+  );
 }

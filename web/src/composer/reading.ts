@@ -64,5 +64,13 @@ function factsFor(theirs: ReaderAnswer | undefined, zone: string, around: Surrou
 }
 
 /** The offers of a workspace as facts about somebody. */
-export const offersOf = (around: Pick<Surroundings, 'offers'>, given: ReaderAnswer['given'] | undefined): NonNullable<Facts['offers']> =>
-  Object.fromEntries(around.offers.map((o) => [o.id, { offer: o.offer, given: given?.[o.id] ?? null, stock: o.left === null || o.left > 0 }])); // prettier-ignore
+export const offersOf = (
+  around: Pick<Surroundings, 'offers'>,
+  given: ReaderAnswer['given'] | undefined,
+): NonNullable<Facts['offers']> =>
+  Object.fromEntries(
+    around.offers.map((o) => [
+      o.id,
+      { offer: o.offer, given: given?.[o.id] ?? null, stock: o.left === null || o.left > 0 },
+    ]),
+  );

@@ -22,7 +22,14 @@ export function ReviewPanel() {
     return !answer.error;
   };
   const say = async () => {
-    if (await send({ url: `${here}/comments`, method: 'POST', body: { block: whole ? null : (selected?.id ?? null), text } })) setText(''); // prettier-ignore
+    if (
+      await send({
+        url: `${here}/comments`,
+        method: 'POST',
+        body: { block: whole ? null : (selected?.id ?? null), text },
+      })
+    )
+      setText('');
   };
   const approval = data?.approval;
   const stands = approval?.sign === contentSign(step.email, sharedOf(around));
@@ -35,29 +42,89 @@ export function ReviewPanel() {
         : `Approved by ${approval.by}, but changed since.`;
   return (
     <div>
-      <div className="mb-3 flex flex-wrap items-center gap-2 rounded-control bg-paper-2 px-3 py-2"><p className="min-w-40 flex-1">{words}</p>{approval?.status === 'approved' && stands && <Chip tone="live">Approved</Chip>}
-        <Button onClick={() => void navigator.clipboard.writeText(`${location.origin}/review/${id}/${step.id}`).then(() => toast('The link is copied: whoever is of the team can read and comment.'))}>Copy the review link</Button>
-        <Button onClick={() => void send({ url: `${here}/approval`, method: 'PUT', body: { status: 'asked' } })}>Ask for approval</Button>
-        <Button tone="main" disabled={approval?.status === 'approved' && stands} onClick={() => void send({ url: `${here}/approval`, method: 'PUT', body: { status: 'approved' } })}>Approve as it is</Button>
+      <div className="mb-3 flex flex-wrap items-center gap-2 rounded-control bg-paper-2 px-3 py-2">
+        <p className="min-w-40 flex-1">{words}</p>
+        {approval?.status === 'approved' && stands && <Chip tone="live">Approved</Chip>}
+        <Button
+          onClick={() =>
+            void navigator.clipboard
+              .writeText(`${location.origin}/review/${id}/${step.id}`)
+              .then(() => toast('The link is copied: whoever is of the team can read and comment.'))
+          }
+        >
+          Copy the review link
+        </Button>
+        <Button onClick={() => void send({ url: `${here}/approval`, method: 'PUT', body: { status: 'asked' } })}>
+          Ask for approval
+        </Button>
+        <Button
+          tone="main"
+          disabled={approval?.status === 'approved' && stands}
+          onClick={() => void send({ url: `${here}/approval`, method: 'PUT', body: { status: 'approved' } })}
+        >
+          Approve as it is
+        </Button>
       </div>
       <ul className="flex flex-col divide-y divide-line">
         {(data?.comments ?? []).map((c) => {
           const block = c.block ? findBlock(step.email.blocks, c.block)?.block : undefined;
           return (
             <li key={c.id} className={`flex items-start gap-3 py-2 ${c.resolvedAt ? 'text-ink-2' : ''}`}>
-              <div className="min-w-0 flex-1"><p className="text-[12px] text-ink-2">{c.by}, {momentWords(zone, c.at)}{c.block && <> · <button type="button" onClick={() => block && select(block.id)} className="hover:underline">{block ? blockTitle(block) : 'a block that is gone'}</button></>}</p><p className={c.resolvedAt ? 'line-through' : ''}>{c.text}</p></div>
-              <Button tone="quiet" onClick={() => void send({ url: `/comments/${c.id}`, method: 'PATCH', body: { resolved: c.resolvedAt === null } })}>{c.resolvedAt ? 'Open again' : 'Resolve'}</Button>
+              <div className="min-w-0 flex-1">
+                <p className="text-[12px] text-ink-2">
+                  {c.by}, {momentWords(zone, c.at)}
+                  {c.block && (
+                    <>
+                      {' '}
+                      ·{' '}
+                      <button type="button" onClick={() => block && select(block.id)} className="hover:underline">
+                        {block ? blockTitle(block) : 'a block that is gone'}
+                      </button>
+                    </>
+                  )}
+                </p>
+                <p className={c.resolvedAt ? 'line-through' : ''}>{c.text}</p>
+              </div>
+              <Button
+                tone="quiet"
+                onClick={() =>
+                  void send({ url: `/comments/${c.id}`, method: 'PATCH', body: { resolved: c.resolvedAt === null } })
+                }
+              >
+                {c.resolvedAt ? 'Open again' : 'Resolve'}
+              </Button>
             </li>
           );
         })}
         {data?.comments.length === 0 && <li className="py-2 text-ink-2">No comment yet.</li>}
       </ul>
-      <form className="mt-3 flex flex-col gap-2 border-t border-line pt-3" onSubmit={(e) => { e.preventDefault(); void say(); }}>
-        <textarea aria-label="Comment" rows={2} placeholder={whole || !selected ? 'About the whole email' : `About “${blockTitle(selected)}”`} value={text} onChange={(e) => setText(e.target.value)} className={inputClass} />
-        <div className="flex items-center justify-between"><label className="flex items-center gap-2"><input type="checkbox" checked={whole} onChange={(e) => setWhole(e.target.checked)} />About the whole email</label><Button type="submit" disabled={!text.trim()}>Comment</Button></div>
+      <form
+        className="mt-3 flex flex-col gap-2 border-t border-line pt-3"
+        onSubmit={(e) => {
+          e.preventDefault();
+          void say();
+        }}
+      >
+        <textarea
+          aria-label="Comment"
+          rows={2}
+          placeholder={whole || !selected ? 'About the whole email' : `About “${blockTitle(selected)}”`}
+          value={text}
+          onChange={(e) => setText(e.target.value)}
+          className={inputClass}
+        />
+        <div className="flex items-center justify-between">
+          <label className="flex items-center gap-2">
+            <input type="checkbox" checked={whole} onChange={(e) => setWhole(e.target.checked)} />
+            About the whole email
+          </label>
+          <Button type="submit" disabled={!text.trim()}>
+            Comment
+          </Button>
+        </div>
       </form>
     </div>
-  ); // prettier-ignore
+  );
 }
 
 export function ReviewDialog({ onClose }: { onClose: () => void }) {

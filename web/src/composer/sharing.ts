@@ -36,7 +36,12 @@ export function takeApart(
  * Puts a shared block in the place of blocks of an email. A section that was taken apart and is given back goes, but who
  * sees it stays: a block for some never becomes a block for everyone. Null where the blocks are gone.
  */
-export function asShared(step: Step, blocks: readonly Block[], shared: string, givenBack: Block | null): { block: string; commands: Command[] } | null {
+export function asShared(
+  step: Step,
+  blocks: readonly Block[],
+  shared: string,
+  givenBack: Block | null,
+): { block: string; commands: Command[] } | null {
   const [first] = blocks;
   const place = first && findBlock(step.email.blocks, first.id);
   if (!place) return null;
@@ -47,4 +52,4 @@ export function asShared(step: Step, blocks: readonly Block[], shared: string, g
     { type: 'block.insert', step: step.id, index, block },
   ];
   return { block: block.id, commands };
-} // prettier-ignore
+}

@@ -25,11 +25,32 @@ export function TestSend({ onClose }: { onClose: () => void }) {
   };
   return (
     <Dialog open onClose={onClose} title="Send a test">
-      <form className="flex flex-col gap-3" onSubmit={(e) => { e.preventDefault(); void go(); }}>
-        <TextField label="To" type="email" autoFocus value={to} onChange={(e) => setTo(e.target.value)} error={error ? sentence(error) : undefined} />
-        <p className="text-ink-2">{reader.person ? `Filled in as ${personName(reader.person)}. It counts nowhere.` : 'Add a person first: a test is filled in as somebody.'}</p>
-        <div className="flex justify-end"><Button tone="main" type="submit" disabled={isLoading || !reader.person}>Send the test</Button></div>
+      <form
+        className="flex flex-col gap-3"
+        onSubmit={(e) => {
+          e.preventDefault();
+          void go();
+        }}
+      >
+        <TextField
+          label="To"
+          type="email"
+          autoFocus
+          value={to}
+          onChange={(e) => setTo(e.target.value)}
+          error={error ? sentence(error) : undefined}
+        />
+        <p className="text-ink-2">
+          {reader.person
+            ? `Filled in as ${personName(reader.person)}. It counts nowhere.`
+            : 'Add a person first: a test is filled in as somebody.'}
+        </p>
+        <div className="flex justify-end">
+          <Button tone="main" type="submit" disabled={isLoading || !reader.person}>
+            Send the test
+          </Button>
+        </div>
       </form>
     </Dialog>
-  ); // prettier-ignore
+  );
 }

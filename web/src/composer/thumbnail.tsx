@@ -12,11 +12,29 @@ export function nobodyOf({ senders }: Pick<Surroundings, 'senders'>): Reading {
 }
 
 /** An email drawn small by the real compile. */
-export function Thumbnail({ email, title, around, reading = nobodyOf(around) }: { email: Email; title: string; around: Surroundings; reading?: Reading }) {
+export function Thumbnail({
+  email,
+  title,
+  around,
+  reading = nobodyOf(around),
+}: {
+  email: Email;
+  title: string;
+  around: Surroundings;
+  reading?: Reading;
+}) {
   const rendered = useRendered(email, around, reading);
   return (
     <div className="h-44 w-36 overflow-hidden rounded-control border border-line bg-white">
-      {rendered?.html ? <EmailFrame title={title} html={rendered.html} className="pointer-events-none h-[733px] w-[600px] origin-top-left scale-[0.24]" /> : <pre className="p-2 text-[6px] whitespace-pre-wrap">{rendered?.text}</pre>}
+      {rendered?.html ? (
+        <EmailFrame
+          title={title}
+          html={rendered.html}
+          className="pointer-events-none h-[733px] w-[600px] origin-top-left scale-[0.24]"
+        />
+      ) : (
+        <pre className="p-2 text-[6px] whitespace-pre-wrap">{rendered?.text}</pre>
+      )}
     </div>
   );
-} // prettier-ignore
+}

@@ -11,9 +11,18 @@ export function TimerFace({ block, side }: { block: Extract<Block, { kind: 'time
   const left = at === null ? null : Math.max(0, Math.floor((at - around.now) / 1000));
   const { look } = block;
   return (
-    <div style={{ padding: `${look?.above ?? 14}px ${side}px ${look?.below ?? 14}px`, textAlign: look?.align ?? 'center' }}>
-      {left === null ? <p className="rounded-control border border-dashed border-[#c9c2b2] py-6 text-center font-sans text-ink-2">{block.to.kind === 'offer' ? 'A timer: choose the offer of this email above the subject' : 'A timer: there is no such date for this person'}</p>
-        : <FacePicture face={block.face} left={left} after={after} alt={block.says} />}
+    <div
+      style={{ padding: `${look?.above ?? 14}px ${side}px ${look?.below ?? 14}px`, textAlign: look?.align ?? 'center' }}
+    >
+      {left === null ? (
+        <p className="rounded-control border border-dashed border-[#c9c2b2] py-6 text-center font-sans text-ink-2">
+          {block.to.kind === 'offer'
+            ? 'A timer: choose the offer of this email above the subject'
+            : 'A timer: there is no such date for this person'}
+        </p>
+      ) : (
+        <FacePicture face={block.face} left={left} after={after} alt={block.says} />
+      )}
     </div>
-  ); // prettier-ignore
+  );
 }

@@ -1,4 +1,15 @@
-import { chainsOf, describe, insideOf, partsOfRich, walkBlocks, type Block, type Column, type Condition, type Email, type When } from '@ascenso/core'; // prettier-ignore
+import {
+  chainsOf,
+  describe,
+  insideOf,
+  partsOfRich,
+  walkBlocks,
+  type Block,
+  type Column,
+  type Condition,
+  type Email,
+  type When,
+} from '@ascenso/core';
 import { blockParts, blockTitle, findBlock } from '@ascenso/core';
 import { useSeenQuery } from '../app/api.ts';
 import { readAs, useAct } from '../app/store.ts';
@@ -37,18 +48,53 @@ export function Seen({ versions }: { versions: Version[] }) {
         return (
           <li key={v.block + i} className="flex items-start gap-3 py-2">
             <div className="min-w-0 flex-1">
-              <p><button type="button" onClick={() => select(v.block)} className="max-w-full truncate font-semibold hover:underline">{v.words}</button></p>
-              <p className="text-ink-2">{v.condition ? describe(v.condition, names) : versions.length > 1 ? 'everybody else' : 'everybody'}</p>
-              {seen && seen.taken > 0 && <p className="text-[13px] text-ochre-text">{number(seen.taken)} more fit this too, but see an earlier version.</p>}
-              {everybody && v.condition && <p className="text-[13px] text-ochre-text">Everybody sees it: the condition keeps nobody away.</p>}
+              <p>
+                <button
+                  type="button"
+                  onClick={() => select(v.block)}
+                  className="max-w-full truncate font-semibold hover:underline"
+                >
+                  {v.words}
+                </button>
+              </p>
+              <p className="text-ink-2">
+                {v.condition ? describe(v.condition, names) : versions.length > 1 ? 'everybody else' : 'everybody'}
+              </p>
+              {seen && seen.taken > 0 && (
+                <p className="text-[13px] text-ochre-text">
+                  {number(seen.taken)} more fit this too, but see an earlier version.
+                </p>
+              )}
+              {everybody && v.condition && (
+                <p className="text-[13px] text-ochre-text">Everybody sees it: the condition keeps nobody away.</p>
+              )}
             </div>
-            {!data ? <span className="text-ink-2">Counting …</span> : seen?.count === null || !seen ? <span className="text-ink-2">Asked when it is sent</span> : seen.count === 0 ? <Chip tone="fix">Nobody sees it</Chip> : <span className="tabular-nums">{number(seen.count)} of {number(data.total)}</span>}
-            {seen?.example && <Button onClick={() => { dispatch(readAs(seen.example)); select(v.block); }}>Read as one</Button>}
+            {!data ? (
+              <span className="text-ink-2">Counting …</span>
+            ) : seen?.count === null || !seen ? (
+              <span className="text-ink-2">Asked when it is sent</span>
+            ) : seen.count === 0 ? (
+              <Chip tone="fix">Nobody sees it</Chip>
+            ) : (
+              <span className="tabular-nums">
+                {number(seen.count)} of {number(data.total)}
+              </span>
+            )}
+            {seen?.example && (
+              <Button
+                onClick={() => {
+                  dispatch(readAs(seen.example));
+                  select(v.block);
+                }}
+              >
+                Read as one
+              </Button>
+            )}
           </li>
         );
       })}
     </ul>
-  ); // prettier-ignore
+  );
 }
 
 /** Every chain of an email, and each stretch and column that only some see. */
@@ -58,11 +104,23 @@ export function versionsIn(email: Email): Version[][] {
     ...walkBlocks(email.blocks).flatMap(({ block }) => insideOf(block).map((l) => l.blocks)),
   ];
   const chains = lists.flatMap((blocks) =>
-    chainsOf(blocks).flatMap((link) => ('chain' in link ? [link.chain.map(({ item, condition }) => ({ block: item.id, words: blockTitle(item), condition }))] : [])),
-  ); // prettier-ignore
+    chainsOf(blocks).flatMap((link) =>
+      'chain' in link
+        ? [link.chain.map(({ item, condition }) => ({ block: item.id, words: blockTitle(item), condition }))]
+        : [],
+    ),
+  );
   const parts = walkBlocks(email.blocks).flatMap(({ block }): Version[][] => [
-    ...blockParts(block).rich.flatMap((r) => partsOfRich(r.doc).only.map((o) => [{ block: block.id, words: `A stretch of “${blockTitle(block)}”`, condition: o.condition }])), // prettier-ignore
-    ...(block.kind === 'columns' ? block.columns.flatMap((c, i) => (c.condition ? [[{ block: block.id, words: `Column ${i + 1}`, condition: c.condition }]] : [])) : []), // prettier-ignore
+    ...blockParts(block).rich.flatMap((r) =>
+      partsOfRich(r.doc).only.map((o) => [
+        { block: block.id, words: `A stretch of “${blockTitle(block)}”`, condition: o.condition },
+      ]),
+    ),
+    ...(block.kind === 'columns'
+      ? block.columns.flatMap((c, i) =>
+          c.condition ? [[{ block: block.id, words: `Column ${i + 1}`, condition: c.condition }]] : [],
+        )
+      : []),
   ]);
   return [...chains, ...parts];
 }
@@ -79,22 +137,45 @@ export function WhenPanel({ block }: { block: Block }) {
   const none: Condition = { kind: 'tag', tag: '', has: true };
   const chain = found && chainOf(found.siblings, block.id);
   const choose = (value: string) => {
-    const next: When | null = value === 'everyone' ? null : value === 'else' ? { chain: 'else' } : { chain: value as 'if' | 'elseif', condition: condition ?? none }; // prettier-ignore
+    const next: When | null =
+      value === 'everyone'
+        ? null
+        : value === 'else'
+          ? { chain: 'else' }
+          : { chain: value as 'if' | 'elseif', condition: condition ?? none };
     set('when', next);
   };
   return (
     <section className="flex flex-col gap-3 border-t border-line pt-3">
-      <Select label="Who sees it" data-part="who sees it" value={when?.chain ?? 'everyone'} onChange={(e) => choose(e.target.value)}>
+      <Select
+        label="Who sees it"
+        data-part="who sees it"
+        value={when?.chain ?? 'everyone'}
+        onChange={(e) => choose(e.target.value)}
+      >
         <option value="everyone">everyone</option>
         <option value="if">only if …</option>
         {(follows || when?.chain === 'elseif') && <option value="elseif">instead of the one above, if …</option>}
         {(follows || when?.chain === 'else') && <option value="else">everybody else</option>}
       </Select>
-      {when && when.chain !== 'else' && <ConditionEditor value={condition} scope="visit" doc={doc} sentence={(words) => `Seen by whoever ${words}.`} none="Say who." save={(c) => set('when', c ? { chain: when.chain, condition: c } : null)} />}
+      {when && when.chain !== 'else' && (
+        <ConditionEditor
+          value={condition}
+          scope="visit"
+          doc={doc}
+          sentence={(words) => `Seen by whoever ${words}.`}
+          none="Say who."
+          save={(c) => set('when', c ? { chain: when.chain, condition: c } : null)}
+        />
+      )}
       {chain && <Seen versions={chain} />}
-      <Select label="Where it shows" value={block.only ?? ''} onChange={(e) => set('only', e.target.value || null)}><option value="">phone and desktop</option><option value="phone">on a phone only</option><option value="desktop">on a desktop only</option></Select>
+      <Select label="Where it shows" value={block.only ?? ''} onChange={(e) => set('only', e.target.value || null)}>
+        <option value="">phone and desktop</option>
+        <option value="phone">on a phone only</option>
+        <option value="desktop">on a desktop only</option>
+      </Select>
     </section>
-  ); // prettier-ignore
+  );
 }
 
 /** Who sees one column; the others take its room. */
@@ -102,8 +183,19 @@ export function ColumnCondition({ column, save }: { column: Column; save: (c: Co
   const { doc } = useComposer();
   return (
     <details open={column.condition !== undefined}>
-      <summary className="cursor-pointer text-[13px] text-ink-2">{column.condition ? 'Only some see it' : 'Everyone sees it'}</summary>
-      <div className="mt-2"><ConditionEditor value={column.condition ?? null} scope="visit" doc={doc} sentence={(words) => `Seen by whoever ${words}; for the others, the rest grows wider.`} none="Everyone sees it." save={save} /></div>
+      <summary className="cursor-pointer text-[13px] text-ink-2">
+        {column.condition ? 'Only some see it' : 'Everyone sees it'}
+      </summary>
+      <div className="mt-2">
+        <ConditionEditor
+          value={column.condition ?? null}
+          scope="visit"
+          doc={doc}
+          sentence={(words) => `Seen by whoever ${words}; for the others, the rest grows wider.`}
+          none="Everyone sees it."
+          save={save}
+        />
+      </div>
     </details>
-  ); // prettier-ignore
+  );
 }

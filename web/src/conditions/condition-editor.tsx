@@ -32,26 +32,54 @@ function RowsEditor({ value, save, scope, doc, depth }: EditorProps & { depth: n
   return (
     <div className="flex flex-col gap-2">
       {rows.length > 1 && (
-        <select aria-label="How the conditions join" value={mode} onChange={(e) => put(rows, e.target.value as 'all' | 'any')} className={`${inputClass} !w-auto self-start text-[13px]`}>
-          <option value="all">all of these hold</option><option value="any">any of these holds</option>
+        <select
+          aria-label="How the conditions join"
+          value={mode}
+          onChange={(e) => put(rows, e.target.value as 'all' | 'any')}
+          className={`${inputClass} !w-auto self-start text-[13px]`}
+        >
+          <option value="all">all of these hold</option>
+          <option value="any">any of these holds</option>
         </select>
       )}
       {rows.map((row, i) => (
         <div key={i} className="flex flex-col gap-2 rounded-control border border-[#dcc8d9] bg-paper-2 p-2.5">
           <div className="flex items-center gap-1">
-            <select aria-label="They" value={rowKindOf(row)} onChange={(e) => set(i, blankRow(e.target.value as RowKind, row, { scope, doc, around }))} className={`${inputClass} font-semibold`}>
-              {offered.map((k) => <option key={k.kind} value={k.kind}>{k.label}</option>)}
+            <select
+              aria-label="They"
+              value={rowKindOf(row)}
+              onChange={(e) => set(i, blankRow(e.target.value as RowKind, row, { scope, doc, around }))}
+              className={`${inputClass} font-semibold`}
+            >
+              {offered.map((k) => (
+                <option key={k.kind} value={k.kind}>
+                  {k.label}
+                </option>
+              ))}
             </select>
-            <IconButton name="Take this condition out" onClick={() => put(rows.filter((_, at) => at !== i))}><X size={14} /></IconButton>
+            <IconButton name="Take this condition out" onClick={() => put(rows.filter((_, at) => at !== i))}>
+              <X size={14} />
+            </IconButton>
           </div>
-          {row.kind === 'all' || row.kind === 'any' ? <RowsEditor value={row} save={(c) => c && set(i, c)} scope={scope} doc={doc} depth={depth + 1} />
-            : row.kind === 'not' ? <p className="text-ink-2">{describe(row)}</p>
-            : <RowParts atom={row} around={around} doc={doc} scope={scope} save={(a) => set(i, a)} />}
+          {row.kind === 'all' || row.kind === 'any' ? (
+            <RowsEditor value={row} save={(c) => c && set(i, c)} scope={scope} doc={doc} depth={depth + 1} />
+          ) : row.kind === 'not' ? (
+            <p className="text-ink-2">{describe(row)}</p>
+          ) : (
+            <RowParts atom={row} around={around} doc={doc} scope={scope} save={(a) => set(i, a)} />
+          )}
         </div>
       ))}
-      <Button tone="quiet" className="self-start" onClick={() => put([...rows, blankRow(rows.length === 0 ? 'did' : 'tag', null, { scope, doc, around })])}><Plus size={14} aria-hidden="true" />{rows.length === 0 ? 'Only who …' : 'And who …'}</Button>
+      <Button
+        tone="quiet"
+        className="self-start"
+        onClick={() => put([...rows, blankRow(rows.length === 0 ? 'did' : 'tag', null, { scope, doc, around })])}
+      >
+        <Plus size={14} aria-hidden="true" />
+        {rows.length === 0 ? 'Only who …' : 'And who …'}
+      </Button>
     </div>
-  ); // prettier-ignore
+  );
 }
 
 /** How many people it is true for now. */
@@ -60,9 +88,11 @@ function Matches({ condition }: { condition: Condition }) {
   if (!data) return null;
   return (
     <span className="block text-[12px]">
-      {data.matches === null ? 'Asked of each person when they get here.' : `True for ${number(data.matches)} of ${number(data.total)} people now.`}
+      {data.matches === null
+        ? 'Asked of each person when they get here.'
+        : `True for ${number(data.matches)} of ${number(data.total)} people now.`}
     </span>
-  ); // prettier-ignore
+  );
 }
 
 /** Builds a condition, and reads it back as a sentence: the same wherever one is asked for. */
@@ -81,5 +111,5 @@ export function ConditionEditor({
         {value && <Matches condition={value} />}
       </p>
     </div>
-  ); // prettier-ignore
+  );
 }

@@ -20,7 +20,11 @@ const operatorsFor = (type: string | undefined) => operators.filter((o) => fits[
 /** A test that begins with the first field there is. */
 export function blankTest(fields: FieldChoice[]): FieldTest {
   const first = fields[0];
-  return { field: first?.name ?? '', op: first?.type === 'number' ? 'over' : 'is', value: first?.type === 'number' ? 0 : '' }; // prettier-ignore
+  return {
+    field: first?.name ?? '',
+    op: first?.type === 'number' ? 'over' : 'is',
+    value: first?.type === 'number' ? 0 : '',
+  };
 }
 
 /** One test on a named value: "total over 25". */
@@ -47,13 +51,46 @@ export function FieldTestParts({
   };
   return (
     <>
-      <select aria-label="Field" value={test.field} onChange={(e) => toField(e.target.value)} className={inputClass}>{fields.map((f) => <option key={f.name} value={f.name}>{f.label ?? f.name}</option>)}</select>
-      <select aria-label="Comparison" value={test.op} onChange={(e) => set({ op: e.target.value as Operator })} className={inputClass}>{operatorsFor(type).map((o) => <option key={o}>{o}</option>)}</select>
-      {test.op !== 'is set' && test.op !== 'is not set' && (type === 'yes-no'
-        ? <select aria-label="Value" value={String(test.value)} onChange={(e) => set({ value: parse(e.target.value) })} className={inputClass}><option value="true">yes</option><option value="false">no</option></select>
-        : <input aria-label="Value" type={type === 'date' ? 'date' : 'text'} value={String(test.value ?? '')} onChange={(e) => set({ value: parse(e.target.value) })} className={inputClass} />)}
+      <select aria-label="Field" value={test.field} onChange={(e) => toField(e.target.value)} className={inputClass}>
+        {fields.map((f) => (
+          <option key={f.name} value={f.name}>
+            {f.label ?? f.name}
+          </option>
+        ))}
+      </select>
+      <select
+        aria-label="Comparison"
+        value={test.op}
+        onChange={(e) => set({ op: e.target.value as Operator })}
+        className={inputClass}
+      >
+        {operatorsFor(type).map((o) => (
+          <option key={o}>{o}</option>
+        ))}
+      </select>
+      {test.op !== 'is set' &&
+        test.op !== 'is not set' &&
+        (type === 'yes-no' ? (
+          <select
+            aria-label="Value"
+            value={String(test.value)}
+            onChange={(e) => set({ value: parse(e.target.value) })}
+            className={inputClass}
+          >
+            <option value="true">yes</option>
+            <option value="false">no</option>
+          </select>
+        ) : (
+          <input
+            aria-label="Value"
+            type={type === 'date' ? 'date' : 'text'}
+            value={String(test.value ?? '')}
+            onChange={(e) => set({ value: parse(e.target.value) })}
+            className={inputClass}
+          />
+        ))}
     </>
-  ); // prettier-ignore
+  );
 }
 
 /** Tests on the fields of an event, all of which have to hold. */
@@ -71,10 +108,17 @@ export function FieldTests({
       {tests.map((t, i) => (
         <div key={i} className="flex items-center gap-1">
           <FieldTestParts test={t} fields={fields} save={(next) => save(tests.map((k, at) => (at === i ? next : k)))} />
-          <IconButton name="Take this test out" onClick={() => save(tests.filter((_, k) => k !== i))}><X size={14} /></IconButton>
+          <IconButton name="Take this test out" onClick={() => save(tests.filter((_, k) => k !== i))}>
+            <X size={14} />
+          </IconButton>
         </div>
       ))}
-      {fields.length > 0 && <Button tone="quiet" className="self-start" onClick={() => save([...tests, blankTest(fields)])}><Plus size={14} aria-hidden="true" />Only if …</Button>}
+      {fields.length > 0 && (
+        <Button tone="quiet" className="self-start" onClick={() => save([...tests, blankTest(fields)])}>
+          <Plus size={14} aria-hidden="true" />
+          Only if …
+        </Button>
+      )}
     </div>
-  ); // prettier-ignore
+  );
 }

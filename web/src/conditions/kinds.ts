@@ -66,7 +66,8 @@ export function blankRow(
   old: Condition | null,
   { scope, doc, around }: { scope: Scope; doc: Sequence | null; around: Surroundings },
 ): Condition {
-  const since = old?.kind === 'event' ? old.since : scope === 'visit' ? { kind: 'entry' as const } : { kind: 'ever' as const };
+  const since =
+    old?.kind === 'event' ? old.since : scope === 'visit' ? { kind: 'entry' as const } : { kind: 'ever' as const };
   switch (kind) {
     case 'did':
     case 'did-not':
@@ -75,7 +76,8 @@ export function blankRow(
         : { kind: 'event', event: '', done: kind === 'did', since, where: [] };
     case 'downloaded':
     case 'not-downloaded': {
-      const file = old?.kind === 'event' && asksForFile(old) ? old.where : [{ field: 'file', op: 'is' as const, value: '' }];
+      const file =
+        old?.kind === 'event' && asksForFile(old) ? old.where : [{ field: 'file', op: 'is' as const, value: '' }];
       return { kind: 'event', event: FILE_EVENT, done: kind === 'downloaded', since, where: file };
     }
     case 'opened':
@@ -83,7 +85,12 @@ export function blankRow(
     case 'clicked':
     case 'not-clicked': {
       const step = old?.kind === 'email' ? old.step : ((doc && emailSteps(doc)[0]?.id) ?? '');
-      return { kind: 'email', step, what: kind.endsWith('opened') ? 'opened' : 'clicked', did: !kind.startsWith('not-') };
+      return {
+        kind: 'email',
+        step,
+        what: kind.endsWith('opened') ? 'opened' : 'clicked',
+        did: !kind.startsWith('not-'),
+      };
     }
     case 'attribute':
       return { kind: 'attribute', test: blankTest(attributeChoices(around)) };
@@ -98,13 +105,18 @@ export function blankRow(
       return { kind: 'segment', segment: old?.kind === 'segment' ? old.segment : '', in: kind === 'segment' };
     case 'offer':
     case 'no-offer':
-      return { ...(old?.kind === 'offer' ? old : { kind: 'offer', offer: around.offers[0]?.id ?? '', state: 'open', within: { amount: 12, unit: 'hours' } }), is: kind === 'offer' };
+      return {
+        ...(old?.kind === 'offer'
+          ? old
+          : { kind: 'offer', offer: around.offers[0]?.id ?? '', state: 'open', within: { amount: 12, unit: 'hours' } }),
+        is: kind === 'offer',
+      };
     case 'points':
       return { kind: 'points', op: 'over', value: 0 };
     case 'group':
       return { kind: 'any', of: old && old.kind !== 'all' && old.kind !== 'any' ? [old] : [] };
   }
-} // prettier-ignore
+}
 
 export interface Rows {
   mode: 'all' | 'any';

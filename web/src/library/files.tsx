@@ -20,16 +20,36 @@ async function resized(file: FileRow, width: number): Promise<File> {
 
 function Details({ file, folders, onClose }: { file: FileRow; folders: string[]; onClose: () => void }) {
   const [change] = useChangeMutation();
-  const [form, setForm] = useState({ name: file.name, folder: file.folder, alt: file.alt, keywords: file.keywords.join(', ') }); // prettier-ignore
+  const [form, setForm] = useState({
+    name: file.name,
+    folder: file.folder,
+    alt: file.alt,
+    keywords: file.keywords.join(', '),
+  });
   const [width, setWidth] = useState(Math.min(1200, file.width ?? 1200));
-  const set = (key: keyof typeof form) => (e: { target: { value: string } }) => setForm({ ...form, [key]: e.target.value }); // prettier-ignore
+  const set = (key: keyof typeof form) => (e: { target: { value: string } }) =>
+    setForm({ ...form, [key]: e.target.value });
   const send = async (request: Parameters<typeof change>[0], done: string) => {
     const answer = await change(request);
     if (answer.error) return void toast.error(sentence(answer.error));
     toast.success(done);
     onClose();
   };
-  const save = () => send({ url: `/files/${file.id}`, method: 'PATCH', body: { ...form, keywords: form.keywords.split(',').map((k) => k.trim()).filter(Boolean) } }, 'Saved.'); // prettier-ignore
+  const save = () =>
+    send(
+      {
+        url: `/files/${file.id}`,
+        method: 'PATCH',
+        body: {
+          ...form,
+          keywords: form.keywords
+            .split(',')
+            .map((k) => k.trim())
+            .filter(Boolean),
+        },
+      },
+      'Saved.',
+    );
   const resize = async () => {
     const body = new FormData();
     body.append('file', await resized(file, width));
@@ -38,20 +58,68 @@ function Details({ file, folders, onClose }: { file: FileRow; folders: string[];
   return (
     <Dialog open onClose={onClose} title={file.name} wide>
       <div className="grid grid-cols-2 gap-5">
-        <div>{isPicture(file) ? <img src={`/f/${file.id}`} alt={file.alt} className="max-h-72 w-full rounded-control border border-line object-contain" /> : <p className="rounded-control bg-slate-tint p-8 text-center font-bold text-slate">{file.mime.split('/')[1]?.toUpperCase()}</p>}
-          <p className="mt-2 text-ink-2">{file.width && `${file.width} × ${file.height} px, `}{kB(file.size)}{!isPicture(file) && `, downloaded by ${number(file.downloads)} people`}</p>
-          {isPicture(file) && (file.width ?? 0) > 600 && <div className="mt-3 flex items-end gap-2"><TextField label="A copy this wide, px" type="number" min={100} max={file.width ?? 2000} value={width} onChange={(e) => setWidth(Number(e.target.value))} hint="1,200 px is sharp everywhere." /><Button onClick={() => void resize()}>Resize</Button></div>}
+        <div>
+          {isPicture(file) ? (
+            <img
+              src={`/f/${file.id}`}
+              alt={file.alt}
+              className="max-h-72 w-full rounded-control border border-line object-contain"
+            />
+          ) : (
+            <p className="rounded-control bg-slate-tint p-8 text-center font-bold text-slate">
+              {file.mime.split('/')[1]?.toUpperCase()}
+            </p>
+          )}
+          <p className="mt-2 text-ink-2">
+            {file.width && `${file.width} × ${file.height} px, `}
+            {kB(file.size)}
+            {!isPicture(file) && `, downloaded by ${number(file.downloads)} people`}
+          </p>
+          {isPicture(file) && (file.width ?? 0) > 600 && (
+            <div className="mt-3 flex items-end gap-2">
+              <TextField
+                label="A copy this wide, px"
+                type="number"
+                min={100}
+                max={file.width ?? 2000}
+                value={width}
+                onChange={(e) => setWidth(Number(e.target.value))}
+                hint="1,200 px is sharp everywhere."
+              />
+              <Button onClick={() => void resize()}>Resize</Button>
+            </div>
+          )}
         </div>
-        <form className="flex flex-col gap-3" onSubmit={(e) => { e.preventDefault(); void save(); }}>
+        <form
+          className="flex flex-col gap-3"
+          onSubmit={(e) => {
+            e.preventDefault();
+            void save();
+          }}
+        >
           <TextField label="Name" value={form.name} onChange={set('name')} />
-          <TextField label="Folder" list="folders" value={form.folder} onChange={set('folder')} /><datalist id="folders">{folders.map((f) => <option key={f} value={f} />)}</datalist>
-          {isPicture(file) && <TextField label="Alt text, taken over into emails" value={form.alt} onChange={set('alt')} />}
+          <TextField label="Folder" list="folders" value={form.folder} onChange={set('folder')} />
+          <datalist id="folders">
+            {folders.map((f) => (
+              <option key={f} value={f} />
+            ))}
+          </datalist>
+          {isPicture(file) && (
+            <TextField label="Alt text, taken over into emails" value={form.alt} onChange={set('alt')} />
+          )}
           <TextField label="Keywords, parted by commas" value={form.keywords} onChange={set('keywords')} />
-          <div className="flex justify-between"><Button tone="danger" onClick={() => void send({ url: `/files/${file.id}`, method: 'DELETE' }, 'Deleted.')}>Delete</Button><Button tone="main" type="submit">Save</Button></div>
+          <div className="flex justify-between">
+            <Button tone="danger" onClick={() => void send({ url: `/files/${file.id}`, method: 'DELETE' }, 'Deleted.')}>
+              Delete
+            </Button>
+            <Button tone="main" type="submit">
+              Save
+            </Button>
+          </div>
         </form>
       </div>
     </Dialog>
-  ); // prettier-ignore
+  );
 }
 
 /** Pictures and files of the workspace: searched, in folders, each with its alt text. */
@@ -78,18 +146,58 @@ export function FilesRoom() {
   return (
     <>
       <div className="flex items-end gap-3">
-        <div className="w-72"><TextField label="Find by name, alt text or keyword" value={q} onChange={(e) => setQ(e.target.value)} /></div>
-        <div className="w-48"><Select label="Folder" value={folder} onChange={(e) => setFolder(e.target.value)}><option value="*">all</option><option value="">in none</option>{folders.map((f) => <option key={f} value={f}>{f}</option>)}</Select></div>
-        <label className="flex flex-col gap-1 text-[12px] text-ink-2">{isLoading ? 'Uploading …' : 'Upload pictures, PDF or ZIP (10 MB each at most)'}<input type="file" multiple onChange={(e) => void upload(e.target.files)} className={`${inputClass} text-[13px]`} /></label>
+        <div className="w-72">
+          <TextField label="Find by name, alt text or keyword" value={q} onChange={(e) => setQ(e.target.value)} />
+        </div>
+        <div className="w-48">
+          <Select label="Folder" value={folder} onChange={(e) => setFolder(e.target.value)}>
+            <option value="*">all</option>
+            <option value="">in none</option>
+            {folders.map((f) => (
+              <option key={f} value={f}>
+                {f}
+              </option>
+            ))}
+          </Select>
+        </div>
+        <label className="flex flex-col gap-1 text-[12px] text-ink-2">
+          {isLoading ? 'Uploading …' : 'Upload pictures, PDF or ZIP (10 MB each at most)'}
+          <input
+            type="file"
+            multiple
+            onChange={(e) => void upload(e.target.files)}
+            className={`${inputClass} text-[13px]`}
+          />
+        </label>
       </div>
-      {found.length === 0 && <Empty text={files.length === 0 ? 'No file yet. Upload one here, or from an email’s picture or button.' : 'No file fits.'} />}
+      {found.length === 0 && (
+        <Empty
+          text={
+            files.length === 0 ? 'No file yet. Upload one here, or from an email’s picture or button.' : 'No file fits.'
+          }
+        />
+      )}
       <ul className="grid grid-cols-[repeat(auto-fill,minmax(11rem,1fr))] gap-3">
         {found.map((f) => (
           <li key={f.id}>
-            <button type="button" onClick={() => setOpen(f)} className="flex w-full flex-col rounded-sheet border border-line bg-sheet p-2 text-left hover:border-spruce">
-              {isPicture(f) ? <img src={`/f/${f.id}`} alt={f.alt} className="h-28 w-full rounded-control object-cover" /> : <span className="flex h-28 w-full items-center justify-center rounded-control bg-slate-tint font-bold text-slate">{f.mime.split('/')[1]?.toUpperCase()}</span>}
+            <button
+              type="button"
+              onClick={() => setOpen(f)}
+              className="flex w-full flex-col rounded-sheet border border-line bg-sheet p-2 text-left hover:border-spruce"
+            >
+              {isPicture(f) ? (
+                <img src={`/f/${f.id}`} alt={f.alt} className="h-28 w-full rounded-control object-cover" />
+              ) : (
+                <span className="flex h-28 w-full items-center justify-center rounded-control bg-slate-tint font-bold text-slate">
+                  {f.mime.split('/')[1]?.toUpperCase()}
+                </span>
+              )}
               <span className="mt-1.5 w-full truncate font-semibold">{f.name}</span>
-              <span className="text-[12px] text-ink-2">{isPicture(f) ? `${f.width} × ${f.height} px, ${kB(f.size)}` : `${kB(f.size)}, ${number(f.downloads)} people downloaded it`}</span>
+              <span className="text-[12px] text-ink-2">
+                {isPicture(f)
+                  ? `${f.width} × ${f.height} px, ${kB(f.size)}`
+                  : `${kB(f.size)}, ${number(f.downloads)} people downloaded it`}
+              </span>
               {isPicture(f) && !f.alt && <span className="text-[12px] text-ochre-text">No alt text yet</span>}
             </button>
           </li>
@@ -97,5 +205,5 @@ export function FilesRoom() {
       </ul>
       {open && <Details file={open} folders={folders} onClose={() => setOpen(null)} />}
     </>
-  ); // prettier-ignore
+  );
 }

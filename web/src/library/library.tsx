@@ -17,12 +17,23 @@ export function LibraryScreen() {
       <div className="flex items-center gap-6">
         <h1 className="text-[24px] font-bold">Library</h1>
         <nav aria-label="Library" className="flex rounded-control border border-line bg-sheet">
-          {rooms.map(([to, name]) => <NavLink key={to} to={to} end className={({ isActive }) => `px-3 py-1.5 font-semibold first:rounded-l-control last:rounded-r-control ${isActive ? 'bg-spruce-tint text-spruce-deep' : 'text-ink-2 hover:bg-paper-2'}`}>{name}</NavLink>)}
+          {rooms.map(([to, name]) => (
+            <NavLink
+              key={to}
+              to={to}
+              end
+              className={({ isActive }) =>
+                `px-3 py-1.5 font-semibold first:rounded-l-control last:rounded-r-control ${isActive ? 'bg-spruce-tint text-spruce-deep' : 'text-ink-2 hover:bg-paper-2'}`
+              }
+            >
+              {name}
+            </NavLink>
+          ))}
         </nav>
       </div>
       {around ? <Outlet context={around} /> : <p className="text-ink-2">Opening the library …</p>}
     </div>
-  ); // prettier-ignore
+  );
 }
 
 export const useLibrary = () => useOutletContext<Surroundings>();

@@ -36,14 +36,35 @@ function SenderForm({ sender }: { sender?: SenderRow }) {
   const send = useForm();
   const fields = sender?.fields ?? {};
   return (
-    <form onSubmit={send(sender ? `/senders/${sender.id}` : '/senders', sender ? 'PUT' : 'POST', senderOf)} className="grid grid-cols-[1fr_1.2fr_1fr_0.9fr_1.2fr_0.8fr_7rem_auto] items-end gap-3 border-t border-line pt-3">
-      <TextField label={sender ? 'Name' : 'New sender'} name="name" defaultValue={sender?.name} required /><TextField label="Address" name="email" type="email" defaultValue={sender?.email} required />
-      <TextField label="Role" name="role" defaultValue={fields.role} /><TextField label="Phone" name="phone" defaultValue={fields.phone} /><TextField label="Page" name="page" defaultValue={fields.page} />
-      <Select label="Photo" name="photo" defaultValue={fields.photo ?? ''}><option value="">none</option>{files.filter((f) => f.mime.startsWith('image/')).map((f) => <option key={f.id} value={f.id}>{f.name}</option>)}</Select>
-      <span className="pb-1.5">{sender?.untouched ? <Chip tone="fix">To look at</Chip> : sender?.isDefault ? <Chip tone="live">Default</Chip> : null}</span>
+    <form
+      onSubmit={send(sender ? `/senders/${sender.id}` : '/senders', sender ? 'PUT' : 'POST', senderOf)}
+      className="grid grid-cols-[1fr_1.2fr_1fr_0.9fr_1.2fr_0.8fr_7rem_auto] items-end gap-3 border-t border-line pt-3"
+    >
+      <TextField label={sender ? 'Name' : 'New sender'} name="name" defaultValue={sender?.name} required />
+      <TextField label="Address" name="email" type="email" defaultValue={sender?.email} required />
+      <TextField label="Role" name="role" defaultValue={fields.role} />
+      <TextField label="Phone" name="phone" defaultValue={fields.phone} />
+      <TextField label="Page" name="page" defaultValue={fields.page} />
+      <Select label="Photo" name="photo" defaultValue={fields.photo ?? ''}>
+        <option value="">none</option>
+        {files
+          .filter((f) => f.mime.startsWith('image/'))
+          .map((f) => (
+            <option key={f.id} value={f.id}>
+              {f.name}
+            </option>
+          ))}
+      </Select>
+      <span className="pb-1.5">
+        {sender?.untouched ? (
+          <Chip tone="fix">To look at</Chip>
+        ) : sender?.isDefault ? (
+          <Chip tone="live">Default</Chip>
+        ) : null}
+      </span>
       <Button type="submit">{sender ? 'Save' : 'Add'}</Button>
     </form>
-  ); // prettier-ignore
+  );
 }
 
 /** Who emails come from, and the lists they go to. */
@@ -52,12 +73,32 @@ export function SendersRoom() {
   const send = useForm();
   return (
     <>
-      <Sheet className="flex flex-col gap-3 p-5"><h2 className="text-[16px] font-bold">Senders</h2><p className="text-ink-2">Name, role, phone, page and photo fill the signature block and the fields of the sender, so that a colleague’s copy carries the colleague’s own.</p>{senders.map((s) => <SenderForm key={s.id} sender={s} />)}<SenderForm /></Sheet>
+      <Sheet className="flex flex-col gap-3 p-5">
+        <h2 className="text-[16px] font-bold">Senders</h2>
+        <p className="text-ink-2">
+          Name, role, phone, page and photo fill the signature block and the fields of the sender, so that a colleague’s
+          copy carries the colleague’s own.
+        </p>
+        {senders.map((s) => (
+          <SenderForm key={s.id} sender={s} />
+        ))}
+        <SenderForm />
+      </Sheet>
       <Sheet className="max-w-xl p-5">
         <h2 className="mb-3 text-[16px] font-bold">Lists</h2>
-        <ul className="mb-3">{lists.map((l) => <li key={l.id} className="flex justify-between border-t border-line py-1.5"><b className="font-semibold">{l.name}</b><span className="text-ink-2 tabular-nums">{number(l.confirmed)} confirmed</span></li>)}</ul>
-        <form onSubmit={send('/lists', 'POST', (f) => ({ name: text(f, 'name') }))} className="flex items-end gap-3"><TextField label="New list" name="name" required /><Button type="submit">Add</Button></form>
+        <ul className="mb-3">
+          {lists.map((l) => (
+            <li key={l.id} className="flex justify-between border-t border-line py-1.5">
+              <b className="font-semibold">{l.name}</b>
+              <span className="text-ink-2 tabular-nums">{number(l.confirmed)} confirmed</span>
+            </li>
+          ))}
+        </ul>
+        <form onSubmit={send('/lists', 'POST', (f) => ({ name: text(f, 'name') }))} className="flex items-end gap-3">
+          <TextField label="New list" name="name" required />
+          <Button type="submit">Add</Button>
+        </form>
       </Sheet>
     </>
-  ); // prettier-ignore
+  );
 }

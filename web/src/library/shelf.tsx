@@ -22,18 +22,47 @@ function Shared({ shared }: { shared: SharedRow }) {
     <li className="flex gap-3 rounded-sheet border border-line bg-sheet p-3">
       <Thumbnail email={asEmail(shared)} title={`Shared block ${shared.name}`} around={around} />
       <div className="min-w-0 flex-1">
-        <p className="flex items-center justify-between"><b className="font-semibold">{shared.name}</b>{shared.usedIn.length === 0 && <IconButton name={`Delete ${shared.name}`} onClick={() => void send({ url: `/shared/${shared.id}`, method: 'DELETE' }, 'Deleted.')}><Trash2 size={14} /></IconButton>}</p>
+        <p className="flex items-center justify-between">
+          <b className="font-semibold">{shared.name}</b>
+          {shared.usedIn.length === 0 && (
+            <IconButton
+              name={`Delete ${shared.name}`}
+              onClick={() => void send({ url: `/shared/${shared.id}`, method: 'DELETE' }, 'Deleted.')}
+            >
+              <Trash2 size={14} />
+            </IconButton>
+          )}
+        </p>
         {shared.usedIn.length === 0 && <p className="text-ink-2">Used nowhere yet.</p>}
         <ul className="mt-1 flex max-h-36 flex-col gap-1 overflow-y-auto text-[13px]">
           {shared.usedIn.map((u) => (
-            <li key={u.id} className="flex items-center gap-2"><Link to={`/sequences/${u.id}`} className="min-w-0 flex-1 truncate hover:underline">{u.name}</Link>
-              {u.behind ? <Button className="!min-h-6 !px-2 !py-0 text-[12px]" onClick={() => void send({ url: `/sequences/${u.id}/republish`, method: 'POST', body: {} }, `“${u.name}” runs with the block as it is now.`)}>Publish this change only</Button> : u.live ? <Chip tone="live">Live</Chip> : <Chip tone="draft">Draft</Chip>}
+            <li key={u.id} className="flex items-center gap-2">
+              <Link to={`/sequences/${u.id}`} className="min-w-0 flex-1 truncate hover:underline">
+                {u.name}
+              </Link>
+              {u.behind ? (
+                <Button
+                  className="!min-h-6 !px-2 !py-0 text-[12px]"
+                  onClick={() =>
+                    void send(
+                      { url: `/sequences/${u.id}/republish`, method: 'POST', body: {} },
+                      `“${u.name}” runs with the block as it is now.`,
+                    )
+                  }
+                >
+                  Publish this change only
+                </Button>
+              ) : u.live ? (
+                <Chip tone="live">Live</Chip>
+              ) : (
+                <Chip tone="draft">Draft</Chip>
+              )}
             </li>
           ))}
         </ul>
       </div>
     </li>
-  ); // prettier-ignore
+  );
 }
 
 /** Emails to begin with, and blocks that many emails share. */
@@ -48,20 +77,45 @@ export function ShelfRoom() {
   return (
     <>
       <h2 className="text-[16px] font-bold">Templates</h2>
-      {data?.templates.length === 0 && <Empty text="No template yet. Open an email and keep it as one: the pattern of squares at its top." />}
+      {data?.templates.length === 0 && (
+        <Empty text="No template yet. Open an email and keep it as one: the pattern of squares at its top." />
+      )}
       <ul className="flex flex-wrap gap-3">
         {(data?.templates ?? []).map((t) => (
           <li key={t.id} className="rounded-sheet border border-line bg-sheet p-2">
             <Thumbnail email={t.email} title={`Template ${t.name}`} around={around} />
-            <p className="mt-1.5 flex w-36 items-center justify-between"><b className="truncate font-semibold">{t.name}</b><IconButton name={`Delete ${t.name}`} onClick={() => void remove(t.id)}><Trash2 size={14} /></IconButton></p>
+            <p className="mt-1.5 flex w-36 items-center justify-between">
+              <b className="truncate font-semibold">{t.name}</b>
+              <IconButton name={`Delete ${t.name}`} onClick={() => void remove(t.id)}>
+                <Trash2 size={14} />
+              </IconButton>
+            </p>
             <p className="text-[12px] text-ink-2">{t.private ? 'Yours alone' : 'Everyone’s'}</p>
-            <ul className="w-36 text-[12px]">{t.usedIn.length === 0 ? <li className="text-ink-2">Used nowhere yet.</li> : t.usedIn.map((u) => <li key={u.step} className="truncate"><Link to={`/sequences/${u.sequence}/emails/${u.step}`} className="hover:underline">{u.name}</Link></li>)}</ul>
+            <ul className="w-36 text-[12px]">
+              {t.usedIn.length === 0 ? (
+                <li className="text-ink-2">Used nowhere yet.</li>
+              ) : (
+                t.usedIn.map((u) => (
+                  <li key={u.step} className="truncate">
+                    <Link to={`/sequences/${u.sequence}/emails/${u.step}`} className="hover:underline">
+                      {u.name}
+                    </Link>
+                  </li>
+                ))
+              )}
+            </ul>
           </li>
         ))}
       </ul>
       <h2 className="text-[16px] font-bold">Shared blocks</h2>
-      {around.shared.length === 0 && <Empty text="No shared block yet. Choose blocks in an email, then “Into the library”: they are changed in one place from then on." />}
-      <ul className="grid grid-cols-2 gap-3">{around.shared.map((s) => <Shared key={s.id} shared={s} />)}</ul>
+      {around.shared.length === 0 && (
+        <Empty text="No shared block yet. Choose blocks in an email, then “Into the library”: they are changed in one place from then on." />
+      )}
+      <ul className="grid grid-cols-2 gap-3">
+        {around.shared.map((s) => (
+          <Shared key={s.id} shared={s} />
+        ))}
+      </ul>
     </>
-  ); // prettier-ignore
+  );
 }

@@ -33,14 +33,38 @@ const COLOURS = [
 ] as const;
 
 /** Words and the ground they stand on: those that have to be told apart. */
-const PAIRS = [['text', 'sheet'], ['soft', 'sheet'], ['accent', 'sheet'], ['onAccent', 'accent'], ['link', 'sheet']] as const; // prettier-ignore
+const PAIRS = [
+  ['text', 'sheet'],
+  ['soft', 'sheet'],
+  ['accent', 'sheet'],
+  ['onAccent', 'accent'],
+  ['link', 'sheet'],
+] as const;
 
 const sample = (brand: string): Email => ({
-  sender: '', subject: 'A look at the house style', preview: '',
+  sender: '',
+  subject: 'A look at the house style',
+  preview: '',
   blocks: [
     { id: 'l', kind: 'logo' },
     { id: 'a', kind: 'heading', text: brand || 'Your brand', level: 1 },
-    { id: 'b', kind: 'text', doc: { type: 'doc', content: [{ type: 'paragraph', content: [{ type: 'text', text: 'This is how a text of yours reads, with ' }, { type: 'text', text: 'a link', marks: [{ type: 'link', attrs: { href: 'https://foldwell.example' } }] }, { type: 'text', text: ' in it.' }] }] } },
+    {
+      id: 'b',
+      kind: 'text',
+      doc: {
+        type: 'doc',
+        content: [
+          {
+            type: 'paragraph',
+            content: [
+              { type: 'text', text: 'This is how a text of yours reads, with ' },
+              { type: 'text', text: 'a link', marks: [{ type: 'link', attrs: { href: 'https://foldwell.example' } }] },
+              { type: 'text', text: ' in it.' },
+            ],
+          },
+        ],
+      },
+    },
     { id: 'c', kind: 'heading', text: 'A heading', level: 2 },
     { id: 'd', kind: 'list', marker: 'tick', items: ['One point', 'And another'] },
     { id: 'e', kind: 'button', label: 'The one thing to do', address: 'https://foldwell.example' },
@@ -48,20 +72,47 @@ const sample = (brand: string): Email => ({
     { id: 'g', kind: 'social' },
     { id: 'h', kind: 'footer', reason: '' },
   ],
-}); // prettier-ignore
+});
 
 type Set = <K extends keyof HouseStyle>(key: K, value: HouseStyle[K]) => void;
 
 function Sizes({ style, set }: { style: HouseStyle; set: Set }) {
-  const px = (key: 'size' | 'titleSize' | 'headingSize' | 'width' | 'radius', label: string, min: number, max: number) => (
-    <TextField label={`${label}, px`} type="number" min={min} max={max} value={style[key]} onChange={(e) => set(key, Math.round(Number(e.target.value)))} />
-  ); // prettier-ignore
+  const px = (
+    key: 'size' | 'titleSize' | 'headingSize' | 'width' | 'radius',
+    label: string,
+    min: number,
+    max: number,
+  ) => (
+    <TextField
+      label={`${label}, px`}
+      type="number"
+      min={min}
+      max={max}
+      value={style[key]}
+      onChange={(e) => set(key, Math.round(Number(e.target.value)))}
+    />
+  );
   const font = (key: 'font' | 'headingFont', label: string) => (
-    <Select label={label} value={style[key]} onChange={(e) => set(key, e.target.value)}>{FONTS.map(([v, name]) => <option key={v} value={v}>{name}</option>)}{!FONTS.some(([v]) => v === style[key]) && <option value={style[key]}>{style[key]}</option>}</Select>
-  ); // prettier-ignore
+    <Select label={label} value={style[key]} onChange={(e) => set(key, e.target.value)}>
+      {FONTS.map(([v, name]) => (
+        <option key={v} value={v}>
+          {name}
+        </option>
+      ))}
+      {!FONTS.some(([v]) => v === style[key]) && <option value={style[key]}>{style[key]}</option>}
+    </Select>
+  );
   return (
-    <div className="grid grid-cols-4 gap-3">{font('font', 'Font of texts')}{font('headingFont', 'Font of headings')}{px('size', 'Text', 13, 24)}{px('titleSize', 'Titles', 16, 60)}{px('headingSize', 'Headings', 14, 48)}{px('width', 'Width', 480, 700)}{px('radius', 'Corners of buttons', 0, 40)}</div>
-  ); // prettier-ignore
+    <div className="grid grid-cols-4 gap-3">
+      {font('font', 'Font of texts')}
+      {font('headingFont', 'Font of headings')}
+      {px('size', 'Text', 13, 24)}
+      {px('titleSize', 'Titles', 16, 60)}
+      {px('headingSize', 'Headings', 14, 48)}
+      {px('width', 'Width', 480, 700)}
+      {px('radius', 'Corners of buttons', 0, 40)}
+    </div>
+  );
 }
 
 function Colours({ style, set }: { style: HouseStyle; set: Set }) {
@@ -69,37 +120,115 @@ function Colours({ style, set }: { style: HouseStyle; set: Set }) {
   const name = (key: string) => COLOURS.find(([k]) => k === key)?.[1].toLowerCase();
   return (
     <>
-      <div className="grid grid-cols-4 gap-3">{COLOURS.map(([key, label]) => <Field key={key} label={label}>{(id) => <input id={id} type="color" value={style[key]} onChange={(e) => set(key, e.target.value)} className="h-8 w-full rounded-control border border-line bg-sheet" />}</Field>)}</div>
-      {faint.map(([words, ground]) => <p key={words} role="alert" className="text-[13px] text-ochre-text">{name(words)} on {name(ground)} is hard to read: {(Math.floor(contrast(style[words], style[ground]) * 10) / 10).toFixed(1)} to 1, and {AA} to 1 is needed.</p>)}
+      <div className="grid grid-cols-4 gap-3">
+        {COLOURS.map(([key, label]) => (
+          <Field key={key} label={label}>
+            {(id) => (
+              <input
+                id={id}
+                type="color"
+                value={style[key]}
+                onChange={(e) => set(key, e.target.value)}
+                className="h-8 w-full rounded-control border border-line bg-sheet"
+              />
+            )}
+          </Field>
+        ))}
+      </div>
+      {faint.map(([words, ground]) => (
+        <p key={words} role="alert" className="text-[13px] text-ochre-text">
+          {name(words)} on {name(ground)} is hard to read:{' '}
+          {(Math.floor(contrast(style[words], style[ground]) * 10) / 10).toFixed(1)} to 1, and {AA} to 1 is needed.
+        </p>
+      ))}
     </>
-  ); // prettier-ignore
+  );
 }
 
 function Logo({ style, files, set }: { style: HouseStyle; files: readonly FileRow[]; set: Set }) {
   const put = (more: Partial<HouseStyle['logo']>) => set('logo', { ...style.logo, ...more });
   return (
     <div className="grid grid-cols-[2fr_1fr_2fr] items-start gap-3">
-      <FileChoice files={files} label="Picture of the logo" value={style.logo.file} images choose={(file) => put({ file })} shown={style.logo.width} />
-      <TextField label="Width of the logo, px" type="number" min={40} max={600} value={style.logo.width} onChange={(e) => put({ width: Math.round(Number(e.target.value)) })} />
-      <TextField label="It leads to" value={style.logo.address} placeholder="nowhere" onChange={(e) => put({ address: e.target.value })} />
+      <FileChoice
+        files={files}
+        label="Picture of the logo"
+        value={style.logo.file}
+        images
+        choose={(file) => put({ file })}
+        shown={style.logo.width}
+      />
+      <TextField
+        label="Width of the logo, px"
+        type="number"
+        min={40}
+        max={600}
+        value={style.logo.width}
+        onChange={(e) => put({ width: Math.round(Number(e.target.value)) })}
+      />
+      <TextField
+        label="It leads to"
+        value={style.logo.address}
+        placeholder="nowhere"
+        onChange={(e) => put({ address: e.target.value })}
+      />
     </div>
-  ); // prettier-ignore
+  );
 }
 
 function Social({ style, set }: { style: HouseStyle; set: Set }) {
-  const put = (i: number, more: Partial<HouseStyle['social'][number]>) => set('social', style.social.map((s, at) => (at === i ? { ...s, ...more } : s))); // prettier-ignore
+  const put = (i: number, more: Partial<HouseStyle['social'][number]>) =>
+    set(
+      'social',
+      style.social.map((s, at) => (at === i ? { ...s, ...more } : s)),
+    );
   return (
     <div className="flex flex-col gap-2">
       {style.social.map((s, i) => (
         <div key={i} className="flex items-center gap-2">
-          <select aria-label={`Network ${i + 1}`} value={s.network} onChange={(e) => put(i, { network: e.target.value as (typeof networks)[number] })} className={`${inputClass} !w-36`}>{networks.map((n) => <option key={n} value={n}>{socialNames[n]}</option>)}</select>
-          <input aria-label={`Address ${i + 1}`} value={s.address} placeholder="https://" onChange={(e) => put(i, { address: e.target.value })} className={inputClass} />
-          <IconButton name={`Take out link ${i + 1}`} onClick={() => set('social', style.social.filter((_, at) => at !== i))}><X size={14} /></IconButton>
+          <select
+            aria-label={`Network ${i + 1}`}
+            value={s.network}
+            onChange={(e) => put(i, { network: e.target.value as (typeof networks)[number] })}
+            className={`${inputClass} !w-36`}
+          >
+            {networks.map((n) => (
+              <option key={n} value={n}>
+                {socialNames[n]}
+              </option>
+            ))}
+          </select>
+          <input
+            aria-label={`Address ${i + 1}`}
+            value={s.address}
+            placeholder="https://"
+            onChange={(e) => put(i, { address: e.target.value })}
+            className={inputClass}
+          />
+          <IconButton
+            name={`Take out link ${i + 1}`}
+            onClick={() =>
+              set(
+                'social',
+                style.social.filter((_, at) => at !== i),
+              )
+            }
+          >
+            <X size={14} />
+          </IconButton>
         </div>
       ))}
-      {style.social.length < 8 && <Button tone="quiet" className="self-start" onClick={() => set('social', [...style.social, { network: 'website', address: 'https://' }])}><Plus size={14} aria-hidden="true" />Social link</Button>}
+      {style.social.length < 8 && (
+        <Button
+          tone="quiet"
+          className="self-start"
+          onClick={() => set('social', [...style.social, { network: 'website', address: 'https://' }])}
+        >
+          <Plus size={14} aria-hidden="true" />
+          Social link
+        </Button>
+      )}
     </div>
-  ); // prettier-ignore
+  );
 }
 
 /** Colours, fonts, sizes and words that every email takes on, with a look at what they do. */
@@ -118,28 +247,87 @@ export function StyleRoom() {
     if (answer.error) return void toast.error(sentence(answer.error));
     toast.success('Saved. Drafts look like this now; what is live does when it is published again.');
   };
-  const campaign = (key: keyof HouseStyle['campaign'], label: string, hint: string) => <TextField label={label} value={style.campaign[key]} placeholder={hint} onChange={(e) => set('campaign', { ...style.campaign, [key]: e.target.value })} />; // prettier-ignore
+  const campaign = (key: keyof HouseStyle['campaign'], label: string, hint: string) => (
+    <TextField
+      label={label}
+      value={style.campaign[key]}
+      placeholder={hint}
+      onChange={(e) => set('campaign', { ...style.campaign, [key]: e.target.value })}
+    />
+  );
   return (
     <div className="grid grid-cols-[1fr_26rem] items-start gap-4">
       <Sheet className="flex flex-col gap-4 p-5">
-        <div className="grid grid-cols-[1fr_2fr] gap-3"><TextField label="Brand" value={style.brand} onChange={(e) => set('brand', e.target.value)} /><TextField label="Postal address (in every footer)" value={style.postalAddress} onChange={(e) => set('postalAddress', e.target.value)} /></div>
-        <h2 className="text-[15px] font-bold">Logo</h2><Logo style={style} files={around.files} set={set} />
-        <h2 className="text-[15px] font-bold">Fonts and sizes</h2><Sizes style={style} set={set} />
-        <h2 className="text-[15px] font-bold">Colours</h2><Colours style={style} set={set} />
-        <h2 className="text-[15px] font-bold">Social links</h2><Social style={style} set={set} />
+        <div className="grid grid-cols-[1fr_2fr] gap-3">
+          <TextField label="Brand" value={style.brand} onChange={(e) => set('brand', e.target.value)} />
+          <TextField
+            label="Postal address (in every footer)"
+            value={style.postalAddress}
+            onChange={(e) => set('postalAddress', e.target.value)}
+          />
+        </div>
+        <h2 className="text-[15px] font-bold">Logo</h2>
+        <Logo style={style} files={around.files} set={set} />
+        <h2 className="text-[15px] font-bold">Fonts and sizes</h2>
+        <Sizes style={style} set={set} />
+        <h2 className="text-[15px] font-bold">Colours</h2>
+        <Colours style={style} set={set} />
+        <h2 className="text-[15px] font-bold">Social links</h2>
+        <Social style={style} set={set} />
         <h2 className="text-[15px] font-bold">Timer faces of the house</h2>
-        {style.faces.length === 0 ? <p className="text-ink-2">None yet. Make one in an email: choose a timer, then “Make the face your own”.</p> : (
-          <ul className="flex flex-wrap gap-3">{style.faces.map((f) => <li key={f.name} className="rounded-control border border-line p-2"><FacePicture face={f.face} left={193_988} after={{ kind: 'zeros' }} alt={`The face ${f.name}`} width={200} /><p className="mt-1 flex items-center justify-between">{f.name}<IconButton name={`Take out the face ${f.name}`} onClick={() => set('faces', style.faces.filter((k) => k.name !== f.name))}><X size={14} /></IconButton></p></li>)}</ul>
+        {style.faces.length === 0 ? (
+          <p className="text-ink-2">None yet. Make one in an email: choose a timer, then “Make the face your own”.</p>
+        ) : (
+          <ul className="flex flex-wrap gap-3">
+            {style.faces.map((f) => (
+              <li key={f.name} className="rounded-control border border-line p-2">
+                <FacePicture
+                  face={f.face}
+                  left={193_988}
+                  after={{ kind: 'zeros' }}
+                  alt={`The face ${f.name}`}
+                  width={200}
+                />
+                <p className="mt-1 flex items-center justify-between">
+                  {f.name}
+                  <IconButton
+                    name={`Take out the face ${f.name}`}
+                    onClick={() =>
+                      set(
+                        'faces',
+                        style.faces.filter((k) => k.name !== f.name),
+                      )
+                    }
+                  >
+                    <X size={14} />
+                  </IconButton>
+                </p>
+              </li>
+            ))}
+          </ul>
         )}
         <h2 className="text-[15px] font-bold">Campaign parameters of links</h2>
-        <div className="grid grid-cols-4 gap-3">{campaign('source', 'utm_source', 'none')}{campaign('medium', 'utm_medium', 'none')}{campaign('campaign', 'utm_campaign', '{{ sequence.name }}')}{campaign('content', 'utm_content', '{{ sequence.email }}')}</div>
+        <div className="grid grid-cols-4 gap-3">
+          {campaign('source', 'utm_source', 'none')}
+          {campaign('medium', 'utm_medium', 'none')}
+          {campaign('campaign', 'utm_campaign', '{{ sequence.name }}')}
+          {campaign('content', 'utm_content', '{{ sequence.email }}')}
+        </div>
         <div className="sticky bottom-0 flex items-center justify-end gap-3 border-t border-line bg-sheet pt-3">
-          <p className="flex-1 text-ink-2">{emails === 0 ? 'No draft yet that would change.' : `Restyles ${emails} emails in ${drafts.length} drafts, but for what a block does in its own way. What is published stays as it is.`}</p>
+          <p className="flex-1 text-ink-2">
+            {emails === 0
+              ? 'No draft yet that would change.'
+              : `Restyles ${emails} emails in ${drafts.length} drafts, but for what a block does in its own way. What is published stays as it is.`}
+          </p>
           {changed && <Button onClick={() => setStyle(around.style)}>Take back</Button>}
-          <Button tone="main" disabled={!changed || isLoading} onClick={() => void save()}>Save the house style</Button>
+          <Button tone="main" disabled={!changed || isLoading} onClick={() => void save()}>
+            Save the house style
+          </Button>
         </div>
       </Sheet>
-      <Sheet className="overflow-hidden">{rendered && <EmailFrame title="A look at the house style" html={rendered.html} className="h-[640px] w-full" />}</Sheet>
+      <Sheet className="overflow-hidden">
+        {rendered && <EmailFrame title="A look at the house style" html={rendered.html} className="h-[640px] w-full" />}
+      </Sheet>
     </div>
-  ); // prettier-ignore
+  );
 }

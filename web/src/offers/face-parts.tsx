@@ -1,4 +1,14 @@
-import { colorNames, faceSchema, hexOf, languages, timerFaces, timerFonts, type ColorName, type HouseStyle, type TimerFace } from '@ascenso/core'; // prettier-ignore
+import {
+  colorNames,
+  faceSchema,
+  hexOf,
+  languages,
+  timerFaces,
+  timerFonts,
+  type ColorName,
+  type HouseStyle,
+  type TimerFace,
+} from '@ascenso/core';
 import { Field, inputClass, Select } from '../ui/index.tsx';
 import { FacePicture } from './face-picture.tsx';
 
@@ -11,62 +21,177 @@ const same = (a: TimerFace, b: TimerFace) => partNames.every((part) => a[part] =
 const LANGUAGES = new Intl.DisplayNames(['en'], { type: 'language' });
 
 /** A colour by the house's name or its own. */
-function FaceColour({ label, value, style, save, clear = false }: { label: string; value: string | null; style: HouseStyle; save: (v: string | null) => void; clear?: boolean }) {
+function FaceColour({
+  label,
+  value,
+  style,
+  save,
+  clear = false,
+}: {
+  label: string;
+  value: string | null;
+  style: HouseStyle;
+  save: (v: string | null) => void;
+  clear?: boolean;
+}) {
   const named = value !== null && colorNames.includes(value as ColorName);
   return (
     <div className="flex items-center gap-2">
       <span className="w-16 text-[13px] text-ink-2">{label}</span>
       <span className="flex flex-wrap items-center gap-1">
-        {clear && <button type="button" aria-pressed={value === null} onClick={() => save(null)} className={`h-6 rounded-full border px-2 text-[12px] ${value === null ? 'border-spruce bg-spruce-tint font-semibold text-spruce-deep' : 'border-line text-ink-2'}`}>See-through</button>}
+        {clear && (
+          <button
+            type="button"
+            aria-pressed={value === null}
+            onClick={() => save(null)}
+            className={`h-6 rounded-full border px-2 text-[12px] ${value === null ? 'border-spruce bg-spruce-tint font-semibold text-spruce-deep' : 'border-line text-ink-2'}`}
+          >
+            See-through
+          </button>
+        )}
         {(['text', 'soft', 'accent', 'onAccent', 'sheet', 'page'] as const).map((name) => (
-          <button key={name} type="button" aria-pressed={value === name} aria-label={`${label}: ${name}`} title={name} onClick={() => save(name)} style={{ background: hexOf(name, style) }} className={`size-6 rounded-full border ${value === name ? 'border-spruce outline-2 outline-spruce' : 'border-line'}`} />
+          <button
+            key={name}
+            type="button"
+            aria-pressed={value === name}
+            aria-label={`${label}: ${name}`}
+            title={name}
+            onClick={() => save(name)}
+            style={{ background: hexOf(name, style) }}
+            className={`size-6 rounded-full border ${value === name ? 'border-spruce outline-2 outline-spruce' : 'border-line'}`}
+          />
         ))}
-        <input type="color" aria-label={`${label}: another`} title="Another colour" value={value === null || named ? '#888888' : value} onChange={(e) => save(e.target.value)} className={`size-6 rounded-full border ${value !== null && !named ? 'border-spruce outline-2 outline-spruce' : 'border-line'}`} />
+        <input
+          type="color"
+          aria-label={`${label}: another`}
+          title="Another colour"
+          value={value === null || named ? '#888888' : value}
+          onChange={(e) => save(e.target.value)}
+          className={`size-6 rounded-full border ${value !== null && !named ? 'border-spruce outline-2 outline-spruce' : 'border-line'}`}
+        />
       </span>
     </div>
   );
-} // prettier-ignore
+}
 
 /** The faces there are, ours and those of the house. */
-export function FaceGallery({ face, style, save }: { face: TimerFace; style: HouseStyle; save: (f: TimerFace) => void }) {
+export function FaceGallery({
+  face,
+  style,
+  save,
+}: {
+  face: TimerFace;
+  style: HouseStyle;
+  save: (f: TimerFace) => void;
+}) {
   const all = [...Object.entries(timerFaces).map(([name, f]) => ({ name, face: f })), ...style.faces];
   return (
     <div role="group" aria-label="Faces" className="grid grid-cols-2 gap-2">
       {all.map((f) => {
         const own = { ...f.face, width: face.width, language: face.language };
         return (
-          <button key={f.name} type="button" aria-pressed={same(own, face)} onClick={() => save(own)} className={`rounded-control border p-1.5 text-left text-[12px] ${same(own, face) ? 'border-spruce bg-spruce-tint font-semibold' : 'border-line hover:border-spruce-mid'}`}>
-            <FacePicture face={{ ...f.face, width: 480 }} left={SAMPLE} after={ZEROS} alt="" width={112} /><span className="mt-1 block">{f.name}</span>
+          <button
+            key={f.name}
+            type="button"
+            aria-pressed={same(own, face)}
+            onClick={() => save(own)}
+            className={`rounded-control border p-1.5 text-left text-[12px] ${same(own, face) ? 'border-spruce bg-spruce-tint font-semibold' : 'border-line hover:border-spruce-mid'}`}
+          >
+            <FacePicture face={{ ...f.face, width: 480 }} left={SAMPLE} after={ZEROS} alt="" width={112} />
+            <span className="mt-1 block">{f.name}</span>
           </button>
         );
       })}
     </div>
   );
-} // prettier-ignore
+}
 
 /** Everything of a face that can be made one's own. */
 export function FaceParts({ face, style, save }: { face: TimerFace; style: HouseStyle; save: (f: TimerFace) => void }) {
   const set = (some: Partial<TimerFace>) => save({ ...face, ...some });
-  const choice = <K extends keyof TimerFace>(label: string, key: K, options: readonly (readonly [string, string])[]) => (
-    <Select label={label} value={String(face[key])} onChange={(e) => set({ [key]: e.target.value })}>{options.map(([v, words]) => <option key={v} value={v}>{words}</option>)}</Select>
-  ); // prettier-ignore
+  const choice = <K extends keyof TimerFace>(
+    label: string,
+    key: K,
+    options: readonly (readonly [string, string])[],
+  ) => (
+    <Select label={label} value={String(face[key])} onChange={(e) => set({ [key]: e.target.value })}>
+      {options.map(([v, words]) => (
+        <option key={v} value={v}>
+          {words}
+        </option>
+      ))}
+    </Select>
+  );
   return (
     <div className="flex flex-col gap-3">
       <div className="grid grid-cols-2 gap-3">
-        {choice('Font', 'font', timerFonts.map((f) => [f, f]))}
-        {choice('Cells', 'cells', [['unit', 'one for each unit'], ['figure', 'one for each figure'], ['none', 'none']])}
-        {choice('Corners', 'corners', [['plain', 'plain'], ['rounded', 'rounded'], ['round', 'round']])}
-        {choice('Line', 'line', [['none', 'none'], ['around', 'around'], ['below', 'below'], ['across', 'across']])}
-        {choice('Between', 'between', [['nothing', 'nothing'], ['colon', 'a colon'], ['dot', 'a dot']])}
-        {choice('Labels', 'labels', [['below', 'below the cells'], ['inside', 'inside them'], ['none', 'none']])}
-        <Select label="Labels in" value={face.language} onChange={(e) => set({ language: e.target.value })}><option value="">the reader’s language</option>{languages.filter((l) => l !== 'en-GB').map((l) => <option key={l} value={l}>{LANGUAGES.of(l)}</option>)}</Select>
-        <Field label="Width, px">{(id) => <input id={id} type="number" min={240} max={600} step={20} value={face.width} onChange={(e) => { const n = Math.round(Number(e.target.value)); if (n >= 240 && n <= 600) set({ width: n }); }} className={`${inputClass} tabular-nums`} />}</Field>
+        {choice(
+          'Font',
+          'font',
+          timerFonts.map((f) => [f, f]),
+        )}
+        {choice('Cells', 'cells', [
+          ['unit', 'one for each unit'],
+          ['figure', 'one for each figure'],
+          ['none', 'none'],
+        ])}
+        {choice('Corners', 'corners', [
+          ['plain', 'plain'],
+          ['rounded', 'rounded'],
+          ['round', 'round'],
+        ])}
+        {choice('Line', 'line', [
+          ['none', 'none'],
+          ['around', 'around'],
+          ['below', 'below'],
+          ['across', 'across'],
+        ])}
+        {choice('Between', 'between', [
+          ['nothing', 'nothing'],
+          ['colon', 'a colon'],
+          ['dot', 'a dot'],
+        ])}
+        {choice('Labels', 'labels', [
+          ['below', 'below the cells'],
+          ['inside', 'inside them'],
+          ['none', 'none'],
+        ])}
+        <Select label="Labels in" value={face.language} onChange={(e) => set({ language: e.target.value })}>
+          <option value="">the reader’s language</option>
+          {languages
+            .filter((l) => l !== 'en-GB')
+            .map((l) => (
+              <option key={l} value={l}>
+                {LANGUAGES.of(l)}
+              </option>
+            ))}
+        </Select>
+        <Field label="Width, px">
+          {(id) => (
+            <input
+              id={id}
+              type="number"
+              min={240}
+              max={600}
+              step={20}
+              value={face.width}
+              onChange={(e) => {
+                const n = Math.round(Number(e.target.value));
+                if (n >= 240 && n <= 600) set({ width: n });
+              }}
+              className={`${inputClass} tabular-nums`}
+            />
+          )}
+        </Field>
       </div>
       <FaceColour label="Figures" value={face.figure} style={style} save={(figure) => figure && set({ figure })} />
       <FaceColour label="Cells" value={face.cell} style={style} save={(cell) => cell && set({ cell })} />
       <FaceColour label="Labels" value={face.label} style={style} save={(label) => label && set({ label })} />
       <FaceColour label="Ground" value={face.ground} style={style} clear save={(ground) => set({ ground })} />
-      <label className="flex items-center gap-2"><input type="checkbox" checked={face.fine} onChange={(e) => set({ fine: e.target.checked })} />Twice as fine, for good screens</label>
+      <label className="flex items-center gap-2">
+        <input type="checkbox" checked={face.fine} onChange={(e) => set({ fine: e.target.checked })} />
+        Twice as fine, for good screens
+      </label>
     </div>
-  ); // prettier-ignore
+  );
 }

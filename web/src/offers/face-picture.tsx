@@ -18,14 +18,34 @@ function drawn(body: string): Promise<string> {
 }
 
 /** A timer with so many seconds left, drawn by the server. */
-export function FacePicture({ face, left, after, alt, width }: { face: TimerFace; left: number; after: After; alt: string; width?: number }) {
+export function FacePicture({
+  face,
+  left,
+  after,
+  alt,
+  width,
+}: {
+  face: TimerFace;
+  left: number;
+  after: After;
+  alt: string;
+  width?: number;
+}) {
   const body = JSON.stringify({ face, left, after });
   const [src, setSrc] = useState<string>();
   useEffect(() => {
     let stale = false;
-    const timer = setTimeout(() => {
-      drawn(body).then((s) => { if (!stale) setSrc(s); }, () => known.delete(body));
-    }, src ? REST_MS : 0); // prettier-ignore
+    const timer = setTimeout(
+      () => {
+        drawn(body).then(
+          (s) => {
+            if (!stale) setSrc(s);
+          },
+          () => known.delete(body),
+        );
+      },
+      src ? REST_MS : 0,
+    );
     return () => {
       stale = true;
       clearTimeout(timer);
@@ -34,5 +54,14 @@ export function FacePicture({ face, left, after, alt, width }: { face: TimerFace
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [body]);
   const shown = width ?? face.width;
-  return src ? <img src={src} alt={alt} style={{ width: shown, maxWidth: '100%', height: 'auto', display: 'inline-block' }} /> : <span role="img" aria-label={alt} className="inline-block rounded-control bg-paper-2" style={{ width: shown, maxWidth: '100%', aspectRatio: '5' }} />; // prettier-ignore
-} // prettier-ignore
+  return src ? (
+    <img src={src} alt={alt} style={{ width: shown, maxWidth: '100%', height: 'auto', display: 'inline-block' }} />
+  ) : (
+    <span
+      role="img"
+      aria-label={alt}
+      className="inline-block rounded-control bg-paper-2"
+      style={{ width: shown, maxWidth: '100%', aspectRatio: '5' }}
+    />
+  );
+}

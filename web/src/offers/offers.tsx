@@ -10,19 +10,40 @@ import { useOfferWords } from './words.ts';
 
 /** Money of several currencies, each by itself. */
 export const moneyOf = (money: Readonly<Record<string, number>>): string =>
-  Object.entries(money).map(([currency, minor]) => moneyText(minor / 100, { language: 'en-GB', zone: 'UTC', currency })).join(' + ') || '–'; // prettier-ignore
+  Object.entries(money)
+    .map(([currency, minor]) => moneyText(minor / 100, { language: 'en-GB', zone: 'UTC', currency }))
+    .join(' + ') || '–';
 
 /** How long codes last by the forecast: "about Thursday" within a week, else with the date. */
 export function LastsUntil({ offer, zone, now }: { offer: OfferAnswer; zone: string; now: number }) {
-  if (offer.left === null) return <span className="text-ink-2">{isUnique(offer.offer) ? 'Made as they are needed' : offer.offer.codes.kind === 'shared' ? 'One for everyone' : 'None'}</span>; // prettier-ignore
+  if (offer.left === null)
+    return (
+      <span className="text-ink-2">
+        {isUnique(offer.offer)
+          ? 'Made as they are needed'
+          : offer.offer.codes.kind === 'shared'
+            ? 'One for everyone'
+            : 'None'}
+      </span>
+    );
   const { emptyOn } = offer;
   const soon = offer.left < offer.waiting;
-  if (emptyOn === null) return <>{number(offer.left)} left{soon ? '' : <span className="text-ink-2">, more than four weeks’ worth</span>}</>; // prettier-ignore
+  if (emptyOn === null)
+    return (
+      <>
+        {number(offer.left)} left{soon ? '' : <span className="text-ink-2">, more than four weeks’ worth</span>}
+      </>
+    );
   const w = wallOf(zoneOf(zone), emptyOn);
   const near = emptyOn - now < 7 * 86_400_000;
   return (
-    <span className="flex flex-wrap items-center gap-1.5">{number(offer.left)} left<Chip tone={near ? 'error' : 'fix'}>lasts until about {near ? WEEKDAYS[w.weekday] : dateWords(zoneOf(zone), emptyOn)}</Chip></span>
-  ); // prettier-ignore
+    <span className="flex flex-wrap items-center gap-1.5">
+      {number(offer.left)} left
+      <Chip tone={near ? 'error' : 'fix'}>
+        lasts until about {near ? WEEKDAYS[w.weekday] : dateWords(zoneOf(zone), emptyOn)}
+      </Chip>
+    </span>
+  );
 }
 
 function NewOffer({ onClose }: { onClose: () => void }) {
@@ -36,15 +57,40 @@ function NewOffer({ onClose }: { onClose: () => void }) {
   };
   return (
     <Dialog open onClose={onClose} title="New offer">
-      <form className="flex flex-col gap-4" onSubmit={(e) => { e.preventDefault(); void make(); }}>
-        <TextField label="What is it called here?" placeholder="Kit offer" value={name} onChange={(e) => setName(e.target.value)} autoFocus />
-        <TextField label="What is given, as a reader reads it?" placeholder="10% off one order" value={words} onChange={(e) => setWords(e.target.value)} />
-        {error && <p role="alert" className="font-semibold text-brick">{sentence(error)}</p>}
+      <form
+        className="flex flex-col gap-4"
+        onSubmit={(e) => {
+          e.preventDefault();
+          void make();
+        }}
+      >
+        <TextField
+          label="What is it called here?"
+          placeholder="Kit offer"
+          value={name}
+          onChange={(e) => setName(e.target.value)}
+          autoFocus
+        />
+        <TextField
+          label="What is given, as a reader reads it?"
+          placeholder="10% off one order"
+          value={words}
+          onChange={(e) => setWords(e.target.value)}
+        />
+        {error && (
+          <p role="alert" className="font-semibold text-brick">
+            {sentence(error)}
+          </p>
+        )}
         <p className="text-ink-2">Codes, deadline and what comes after are set next, in one sentence.</p>
-        <div className="flex justify-end"><Button tone="main" type="submit" disabled={isLoading}>Make this offer</Button></div>
+        <div className="flex justify-end">
+          <Button tone="main" type="submit" disabled={isLoading}>
+            Make this offer
+          </Button>
+        </div>
       </form>
     </Dialog>
-  ); // prettier-ignore
+  );
 }
 
 /** All offers: what they are, how many codes are left and until when, and what came back. */
@@ -61,25 +107,58 @@ export function OffersScreen() {
       <div className="flex items-center gap-3">
         <h1 className="text-[24px] font-bold">Offers</h1>
         <p className="flex-1 text-ink-2">One promise each: code, timer, words and the shop keep to the same moment</p>
-        <Button onClick={() => setOpened('timer')}><Timer size={15} aria-hidden="true" />Timer for a page</Button>
-        <Button tone="main" onClick={() => setOpened('new')}><Plus size={16} aria-hidden="true" />New offer</Button>
+        <Button onClick={() => setOpened('timer')}>
+          <Timer size={15} aria-hidden="true" />
+          Timer for a page
+        </Button>
+        <Button tone="main" onClick={() => setOpened('new')}>
+          <Plus size={16} aria-hidden="true" />
+          New offer
+        </Button>
       </div>
       <Sheet className="overflow-x-auto">
         {offers.length === 0 ? (
-          <Empty text="An offer is what you give, the code for it, and when it closes for each person. Emails, timers and the shop all ask it."><Button tone="main" onClick={() => setOpened('new')}>Make the first one</Button></Empty>
+          <Empty text="An offer is what you give, the code for it, and when it closes for each person. Emails, timers and the shop all ask it.">
+            <Button tone="main" onClick={() => setOpened('new')}>
+              Make the first one
+            </Button>
+          </Empty>
         ) : (
           <table className="w-full min-w-[62rem]">
-            <thead className="bg-paper-2 text-left text-[12px] text-ink-2"><tr><th className="py-2 pl-4 font-semibold">Offer</th><th className="font-semibold">Codes</th><th className="pr-6 text-right font-semibold">Issued</th><th className="pr-6 text-right font-semibold">Seen</th><th className="pr-6 text-right font-semibold">Used</th><th className="pr-6 text-right font-semibold">Money</th><th className="pr-4 font-semibold">Made in</th></tr></thead>
+            <thead className="bg-paper-2 text-left text-[12px] text-ink-2">
+              <tr>
+                <th className="py-2 pl-4 font-semibold">Offer</th>
+                <th className="font-semibold">Codes</th>
+                <th className="pr-6 text-right font-semibold">Issued</th>
+                <th className="pr-6 text-right font-semibold">Seen</th>
+                <th className="pr-6 text-right font-semibold">Used</th>
+                <th className="pr-6 text-right font-semibold">Money</th>
+                <th className="pr-4 font-semibold">Made in</th>
+              </tr>
+            </thead>
             <tbody>
               {offers.map((o) => (
                 <tr key={o.id} className="border-t border-line hover:bg-paper-2">
-                  <td className="max-w-md py-3 pr-4 pl-4"><Link to={`/offers/${o.id}`} className="font-semibold hover:underline">{o.name}</Link><p className="text-[13px] text-ink-2">{describe(o)}</p></td>
-                  <td className="pr-4"><LastsUntil offer={o} zone={me.workspace.zone} now={data.now} /></td>
+                  <td className="max-w-md py-3 pr-4 pl-4">
+                    <Link to={`/offers/${o.id}`} className="font-semibold hover:underline">
+                      {o.name}
+                    </Link>
+                    <p className="text-[13px] text-ink-2">{describe(o)}</p>
+                  </td>
+                  <td className="pr-4">
+                    <LastsUntil offer={o} zone={me.workspace.zone} now={data.now} />
+                  </td>
                   <td className="pr-6 text-right tabular-nums">{number(o.funnel.issued)}</td>
                   <td className="pr-6 text-right tabular-nums">{rateWords(o.funnel.seen, o.funnel.issued)}</td>
                   <td className="pr-6 text-right tabular-nums">{rateWords(o.funnel.used, o.funnel.issued)}</td>
                   <td className="pr-6 text-right tabular-nums">{moneyOf(o.funnel.money)}</td>
-                  <td className="pr-4">{o.usedIn.length === 0 ? <span className="text-ink-2">no email yet</span> : `${o.usedIn.length} ${o.usedIn.length === 1 ? 'email' : 'emails'}`}</td>
+                  <td className="pr-4">
+                    {o.usedIn.length === 0 ? (
+                      <span className="text-ink-2">no email yet</span>
+                    ) : (
+                      `${o.usedIn.length} ${o.usedIn.length === 1 ? 'email' : 'emails'}`
+                    )}
+                  </td>
                 </tr>
               ))}
             </tbody>
@@ -89,5 +168,5 @@ export function OffersScreen() {
       {opened === 'new' && <NewOffer onClose={() => setOpened(null)} />}
       {opened === 'timer' && <TimerLink zone={me.workspace.zone} onClose={() => setOpened(null)} />}
     </div>
-  ); // prettier-ignore
+  );
 }

@@ -16,7 +16,12 @@ export function TimerLink({ zone: home, onClose }: { zone: string; onClose: () =
   const [after, setAfter] = useState<After>({ kind: 'zeros' });
   const [make, { data, error, reset }] = useTimerLinkMutation();
   if (!around) return null;
-  const changed = <T,>(set: (v: T) => void) => (v: T) => { reset(); set(v); }; // prettier-ignore
+  const changed =
+    <T,>(set: (v: T) => void) =>
+    (v: T) => {
+      reset();
+      set(v);
+    };
   return (
     <Dialog open onClose={onClose} title="Timer for a page" wide>
       <div className="grid grid-cols-[15rem_1fr] gap-5">
@@ -24,15 +29,59 @@ export function TimerLink({ zone: home, onClose }: { zone: string; onClose: () =
         <div className="flex flex-col gap-3">
           <FacePicture face={face} left={193_988} after={after} alt="How the timer looks" width={380} />
           <div className="grid grid-cols-2 gap-3">
-            <Field label="Counts to">{(id) => <input id={id} type="datetime-local" value={wall} onChange={(e) => changed(setWall)(e.target.value)} className={inputClass} />}</Field>
-            <Select label="In the time of" value={zone} onChange={(e) => changed(setZone)(e.target.value)}>{zoneNames.map((z) => <option key={z}>{z}</option>)}</Select>
+            <Field label="Counts to">
+              {(id) => (
+                <input
+                  id={id}
+                  type="datetime-local"
+                  value={wall}
+                  onChange={(e) => changed(setWall)(e.target.value)}
+                  className={inputClass}
+                />
+              )}
+            </Field>
+            <Select label="In the time of" value={zone} onChange={(e) => changed(setZone)(e.target.value)}>
+              {zoneNames.map((z) => (
+                <option key={z}>{z}</option>
+              ))}
+            </Select>
           </div>
           <AfterParts after={after} save={changed(setAfter)} />
-          {error && <p role="alert" className="font-semibold text-brick">{sentence(error)}</p>}
-          {data ? <Field label="Address of the picture: drawn anew at every look">{(id) => <span className="flex gap-2"><input id={id} readOnly value={data.address} onFocus={(e) => e.target.select()} className={inputClass} /><Button onClick={() => void navigator.clipboard.writeText(data.address).then(() => toast.success('Copied.'))}>Copy</Button></span>}</Field>
-            : <div className="flex justify-end"><Button tone="main" disabled={wall === ''} onClick={() => void make({ face, wall, zone, after })}>Make its address</Button></div>}
+          {error && (
+            <p role="alert" className="font-semibold text-brick">
+              {sentence(error)}
+            </p>
+          )}
+          {data ? (
+            <Field label="Address of the picture: drawn anew at every look">
+              {(id) => (
+                <span className="flex gap-2">
+                  <input
+                    id={id}
+                    readOnly
+                    value={data.address}
+                    onFocus={(e) => e.target.select()}
+                    className={inputClass}
+                  />
+                  <Button
+                    onClick={() =>
+                      void navigator.clipboard.writeText(data.address).then(() => toast.success('Copied.'))
+                    }
+                  >
+                    Copy
+                  </Button>
+                </span>
+              )}
+            </Field>
+          ) : (
+            <div className="flex justify-end">
+              <Button tone="main" disabled={wall === ''} onClick={() => void make({ face, wall, zone, after })}>
+                Make its address
+              </Button>
+            </div>
+          )}
         </div>
       </div>
     </Dialog>
-  ); // prettier-ignore
+  );
 }

@@ -34,13 +34,31 @@ function ClockPanel({ zoneName }: { zoneName: string }) {
   return (
     <Sheet className="flex items-center gap-3 p-4">
       <div className="flex-1">
-        <h2 className="text-[16px] font-bold">{clock.practice ? momentWords(zoneOf(zoneName), clock.now) : 'Real time'}</h2>
-        <p role="status" className="text-ink-2">{moving ? 'Moving ahead: everything due on the way happens in order …' : clock.practice ? `Practice clock, ${zoneName}. Nothing here reaches a real person.` : 'This installation runs on the real clock.'}</p>
-        {error && <p role="alert" className="font-semibold text-brick">{sentence(error)}</p>}
+        <h2 className="text-[16px] font-bold">
+          {clock.practice ? momentWords(zoneOf(zoneName), clock.now) : 'Real time'}
+        </h2>
+        <p role="status" className="text-ink-2">
+          {moving
+            ? 'Moving ahead: everything due on the way happens in order …'
+            : clock.practice
+              ? `Practice clock, ${zoneName}. Nothing here reaches a real person.`
+              : 'This installation runs on the real clock.'}
+        </p>
+        {error && (
+          <p role="alert" className="font-semibold text-brick">
+            {sentence(error)}
+          </p>
+        )}
       </div>
-      {clock.practice && (['hour', 'day', 'week'] as const).map((by) => <Button key={by} disabled={moving} onClick={() => void go(by)}><FastForward size={15} aria-hidden="true" />Ahead {by === 'hour' ? 'an' : 'a'} {by}</Button>)}
+      {clock.practice &&
+        (['hour', 'day', 'week'] as const).map((by) => (
+          <Button key={by} disabled={moving} onClick={() => void go(by)}>
+            <FastForward size={15} aria-hidden="true" />
+            Ahead {by === 'hour' ? 'an' : 'a'} {by}
+          </Button>
+        ))}
     </Sheet>
-  ); // prettier-ignore
+  );
 }
 
 function Message({ id, zoneName }: { id: number; zoneName: string }) {
@@ -52,15 +70,37 @@ function Message({ id, zoneName }: { id: number; zoneName: string }) {
     <div className="flex h-full min-h-0 flex-col">
       <div className="border-b border-line p-4">
         <h2 className="text-[17px] font-bold">{data.subject}</h2>
-        <p className="text-ink-2">{data.from} to {data.to} · {momentWords(zoneOf(zoneName), data.at)}</p>
+        <p className="text-ink-2">
+          {data.from} to {data.to} · {momentWords(zoneOf(zoneName), data.at)}
+        </p>
         <div className="mt-2 flex items-center gap-1">
-          {(['html', 'text', 'source'] as const).map((v) => <button key={v} type="button" aria-pressed={view === v} onClick={() => setView(v)} className={`rounded-full px-3 py-1 text-[13px] font-semibold ${view === v ? 'bg-spruce-tint text-spruce-deep' : 'text-ink-2'}`}>{{ html: 'HTML', text: 'Text', source: 'Source' }[v]}</button>)}
-          {data.unsubscribe && <a href={data.unsubscribe} target="_blank" rel="noreferrer" className="ml-auto text-[13px] underline">Unsubscribe page</a>}
+          {(['html', 'text', 'source'] as const).map((v) => (
+            <button
+              key={v}
+              type="button"
+              aria-pressed={view === v}
+              onClick={() => setView(v)}
+              className={`rounded-full px-3 py-1 text-[13px] font-semibold ${view === v ? 'bg-spruce-tint text-spruce-deep' : 'text-ink-2'}`}
+            >
+              {{ html: 'HTML', text: 'Text', source: 'Source' }[v]}
+            </button>
+          ))}
+          {data.unsubscribe && (
+            <a href={data.unsubscribe} target="_blank" rel="noreferrer" className="ml-auto text-[13px] underline">
+              Unsubscribe page
+            </a>
+          )}
         </div>
       </div>
-      {view === 'html' ? <EmailFrame links title={`Message: ${data.subject}`} html={data.html ?? ''} className="min-h-0 w-full flex-1" /> : <pre tabIndex={0} className="min-h-0 flex-1 overflow-auto p-4 text-[12px] whitespace-pre-wrap">{view === 'text' ? data.text : data.source}</pre>}
+      {view === 'html' ? (
+        <EmailFrame links title={`Message: ${data.subject}`} html={data.html ?? ''} className="min-h-0 w-full flex-1" />
+      ) : (
+        <pre tabIndex={0} className="min-h-0 flex-1 overflow-auto p-4 text-[12px] whitespace-pre-wrap">
+          {view === 'text' ? data.text : data.source}
+        </pre>
+      )}
     </div>
-  ); // prettier-ignore
+  );
 }
 
 /** The simulated outside world: the clock, and everybody's mailbox. */
@@ -74,24 +114,63 @@ export function OutsideScreen() {
   const zoneName = me?.workspace.zone ?? 'UTC';
   return (
     <div className="flex min-h-0 flex-1 flex-col gap-4 p-6">
-      <div className="flex items-center gap-3"><h1 className="flex-1 text-[24px] font-bold">Outside world</h1>{clock?.shop && <a href={clock.shop} target="_blank" rel="noreferrer" className={buttonClass()}><Store size={15} aria-hidden="true" />The simulated shop</a>}</div>
+      <div className="flex items-center gap-3">
+        <h1 className="flex-1 text-[24px] font-bold">Outside world</h1>
+        {clock?.shop && (
+          <a href={clock.shop} target="_blank" rel="noreferrer" className={buttonClass()}>
+            <Store size={15} aria-hidden="true" />
+            The simulated shop
+          </a>
+        )}
+      </div>
       <ClockPanel zoneName={zoneName} />
       <Sheet className="flex min-h-[420px] flex-1 overflow-hidden">
         <div className="flex w-80 shrink-0 flex-col border-r border-line">
-          <div className="border-b border-line p-3"><h2 className="mb-2 text-[15px] font-bold">Mailbox <span className="font-sans text-[13px] font-normal text-ink-2">{data && `${number(data.total)} ${data.total === 1 ? 'message' : 'messages'}`}</span></h2>
-            <input aria-label="Find by address" placeholder="Find by address" value={q} onChange={(e) => setParams(e.target.value ? { q: e.target.value } : {}, { replace: true })} className={inputClass} /></div>
+          <div className="border-b border-line p-3">
+            <h2 className="mb-2 text-[15px] font-bold">
+              Mailbox{' '}
+              <span className="font-sans text-[13px] font-normal text-ink-2">
+                {data && `${number(data.total)} ${data.total === 1 ? 'message' : 'messages'}`}
+              </span>
+            </h2>
+            <input
+              aria-label="Find by address"
+              placeholder="Find by address"
+              value={q}
+              onChange={(e) => setParams(e.target.value ? { q: e.target.value } : {}, { replace: true })}
+              className={inputClass}
+            />
+          </div>
           {error && <Empty text={sentence(error)} />}
-          {data?.total === 0 && <Empty text="No mail yet. Publish a sequence, add a person, and move the clock ahead." />}
+          {data?.total === 0 && (
+            <Empty text="No mail yet. Publish a sequence, add a person, and move the clock ahead." />
+          )}
           <ul className="min-h-0 flex-1 overflow-y-auto">
             {data?.messages.map((m) => (
-              <li key={m.id}><Link to={`/outside/${m.id}${q ? `?q=${encodeURIComponent(q)}` : ''}`} aria-current={String(m.id) === message} className={`block border-b border-line px-3 py-2 ${String(m.id) === message ? 'bg-spruce-tint' : 'hover:bg-paper-2'}`}>
-                <p className="flex justify-between gap-2 text-[12px] text-ink-2"><span className="truncate">{m.to}</span><span className="shrink-0">{momentWords(zoneOf(zoneName), m.at)}</span></p><p className="truncate font-semibold">{m.subject}</p>
-              </Link></li>
+              <li key={m.id}>
+                <Link
+                  to={`/outside/${m.id}${q ? `?q=${encodeURIComponent(q)}` : ''}`}
+                  aria-current={String(m.id) === message}
+                  className={`block border-b border-line px-3 py-2 ${String(m.id) === message ? 'bg-spruce-tint' : 'hover:bg-paper-2'}`}
+                >
+                  <p className="flex justify-between gap-2 text-[12px] text-ink-2">
+                    <span className="truncate">{m.to}</span>
+                    <span className="shrink-0">{momentWords(zoneOf(zoneName), m.at)}</span>
+                  </p>
+                  <p className="truncate font-semibold">{m.subject}</p>
+                </Link>
+              </li>
             ))}
           </ul>
         </div>
-        <div className="min-w-0 flex-1">{message ? <Message key={message} id={Number(message)} zoneName={zoneName} /> : <Empty text="Choose a message to read it as the person who got it. Opening it here counts as opened; links lead through the tracking." />}</div>
+        <div className="min-w-0 flex-1">
+          {message ? (
+            <Message key={message} id={Number(message)} zoneName={zoneName} />
+          ) : (
+            <Empty text="Choose a message to read it as the person who got it. Opening it here counts as opened; links lead through the tracking." />
+          )}
+        </div>
       </Sheet>
     </div>
-  ); // prettier-ignore
+  );
 }

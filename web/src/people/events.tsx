@@ -18,10 +18,14 @@ function Kinds() {
     e.preventDefault();
     const target = e.currentTarget;
     const form = new FormData(target);
-    const fields = String(form.get('fields') ?? '').split(',').map((f) => f.trim()).filter(Boolean).map((f) => {
-      const [name = '', type = 'text'] = f.split(':').map((p) => p.trim());
-      return { name, type };
-    }); // prettier-ignore
+    const fields = String(form.get('fields') ?? '')
+      .split(',')
+      .map((f) => f.trim())
+      .filter(Boolean)
+      .map((f) => {
+        const [name = '', type = 'text'] = f.split(':').map((p) => p.trim());
+        return { name, type };
+      });
     const answer = await change({
       url: '/event-kinds',
       method: 'PUT',
@@ -34,8 +38,32 @@ function Kinds() {
       <h2 className="mb-1 text-[16px] font-bold">Kinds of events</h2>
       <p className="mb-3 text-ink-2">Declared here, or learned from the first one that arrives.</p>
       <table className="mb-4 w-full">
-        <thead className="text-left text-[12px] text-ink-2"><tr><th className="py-1 font-semibold">Called</th><th className="font-semibold">Name</th><th className="font-semibold">Fields</th><th className="font-semibold">From</th></tr></thead>
-        <tbody>{around?.kinds.map((k) => <tr key={k.name} className="border-t border-line"><td className="py-1.5 font-semibold">{k.label}</td><td className="text-ink-2">{k.name}</td><td><span className="flex flex-wrap gap-1">{k.fields.map((f) => <Chip key={f.name} tone="data">{f.name}: {f.type}</Chip>)}</span></td><td className="text-ink-2">{k.learned ? 'learned' : 'declared'}</td></tr>)}</tbody>
+        <thead className="text-left text-[12px] text-ink-2">
+          <tr>
+            <th className="py-1 font-semibold">Called</th>
+            <th className="font-semibold">Name</th>
+            <th className="font-semibold">Fields</th>
+            <th className="font-semibold">From</th>
+          </tr>
+        </thead>
+        <tbody>
+          {around?.kinds.map((k) => (
+            <tr key={k.name} className="border-t border-line">
+              <td className="py-1.5 font-semibold">{k.label}</td>
+              <td className="text-ink-2">{k.name}</td>
+              <td>
+                <span className="flex flex-wrap gap-1">
+                  {k.fields.map((f) => (
+                    <Chip key={f.name} tone="data">
+                      {f.name}: {f.type}
+                    </Chip>
+                  ))}
+                </span>
+              </td>
+              <td className="text-ink-2">{k.learned ? 'learned' : 'declared'}</td>
+            </tr>
+          ))}
+        </tbody>
       </table>
       <form onSubmit={(e) => void submit(e)} className="grid grid-cols-[1fr_1fr_2fr_auto] items-end gap-3">
         <TextField label="Called" name="label" placeholder="Order placed" required />
@@ -43,9 +71,13 @@ function Kinds() {
         <TextField label="Fields (name: type, …)" name="fields" placeholder="total: number, code: text" />
         <Button type="submit">Declare</Button>
       </form>
-      {problem && <p role="alert" className="mt-2 font-semibold text-brick">{problem.message}</p>}
+      {problem && (
+        <p role="alert" className="mt-2 font-semibold text-brick">
+          {problem.message}
+        </p>
+      )}
     </Sheet>
-  ); // prettier-ignore
+  );
 }
 
 function Keys() {
@@ -63,13 +95,47 @@ function Keys() {
   return (
     <Sheet className="p-5">
       <h2 className="mb-1 text-[16px] font-bold">API keys</h2>
-      <p className="mb-3 text-ink-2">Your shop and site send events and people with a key. The whole intake is described at <a className="underline" href="/intake/openapi.json" target="_blank" rel="noreferrer">/intake/openapi.json</a>.</p>
-      {fresh && <div className="mb-3 rounded-control bg-ochre-tint p-3"><p className="font-semibold text-ochre-text">Copy this key now: it is not shown again.</p><input aria-label="New API key" readOnly value={fresh} onFocus={(e) => e.target.select()} className={`${inputClass} mt-1 font-mono`} /></div>}
-      <ul className="mb-3">{data?.keys.map((k) => <li key={k.id} className="flex items-center gap-3 border-t border-line py-1.5"><span className="flex-1 font-semibold">{k.name}</span><span className="text-ink-2">ends in {k.hint}</span><Button tone="danger" onClick={() => void change({ url: `/keys/${k.id}`, method: 'DELETE' })}>Revoke</Button></li>)}</ul>
-      <form onSubmit={(e) => void submit(e)} className="flex items-end gap-3"><TextField label="Name of a new key" name="name" placeholder="Shop" required /><Button type="submit">Make a key</Button></form>
-      {error && <p role="alert" className="mt-2 font-semibold text-brick">{sentence(error)}</p>}
+      <p className="mb-3 text-ink-2">
+        Your shop and site send events and people with a key. The whole intake is described at{' '}
+        <a className="underline" href="/intake/openapi.json" target="_blank" rel="noreferrer">
+          /intake/openapi.json
+        </a>
+        .
+      </p>
+      {fresh && (
+        <div className="mb-3 rounded-control bg-ochre-tint p-3">
+          <p className="font-semibold text-ochre-text">Copy this key now: it is not shown again.</p>
+          <input
+            aria-label="New API key"
+            readOnly
+            value={fresh}
+            onFocus={(e) => e.target.select()}
+            className={`${inputClass} mt-1 font-mono`}
+          />
+        </div>
+      )}
+      <ul className="mb-3">
+        {data?.keys.map((k) => (
+          <li key={k.id} className="flex items-center gap-3 border-t border-line py-1.5">
+            <span className="flex-1 font-semibold">{k.name}</span>
+            <span className="text-ink-2">ends in {k.hint}</span>
+            <Button tone="danger" onClick={() => void change({ url: `/keys/${k.id}`, method: 'DELETE' })}>
+              Revoke
+            </Button>
+          </li>
+        ))}
+      </ul>
+      <form onSubmit={(e) => void submit(e)} className="flex items-end gap-3">
+        <TextField label="Name of a new key" name="name" placeholder="Shop" required />
+        <Button type="submit">Make a key</Button>
+      </form>
+      {error && (
+        <p role="alert" className="mt-2 font-semibold text-brick">
+          {sentence(error)}
+        </p>
+      )}
     </Sheet>
-  ); // prettier-ignore
+  );
 }
 
 /** What a receiver of webhooks needs to know that a call is ours. */
@@ -78,19 +144,35 @@ function Webhooks() {
   return (
     <Sheet className="p-5">
       <h2 className="mb-1 text-[16px] font-bold">Webhooks</h2>
-      <p className="mb-3 text-ink-2">Calls that a sequence makes are signed as the Standard Webhooks specification says, in the headers webhook-id, webhook-timestamp and webhook-signature. The receiver checks them with this secret.</p>
-      {error ? <p className="text-ink-2">{sentence(error)}</p> : <input aria-label="Secret of webhooks" readOnly value={data?.secret ?? ''} onFocus={(e) => e.target.select()} className={`${inputClass} font-mono`} />}
+      <p className="mb-3 text-ink-2">
+        Calls that a sequence makes are signed as the Standard Webhooks specification says, in the headers webhook-id,
+        webhook-timestamp and webhook-signature. The receiver checks them with this secret.
+      </p>
+      {error ? (
+        <p className="text-ink-2">{sentence(error)}</p>
+      ) : (
+        <input
+          aria-label="Secret of webhooks"
+          readOnly
+          value={data?.secret ?? ''}
+          onFocus={(e) => e.target.select()}
+          className={`${inputClass} font-mono`}
+        />
+      )}
     </Sheet>
-  ); // prettier-ignore
+  );
 }
 
 export function EventsScreen() {
   return (
     <div className="flex flex-col gap-4 p-6">
-      <div className="flex items-center gap-3"><h1 className="flex-1 text-[24px] font-bold">Events and keys</h1><PeopleTabs /></div>
+      <div className="flex items-center gap-3">
+        <h1 className="flex-1 text-[24px] font-bold">Events and keys</h1>
+        <PeopleTabs />
+      </div>
       <Kinds />
       <Keys />
       <Webhooks />
     </div>
-  ); // prettier-ignore
+  );
 }

@@ -30,11 +30,17 @@ export function PeopleTabs() {
     `px-3 py-1.5 font-semibold first:rounded-l-control last:rounded-r-control ${isActive ? 'bg-spruce-tint text-spruce-deep' : 'text-ink-2 hover:bg-paper-2'}`;
   return (
     <nav aria-label="People" className="flex rounded-control border border-line bg-sheet">
-      <NavLink to="/people" end className={tab}>Everyone</NavLink>
-      <NavLink to="/people/segments" className={tab}>Segments</NavLink>
-      <NavLink to="/people/events" className={tab}>Events and keys</NavLink>
+      <NavLink to="/people" end className={tab}>
+        Everyone
+      </NavLink>
+      <NavLink to="/people/segments" className={tab}>
+        Segments
+      </NavLink>
+      <NavLink to="/people/events" className={tab}>
+        Events and keys
+      </NavLink>
     </nav>
-  ); // prettier-ignore
+  );
 }
 
 function AddPerson({ open, onClose }: { open: boolean; onClose: () => void }) {
@@ -59,16 +65,46 @@ function AddPerson({ open, onClose }: { open: boolean; onClose: () => void }) {
   return (
     <Dialog open={open} onClose={onClose} title="Add a person">
       <form onSubmit={(e) => void submit(e)} className="flex flex-col gap-3">
-        <TextField label="Email" name="email" type="email" required error={problem?.field === 'email' ? problem.message : undefined} />
-        <div className="flex gap-3">{known('first_name') && <TextField label="First name" name="first_name" />}{known('last_name') && <TextField label="Last name" name="last_name" />}</div>
-        <TextField label="Time zone" name="zone" placeholder="Europe/Lisbon" hint="Leave it empty if you do not know." error={problem?.field === 'zone' ? problem.message : undefined} />
-        <Select label="Confirmed list" name="list" defaultValue=""><option value="">none</option>{around?.lists.map((l) => <option key={l.id} value={l.id}>{l.name}</option>)}</Select>
+        <TextField
+          label="Email"
+          name="email"
+          type="email"
+          required
+          error={problem?.field === 'email' ? problem.message : undefined}
+        />
+        <div className="flex gap-3">
+          {known('first_name') && <TextField label="First name" name="first_name" />}
+          {known('last_name') && <TextField label="Last name" name="last_name" />}
+        </div>
+        <TextField
+          label="Time zone"
+          name="zone"
+          placeholder="Europe/Lisbon"
+          hint="Leave it empty if you do not know."
+          error={problem?.field === 'zone' ? problem.message : undefined}
+        />
+        <Select label="Confirmed list" name="list" defaultValue="">
+          <option value="">none</option>
+          {around?.lists.map((l) => (
+            <option key={l.id} value={l.id}>
+              {l.name}
+            </option>
+          ))}
+        </Select>
         <p className="text-[13px] text-ink-2">Confirming a list starts the live sequences that begin with it.</p>
-        {problem && problem.field !== 'email' && problem.field !== 'zone' && <p role="alert" className="font-semibold text-brick">{problem.message}</p>}
-        <div className="flex justify-end"><Button tone="main" type="submit" disabled={isLoading}>Add this person</Button></div>
+        {problem && problem.field !== 'email' && problem.field !== 'zone' && (
+          <p role="alert" className="font-semibold text-brick">
+            {problem.message}
+          </p>
+        )}
+        <div className="flex justify-end">
+          <Button tone="main" type="submit" disabled={isLoading}>
+            Add this person
+          </Button>
+        </div>
       </form>
     </Dialog>
-  ); // prettier-ignore
+  );
 }
 
 export function PeopleScreen() {
@@ -86,23 +122,74 @@ export function PeopleScreen() {
     <div className="flex flex-col gap-4 p-6">
       <div className="flex items-center gap-3">
         <h1 className="text-[24px] font-bold">People</h1>
-        <p className="flex-1 text-ink-2">{data && `${number(data.total)} ${q ? 'found' : segment ? `in “${segmentName ?? '…'}”` : 'in all'}`}</p>
+        <p className="flex-1 text-ink-2">
+          {data && `${number(data.total)} ${q ? 'found' : segment ? `in “${segmentName ?? '…'}”` : 'in all'}`}
+        </p>
         <PeopleTabs />
-        <div className="relative w-60"><Search size={15} className="absolute top-2.5 left-2.5 text-ink-2" aria-hidden="true" /><input aria-label="Find by name or address" placeholder="Find by name or address" value={q} onChange={(e) => setParams(e.target.value ? { q: e.target.value } : {}, { replace: true })} className={`${inputClass} pl-8`} /></div>
-        <Button tone="main" onClick={() => setAdding(true)}><Plus size={16} aria-hidden="true" />Add a person</Button>
+        <div className="relative w-60">
+          <Search size={15} className="absolute top-2.5 left-2.5 text-ink-2" aria-hidden="true" />
+          <input
+            aria-label="Find by name or address"
+            placeholder="Find by name or address"
+            value={q}
+            onChange={(e) => setParams(e.target.value ? { q: e.target.value } : {}, { replace: true })}
+            className={`${inputClass} pl-8`}
+          />
+        </div>
+        <Button tone="main" onClick={() => setAdding(true)}>
+          <Plus size={16} aria-hidden="true" />
+          Add a person
+        </Button>
       </div>
       <Sheet className="overflow-x-auto">
-        {error ? <Empty text={sentence(error)} /> : data && data.people.length === 0 ? (
-          <Empty text={q ? 'Nobody is called that, and no address contains it.' : 'People come in through the intake, or are added here by hand.'}>{!q && <Button tone="main" onClick={() => setAdding(true)}>Add the first person</Button>}</Empty>
+        {error ? (
+          <Empty text={sentence(error)} />
+        ) : data && data.people.length === 0 ? (
+          <Empty
+            text={
+              q
+                ? 'Nobody is called that, and no address contains it.'
+                : 'People come in through the intake, or are added here by hand.'
+            }
+          >
+            {!q && (
+              <Button tone="main" onClick={() => setAdding(true)}>
+                Add the first person
+              </Button>
+            )}
+          </Empty>
         ) : (
           <table className="w-full min-w-[56rem]">
-            <thead className="bg-paper-2 text-left text-[12px] text-ink-2"><tr><th className="py-2 pl-4 font-semibold">Person</th><th className="font-semibold">Mail</th><th className="font-semibold">Tags</th><th className="font-semibold">Time zone</th><th className="font-semibold">Known since</th></tr></thead>
+            <thead className="bg-paper-2 text-left text-[12px] text-ink-2">
+              <tr>
+                <th className="py-2 pl-4 font-semibold">Person</th>
+                <th className="font-semibold">Mail</th>
+                <th className="font-semibold">Tags</th>
+                <th className="font-semibold">Time zone</th>
+                <th className="font-semibold">Known since</th>
+              </tr>
+            </thead>
             <tbody>
               {data?.people.map((p) => (
                 <tr key={p.id} className="border-t border-line hover:bg-paper-2">
-                  <td className="py-2 pl-4"><Link to={`/people/${p.id}`} className="font-semibold hover:underline">{personName(p)}</Link>{personName(p) !== p.email && <span className="ml-2 text-ink-2">{p.email}</span>}</td>
-                  <td><MailChip status={p.mailStatus} /></td>
-                  <td><span className="flex gap-1">{p.tags.map((t) => <Chip key={t} tone="data">{t}</Chip>)}</span></td>
+                  <td className="py-2 pl-4">
+                    <Link to={`/people/${p.id}`} className="font-semibold hover:underline">
+                      {personName(p)}
+                    </Link>
+                    {personName(p) !== p.email && <span className="ml-2 text-ink-2">{p.email}</span>}
+                  </td>
+                  <td>
+                    <MailChip status={p.mailStatus} />
+                  </td>
+                  <td>
+                    <span className="flex gap-1">
+                      {p.tags.map((t) => (
+                        <Chip key={t} tone="data">
+                          {t}
+                        </Chip>
+                      ))}
+                    </span>
+                  </td>
                   <td className="text-ink-2">{p.zone ?? 'not known'}</td>
                   <td className="text-ink-2">{dateWords(zone, p.createdAt, true)}</td>
                 </tr>
@@ -114,11 +201,21 @@ export function PeopleScreen() {
       {data && data.total > PAGE && (
         <div className="flex items-center justify-end gap-3 text-ink-2">
           {number(offset + 1)} to {number(Math.min(offset + PAGE, data.total))} of {number(data.total)}
-          <Button disabled={offset === 0} onClick={() => setParams({ ...(q ? { q } : {}), from: String(Math.max(0, offset - PAGE)) })}>Earlier page</Button>
-          <Button disabled={offset + PAGE >= data.total} onClick={() => setParams({ ...(q ? { q } : {}), from: String(offset + PAGE) })}>Next page</Button>
+          <Button
+            disabled={offset === 0}
+            onClick={() => setParams({ ...(q ? { q } : {}), from: String(Math.max(0, offset - PAGE)) })}
+          >
+            Earlier page
+          </Button>
+          <Button
+            disabled={offset + PAGE >= data.total}
+            onClick={() => setParams({ ...(q ? { q } : {}), from: String(offset + PAGE) })}
+          >
+            Next page
+          </Button>
         </div>
       )}
       <AddPerson open={adding} onClose={() => setAdding(false)} />
     </div>
-  ); // prettier-ignore
+  );
 }

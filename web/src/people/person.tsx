@@ -30,9 +30,18 @@ function SentDialog({ send, onClose }: { send: string | null; onClose: () => voi
   const { data } = useSentEmailQuery(send ?? '', { skip: !send });
   return (
     <Dialog open={send !== null} onClose={onClose} title={data?.subject ?? 'As it was sent'} wide>
-      {data && <><p className="mb-2 text-ink-2">To {data.to}</p><EmailFrame title="The email as it was sent" html={data.html} className="h-[60vh] w-full rounded-control border border-line" /></>}
+      {data && (
+        <>
+          <p className="mb-2 text-ink-2">To {data.to}</p>
+          <EmailFrame
+            title="The email as it was sent"
+            html={data.html}
+            className="h-[60vh] w-full rounded-control border border-line"
+          />
+        </>
+      )}
     </Dialog>
-  ); // prettier-ignore
+  );
 }
 
 export function PersonScreen() {
@@ -71,33 +80,98 @@ export function PersonScreen() {
     <div className="flex min-h-0 flex-1 gap-5 overflow-auto p-6">
       <div className="flex w-72 shrink-0 flex-col gap-4">
         <div>
-          <Link to="/people" className="text-ink-2 hover:underline">People /</Link>
+          <Link to="/people" className="text-ink-2 hover:underline">
+            People /
+          </Link>
           <h1 className="text-[22px] leading-tight font-bold">{personName(person)}</h1>
           <p className="mb-2 text-ink-2">{person.email}</p>
           <MailChip status={person.mailStatus} />
         </div>
         <Sheet className="flex flex-col gap-2.5 p-4">
           <h2 className="font-sans font-semibold">Attributes</h2>
-          {around.attributes.map((a) => <div key={a.key}><p className="mb-0.5 text-[12px] text-ink-2">{a.label}</p><SavedText label={a.label} value={show(person.attributes[a.key])} placeholder="no value" save={(v) => void save({ attributes: { [a.key]: parse(a.type, v) } })} /></div>)}
-          <div><p className="mb-0.5 text-[12px] text-ink-2">Time zone</p><SavedText label="Time zone" value={person.zone ?? ''} placeholder="not known" save={(v) => void save({ zone: v || null })} /></div>
+          {around.attributes.map((a) => (
+            <div key={a.key}>
+              <p className="mb-0.5 text-[12px] text-ink-2">{a.label}</p>
+              <SavedText
+                label={a.label}
+                value={show(person.attributes[a.key])}
+                placeholder="no value"
+                save={(v) => void save({ attributes: { [a.key]: parse(a.type, v) } })}
+              />
+            </div>
+          ))}
+          <div>
+            <p className="mb-0.5 text-[12px] text-ink-2">Time zone</p>
+            <SavedText
+              label="Time zone"
+              value={person.zone ?? ''}
+              placeholder="not known"
+              save={(v) => void save({ zone: v || null })}
+            />
+          </div>
         </Sheet>
         <Sheet className="flex flex-col gap-2.5 p-4">
           <h2 className="font-sans font-semibold">Lists and tags</h2>
           {around.lists.map((l) => {
             const on = lists.some((m) => m.id === l.id && m.state === 'confirmed');
-            return <div key={l.id} className="flex items-center justify-between gap-2"><span>{l.name}</span><Button tone={on ? 'quiet' : 'plain'} onClick={() => void setMembership({ id, list: l.id, state: on ? 'left' : 'confirmed' })}>{on ? 'Take off' : 'Confirm'}</Button></div>;
+            return (
+              <div key={l.id} className="flex items-center justify-between gap-2">
+                <span>{l.name}</span>
+                <Button
+                  tone={on ? 'quiet' : 'plain'}
+                  onClick={() => void setMembership({ id, list: l.id, state: on ? 'left' : 'confirmed' })}
+                >
+                  {on ? 'Take off' : 'Confirm'}
+                </Button>
+              </div>
+            );
           })}
-          <div className="flex flex-wrap gap-1">{person.tags.map((t) => <Chip key={t} tone="data">{t}</Chip>)}</div>
-          <SavedText label="Add a tag" value="" placeholder="Add a tag" save={(v) => v.trim() && void save({ addTag: v.trim() })} />
+          <div className="flex flex-wrap gap-1">
+            {person.tags.map((t) => (
+              <Chip key={t} tone="data">
+                {t}
+              </Chip>
+            ))}
+          </div>
+          <SavedText
+            label="Add a tag"
+            value=""
+            placeholder="Add a tag"
+            save={(v) => v.trim() && void save({ addTag: v.trim() })}
+          />
         </Sheet>
       </div>
       <div className="flex min-w-0 flex-1 flex-col gap-4">
         {inside.map((v) => (
-          <p key={v.sequence} className="rounded-sheet border border-line bg-spruce-tint px-4 py-2.5 text-spruce-deep">Inside <Link to={`/sequences/${v.sequence}`} className="font-semibold underline">{v.name}</Link>, at “{v.step}” until {momentWords(zone, v.due)}</p>
+          <p key={v.sequence} className="rounded-sheet border border-line bg-spruce-tint px-4 py-2.5 text-spruce-deep">
+            Inside{' '}
+            <Link to={`/sequences/${v.sequence}`} className="font-semibold underline">
+              {v.name}
+            </Link>
+            , at “{v.step}” until {momentWords(zone, v.due)}
+          </p>
         ))}
         {offers.map((o) => {
           const state = offerState(o, around.now);
-          return <p key={o.id} className="rounded-sheet border border-line bg-sheet px-4 py-2.5"><Link to={`/offers/${o.id}`} className="font-semibold underline">{o.name}</Link>{o.code && <>, code <b className="font-mono">{o.code}</b></>}: {state === 'used' ? `used on ${momentWords(zone, o.usedAt ?? 0)}` : o.closesAt === null ? 'never closes' : `${state === 'closed' ? 'closed' : 'closes'} on ${momentWords(zone, o.closesAt)}`} <Chip tone={state === 'open' ? 'live' : state === 'used' ? 'data' : 'draft'}>{state}</Chip></p>;
+          return (
+            <p key={o.id} className="rounded-sheet border border-line bg-sheet px-4 py-2.5">
+              <Link to={`/offers/${o.id}`} className="font-semibold underline">
+                {o.name}
+              </Link>
+              {o.code && (
+                <>
+                  , code <b className="font-mono">{o.code}</b>
+                </>
+              )}
+              :{' '}
+              {state === 'used'
+                ? `used on ${momentWords(zone, o.usedAt ?? 0)}`
+                : o.closesAt === null
+                  ? 'never closes'
+                  : `${state === 'closed' ? 'closed' : 'closes'} on ${momentWords(zone, o.closesAt)}`}{' '}
+              <Chip tone={state === 'open' ? 'live' : state === 'used' ? 'data' : 'draft'}>{state}</Chip>
+            </p>
+          );
         })}
         <Sheet className="p-5">
           <h2 className="mb-3 text-[16px] font-bold">What happened, and why</h2>
@@ -108,10 +182,31 @@ export function PersonScreen() {
               <ol>
                 {entries.map((e, i) => (
                   <li key={i} className="flex items-start gap-3 border-t border-line/60 py-1.5">
-                    <span className="w-11 shrink-0 text-ink-2 tabular-nums">{momentWords(zone, e.at).split(', ')[1]}</span>
-                    <span aria-hidden="true" className={`mt-0.5 ${e.kind === 'trace' ? 'text-spruce' : e.kind === 'event' ? 'text-dawn-text' : 'text-slate'}`}>{icons[e.kind]}</span>
-                    <span className="min-w-0 flex-1">{e.text}{e.sequence && <Link to={`/sequences/${e.sequence.id}`} className="ml-2 text-[12px] text-ink-2 hover:underline">{e.sequence.name}</Link>}</span>
-                    {e.send && <Button tone="quiet" className="!min-h-6 !py-0.5" onClick={() => setSend(e.send)}>As it was sent</Button>}
+                    <span className="w-11 shrink-0 text-ink-2 tabular-nums">
+                      {momentWords(zone, e.at).split(', ')[1]}
+                    </span>
+                    <span
+                      aria-hidden="true"
+                      className={`mt-0.5 ${e.kind === 'trace' ? 'text-spruce' : e.kind === 'event' ? 'text-dawn-text' : 'text-slate'}`}
+                    >
+                      {icons[e.kind]}
+                    </span>
+                    <span className="min-w-0 flex-1">
+                      {e.text}
+                      {e.sequence && (
+                        <Link
+                          to={`/sequences/${e.sequence.id}`}
+                          className="ml-2 text-[12px] text-ink-2 hover:underline"
+                        >
+                          {e.sequence.name}
+                        </Link>
+                      )}
+                    </span>
+                    {e.send && (
+                      <Button tone="quiet" className="!min-h-6 !py-0.5" onClick={() => setSend(e.send)}>
+                        As it was sent
+                      </Button>
+                    )}
                   </li>
                 ))}
               </ol>
@@ -121,5 +216,5 @@ export function PersonScreen() {
       </div>
       <SentDialog send={send} onClose={() => setSend(null)} />
     </div>
-  ); // prettier-ignore
+  );
 }

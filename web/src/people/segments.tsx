@@ -26,14 +26,39 @@ function SegmentDialog({ segment, onClose }: { segment: SegmentCount | 'new'; on
   return (
     <Dialog open onClose={onClose} title={known ? `Segment “${known.name}”` : 'New segment'} wide>
       <div className="flex flex-col gap-4">
-        <TextField label="What is it called?" placeholder="Kit owners in Portugal" value={name} onChange={(e) => setName(e.target.value)} autoFocus />
-        <ConditionEditor value={rule} scope="segment" doc={null} sentence={(words) => `Whoever ${words}.`} none="Say who is in it." save={setRule} />
-        {known && known.usedIn.length > 0 && <p className="text-ink-2">Used in {known.usedIn.map((n) => `“${n}”`).join(', ')}: a changed rule counts there at once.</p>}
-        {error && <p role="alert" className="font-semibold text-brick">{sentence(error)}</p>}
-        <div className="flex justify-end"><Button tone="main" disabled={isLoading || !rule} onClick={() => void save()}>{known ? 'Save this segment' : 'Make this segment'}</Button></div>
+        <TextField
+          label="What is it called?"
+          placeholder="Kit owners in Portugal"
+          value={name}
+          onChange={(e) => setName(e.target.value)}
+          autoFocus
+        />
+        <ConditionEditor
+          value={rule}
+          scope="segment"
+          doc={null}
+          sentence={(words) => `Whoever ${words}.`}
+          none="Say who is in it."
+          save={setRule}
+        />
+        {known && known.usedIn.length > 0 && (
+          <p className="text-ink-2">
+            Used in {known.usedIn.map((n) => `“${n}”`).join(', ')}: a changed rule counts there at once.
+          </p>
+        )}
+        {error && (
+          <p role="alert" className="font-semibold text-brick">
+            {sentence(error)}
+          </p>
+        )}
+        <div className="flex justify-end">
+          <Button tone="main" disabled={isLoading || !rule} onClick={() => void save()}>
+            {known ? 'Save this segment' : 'Make this segment'}
+          </Button>
+        </div>
       </div>
     </Dialog>
-  ); // prettier-ignore
+  );
 }
 
 /** Named rules: who is in each now, and where it is used. */
@@ -52,24 +77,59 @@ export function SegmentsScreen() {
         <h1 className="text-[24px] font-bold">Segments</h1>
         <p className="flex-1 text-ink-2">Rules that are kept up to date by themselves</p>
         <PeopleTabs />
-        <Button tone="main" onClick={() => setShown('new')}><Plus size={16} aria-hidden="true" />New segment</Button>
+        <Button tone="main" onClick={() => setShown('new')}>
+          <Plus size={16} aria-hidden="true" />
+          New segment
+        </Button>
       </div>
       <Sheet className="overflow-x-auto">
-        {error ? <Empty text={sentence(error)} /> : data?.segments.length === 0 ? (
-          <Empty text="A segment is a rule with a name, such as “has ordered twice”. Sequences can start with it, ask for it, or be given everyone in it."><Button tone="main" onClick={() => setShown('new')}>Make the first one</Button></Empty>
+        {error ? (
+          <Empty text={sentence(error)} />
+        ) : data?.segments.length === 0 ? (
+          <Empty text="A segment is a rule with a name, such as “has ordered twice”. Sequences can start with it, ask for it, or be given everyone in it.">
+            <Button tone="main" onClick={() => setShown('new')}>
+              Make the first one
+            </Button>
+          </Empty>
         ) : (
           <table className="w-full min-w-[56rem]">
-            <thead className="bg-paper-2 text-left text-[12px] text-ink-2"><tr><th className="py-2 pl-4 font-semibold">Segment</th><th className="font-semibold">Whoever</th><th className="pr-6 text-right font-semibold">People now</th><th className="font-semibold">Used in</th><th><span className="sr-only">Actions</span></th></tr></thead>
+            <thead className="bg-paper-2 text-left text-[12px] text-ink-2">
+              <tr>
+                <th className="py-2 pl-4 font-semibold">Segment</th>
+                <th className="font-semibold">Whoever</th>
+                <th className="pr-6 text-right font-semibold">People now</th>
+                <th className="font-semibold">Used in</th>
+                <th>
+                  <span className="sr-only">Actions</span>
+                </th>
+              </tr>
+            </thead>
             <tbody>
               {data?.segments.map((s) => (
                 <tr key={s.id} className="border-t border-line hover:bg-paper-2">
                   <td className="py-2 pl-4 font-semibold">{s.name}</td>
                   <td className="max-w-md pr-4 text-plum">{describe(s.rule, names)}</td>
-                  <td className="pr-6 text-right tabular-nums"><Link to={`/people?segment=${s.id}`} className="underline">{number(s.count)}</Link></td>
-                  <td><span className="flex flex-wrap gap-1">{s.usedIn.map((n) => <Chip key={n} tone="draft">{n}</Chip>)}</span></td>
+                  <td className="pr-6 text-right tabular-nums">
+                    <Link to={`/people?segment=${s.id}`} className="underline">
+                      {number(s.count)}
+                    </Link>
+                  </td>
+                  <td>
+                    <span className="flex flex-wrap gap-1">
+                      {s.usedIn.map((n) => (
+                        <Chip key={n} tone="draft">
+                          {n}
+                        </Chip>
+                      ))}
+                    </span>
+                  </td>
                   <td className="pr-3 text-right whitespace-nowrap">
-                    <IconButton name={`Change “${s.name}”`} onClick={() => setShown(s)}><Pencil size={15} /></IconButton>
-                    <IconButton name={`Delete “${s.name}”`} onClick={() => void remove(s)}><Trash2 size={15} /></IconButton>
+                    <IconButton name={`Change “${s.name}”`} onClick={() => setShown(s)}>
+                      <Pencil size={15} />
+                    </IconButton>
+                    <IconButton name={`Delete “${s.name}”`} onClick={() => void remove(s)}>
+                      <Trash2 size={15} />
+                    </IconButton>
                   </td>
                 </tr>
               ))}
@@ -79,5 +139,5 @@ export function SegmentsScreen() {
       </Sheet>
       {shown && <SegmentDialog segment={shown} onClose={() => setShown(null)} />}
     </div>
-  ); // prettier-ignore
+  );
 }

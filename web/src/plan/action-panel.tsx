@@ -50,52 +50,149 @@ function Parts({ action, around, set }: PartsProps) {
   switch (action.type) {
     case 'add-tag':
     case 'remove-tag':
-      return <span className="inline-block w-36 align-middle"><SavedText label="Tag" value={action.tag} placeholder="kit-owner" suggestions={around.tags} save={(tag) => set({ ...action, tag: tag.trim() })} /></span>;
+      return (
+        <span className="inline-block w-36 align-middle">
+          <SavedText
+            label="Tag"
+            value={action.tag}
+            placeholder="kit-owner"
+            suggestions={around.tags}
+            save={(tag) => set({ ...action, tag: tag.trim() })}
+          />
+        </span>
+      );
     case 'join-list':
     case 'leave-list':
       return (
-        <select aria-label="Which list" value={action.list} onChange={(e) => set({ ...action, list: e.target.value })} className={`${inline} !w-44`}>
-          <option value="">Choose a list …</option>{around.lists.map((l) => <option key={l.id} value={l.id}>{l.name}</option>)}
+        <select
+          aria-label="Which list"
+          value={action.list}
+          onChange={(e) => set({ ...action, list: e.target.value })}
+          className={`${inline} !w-44`}
+        >
+          <option value="">Choose a list …</option>
+          {around.lists.map((l) => (
+            <option key={l.id} value={l.id}>
+              {l.name}
+            </option>
+          ))}
         </select>
       );
     case 'set-attribute':
       return (
         <>
-          <select aria-label="Which attribute" value={action.key} onChange={(e) => set({ ...action, key: e.target.value })} className={`${inline} !w-44`}>
-            <option value="">Choose an attribute …</option>{around.attributes.map((a) => <option key={a.key} value={a.key}>{a.label}</option>)}
+          <select
+            aria-label="Which attribute"
+            value={action.key}
+            onChange={(e) => set({ ...action, key: e.target.value })}
+            className={`${inline} !w-44`}
+          >
+            <option value="">Choose an attribute …</option>
+            {around.attributes.map((a) => (
+              <option key={a.key} value={a.key}>
+                {a.label}
+              </option>
+            ))}
           </select>{' '}
-          to <span className="inline-block w-36 align-middle"><SavedText label="Value" value={action.value === null ? '' : String(action.value)} placeholder="nothing" save={(text) => set({ ...action, value: valueOf(around.attributes.find((a) => a.key === action.key)?.type, text.trim()) })} /></span>
+          to{' '}
+          <span className="inline-block w-36 align-middle">
+            <SavedText
+              label="Value"
+              value={action.value === null ? '' : String(action.value)}
+              placeholder="nothing"
+              save={(text) =>
+                set({
+                  ...action,
+                  value: valueOf(around.attributes.find((a) => a.key === action.key)?.type, text.trim()),
+                })
+              }
+            />
+          </span>
         </>
       );
     case 'add-points':
-      return <input aria-label="How many points" type="number" value={action.points} onChange={(e) => e.target.value !== '' && Number.isInteger(Number(e.target.value)) && set({ ...action, points: Number(e.target.value) })} className={`${inline} !w-24`} />;
+      return (
+        <input
+          aria-label="How many points"
+          type="number"
+          value={action.points}
+          onChange={(e) =>
+            e.target.value !== '' &&
+            Number.isInteger(Number(e.target.value)) &&
+            set({ ...action, points: Number(e.target.value) })
+          }
+          className={`${inline} !w-24`}
+        />
+      );
     case 'start-sequence':
     case 'stop-sequence':
       return (
         <>
-          <select aria-label="Which sequence" value={action.sequence} onChange={(e) => set({ ...action, sequence: e.target.value })} className={`${inline} !w-60`}>
-            <option value="">Choose a sequence …</option>{around.sequences.filter((s) => s.id !== self).map((s) => <option key={s.id} value={s.id}>{s.name}</option>)}
+          <select
+            aria-label="Which sequence"
+            value={action.sequence}
+            onChange={(e) => set({ ...action, sequence: e.target.value })}
+            className={`${inline} !w-60`}
+          >
+            <option value="">Choose a sequence …</option>
+            {around.sequences
+              .filter((s) => s.id !== self)
+              .map((s) => (
+                <option key={s.id} value={s.id}>
+                  {s.name}
+                </option>
+              ))}
           </select>
-          <span className="block text-[13px] leading-normal text-ink-2">{action.type === 'start-sequence' ? 'They enter it beside this one, if its own rules let them. It has to be live.' : 'If they are inside, they leave it, and what is queued does not go out.'}</span>
+          <span className="block text-[13px] leading-normal text-ink-2">
+            {action.type === 'start-sequence'
+              ? 'They enter it beside this one, if its own rules let them. It has to be live.'
+              : 'If they are inside, they leave it, and what is queued does not go out.'}
+          </span>
         </>
       );
     case 'tell-team':
       return (
         <>
-          <span className="inline-block w-60 align-middle"><SavedText label="Whom it tells" value={action.to} placeholder="tomasz@foldwell.example" save={(to) => set({ ...action, to: to.trim() })} /></span>
-          <span className="mt-2 block leading-normal"><SavedText label="What they are told" value={action.text} placeholder="{{ subscriber.email }} finished the course." save={(text) => set({ ...action, text })} /></span>
-          <span className="mt-1 block text-[13px] leading-normal text-ink-2">An email in plain text, with a link to the person’s page. Merge fields are filled.</span>
+          <span className="inline-block w-60 align-middle">
+            <SavedText
+              label="Whom it tells"
+              value={action.to}
+              placeholder="tomasz@foldwell.example"
+              save={(to) => set({ ...action, to: to.trim() })}
+            />
+          </span>
+          <span className="mt-2 block leading-normal">
+            <SavedText
+              label="What they are told"
+              value={action.text}
+              placeholder="{{ subscriber.email }} finished the course."
+              save={(text) => set({ ...action, text })}
+            />
+          </span>
+          <span className="mt-1 block text-[13px] leading-normal text-ink-2">
+            An email in plain text, with a link to the person’s page. Merge fields are filled.
+          </span>
         </>
       );
     case 'call-webhook':
       return (
         <>
-          <span className="mt-1 block leading-normal"><SavedText label="Address to call" value={action.url} placeholder="https://foldwell.example/hooks/ascenso" save={(url) => set({ ...action, url: url.trim() })} /></span>
-          <span className="mt-1 block text-[13px] leading-normal text-ink-2">A signed POST with the person and the event, tried again for a day and a half if it fails. The secret that proves the signature stands under People, Events and keys.</span>
+          <span className="mt-1 block leading-normal">
+            <SavedText
+              label="Address to call"
+              value={action.url}
+              placeholder="https://foldwell.example/hooks/ascenso"
+              save={(url) => set({ ...action, url: url.trim() })}
+            />
+          </span>
+          <span className="mt-1 block text-[13px] leading-normal text-ink-2">
+            A signed POST with the person and the event, tried again for a day and a half if it fails. The secret that
+            proves the signature stands under People, Events and keys.
+          </span>
         </>
       );
   }
-} // prettier-ignore
+}
 
 /** What an action does, as one sentence. */
 export function ActionPanel({ step }: { step: ActionStep }) {
@@ -108,10 +205,19 @@ export function ActionPanel({ step }: { step: ActionStep }) {
   if (!around) return null;
   return (
     <div className="text-[15px] leading-9">
-      <select aria-label="What it does" value={action.type} onChange={(e) => choose(e.target.value as Action['type'])} className={`${inline} !w-44`}>
-        {NAMES.map(([type, words]) => <option key={type} value={type}>{words}</option>)}
+      <select
+        aria-label="What it does"
+        value={action.type}
+        onChange={(e) => choose(e.target.value as Action['type'])}
+        className={`${inline} !w-44`}
+      >
+        {NAMES.map(([type, words]) => (
+          <option key={type} value={type}>
+            {words}
+          </option>
+        ))}
       </select>{' '}
       <Parts action={action} around={around} set={set} />
     </div>
-  ); // prettier-ignore
+  );
 }

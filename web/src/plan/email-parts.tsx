@@ -13,10 +13,17 @@ import { SavedText } from '../ui/saved-text.tsx';
 export function SentencePart({ words, width, children }: { words: string; width: string; children: ReactNode }) {
   return (
     <Popover className="inline">
-      <PopoverButton className="border-b border-dotted border-spruce text-left font-semibold text-spruce-deep">{words}</PopoverButton>
-      <PopoverPanel anchor="bottom end" className={`z-30 flex ${width} flex-col gap-3 rounded-sheet border border-line bg-sheet p-4 text-[14px] leading-normal shadow-sm [--anchor-gap:6px]`}>{children}</PopoverPanel>
+      <PopoverButton className="border-b border-dotted border-spruce text-left font-semibold text-spruce-deep">
+        {words}
+      </PopoverButton>
+      <PopoverPanel
+        anchor="bottom end"
+        className={`z-30 flex ${width} flex-col gap-3 rounded-sheet border border-line bg-sheet p-4 text-[14px] leading-normal shadow-sm [--anchor-gap:6px]`}
+      >
+        {children}
+      </PopoverPanel>
     </Popover>
-  ); // prettier-ignore
+  );
 }
 
 /** Who gets an email, of those who come by. */
@@ -26,9 +33,16 @@ export function ForWhom({ step, save }: { step: EmailStep; save: (c: Condition |
   const value = step.forWhom ?? null;
   return (
     <SentencePart width="w-96" words={value ? `whoever ${describe(value, names)}` : 'everyone who gets here'}>
-      <ConditionEditor value={value} scope="visit" doc={doc} sentence={(words) => `Goes to whoever ${words}. The others go on without it.`} none="Goes to everyone who gets here." save={save} />
+      <ConditionEditor
+        value={value}
+        scope="visit"
+        doc={doc}
+        sentence={(words) => `Goes to whoever ${words}. The others go on without it.`}
+        none="Goes to everyone who gets here."
+        save={save}
+      />
     </SentencePart>
-  ); // prettier-ignore
+  );
 }
 
 /** What an email adds afterwards. */
@@ -36,10 +50,16 @@ export function ThenTag({ tag, save }: { tag: string; save: (tag: string) => voi
   const { data: around } = useAroundQuery();
   return (
     <SentencePart width="w-72" words={tag ? `adds the tag “${tag}”` : 'adds no tag'}>
-      <SavedText label="Tag added afterwards" value={tag} placeholder="stitch-guide" suggestions={around?.tags ?? []} save={(v) => save(v.trim())} />
+      <SavedText
+        label="Tag added afterwards"
+        value={tag}
+        placeholder="stitch-guide"
+        suggestions={around?.tags ?? []}
+        save={(v) => save(v.trim())}
+      />
       {tag && <Button onClick={() => save('')}>Add no tag</Button>}
     </SentencePart>
-  ); // prettier-ignore
+  );
 }
 
 /** Points that an email adds afterwards. */
@@ -62,8 +82,19 @@ export function Makes({ step, save }: { step: EmailStep; save: (offer: string | 
   const known = around?.offers.find((o) => o.id === offer);
   return (
     <SentencePart width="w-72" words={offer ? `the offer “${known?.name ?? '…'}”` : 'no offer'}>
-      <Select label="Which offer" value={offer ?? ''} onChange={(e) => save(e.target.value || null)}><option value="">none</option>{around?.offers.map((o) => <option key={o.id} value={o.id}>{o.name}</option>)}</Select>
-      {known && <Link to={`/offers/${known.id}`} className="text-[13px] underline">Look at this offer</Link>}
+      <Select label="Which offer" value={offer ?? ''} onChange={(e) => save(e.target.value || null)}>
+        <option value="">none</option>
+        {around?.offers.map((o) => (
+          <option key={o.id} value={o.id}>
+            {o.name}
+          </option>
+        ))}
+      </Select>
+      {known && (
+        <Link to={`/offers/${known.id}`} className="text-[13px] underline">
+          Look at this offer
+        </Link>
+      )}
     </SentencePart>
-  ); // prettier-ignore
+  );
 }

@@ -51,12 +51,34 @@ export function FindingList({ id, findings, onJump }: { id: string; findings: Fi
       {gathered(findings).map((f, i) => (
         <li key={`${f.check}-${i}`} className="flex items-start gap-3 py-2.5">
           <Chip tone={f.level === 'error' ? 'error' : 'fix'}>{f.level === 'error' ? 'Fix first' : 'Look at'}</Chip>
-          <div className="min-w-0 flex-1"><p className="font-semibold">{f.message}</p><p className="text-ink-2">{f.fix}</p></div>
-          {f.repair && <Button className="!min-w-0 max-w-52 overflow-hidden !text-ellipsis" title={f.repair.label} onClick={() => mend(f)}>{f.repair.label}</Button>}
-          {f.word && <Button onClick={() => void change({ url: '/words', method: 'POST', body: { word: f.word } })}>It is a word of ours</Button>}
-          <Button onClick={() => { onJump(); void navigate(placeOf(id, f)); }}>Go there</Button>
+          <div className="min-w-0 flex-1">
+            <p className="font-semibold">{f.message}</p>
+            <p className="text-ink-2">{f.fix}</p>
+          </div>
+          {f.repair && (
+            <Button
+              className="!min-w-0 max-w-52 overflow-hidden !text-ellipsis"
+              title={f.repair.label}
+              onClick={() => mend(f)}
+            >
+              {f.repair.label}
+            </Button>
+          )}
+          {f.word && (
+            <Button onClick={() => void change({ url: '/words', method: 'POST', body: { word: f.word } })}>
+              It is a word of ours
+            </Button>
+          )}
+          <Button
+            onClick={() => {
+              onJump();
+              void navigate(placeOf(id, f));
+            }}
+          >
+            Go there
+          </Button>
         </li>
       ))}
     </ul>
-  ); // prettier-ignore
+  );
 }

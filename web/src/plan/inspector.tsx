@@ -37,31 +37,70 @@ function EmailPanel({ id, step, open }: { id: string; step: EmailStep; open: (id
       <div className="rounded-sheet border border-line bg-paper-2 p-3">
         <p className="mb-2 text-[12px] text-ink-2">How it lands on a phone</p>
         <div className="flex gap-2.5">
-          <span aria-hidden="true" className="flex size-8 shrink-0 items-center justify-center rounded-full bg-spruce-tint font-bold text-spruce-deep">{sender?.name[0] ?? '?'}</span>
+          <span
+            aria-hidden="true"
+            className="flex size-8 shrink-0 items-center justify-center rounded-full bg-spruce-tint font-bold text-spruce-deep"
+          >
+            {sender?.name[0] ?? '?'}
+          </span>
           <div className="min-w-0">
             <p className="truncate font-semibold">{sender?.name ?? 'No sender'}</p>
-            <p className="truncate"><TemplateText source={step.email.subject} empty="No subject yet" /></p>
-            <p className="truncate text-ink-2"><TemplateText source={previewTemplate(step.email)} empty="No preview text" /></p>
+            <p className="truncate">
+              <TemplateText source={step.email.subject} empty="No subject yet" />
+            </p>
+            <p className="truncate text-ink-2">
+              <TemplateText source={previewTemplate(step.email)} empty="No preview text" />
+            </p>
           </div>
         </div>
       </div>
-      <Button tone="main" onClick={() => open(step.id)}><Mail size={15} aria-hidden="true" />Open in composer</Button>
-      <div><p className="mb-1 text-[12px] text-ink-2">Internal name</p><SavedText label="Internal name" value={step.name} save={(v) => set('name', v)} /></div>
+      <Button tone="main" onClick={() => open(step.id)}>
+        <Mail size={15} aria-hidden="true" />
+        Open in composer
+      </Button>
+      <div>
+        <p className="mb-1 text-[12px] text-ink-2">Internal name</p>
+        <SavedText label="Internal name" value={step.name} save={(v) => set('name', v)} />
+      </div>
       <section>
         <h3 className="mb-1.5 font-sans font-semibold">What this step does</h3>
-        <p className="text-[15px] leading-8">Goes out <b className="font-semibold">straight away</b>, <WindowParts window={step.window} save={(w) => set('window', w)} />{step.window?.zone ? '' : ' in the reader’s zone'}, to <ForWhom step={step} save={(c) => set('forWhom', c)} />, and makes <Makes step={step} save={(offer) => dispatch(edit([{ type: 'email.set', step: step.id, field: 'offer', value: offer }]))} />; then <ThenTag tag={step.thenTag} save={(tag) => set('thenTag', tag)} /> and <ThenPoints points={step.thenPoints} save={(points) => set('thenPoints', points)} />.</p>
+        <p className="text-[15px] leading-8">
+          Goes out <b className="font-semibold">straight away</b>,{' '}
+          <WindowParts window={step.window} save={(w) => set('window', w)} />
+          {step.window?.zone ? '' : ' in the reader’s zone'}, to <ForWhom step={step} save={(c) => set('forWhom', c)} />
+          , and makes{' '}
+          <Makes
+            step={step}
+            save={(offer) => dispatch(edit([{ type: 'email.set', step: step.id, field: 'offer', value: offer }]))}
+          />
+          ; then <ThenTag tag={step.thenTag} save={(tag) => set('thenTag', tag)} /> and{' '}
+          <ThenPoints points={step.thenPoints} save={(points) => set('thenPoints', points)} />.
+        </p>
       </section>
       <RehearsedBehaviour step={step} />
       <section>
-        <h3 className="mb-1.5 flex justify-between font-sans font-semibold">So far <span className="font-normal text-ink-2">all versions</span></h3>
+        <h3 className="mb-1.5 flex justify-between font-sans font-semibold">
+          So far <span className="font-normal text-ink-2">all versions</span>
+        </h3>
         {n && n.sent > 0 ? (
           <dl className="grid grid-cols-3 gap-2">
-            {[[rateWords(n.opened, n.sent), `opened, of ${number(n.sent)}`], [rateWords(n.clicked, n.sent), `clicked, of ${number(n.sent)}`], [number(n.left), 'left the list']].map(([v, t]) => <div key={t}><dd className="font-head text-[18px] font-bold">{v}</dd><dt className="text-[12px] text-ink-2">{t}</dt></div>)}
+            {[
+              [rateWords(n.opened, n.sent), `opened, of ${number(n.sent)}`],
+              [rateWords(n.clicked, n.sent), `clicked, of ${number(n.sent)}`],
+              [number(n.left), 'left the list'],
+            ].map(([v, t]) => (
+              <div key={t}>
+                <dd className="font-head text-[18px] font-bold">{v}</dd>
+                <dt className="text-[12px] text-ink-2">{t}</dt>
+              </div>
+            ))}
           </dl>
-        ) : <p className="text-ink-2">Not sent to anybody yet.</p>}
+        ) : (
+          <p className="text-ink-2">Not sent to anybody yet.</p>
+        )}
       </section>
     </>
-  ); // prettier-ignore
+  );
 }
 
 export function Inspector({
@@ -93,9 +132,16 @@ export function Inspector({
       }[step.kind]
     : 'Trigger';
   return (
-    <aside id="inspector" aria-label="Settings" className="flex w-[330px] shrink-0 flex-col gap-4 overflow-y-auto border-l border-line bg-sheet p-4">
+    <aside
+      id="inspector"
+      aria-label="Settings"
+      className="flex w-[330px] shrink-0 flex-col gap-4 overflow-y-auto border-l border-line bg-sheet p-4"
+    >
       <div>
-        <p className="text-[12px] text-ink-2">{kind}{at ? ` · ${dayWords(at)}` : ''}</p>
+        <p className="text-[12px] text-ink-2">
+          {kind}
+          {at ? ` · ${dayWords(at)}` : ''}
+        </p>
         <h2 className="text-[17px] leading-snug font-bold">{title}</h2>
       </div>
       {!step && <TriggerPanel />}
@@ -105,13 +151,23 @@ export function Inspector({
       {step?.kind === 'branch' && <BranchPanel step={step} />}
       {step?.kind === 'split' && <SplitPanel step={step} />}
       {step?.kind === 'until' && <UntilPanel step={step} />}
-      {step?.kind === 'leave' && <p className="text-ink-2">Whoever gets here leaves the sequence. What comes after the branch is not for them.</p>}
+      {step?.kind === 'leave' && (
+        <p className="text-ink-2">
+          Whoever gets here leaves the sequence. What comes after the branch is not for them.
+        </p>
+      )}
       {step && (
         <section>
           <h3 className="mb-1.5 font-sans font-semibold">Note</h3>
-          <SavedText label="Private note" area value={step.note} placeholder="Only for you and your team" save={(note) => dispatch(edit([{ type: 'step.set', step: step.id, field: 'note', value: note }]))} />
+          <SavedText
+            label="Private note"
+            area
+            value={step.note}
+            placeholder="Only for you and your team"
+            save={(note) => dispatch(edit([{ type: 'step.set', step: step.id, field: 'note', value: note }]))}
+          />
         </section>
       )}
     </aside>
-  ); // prettier-ignore
+  );
 }

@@ -13,8 +13,25 @@ export function PeriodParts({
 }) {
   return (
     <>
-      <input aria-label="How long" type="number" min={0} max={999} value={amount} onChange={(e) => e.target.value !== '' && set('amount', Number(e.target.value))} className={`${inputClass} inline-block !w-20`} />{' '}
-      <select aria-label="Unit" value={unit} onChange={(e) => set('unit', e.target.value)} className={`${inputClass} inline-block !w-28`}>{['minutes', 'hours', 'days', 'weeks'].map((u) => <option key={u}>{u}</option>)}</select>
+      <input
+        aria-label="How long"
+        type="number"
+        min={0}
+        max={999}
+        value={amount}
+        onChange={(e) => e.target.value !== '' && set('amount', Number(e.target.value))}
+        className={`${inputClass} inline-block !w-20`}
+      />{' '}
+      <select
+        aria-label="Unit"
+        value={unit}
+        onChange={(e) => set('unit', e.target.value)}
+        className={`${inputClass} inline-block !w-28`}
+      >
+        {['minutes', 'hours', 'days', 'weeks'].map((u) => (
+          <option key={u}>{u}</option>
+        ))}
+      </select>
     </>
-  ); // prettier-ignore
+  );
 }

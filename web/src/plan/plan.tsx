@@ -208,48 +208,120 @@ export function PlanView() {
   const marks = new Map(changes?.changes.map((c) => [c.step, c.kind]));
   return (
     <div className="flex min-h-0 flex-1 flex-col">
-    <div className="flex min-h-0 flex-1">
-      <div className="flex min-w-0 flex-1 flex-col">
-      <PlanTools doc={doc} names={names} show={show} changes={changes} zoom={zoom} setZoom={setZoom} fit={fit} folded={folded.size} openAll={() => setFolded(new Set())} />
-      <div ref={canvas} className="relative min-h-0 min-w-0 flex-1 overflow-auto" onKeyDown={onKey} role="group" aria-label="Plan">
-        <div className="relative min-h-full overflow-y-clip" style={{ width: LEFT + layout.width + 60, height: layout.height + 60, zoom }}>
-          <svg className="pointer-events-none absolute inset-0 size-full" aria-hidden="true">
-            <g transform={`translate(${LEFT} 0)`} fill="none" strokeWidth={2} stroke="#c8c0cb">{layout.wires.map((w) => <path key={w.id} d={w.path} className={rehearsing.path?.some((p) => w.id === `to-${p}` || w.id === `arm-${p}` || (w.id.startsWith('join-') && w.id.endsWith(`-${p}`))) ? 'stroke-spruce' : ''} />)}</g>
-          </svg>
-          <div className="sticky left-0 z-10 h-0 w-0" aria-hidden={layout.days.length === 0}>
-            <div className="absolute top-0 w-[96px] bg-paper" style={{ height: layout.height + 60, minHeight: '100vh' }}>
-              <span className="absolute top-0 bottom-0 left-[83px] w-px bg-line" />
-              {layout.days.map((d) => (
-                <div key={d.y} className="absolute inset-x-0" style={{ top: d.y - 9 }}>
-                  <p className="absolute left-2 w-16 text-right font-head text-[14px] leading-tight font-bold">{d.text}</p>
-                  <span className="absolute top-[3px] left-[78px] size-[11px] rounded-full border-2 border-spruce bg-paper" />
+      <div className="flex min-h-0 flex-1">
+        <div className="flex min-w-0 flex-1 flex-col">
+          <PlanTools
+            doc={doc}
+            names={names}
+            show={show}
+            changes={changes}
+            zoom={zoom}
+            setZoom={setZoom}
+            fit={fit}
+            folded={folded.size}
+            openAll={() => setFolded(new Set())}
+          />
+          <div
+            ref={canvas}
+            className="relative min-h-0 min-w-0 flex-1 overflow-auto"
+            onKeyDown={onKey}
+            role="group"
+            aria-label="Plan"
+          >
+            <div
+              className="relative min-h-full overflow-y-clip"
+              style={{ width: LEFT + layout.width + 60, height: layout.height + 60, zoom }}
+            >
+              <svg className="pointer-events-none absolute inset-0 size-full" aria-hidden="true">
+                <g transform={`translate(${LEFT} 0)`} fill="none" strokeWidth={2} stroke="#c8c0cb">
+                  {layout.wires.map((w) => (
+                    <path
+                      key={w.id}
+                      d={w.path}
+                      className={
+                        rehearsing.path?.some(
+                          (p) =>
+                            w.id === `to-${p}` ||
+                            w.id === `arm-${p}` ||
+                            (w.id.startsWith('join-') && w.id.endsWith(`-${p}`)),
+                        )
+                          ? 'stroke-spruce'
+                          : ''
+                      }
+                    />
+                  ))}
+                </g>
+              </svg>
+              <div className="sticky left-0 z-10 h-0 w-0" aria-hidden={layout.days.length === 0}>
+                <div
+                  className="absolute top-0 w-[96px] bg-paper"
+                  style={{ height: layout.height + 60, minHeight: '100vh' }}
+                >
+                  <span className="absolute top-0 bottom-0 left-[83px] w-px bg-line" />
+                  {layout.days.map((d) => (
+                    <div key={d.y} className="absolute inset-x-0" style={{ top: d.y - 9 }}>
+                      <p className="absolute left-2 w-16 text-right font-head text-[14px] leading-tight font-bold">
+                        {d.text}
+                      </p>
+                      <span className="absolute top-[3px] left-[78px] size-[11px] rounded-full border-2 border-spruce bg-paper" />
+                    </div>
+                  ))}
                 </div>
+              </div>
+              <button
+                type="button"
+                data-step="trigger"
+                onClick={() => select('trigger')}
+                aria-pressed={selected === 'trigger'}
+                style={{ left: LEFT, top: 10 }}
+                className={`absolute flex h-7 max-w-[480px] items-center gap-1.5 rounded-control bg-dawn-tint px-2.5 font-semibold text-dawn-text ${selected === 'trigger' ? 'ring-2 ring-dawn' : ''}`}
+              >
+                <UserPlus size={14} className="shrink-0" aria-hidden="true" />
+                <span className="truncate">{triggersWords(doc.triggers, names)}</span>
+                {marks.has(null) && (
+                  <span className="rounded-full bg-ochre-tint px-2 text-[11px] text-ochre-text">changed</span>
+                )}
+              </button>
+              {doc.steps.length === 0 && (
+                <div
+                  className="absolute flex w-[330px] flex-col items-start gap-3 rounded-sheet border border-dashed border-[#c9c2b2] p-4"
+                  style={{ left: LEFT, top: 60 }}
+                >
+                  <p className="text-ink-2">The first email goes out as soon as somebody starts.</p>
+                  <Button tone="main" onClick={() => insert('email', { arm: null, index: 0 })}>
+                    <Plus size={15} aria-hidden="true" />
+                    Add the first email
+                  </Button>
+                </div>
+              )}
+              {layout.boxes.map((box) => (
+                <StepBox
+                  key={box.id}
+                  box={box}
+                  aside={rehearsing.path !== null && !rehearsing.path.includes(box.id)}
+                  day={day(box.id)}
+                  names={names}
+                  numbers={numbers}
+                  selected={selected === box.id}
+                  ends={rehearsing.ends[box.id]}
+                  mark={marks.get(box.id)}
+                  hands={hands}
+                />
+              ))}
+              {layout.ends.map(({ box, y }) => (
+                <span key={`after-${box.id}`} className="absolute" style={{ left: LEFT + box.x + 153, top: y + 6 }}>
+                  <Inserter name={`Insert after ${stepWords(box.step, names)}`} at={box.after} insert={hands.insert} />
+                </span>
+              ))}
+              {layout.arms.map((a) => (
+                <ArmHead key={a.id} arm={a} names={names} numbers={numbers} fold={fold} hands={hands} />
               ))}
             </div>
           </div>
-          <button type="button" data-step="trigger" onClick={() => select('trigger')} aria-pressed={selected === 'trigger'} style={{ left: LEFT, top: 10 }}
-            className={`absolute flex h-7 max-w-[480px] items-center gap-1.5 rounded-control bg-dawn-tint px-2.5 font-semibold text-dawn-text ${selected === 'trigger' ? 'ring-2 ring-dawn' : ''}`}>
-            <UserPlus size={14} className="shrink-0" aria-hidden="true" /><span className="truncate">{triggersWords(doc.triggers, names)}</span>{marks.has(null) && <span className="rounded-full bg-ochre-tint px-2 text-[11px] text-ochre-text">changed</span>}
-          </button>
-          {doc.steps.length === 0 && (
-            <div className="absolute flex w-[330px] flex-col items-start gap-3 rounded-sheet border border-dashed border-[#c9c2b2] p-4" style={{ left: LEFT, top: 60 }}>
-              <p className="text-ink-2">The first email goes out as soon as somebody starts.</p>
-              <Button tone="main" onClick={() => insert('email', { arm: null, index: 0 })}><Plus size={15} aria-hidden="true" />Add the first email</Button>
-            </div>
-          )}
-          {layout.boxes.map((box) => (
-            <StepBox key={box.id} box={box} aside={rehearsing.path !== null && !rehearsing.path.includes(box.id)} day={day(box.id)} names={names} numbers={numbers} selected={selected === box.id} ends={rehearsing.ends[box.id]} mark={marks.get(box.id)} hands={hands} />
-          ))}
-          {layout.ends.map(({ box, y }) => (
-            <span key={`after-${box.id}`} className="absolute" style={{ left: LEFT + box.x + 153, top: y + 6 }}><Inserter name={`Insert after ${stepWords(box.step, names)}`} at={box.after} insert={hands.insert} /></span>
-          ))}
-          {layout.arms.map((a) => <ArmHead key={a.id} arm={a} names={names} numbers={numbers} fold={fold} hands={hands} />)}
         </div>
+        <Inspector id={id} selected={selected} names={names} open={open} />
       </div>
-      </div>
-      <Inspector id={id} selected={selected} names={names} open={open} />
+      {rehearsing.open && <RehearsalDock doc={doc} select={select} />}
     </div>
-    {rehearsing.open && <RehearsalDock doc={doc} select={select} />}
-    </div>
-  ); // prettier-ignore
+  );
 }

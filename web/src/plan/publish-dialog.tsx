@@ -23,19 +23,36 @@ export function ChangeList({ changes, touched }: { changes: Change[]; touched: R
         const here = c.step ? (touched[c.step] ?? 0) : 0;
         return (
           <li key={c.step ?? ''} className="flex items-start gap-3 py-2">
-            <span className="w-20 shrink-0"><Chip tone={KIND[c.kind].tone}>{KIND[c.kind].words}</Chip></span>
-            <div className="flex-1"><p className="font-semibold">{c.title}</p>{c.words.map((w) => <p key={w} className="text-ink-2">{w}</p>)}</div>
-            {here > 0 && <span className="text-[13px] text-ink-2">{number(here)} {here === 1 ? 'person stands' : 'people stand'} here</span>}
+            <span className="w-20 shrink-0">
+              <Chip tone={KIND[c.kind].tone}>{KIND[c.kind].words}</Chip>
+            </span>
+            <div className="flex-1">
+              <p className="font-semibold">{c.title}</p>
+              {c.words.map((w) => (
+                <p key={w} className="text-ink-2">
+                  {w}
+                </p>
+              ))}
+            </div>
+            {here > 0 && (
+              <span className="text-[13px] text-ink-2">
+                {number(here)} {here === 1 ? 'person stands' : 'people stand'} here
+              </span>
+            )}
           </li>
         );
       })}
     </ul>
-  ); // prettier-ignore
+  );
 }
 
 const CHOICES: { inside: Inside; words: string; note: string }[] = [
   { inside: 'finish', words: 'Finish on their version', note: 'They get what was promised when they entered.' },
-  { inside: 'carry-on', words: 'Carry on in the new version', note: 'From where they stand; what comes earlier is not sent to them, and nothing is sent twice.' }, // prettier-ignore
+  {
+    inside: 'carry-on',
+    words: 'Carry on in the new version',
+    note: 'From where they stand; what comes earlier is not sent to them, and nothing is sent twice.',
+  },
   { inside: 'leave', words: 'Leave now', note: 'They get nothing more of this sequence, queued emails included.' },
 ];
 
@@ -68,9 +85,19 @@ export function PublishDialog({
     toast.success(`Version ${answer.data.version} is published. Whoever starts it from now on gets it.`);
   };
   return (
-    <Dialog open={open} onClose={onClose} title={errors.length ? 'Not ready to publish' : `Publish version ${next}`} wide>
+    <Dialog
+      open={open}
+      onClose={onClose}
+      title={errors.length ? 'Not ready to publish' : `Publish version ${next}`}
+      wide
+    >
       {(findings.length > 0 || next === 1) && <FindingList id={id} findings={findings} onJump={onClose} />}
-      {data && data.changes.length > 0 && <><h3 className="mt-3 mb-1 font-sans font-semibold">What changes</h3><ChangeList changes={data.changes} touched={data.touched} /></>}
+      {data && data.changes.length > 0 && (
+        <>
+          <h3 className="mt-3 mb-1 font-sans font-semibold">What changes</h3>
+          <ChangeList changes={data.changes} touched={data.touched} />
+        </>
+      )}
       {errors.length === 0 && people > 0 && (
         <ChoiceCards
           name="inside"
@@ -81,9 +108,19 @@ export function PublishDialog({
         />
       )}
       <div className="mt-4 flex items-center justify-between gap-4">
-        <p className="text-ink-2">{errors.length ? 'Publishing waits until everything marked “Fix first” is mended.' : people === 0 ? 'Nobody is inside now. People enter from the moment you publish.' : 'Emails already queued keep their version.'}</p>
-        {errors.length === 0 && <Button tone="main" disabled={isLoading} onClick={() => void go()}>{warnings ? 'Publish all the same' : `Publish version ${next}`}</Button>}
+        <p className="text-ink-2">
+          {errors.length
+            ? 'Publishing waits until everything marked “Fix first” is mended.'
+            : people === 0
+              ? 'Nobody is inside now. People enter from the moment you publish.'
+              : 'Emails already queued keep their version.'}
+        </p>
+        {errors.length === 0 && (
+          <Button tone="main" disabled={isLoading} onClick={() => void go()}>
+            {warnings ? 'Publish all the same' : `Publish version ${next}`}
+          </Button>
+        )}
       </div>
     </Dialog>
-  ); // prettier-ignore
+  );
 }

@@ -36,20 +36,60 @@ export function ResumeDialog({ id, onClose }: DialogProps) {
     onClose();
   };
   if (!data) return null;
-  const since = data.pausedAt === null ? '' : `Paused since ${momentWords(zoneOf(me?.workspace.zone ?? 'UTC'), data.pausedAt)}. `; // prettier-ignore
+  const since =
+    data.pausedAt === null ? '' : `Paused since ${momentWords(zoneOf(me?.workspace.zone ?? 'UTC'), data.pausedAt)}. `;
   const choices = [
-    { value: 'skip' as const, words: 'Send what is overdue, leave out what is too late', note: `${people(data.overdue - data.tooLate)} and ${emails(data.queued - data.queuedLate)} go on at once; for ${people(data.tooLate)} the next email, and ${emails(data.queuedLate)} in the queue, are left out.` },
-    { value: 'send' as const, words: 'Send all that is overdue', note: `${people(data.overdue)} go on at once, ${emails(data.queued)} in the queue go out. Windows are asked again.` },
-    { value: 'shift' as const, words: 'Shift everything by as long as the pause was', note: `${people(data.inside)} go on as if there had been no pause. Nothing is overdue.` },
-  ]; // prettier-ignore
+    {
+      value: 'skip' as const,
+      words: 'Send what is overdue, leave out what is too late',
+      note: `${people(data.overdue - data.tooLate)} and ${emails(data.queued - data.queuedLate)} go on at once; for ${people(data.tooLate)} the next email, and ${emails(data.queuedLate)} in the queue, are left out.`,
+    },
+    {
+      value: 'send' as const,
+      words: 'Send all that is overdue',
+      note: `${people(data.overdue)} go on at once, ${emails(data.queued)} in the queue go out. Windows are asked again.`,
+    },
+    {
+      value: 'shift' as const,
+      words: 'Shift everything by as long as the pause was',
+      note: `${people(data.inside)} go on as if there had been no pause. Nothing is overdue.`,
+    },
+  ];
   return (
     <Dialog open onClose={onClose} title="Resume this sequence" wide>
-      <p className="mb-3 text-ink-2">{since}{people(data.inside)} inside, {people(data.overdue)} overdue, {emails(data.queued)} in the queue.</p>
-      <ChoiceCards name="overdue" legend="What becomes of what is overdue" choices={choices} chosen={overdue} choose={setOverdue} />
-      {overdue === 'skip' && <label className="mt-3 flex items-center gap-2">Too late is what should have gone out more than <input aria-label="Hours after which it is too late" type="number" min={1} max={8760} value={lateHours} onChange={(e) => Number(e.target.value) >= 1 && setLateHours(Number(e.target.value))} className={`${inputClass} !w-20`} /> hours ago.</label>}
-      <div className="mt-4 flex justify-end"><Button tone="main" disabled={isLoading} onClick={() => void go()}>Resume</Button></div>
+      <p className="mb-3 text-ink-2">
+        {since}
+        {people(data.inside)} inside, {people(data.overdue)} overdue, {emails(data.queued)} in the queue.
+      </p>
+      <ChoiceCards
+        name="overdue"
+        legend="What becomes of what is overdue"
+        choices={choices}
+        chosen={overdue}
+        choose={setOverdue}
+      />
+      {overdue === 'skip' && (
+        <label className="mt-3 flex items-center gap-2">
+          Too late is what should have gone out more than{' '}
+          <input
+            aria-label="Hours after which it is too late"
+            type="number"
+            min={1}
+            max={8760}
+            value={lateHours}
+            onChange={(e) => Number(e.target.value) >= 1 && setLateHours(Number(e.target.value))}
+            className={`${inputClass} !w-20`}
+          />{' '}
+          hours ago.
+        </label>
+      )}
+      <div className="mt-4 flex justify-end">
+        <Button tone="main" disabled={isLoading} onClick={() => void go()}>
+          Resume
+        </Button>
+      </div>
     </Dialog>
-  ); // prettier-ignore
+  );
 }
 
 /** Adding people by hand: one, or a segment with its number told first. */
@@ -75,10 +115,26 @@ export function AddPeopleDialog({ id, onClose }: DialogProps) {
   return (
     <Dialog open onClose={onClose} title="Add people by hand">
       <section className="flex flex-col gap-2">
-        <TextField label="One person, by name or address" value={q} onChange={(e) => setQ(e.target.value)} placeholder="marta@readers.example" autoFocus />
+        <TextField
+          label="One person, by name or address"
+          value={q}
+          onChange={(e) => setQ(e.target.value)}
+          placeholder="marta@readers.example"
+          autoFocus
+        />
         {q.length >= 2 && (
           <ul className="flex flex-col">
-            {found.data?.people.map((p) => <li key={p.id} className="flex items-center gap-2 border-t border-line py-1.5"><span className="min-w-0 flex-1 truncate"><b className="font-semibold">{personName(p)}</b> {personName(p) !== p.email && <span className="text-ink-2">{p.email}</span>}</span><Button disabled={isLoading} onClick={() => void go({ person: p.id })}>Add</Button></li>)}
+            {found.data?.people.map((p) => (
+              <li key={p.id} className="flex items-center gap-2 border-t border-line py-1.5">
+                <span className="min-w-0 flex-1 truncate">
+                  <b className="font-semibold">{personName(p)}</b>{' '}
+                  {personName(p) !== p.email && <span className="text-ink-2">{p.email}</span>}
+                </span>
+                <Button disabled={isLoading} onClick={() => void go({ person: p.id })}>
+                  Add
+                </Button>
+              </li>
+            ))}
             {found.data?.people.length === 0 && <li className="py-1.5 text-ink-2">Nobody is called that.</li>}
           </ul>
         )}
@@ -86,14 +142,32 @@ export function AddPeopleDialog({ id, onClose }: DialogProps) {
       {around && around.segments.length > 0 && (
         <section className="mt-5 flex flex-col gap-3 border-t border-line pt-4">
           <Select label="Or everyone in a segment" value={segment} onChange={(e) => setSegment(e.target.value)}>
-            <option value="">Choose a segment …</option>{around.segments.map((s) => <option key={s.id} value={s.id}>{s.name}</option>)}
+            <option value="">Choose a segment …</option>
+            {around.segments.map((s) => (
+              <option key={s.id} value={s.id}>
+                {s.name}
+              </option>
+            ))}
           </Select>
-          {chosen && <p className="text-ink-2">{people(chosen.count)} in it now. Who may not enter by the rules of the sequence is left out.</p>}
-          {chosen && <Button tone="main" className="self-end" disabled={isLoading || chosen.count === 0} onClick={() => void go({ segment, count: chosen.count })}>Add {people(chosen.count)}</Button>}
+          {chosen && (
+            <p className="text-ink-2">
+              {people(chosen.count)} in it now. Who may not enter by the rules of the sequence is left out.
+            </p>
+          )}
+          {chosen && (
+            <Button
+              tone="main"
+              className="self-end"
+              disabled={isLoading || chosen.count === 0}
+              onClick={() => void go({ segment, count: chosen.count })}
+            >
+              Add {people(chosen.count)}
+            </Button>
+          )}
         </section>
       )}
     </Dialog>
-  ); // prettier-ignore
+  );
 }
 
 /** Putting a sequence away, with what that does to those inside. */
@@ -108,8 +182,18 @@ export function ArchiveDialog({ id, onClose }: DialogProps) {
   };
   return (
     <Dialog open onClose={onClose} title="Archive this sequence">
-      <p className="text-ink-2">Nobody enters it any more. {data && data.inside > 0 ? `The ${people(data.inside)} inside leave now, and ${emails(data.queued)} in the queue do not go out.` : 'Nobody is inside.'} Its numbers and all that was sent stay.</p>
-      <div className="mt-4 flex justify-end"><Button tone="danger" disabled={isLoading || !data} onClick={() => void go()}>Archive it</Button></div>
+      <p className="text-ink-2">
+        Nobody enters it any more.{' '}
+        {data && data.inside > 0
+          ? `The ${people(data.inside)} inside leave now, and ${emails(data.queued)} in the queue do not go out.`
+          : 'Nobody is inside.'}{' '}
+        Its numbers and all that was sent stay.
+      </p>
+      <div className="mt-4 flex justify-end">
+        <Button tone="danger" disabled={isLoading || !data} onClick={() => void go()}>
+          Archive it
+        </Button>
+      </div>
     </Dialog>
-  ); // prettier-ignore
+  );
 }

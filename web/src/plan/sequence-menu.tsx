@@ -44,20 +44,45 @@ export function SequenceMenu({ id, about, doc }: { id: string; about: SequenceAn
   };
   const isRunning = about.status === 'live' || about.status === 'paused';
   const entries: MenuEntry[] = [
-    ...(about.status === 'live' ? [{ label: 'Pause', icon: <Pause size={15} aria-hidden="true" />, act: () => void pause() }] : []),
-    ...(isRunning ? [{ label: 'Add people by hand', icon: <UserPlus size={15} aria-hidden="true" />, act: () => setDialog('people') }] : []),
+    ...(about.status === 'live'
+      ? [{ label: 'Pause', icon: <Pause size={15} aria-hidden="true" />, act: () => void pause() }]
+      : []),
+    ...(isRunning
+      ? [
+          {
+            label: 'Add people by hand',
+            icon: <UserPlus size={15} aria-hidden="true" />,
+            act: () => setDialog('people'),
+          },
+        ]
+      : []),
     { label: 'Versions', icon: <History size={15} aria-hidden="true" />, act: () => setDialog('versions') },
     { label: 'Duplicate', icon: <Copy size={15} aria-hidden="true" />, act: () => void duplicate() },
     { label: 'Export as a file', icon: <FileDown size={15} aria-hidden="true" />, act: () => void download() },
-    { label: 'Copy the plan as text', icon: <ClipboardCopy size={15} aria-hidden="true" />, act: () => void copyText() },
-    ...(about.status === 'archived' ? [] : [{ label: 'Archive', icon: <Archive size={15} aria-hidden="true" />, danger: true, act: () => setDialog('archive') }]),
-  ]; // prettier-ignore
+    {
+      label: 'Copy the plan as text',
+      icon: <ClipboardCopy size={15} aria-hidden="true" />,
+      act: () => void copyText(),
+    },
+    ...(about.status === 'archived'
+      ? []
+      : [
+          {
+            label: 'Archive',
+            icon: <Archive size={15} aria-hidden="true" />,
+            danger: true,
+            act: () => setDialog('archive'),
+          },
+        ]),
+  ];
   return (
     <>
-      <ActionMenu name="More about this sequence" entries={entries}><MoreHorizontal size={16} aria-hidden="true" /></ActionMenu>
+      <ActionMenu name="More about this sequence" entries={entries}>
+        <MoreHorizontal size={16} aria-hidden="true" />
+      </ActionMenu>
       {dialog === 'people' && <AddPeopleDialog id={id} onClose={close} />}
       {dialog === 'archive' && <ArchiveDialog id={id} onClose={close} />}
       {dialog === 'versions' && <VersionsDialog id={id} live={about.liveVersion} onClose={close} />}
     </>
-  ); // prettier-ignore
+  );
 }

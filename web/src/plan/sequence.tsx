@@ -63,10 +63,14 @@ export function UndoButtons() {
   const { undo: back, redo: forth } = useApp((s) => s.draft);
   return (
     <>
-      <IconButton name="Undo (Ctrl Z)" disabled={back.length === 0} onClick={() => dispatch(undo())}><Undo2 size={16} /></IconButton>
-      <IconButton name="Redo (Ctrl Shift Z)" disabled={forth.length === 0} onClick={() => dispatch(redo())}><Redo2 size={16} /></IconButton>
+      <IconButton name="Undo (Ctrl Z)" disabled={back.length === 0} onClick={() => dispatch(undo())}>
+        <Undo2 size={16} />
+      </IconButton>
+      <IconButton name="Redo (Ctrl Shift Z)" disabled={forth.length === 0} onClick={() => dispatch(redo())}>
+        <Redo2 size={16} />
+      </IconButton>
     </>
-  ); // prettier-ignore
+  );
 }
 
 function Title({ name }: { name: string }) {
@@ -77,9 +81,17 @@ function Title({ name }: { name: string }) {
   const save = () =>
     text.trim() && text !== name ? dispatch(edit([{ type: 'set', field: 'name', value: text.trim() }])) : setText(name);
   return (
-    <input ref={input} aria-label="Name of the sequence" value={text} onChange={(e) => setText(e.target.value)} onBlur={save} onKeyDown={(e) => e.key === 'Enter' && input.current?.blur()}
-      style={{ width: `${Math.max(8, text.length) + 2}ch` }} className="max-w-full min-w-0 text-ellipsis rounded-control border border-transparent bg-transparent px-1 font-head text-[18px] font-bold hover:border-line" />
-  ); // prettier-ignore
+    <input
+      ref={input}
+      aria-label="Name of the sequence"
+      value={text}
+      onChange={(e) => setText(e.target.value)}
+      onBlur={save}
+      onKeyDown={(e) => e.key === 'Enter' && input.current?.blur()}
+      style={{ width: `${Math.max(8, text.length) + 2}ch` }}
+      className="max-w-full min-w-0 text-ellipsis rounded-control border border-transparent bg-transparent px-1 font-head text-[18px] font-bold hover:border-line"
+    />
+  );
 }
 
 export function SequenceScreen() {
@@ -104,8 +116,12 @@ export function SequenceScreen() {
   return (
     <>
       <div className="flex shrink-0 items-center gap-2 border-b border-line bg-paper px-5 py-2.5 *:shrink-0">
-        <NavLink to="/sequences" className="text-ink-2 hover:underline">Sequences /</NavLink>
-        <h1 className="!shrink overflow-hidden"><Title name={doc.name} /></h1>
+        <NavLink to="/sequences" className="text-ink-2 hover:underline">
+          Sequences /
+        </NavLink>
+        <h1 className="!shrink overflow-hidden">
+          <Title name={doc.name} />
+        </h1>
         <SequenceMenu id={id} about={about} doc={doc} />
         <StatusChip status={about.status} version={about.liveVersion} />
         {about.liveVersion !== null && unpublished && <Chip tone="fix">Edits not published</Chip>}
@@ -113,19 +129,49 @@ export function SequenceScreen() {
         <span className="flex-1" />
         <UndoButtons />
         <nav aria-label="Views" className="flex rounded-control border border-line bg-sheet">
-          <NavLink to={`/sequences/${id}`} end className={tab}>Plan</NavLink>
-          <NavLink to={`/sequences/${id}/calendar`} className={tab}>Calendar</NavLink>
-          <NavLink to={`/sequences/${id}/numbers`} className={tab}>Numbers</NavLink>
+          <NavLink to={`/sequences/${id}`} end className={tab}>
+            Plan
+          </NavLink>
+          <NavLink to={`/sequences/${id}/calendar`} className={tab}>
+            Calendar
+          </NavLink>
+          <NavLink to={`/sequences/${id}/numbers`} className={tab}>
+            Numbers
+          </NavLink>
         </nav>
-        {onPlan && <Button aria-pressed={rehearsing} onClick={() => dispatch(rehearse({ open: !rehearsing }))}><Drama size={16} aria-hidden="true" />Rehearse</Button>}
-        <Button tone={findings?.length ? 'fix' : 'plain'} onClick={() => setDialog('checks')}><ListChecks size={16} aria-hidden="true" />{toFix(findings)}</Button>
-        {about.status === 'paused' && <Button onClick={() => setDialog('resume')}><Play size={15} aria-hidden="true" />Resume</Button>}
-        <Button tone="main" disabled={!unpublished && about.liveVersion !== null} onClick={() => setDialog('publish')}>{unpublished || about.liveVersion === null ? `Publish version ${next}` : 'Published'}</Button>
+        {onPlan && (
+          <Button aria-pressed={rehearsing} onClick={() => dispatch(rehearse({ open: !rehearsing }))}>
+            <Drama size={16} aria-hidden="true" />
+            Rehearse
+          </Button>
+        )}
+        <Button tone={findings?.length ? 'fix' : 'plain'} onClick={() => setDialog('checks')}>
+          <ListChecks size={16} aria-hidden="true" />
+          {toFix(findings)}
+        </Button>
+        {about.status === 'paused' && (
+          <Button onClick={() => setDialog('resume')}>
+            <Play size={15} aria-hidden="true" />
+            Resume
+          </Button>
+        )}
+        <Button tone="main" disabled={!unpublished && about.liveVersion !== null} onClick={() => setDialog('publish')}>
+          {unpublished || about.liveVersion === null ? `Publish version ${next}` : 'Published'}
+        </Button>
       </div>
       <Outlet />
-      <Dialog open={dialog === 'checks'} onClose={() => setDialog(null)} title="Checks" wide><FindingList id={id} findings={findings ?? []} onJump={() => setDialog(null)} /></Dialog>
-      <PublishDialog id={id} next={next} revision={revision} findings={findings ?? []} open={dialog === 'publish'} onClose={close} />
+      <Dialog open={dialog === 'checks'} onClose={() => setDialog(null)} title="Checks" wide>
+        <FindingList id={id} findings={findings ?? []} onJump={() => setDialog(null)} />
+      </Dialog>
+      <PublishDialog
+        id={id}
+        next={next}
+        revision={revision}
+        findings={findings ?? []}
+        open={dialog === 'publish'}
+        onClose={close}
+      />
       {dialog === 'resume' && <ResumeDialog id={id} onClose={close} />}
     </>
-  ); // prettier-ignore
+  );
 }

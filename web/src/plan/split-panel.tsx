@@ -11,20 +11,59 @@ export function SplitPanel({ step }: { step: SplitStep }) {
   const names = useNames(useApp((s) => s.draft.doc));
   const dispatch = useAct();
   const add = () =>
-    dispatch(edit([{ type: 'arm.insert', step: step.id, index: step.arms.length, arm: { id: newId(), weight: step.arms.at(-1)?.weight ?? 50, steps: [] } }])); // prettier-ignore
+    dispatch(
+      edit([
+        {
+          type: 'arm.insert',
+          step: step.id,
+          index: step.arms.length,
+          arm: { id: newId(), weight: step.arms.at(-1)?.weight ?? 50, steps: [] },
+        },
+      ]),
+    );
   return (
     <div className="flex flex-col gap-3">
-      <SavedText label="Name of the split" value={step.name} placeholder="Name, such as “Short or long”" save={(name) => dispatch(edit([{ type: 'step.set', step: step.id, field: 'name', value: name }]))} />
+      <SavedText
+        label="Name of the split"
+        value={step.name}
+        placeholder="Name, such as “Short or long”"
+        save={(name) => dispatch(edit([{ type: 'step.set', step: step.id, field: 'name', value: name }]))}
+      />
       {step.arms.map((arm, i) => (
         <div key={arm.id} className="flex items-center gap-2">
           <span className="w-14">Arm {i + 1}</span>
-          <input aria-label={`Share of arm ${i + 1}`} type="number" min={1} max={1000} value={arm.weight} onChange={(e) => Number(e.target.value) >= 1 && dispatch(edit([{ type: 'arm.weigh', arm: arm.id, weight: Number(e.target.value) }]))} className={`${inputClass} !w-20`} />
+          <input
+            aria-label={`Share of arm ${i + 1}`}
+            type="number"
+            min={1}
+            max={1000}
+            value={arm.weight}
+            onChange={(e) =>
+              Number(e.target.value) >= 1 &&
+              dispatch(edit([{ type: 'arm.weigh', arm: arm.id, weight: Number(e.target.value) }]))
+            }
+            className={`${inputClass} !w-20`}
+          />
           <span className="flex-1 text-ink-2">= {armLabel(step, arm.id, names)} of the people</span>
-          {step.arms.length > 2 && <IconButton name={`Delete arm ${i + 1}`} onClick={() => dispatch(edit([{ type: 'arm.remove', arm: arm.id }]))}><Trash2 size={14} /></IconButton>}
+          {step.arms.length > 2 && (
+            <IconButton
+              name={`Delete arm ${i + 1}`}
+              onClick={() => dispatch(edit([{ type: 'arm.remove', arm: arm.id }]))}
+            >
+              <Trash2 size={14} />
+            </IconButton>
+          )}
         </div>
       ))}
-      {step.arms.length < MAX_ARMS && <Button tone="quiet" className="self-start" onClick={add}><Plus size={14} aria-hidden="true" />Add an arm</Button>}
-      <p className="text-ink-2">Decided by lot, the same for one person every time. A changed share moves only people who get here later.</p>
+      {step.arms.length < MAX_ARMS && (
+        <Button tone="quiet" className="self-start" onClick={add}>
+          <Plus size={14} aria-hidden="true" />
+          Add an arm
+        </Button>
+      )}
+      <p className="text-ink-2">
+        Decided by lot, the same for one person every time. A changed share moves only people who get here later.
+      </p>
     </div>
-  ); // prettier-ignore
+  );
 }

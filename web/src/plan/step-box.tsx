@@ -48,21 +48,49 @@ function EmailCard({
   const offer = step.email.offer && names.offer(step.email.offer);
   return (
     <>
-      <p className="flex items-center gap-1.5 text-[12px] text-ink-2"><Mail size={13} aria-hidden="true" />{step.name || 'Email'}<span>· {day}</span>{!step.on && <b className="text-ochre-text">· switched off</b>}{step.window && <Clock3 size={12} aria-label={windowWords(step.window)} />}{offer && <span className="ml-auto flex min-w-0 items-center gap-1"><TicketPercent size={13} role="img" aria-label="Offer" className="shrink-0" /><span className="truncate">{offer}</span></span>}</p>
-      <p className="truncate text-[15px] font-semibold"><TemplateText source={step.email.subject} empty="No subject yet" /></p>
-      <p className="truncate text-[13px] text-ink-2"><TemplateText source={previewTemplate(step.email)} empty="No text yet" /></p>
+      <p className="flex items-center gap-1.5 text-[12px] text-ink-2">
+        <Mail size={13} aria-hidden="true" />
+        {step.name || 'Email'}
+        <span>· {day}</span>
+        {!step.on && <b className="text-ochre-text">· switched off</b>}
+        {step.window && <Clock3 size={12} aria-label={windowWords(step.window)} />}
+        {offer && (
+          <span className="ml-auto flex min-w-0 items-center gap-1">
+            <TicketPercent size={13} role="img" aria-label="Offer" className="shrink-0" />
+            <span className="truncate">{offer}</span>
+          </span>
+        )}
+      </p>
+      <p className="truncate text-[15px] font-semibold">
+        <TemplateText source={step.email.subject} empty="No subject yet" />
+      </p>
+      <p className="truncate text-[13px] text-ink-2">
+        <TemplateText source={previewTemplate(step.email)} empty="No text yet" />
+      </p>
       <p className="mt-1.5 flex gap-4 border-t border-dashed border-line pt-1.5 text-[12px] text-ink-2 tabular-nums">
         {n && n.sent + n.here > 0 ? (
           <>
-            <span><b className="text-ink">{number(n.sent)}</b> sent</span>
-            <span><b className="text-ink">{rateWords(n.clicked, n.sent)}</b> clicked</span>
-            <span><b className="text-ink">{rateWords(n.opened, n.sent)}</b> opened</span>
-            {n.here > 0 && <span className="ml-auto"><b className="text-ink">{number(n.here)}</b> here</span>}
+            <span>
+              <b className="text-ink">{number(n.sent)}</b> sent
+            </span>
+            <span>
+              <b className="text-ink">{rateWords(n.clicked, n.sent)}</b> clicked
+            </span>
+            <span>
+              <b className="text-ink">{rateWords(n.opened, n.sent)}</b> opened
+            </span>
+            {n.here > 0 && (
+              <span className="ml-auto">
+                <b className="text-ink">{number(n.here)}</b> here
+              </span>
+            )}
           </>
-        ) : 'Nobody has got this far yet'}
+        ) : (
+          'Nobody has got this far yet'
+        )}
       </p>
     </>
-  ); // prettier-ignore
+  );
 }
 
 /** How a step with lanes under it looks: a question, a lot, or a wait. */
@@ -109,8 +137,12 @@ const MARKS = { added: 'new', moved: 'moved', changed: 'changed', removed: 'gone
 
 function Mark({ mark }: { mark: Change['kind'] | undefined }) {
   if (!mark) return null;
-  return <span className="pointer-events-none absolute -top-2.5 left-2 rounded-full border border-[#e6d3a6] bg-ochre-tint px-2 text-[11px] leading-4 font-semibold text-ochre-text">{MARKS[mark]}</span>;
-} // prettier-ignore
+  return (
+    <span className="pointer-events-none absolute -top-2.5 left-2 rounded-full border border-[#e6d3a6] bg-ochre-tint px-2 text-[11px] leading-4 font-semibold text-ochre-text">
+      {MARKS[mark]}
+    </span>
+  );
+}
 
 function Face({ box, aside, day, names, numbers, selected, ends, mark, hands }: StepBoxProps) {
   const { step } = box;
@@ -173,14 +205,21 @@ function Face({ box, aside, day, names, numbers, selected, ends, mark, hands }: 
     );
   return (
     <div style={style} className="pointer-events-none absolute flex items-center justify-center">
-      <div className={`pointer-events-auto relative flex h-full max-w-full items-center gap-1 rounded-full border bg-sheet pr-1 pl-3 text-[13px] ${step.kind === 'wait' ? 'border-dashed border-[#c9c2b2] text-ink-2' : 'border-line'} ${ring} ${off}`}>
-        <button {...pick} className="flex min-w-0 items-center gap-1.5 truncate">{icon}{stepWords(step, names)}{ends && <b className="font-semibold text-spruce-deep">· {ends}</b>}
-          {step.kind === 'wait' && waitingHere(numbers, step.id)}{!step.on && ' · off'}</button>
+      <div
+        className={`pointer-events-auto relative flex h-full max-w-full items-center gap-1 rounded-full border bg-sheet pr-1 pl-3 text-[13px] ${step.kind === 'wait' ? 'border-dashed border-[#c9c2b2] text-ink-2' : 'border-line'} ${ring} ${off}`}
+      >
+        <button {...pick} className="flex min-w-0 items-center gap-1.5 truncate">
+          {icon}
+          {stepWords(step, names)}
+          {ends && <b className="font-semibold text-spruce-deep">· {ends}</b>}
+          {step.kind === 'wait' && waitingHere(numbers, step.id)}
+          {!step.on && ' · off'}
+        </button>
         {menu}
         <Mark mark={mark} />
       </div>
     </div>
-  ); // prettier-ignore
+  );
 }
 
 /** A step in the plan, with the plus behind it. Drawn anew only when something of its own has changed. */

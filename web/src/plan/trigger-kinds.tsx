@@ -16,27 +16,92 @@ interface Choice {
   is: (t: Trigger) => boolean;
 }
 
-const fixed = (value: string, label: string, blank: Trigger, is: (t: Trigger) => boolean): Choice => ({ value, label, blank: () => blank, is }); // prettier-ignore
+const fixed = (value: string, label: string, blank: Trigger, is: (t: Trigger) => boolean): Choice => ({
+  value,
+  label,
+  blank: () => blank,
+  is,
+});
 const quiet = (what: TriggerOf<'quiet'>['what']): Trigger => ({ kind: 'quiet', what, event: '', days: 90 });
 
 /** What can start a sequence, in the order in which it is offered. */
 const CHOICES: Choice[] = [
-  fixed('joined', 'joins a list', { kind: 'list', list: '', what: 'joined' }, (t) => t.kind === 'list' && t.what === 'joined'),
-  fixed('left', 'leaves a list', { kind: 'list', list: '', what: 'left' }, (t) => t.kind === 'list' && t.what === 'left'),
-  fixed('event', 'does something (an event)', { kind: 'event', event: '', where: [] }, (t) => t.kind === 'event' && t.event !== 'form.sent'),
-  fixed('form', 'sends a form', { kind: 'event', event: 'form.sent', where: [] }, (t) => t.kind === 'event' && t.event === 'form.sent'),
+  fixed(
+    'joined',
+    'joins a list',
+    { kind: 'list', list: '', what: 'joined' },
+    (t) => t.kind === 'list' && t.what === 'joined',
+  ),
+  fixed(
+    'left',
+    'leaves a list',
+    { kind: 'list', list: '', what: 'left' },
+    (t) => t.kind === 'list' && t.what === 'left',
+  ),
+  fixed(
+    'event',
+    'does something (an event)',
+    { kind: 'event', event: '', where: [] },
+    (t) => t.kind === 'event' && t.event !== 'form.sent',
+  ),
+  fixed(
+    'form',
+    'sends a form',
+    { kind: 'event', event: 'form.sent', where: [] },
+    (t) => t.kind === 'event' && t.event === 'form.sent',
+  ),
   fixed('tagged', 'gets a tag', { kind: 'tag', tag: '', what: 'added' }, (t) => t.kind === 'tag' && t.what === 'added'),
-  fixed('untagged', 'loses a tag', { kind: 'tag', tag: '', what: 'removed' }, (t) => t.kind === 'tag' && t.what === 'removed'),
-  { value: 'attribute', label: 'has an attribute that becomes …', blank: (a) => ({ kind: 'attribute', test: blankTest(attributeChoices(a)) }), is: (t) => t.kind === 'attribute' },
-  fixed('date', 'has a date coming up, or past', { kind: 'date', attribute: '', days: 0, minute: 540, yearly: true }, (t) => t.kind === 'date'),
+  fixed(
+    'untagged',
+    'loses a tag',
+    { kind: 'tag', tag: '', what: 'removed' },
+    (t) => t.kind === 'tag' && t.what === 'removed',
+  ),
+  {
+    value: 'attribute',
+    label: 'has an attribute that becomes …',
+    blank: (a) => ({ kind: 'attribute', test: blankTest(attributeChoices(a)) }),
+    is: (t) => t.kind === 'attribute',
+  },
+  fixed(
+    'date',
+    'has a date coming up, or past',
+    { kind: 'date', attribute: '', days: 0, minute: 540, yearly: true },
+    (t) => t.kind === 'date',
+  ),
   fixed('segment', 'enters a segment', { kind: 'segment', segment: '' }, (t) => t.kind === 'segment'),
-  fixed('opened', 'opens an email', { kind: 'reading', what: 'opened' }, (t) => t.kind === 'reading' && t.what === 'opened'),
-  fixed('clicked', 'clicks in an email', { kind: 'reading', what: 'clicked' }, (t) => t.kind === 'reading' && t.what === 'clicked'),
-  fixed('not-opened', 'has not opened anything for a while', quiet('opened'), (t) => t.kind === 'quiet' && t.what === 'opened'),
-  fixed('not-clicked', 'has not clicked anything for a while', quiet('clicked'), (t) => t.kind === 'quiet' && t.what === 'clicked'),
-  fixed('not-done', 'has not done something for a while', quiet('event'), (t) => t.kind === 'quiet' && t.what === 'event'),
+  fixed(
+    'opened',
+    'opens an email',
+    { kind: 'reading', what: 'opened' },
+    (t) => t.kind === 'reading' && t.what === 'opened',
+  ),
+  fixed(
+    'clicked',
+    'clicks in an email',
+    { kind: 'reading', what: 'clicked' },
+    (t) => t.kind === 'reading' && t.what === 'clicked',
+  ),
+  fixed(
+    'not-opened',
+    'has not opened anything for a while',
+    quiet('opened'),
+    (t) => t.kind === 'quiet' && t.what === 'opened',
+  ),
+  fixed(
+    'not-clicked',
+    'has not clicked anything for a while',
+    quiet('clicked'),
+    (t) => t.kind === 'quiet' && t.what === 'clicked',
+  ),
+  fixed(
+    'not-done',
+    'has not done something for a while',
+    quiet('event'),
+    (t) => t.kind === 'quiet' && t.what === 'event',
+  ),
   fixed('hand', 'is added by hand', { kind: 'hand' }, (t) => t.kind === 'hand'),
-]; // prettier-ignore
+];
 
 interface PartsProps<T> {
   value: T;
@@ -48,20 +113,28 @@ function EventChoice({ event, around, save }: { event: string; around: Surroundi
   return (
     <select aria-label="Which event" value={event} onChange={(e) => save(e.target.value)} className={inputClass}>
       <option value="">Choose an event …</option>
-      {around.kinds.map((k) => <option key={k.name} value={k.name}>{k.label} ({k.name})</option>)}
+      {around.kinds.map((k) => (
+        <option key={k.name} value={k.name}>
+          {k.label} ({k.name})
+        </option>
+      ))}
     </select>
-  ); // prettier-ignore
+  );
 }
 
 function EventParts({ value, around, save }: PartsProps<TriggerOf<'event'>>) {
   const kind = around.kinds.find((k) => k.name === value.event);
   return (
     <>
-      {value.event !== 'form.sent' && <EventChoice event={value.event} around={around} save={(event) => save({ ...value, event, where: [] })} />}
-      {value.event === 'form.sent' && !kind && <p className="text-ink-2">No form has been sent yet. Declare its fields under People, Events and keys.</p>}
+      {value.event !== 'form.sent' && (
+        <EventChoice event={value.event} around={around} save={(event) => save({ ...value, event, where: [] })} />
+      )}
+      {value.event === 'form.sent' && !kind && (
+        <p className="text-ink-2">No form has been sent yet. Declare its fields under People, Events and keys.</p>
+      )}
       {kind && <FieldTests tests={value.where} fields={kind.fields} save={(where) => save({ ...value, where })} />}
     </>
-  ); // prettier-ignore
+  );
 }
 
 function DateParts({ value, around, save }: PartsProps<TriggerOf<'date'>>) {
@@ -70,41 +143,135 @@ function DateParts({ value, around, save }: PartsProps<TriggerOf<'date'>>) {
     save({ ...value, days: to === 'on' ? 0 : (to === 'before' ? -1 : 1) * (Math.abs(value.days) || 7) });
   return (
     <div className="leading-9">
-      {side !== 'on' && <><input aria-label="How many days" type="number" min={1} max={366} value={Math.abs(value.days)} onChange={(e) => Number(e.target.value) >= 1 && Number(e.target.value) <= 366 && save({ ...value, days: Math.sign(value.days) * Number(e.target.value) })} className={`${inline} !w-20`} /> days{' '}</>}
-      <select aria-label="Before or after" value={side} onChange={(e) => toSide(e.target.value)} className={`${inline} !w-24`}>{['before', 'on', 'after'].map((s) => <option key={s}>{s}</option>)}</select>{' '}
-      <select aria-label="Which date" value={value.attribute} onChange={(e) => save({ ...value, attribute: e.target.value })} className={`${inline} !w-40`}>
-        <option value="">Choose a date …</option>{around.attributes.filter((a) => a.type === 'date').map((a) => <option key={a.key} value={a.key}>{a.label}</option>)}
+      {side !== 'on' && (
+        <>
+          <input
+            aria-label="How many days"
+            type="number"
+            min={1}
+            max={366}
+            value={Math.abs(value.days)}
+            onChange={(e) =>
+              Number(e.target.value) >= 1 &&
+              Number(e.target.value) <= 366 &&
+              save({ ...value, days: Math.sign(value.days) * Number(e.target.value) })
+            }
+            className={`${inline} !w-20`}
+          />{' '}
+          days{' '}
+        </>
+      )}
+      <select
+        aria-label="Before or after"
+        value={side}
+        onChange={(e) => toSide(e.target.value)}
+        className={`${inline} !w-24`}
+      >
+        {['before', 'on', 'after'].map((s) => (
+          <option key={s}>{s}</option>
+        ))}
+      </select>{' '}
+      <select
+        aria-label="Which date"
+        value={value.attribute}
+        onChange={(e) => save({ ...value, attribute: e.target.value })}
+        className={`${inline} !w-40`}
+      >
+        <option value="">Choose a date …</option>
+        {around.attributes
+          .filter((a) => a.type === 'date')
+          .map((a) => (
+            <option key={a.key} value={a.key}>
+              {a.label}
+            </option>
+          ))}
       </select>{' '}
       at <TimeOfDay minute={value.minute} save={(minute) => save({ ...value, minute })} />{' '}
-      <select aria-label="How often" value={String(value.yearly)} onChange={(e) => save({ ...value, yearly: e.target.value === 'true' })} className={`${inline} !w-32`}><option value="true">every year</option><option value="false">that once</option></select>
-      <p className="text-[12px] leading-normal text-ink-2">In the reader’s zone.{value.yearly ? ' 29 February falls on the 28th in other years.' : ''}</p>
+      <select
+        aria-label="How often"
+        value={String(value.yearly)}
+        onChange={(e) => save({ ...value, yearly: e.target.value === 'true' })}
+        className={`${inline} !w-32`}
+      >
+        <option value="true">every year</option>
+        <option value="false">that once</option>
+      </select>
+      <p className="text-[12px] leading-normal text-ink-2">
+        In the reader’s zone.{value.yearly ? ' 29 February falls on the 28th in other years.' : ''}
+      </p>
     </div>
-  ); // prettier-ignore
+  );
 }
 
 function QuietParts({ value, around, save }: PartsProps<TriggerOf<'quiet'>>) {
   return (
     <>
-      {value.what === 'event' && <EventChoice event={value.event} around={around} save={(event) => save({ ...value, event })} />}
-      <label className="flex items-center gap-2">for <input aria-label="For how many days" type="number" min={1} max={999} value={value.days} onChange={(e) => Number(e.target.value) >= 1 && Number(e.target.value) <= 999 && save({ ...value, days: Number(e.target.value) })} className={`${inputClass} !w-20`} /> days</label>
-      <p className="text-[12px] text-ink-2">Found once in each such stretch, from the day you publish. Who has been quiet for longer is not taken in: add a segment by hand for those.</p>
+      {value.what === 'event' && (
+        <EventChoice event={value.event} around={around} save={(event) => save({ ...value, event })} />
+      )}
+      <label className="flex items-center gap-2">
+        for{' '}
+        <input
+          aria-label="For how many days"
+          type="number"
+          min={1}
+          max={999}
+          value={value.days}
+          onChange={(e) =>
+            Number(e.target.value) >= 1 &&
+            Number(e.target.value) <= 999 &&
+            save({ ...value, days: Number(e.target.value) })
+          }
+          className={`${inputClass} !w-20`}
+        />{' '}
+        days
+      </label>
+      <p className="text-[12px] text-ink-2">
+        Found once in each such stretch, from the day you publish. Who has been quiet for longer is not taken in: add a
+        segment by hand for those.
+      </p>
     </>
-  ); // prettier-ignore
+  );
 }
 
 function Parts({ value, around, save }: PartsProps<Trigger>) {
   switch (value.kind) {
     case 'list':
       return (
-        <select aria-label="Which list" value={value.list} onChange={(e) => save({ ...value, list: e.target.value })} className={inputClass}>
+        <select
+          aria-label="Which list"
+          value={value.list}
+          onChange={(e) => save({ ...value, list: e.target.value })}
+          className={inputClass}
+        >
           <option value="">Choose a list …</option>
-          {around.lists.map((l) => <option key={l.id} value={l.id}>{l.name}</option>)}
+          {around.lists.map((l) => (
+            <option key={l.id} value={l.id}>
+              {l.name}
+            </option>
+          ))}
         </select>
-      ); // prettier-ignore
+      );
     case 'tag':
-      return <SavedText label="Which tag" value={value.tag} placeholder="kit-owner" suggestions={around.tags} save={(tag) => save({ ...value, tag: tag.trim() })} />; // prettier-ignore
+      return (
+        <SavedText
+          label="Which tag"
+          value={value.tag}
+          placeholder="kit-owner"
+          suggestions={around.tags}
+          save={(tag) => save({ ...value, tag: tag.trim() })}
+        />
+      );
     case 'attribute':
-      return <div className="flex flex-col gap-1.5"><FieldTestParts test={value.test} fields={attributeChoices(around)} save={(test) => save({ ...value, test })} /></div>; // prettier-ignore
+      return (
+        <div className="flex flex-col gap-1.5">
+          <FieldTestParts
+            test={value.test}
+            fields={attributeChoices(around)}
+            save={(test) => save({ ...value, test })}
+          />
+        </div>
+      );
     case 'event':
       return <EventParts value={value} around={around} save={save} />;
     case 'date':
@@ -112,21 +279,38 @@ function Parts({ value, around, save }: PartsProps<Trigger>) {
     case 'segment':
       return (
         <>
-          <select aria-label="Which segment" value={value.segment} onChange={(e) => save({ ...value, segment: e.target.value })} className={inputClass}>
+          <select
+            aria-label="Which segment"
+            value={value.segment}
+            onChange={(e) => save({ ...value, segment: e.target.value })}
+            className={inputClass}
+          >
             <option value="">Choose a segment …</option>
-            {around.segments.map((s) => <option key={s.id} value={s.id}>{s.name}</option>)}
+            {around.segments.map((s) => (
+              <option key={s.id} value={s.id}>
+                {s.name}
+              </option>
+            ))}
           </select>
-          <p className="text-[12px] text-ink-2">{around.segments.length === 0 ? 'There is no segment yet: make one under People.' : 'Looked at every hour. Who is in it already is not taken in.'}</p>
+          <p className="text-[12px] text-ink-2">
+            {around.segments.length === 0
+              ? 'There is no segment yet: make one under People.'
+              : 'Looked at every hour. Who is in it already is not taken in.'}
+          </p>
         </>
-      ); // prettier-ignore
+      );
     case 'quiet':
       return <QuietParts value={value} around={around} save={save} />;
     case 'reading':
       return <p className="text-[12px] text-ink-2">Any email of any sequence. A click counts as an opening.</p>;
     case 'hand':
-      return <p className="text-[12px] text-ink-2">Add one person or a whole segment from the menu beside the name, once it is published.</p>;
+      return (
+        <p className="text-[12px] text-ink-2">
+          Add one person or a whole segment from the menu beside the name, once it is published.
+        </p>
+      );
   }
-} // prettier-ignore
+}
 
 /** One trigger: what it waits for, as parts of a sentence. */
 export function TriggerEditor({
@@ -140,10 +324,25 @@ export function TriggerEditor({
   return (
     <div className="flex flex-col gap-2 rounded-control border border-line bg-paper-2 p-2.5">
       <div className="flex items-center gap-1">
-        <select aria-label="It starts when someone" value={choice.value} onChange={(e) => choose(e.target.value)} className={`${inputClass} font-semibold`}>{CHOICES.map((c) => <option key={c.value} value={c.value}>{c.label}</option>)}</select>
-        {remove && <IconButton name="Take this trigger out" onClick={remove}><X size={14} /></IconButton>}
+        <select
+          aria-label="It starts when someone"
+          value={choice.value}
+          onChange={(e) => choose(e.target.value)}
+          className={`${inputClass} font-semibold`}
+        >
+          {CHOICES.map((c) => (
+            <option key={c.value} value={c.value}>
+              {c.label}
+            </option>
+          ))}
+        </select>
+        {remove && (
+          <IconButton name="Take this trigger out" onClick={remove}>
+            <X size={14} />
+          </IconButton>
+        )}
       </div>
       <Parts value={value} around={around} save={save} />
     </div>
-  ); // prettier-ignore
+  );
 }

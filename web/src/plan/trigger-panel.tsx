@@ -26,7 +26,11 @@ export function TriggerPanel() {
   if (!doc || !around) return null;
   const { triggers } = doc;
   const set = (field: SettingName, value: unknown) => dispatch(edit([{ type: 'set', field, value }]));
-  const setTrigger = (i: number, t: Trigger) => set('triggers', triggers.map((k, at) => (at === i ? t : k))); // prettier-ignore
+  const setTrigger = (i: number, t: Trigger) =>
+    set(
+      'triggers',
+      triggers.map((k, at) => (at === i ? t : k)),
+    );
   return (
     <div className="flex flex-col gap-5">
       <Part title="It starts when someone">
@@ -36,25 +40,67 @@ export function TriggerPanel() {
             value={t}
             around={around}
             save={(next) => setTrigger(i, next)}
-            remove={triggers.length > 1 ? () => set('triggers', triggers.filter((_, at) => at !== i)) : undefined}
+            remove={
+              triggers.length > 1
+                ? () =>
+                    set(
+                      'triggers',
+                      triggers.filter((_, at) => at !== i),
+                    )
+                : undefined
+            }
           />
         ))}
         {triggers.length < MAX_TRIGGERS && (
-          <Button tone="quiet" className="self-start" onClick={() => set('triggers', [...triggers, { kind: 'event', event: '', where: [] }])}><Plus size={14} aria-hidden="true" />Or when …</Button>
+          <Button
+            tone="quiet"
+            className="self-start"
+            onClick={() => set('triggers', [...triggers, { kind: 'event', event: '', where: [] }])}
+          >
+            <Plus size={14} aria-hidden="true" />
+            Or when …
+          </Button>
         )}
       </Part>
       <Part title="Who may enter">
-        <ConditionEditor value={doc.filter} scope="person" doc={doc} sentence={(words) => `Only somebody who ${words} may enter.`} none="Everyone whom the trigger brings." save={(c) => set('filter', c)} />
-        <EntrySentence entry={doc.entry} events={startingEvents(triggers)} around={around} save={(e) => set('entry', e)} />
+        <ConditionEditor
+          value={doc.filter}
+          scope="person"
+          doc={doc}
+          sentence={(words) => `Only somebody who ${words} may enter.`}
+          none="Everyone whom the trigger brings."
+          save={(c) => set('filter', c)}
+        />
+        <EntrySentence
+          entry={doc.entry}
+          events={startingEvents(triggers)}
+          around={around}
+          save={(e) => set('entry', e)}
+        />
       </Part>
       <Select label="It mails" value={doc.list ?? ''} onChange={(e) => set('list', e.target.value || null)}>
-        {around.lists.map((l) => <option key={l.id} value={l.id}>people on “{l.name}”</option>)}
+        {around.lists.map((l) => (
+          <option key={l.id} value={l.id}>
+            people on “{l.name}”
+          </option>
+        ))}
         <option value="">service mail: receipts and repairs, no list needed</option>
       </Select>
       <Part title="Goal">
-        <ConditionEditor value={doc.goal} scope="visit" doc={doc} sentence={(words) => `Whoever ${words} leaves at once.`} none="No goal: everyone goes to the end." save={(c) => set('goal', c)} />
+        <ConditionEditor
+          value={doc.goal}
+          scope="visit"
+          doc={doc}
+          sentence={(words) => `Whoever ${words} leaves at once.`}
+          none="No goal: everyone goes to the end."
+          save={(c) => set('goal', c)}
+        />
       </Part>
-      {doc.list !== null && <Part title="Beside other sequences"><CapSentence cap={doc.cap} around={around} save={(c) => set('cap', c)} /></Part>}
+      {doc.list !== null && (
+        <Part title="Beside other sequences">
+          <CapSentence cap={doc.cap} around={around} save={(c) => set('cap', c)} />
+        </Part>
+      )}
     </div>
-  ); // prettier-ignore
+  );
 }

@@ -12,10 +12,24 @@ export function UntilPanel({ step }: { step: UntilStep }) {
   const set = (field: string, value: unknown) => dispatch(edit([{ type: 'step.set', step: step.id, field, value }]));
   return (
     <div className="flex flex-col gap-3">
-      <SavedText label="Name of the wait" value={step.name} placeholder="Name, such as “Until the lesson is opened”" save={(name) => set('name', name)} />
+      <SavedText
+        label="Name of the wait"
+        value={step.name}
+        placeholder="Name, such as “Until the lesson is opened”"
+        save={(name) => set('name', name)}
+      />
       <h3 className="font-sans font-semibold">Waits until somebody</h3>
-      <ConditionEditor value={step.condition} scope="visit" doc={doc} sentence={(words) => `Goes on as soon as whoever is here ${words}. Who has done so already goes on at once.`} none="" save={(c) => c && set('condition', c)} />
-      <p className="text-[15px] leading-9">At most <PeriodParts amount={step.amount} unit={step.unit} set={set} />, then on the other arm.</p>
+      <ConditionEditor
+        value={step.condition}
+        scope="visit"
+        doc={doc}
+        sentence={(words) => `Goes on as soon as whoever is here ${words}. Who has done so already goes on at once.`}
+        none=""
+        save={(c) => c && set('condition', c)}
+      />
+      <p className="text-[15px] leading-9">
+        At most <PeriodParts amount={step.amount} unit={step.unit} set={set} />, then on the other arm.
+      </p>
     </div>
-  ); // prettier-ignore
+  );
 }

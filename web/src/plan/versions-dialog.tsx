@@ -16,10 +16,14 @@ function PlanOf({ id, version }: { id: string; version: number }) {
   if (error) return <p className="text-brick">{sentence(error)}</p>;
   if (!data) return <p className="text-ink-2">Reading …</p>;
   return (
-    <pre tabIndex={0} aria-label={`Plan of version ${version}`} className="max-h-80 overflow-auto rounded-control border border-line bg-paper-2 p-3 font-sans text-[13px] leading-relaxed whitespace-pre-wrap">
+    <pre
+      tabIndex={0}
+      aria-label={`Plan of version ${version}`}
+      className="max-h-80 overflow-auto rounded-control border border-line bg-paper-2 p-3 font-sans text-[13px] leading-relaxed whitespace-pre-wrap"
+    >
       {planText(data.sequence, names)}
     </pre>
-  ); // prettier-ignore
+  );
 }
 
 function Version({ id, row, live, onClose }: { id: string; row: VersionRow; live: boolean; onClose: () => void }) {
@@ -42,15 +46,32 @@ function Version({ id, row, live, onClose }: { id: string; row: VersionRow; live
       <div className="flex items-center gap-2">
         <h3 className="font-sans font-semibold">Version {row.number}</h3>
         {live && <Chip tone="live">Live</Chip>}
-        <span className="flex-1 text-ink-2">{momentWords(zoneOf(me?.workspace.zone ?? 'UTC'), row.at)}{row.by && ` by ${row.by}`} · {number(row.inside)} inside, {number(row.sent)} sent</span>
-        {row.changes.length > 0 && <Button tone="quiet" aria-expanded={shown === 'changes'} onClick={() => setShown(shown === 'changes' ? null : 'changes')}>{row.changes.length} {row.changes.length === 1 ? 'change' : 'changes'}</Button>}
-        <Button tone="quiet" aria-expanded={shown === 'plan'} onClick={() => setShown(shown === 'plan' ? null : 'plan')}>Read</Button>
+        <span className="flex-1 text-ink-2">
+          {momentWords(zoneOf(me?.workspace.zone ?? 'UTC'), row.at)}
+          {row.by && ` by ${row.by}`} · {number(row.inside)} inside, {number(row.sent)} sent
+        </span>
+        {row.changes.length > 0 && (
+          <Button
+            tone="quiet"
+            aria-expanded={shown === 'changes'}
+            onClick={() => setShown(shown === 'changes' ? null : 'changes')}
+          >
+            {row.changes.length} {row.changes.length === 1 ? 'change' : 'changes'}
+          </Button>
+        )}
+        <Button
+          tone="quiet"
+          aria-expanded={shown === 'plan'}
+          onClick={() => setShown(shown === 'plan' ? null : 'plan')}
+        >
+          Read
+        </Button>
         <Button onClick={() => void restore()}>Restore into the draft</Button>
       </div>
       {shown === 'changes' && <ChangeList changes={row.changes} touched={{}} />}
       {shown === 'plan' && <PlanOf id={id} version={row.number} />}
     </li>
-  ); // prettier-ignore
+  );
 }
 
 /** Every version that was published: what it changed, how it reads, and the way back to it. */
@@ -58,9 +79,19 @@ export function VersionsDialog({ id, live, onClose }: { id: string; live: number
   const { data, error } = useVersionsQuery(id, { refetchOnMountOrArgChange: true });
   return (
     <Dialog open onClose={onClose} title="Versions" wide>
-      {error && <p role="alert" className="font-semibold text-brick">{sentence(error)}</p>}
-      {data?.versions.length === 0 && <p className="text-ink-2">Nothing has been published yet. Every publishing makes a version that stays.</p>}
-      <ul className="flex flex-col divide-y divide-line">{data?.versions.map((v) => <Version key={v.number} id={id} row={v} live={v.number === live} onClose={onClose} />)}</ul>
+      {error && (
+        <p role="alert" className="font-semibold text-brick">
+          {sentence(error)}
+        </p>
+      )}
+      {data?.versions.length === 0 && (
+        <p className="text-ink-2">Nothing has been published yet. Every publishing makes a version that stays.</p>
+      )}
+      <ul className="flex flex-col divide-y divide-line">
+        {data?.versions.map((v) => (
+          <Version key={v.number} id={id} row={v} live={v.number === live} onClose={onClose} />
+        ))}
+      </ul>
     </Dialog>
-  ); // prettier-ignore
+  );
 }

@@ -18,10 +18,21 @@ const blank: Record<WaitAt['kind'], WaitAt> = {
 
 export function TimeOfDay({ minute, save }: { minute: number; save: (minute: number) => void }) {
   return (
-    <select aria-label="Time of day" value={minute} onChange={(e) => save(Number(e.target.value))} className={`${inline} !w-24`}>
-      {[...new Set([minute, ...Array.from({ length: 48 }, (_, i) => i * 30)])].sort((a, b) => a - b).map((m) => <option key={m} value={m}>{minuteWords(m)}</option>)}
+    <select
+      aria-label="Time of day"
+      value={minute}
+      onChange={(e) => save(Number(e.target.value))}
+      className={`${inline} !w-24`}
+    >
+      {[...new Set([minute, ...Array.from({ length: 48 }, (_, i) => i * 30)])]
+        .sort((a, b) => a - b)
+        .map((m) => (
+          <option key={m} value={m}>
+            {minuteWords(m)}
+          </option>
+        ))}
     </select>
-  ); // prettier-ignore
+  );
 }
 
 /** Dates that a wait can be reckoned from: of the person, and of the event that starts the sequence. */
@@ -31,7 +42,11 @@ function datesFor(around: Surroundings, events: string[]): { field: string; labe
     .map((a) => ({ field: `subscriber.${a.key}`, label: a.label }));
   const theirs = around.kinds
     .filter((k) => events.includes(k.name))
-    .flatMap((k) => k.fields.filter((f) => f.type === 'date').map((f) => ({ field: `event.${f.name}`, label: `${f.name} of “${k.label}”` }))); // prettier-ignore
+    .flatMap((k) =>
+      k.fields
+        .filter((f) => f.type === 'date')
+        .map((f) => ({ field: `event.${f.name}`, label: `${f.name} of “${k.label}”` })),
+    );
   return [...own, ...theirs];
 }
 
@@ -45,17 +60,69 @@ function DateParts({ at, save }: { at: Extract<WaitAt, { kind: 'date' }>; save: 
     save({ ...at, days: to === 'on' ? 0 : (to === 'before' ? -1 : 1) * (Math.abs(at.days) || 7) });
   return (
     <>
-      {side !== 'on' && <><input aria-label="How many days" type="number" min={1} max={3650} value={Math.abs(at.days)} onChange={(e) => Number(e.target.value) >= 1 && save({ ...at, days: Math.sign(at.days) * Number(e.target.value) })} className={`${inline} !w-20`} /> days{' '}</>}
-      <select aria-label="Before or after" value={side} onChange={(e) => toSide(e.target.value)} className={`${inline} !w-24`}>{['before', 'on', 'after'].map((s) => <option key={s}>{s}</option>)}</select>{' '}
-      <select aria-label="Which date" value={at.field} onChange={(e) => save({ ...at, field: e.target.value })} className={`${inline} !w-44`}>
-        <option value="">Choose a date …</option>{dates.map((d) => <option key={d.field} value={d.field}>{d.label}</option>)}
+      {side !== 'on' && (
+        <>
+          <input
+            aria-label="How many days"
+            type="number"
+            min={1}
+            max={3650}
+            value={Math.abs(at.days)}
+            onChange={(e) =>
+              Number(e.target.value) >= 1 && save({ ...at, days: Math.sign(at.days) * Number(e.target.value) })
+            }
+            className={`${inline} !w-20`}
+          />{' '}
+          days{' '}
+        </>
+      )}
+      <select
+        aria-label="Before or after"
+        value={side}
+        onChange={(e) => toSide(e.target.value)}
+        className={`${inline} !w-24`}
+      >
+        {['before', 'on', 'after'].map((s) => (
+          <option key={s}>{s}</option>
+        ))}
+      </select>{' '}
+      <select
+        aria-label="Which date"
+        value={at.field}
+        onChange={(e) => save({ ...at, field: e.target.value })}
+        className={`${inline} !w-44`}
+      >
+        <option value="">Choose a date …</option>
+        {dates.map((d) => (
+          <option key={d.field} value={d.field}>
+            {d.label}
+          </option>
+        ))}
       </select>{' '}
       at{' '}
-      <select aria-label="At what time" value={at.minute === null ? 'own' : 'hour'} onChange={(e) => save({ ...at, minute: e.target.value === 'own' ? null : NINE })} className={`${inline} !w-36`}><option value="hour">an hour</option><option value="own">its own time</option></select>{' '}
-      {at.minute !== null && <TimeOfDay minute={at.minute} save={(minute) => save({ ...at, minute })} />}. If that has passed, or there is no such date, they{' '}
-      <select aria-label="If it has passed" value={at.passed} onChange={(e) => save({ ...at, passed: e.target.value as 'leave' })} className={`${inline} !w-36`}><option value="leave">leave</option><option value="go-on">go on at once</option></select>.
+      <select
+        aria-label="At what time"
+        value={at.minute === null ? 'own' : 'hour'}
+        onChange={(e) => save({ ...at, minute: e.target.value === 'own' ? null : NINE })}
+        className={`${inline} !w-36`}
+      >
+        <option value="hour">an hour</option>
+        <option value="own">its own time</option>
+      </select>{' '}
+      {at.minute !== null && <TimeOfDay minute={at.minute} save={(minute) => save({ ...at, minute })} />}. If that has
+      passed, or there is no such date, they{' '}
+      <select
+        aria-label="If it has passed"
+        value={at.passed}
+        onChange={(e) => save({ ...at, passed: e.target.value as 'leave' })}
+        className={`${inline} !w-36`}
+      >
+        <option value="leave">leave</option>
+        <option value="go-on">go on at once</option>
+      </select>
+      .
     </>
-  ); // prettier-ignore
+  );
 }
 
 function AtParts({ at, save }: { at: WaitAt; save: (at: WaitAt) => void }) {
@@ -74,11 +141,34 @@ function AtParts({ at, save }: { at: WaitAt; save: (at: WaitAt) => void }) {
     );
   return (
     <>
-      the next <input aria-label="Day" type="number" min={1} max={31} value={at.day} onChange={(e) => Number(e.target.value) >= 1 && Number(e.target.value) <= 31 && save({ ...at, day: Number(e.target.value) })} className={`${inline} !w-16`} />{' '}
-      <select aria-label="Month" value={at.month} onChange={(e) => save({ ...at, month: Number(e.target.value) })} className={`${inline} !w-32`}>{MONTHS.map((m, i) => <option key={m} value={i + 1}>{m}</option>)}</select> at{' '}
-      <TimeOfDay minute={at.minute} save={(minute) => save({ ...at, minute })} />.{at.month === 2 && at.day === 29 && ' In years without a 29 February, on the 28th.'}
+      the next{' '}
+      <input
+        aria-label="Day"
+        type="number"
+        min={1}
+        max={31}
+        value={at.day}
+        onChange={(e) =>
+          Number(e.target.value) >= 1 && Number(e.target.value) <= 31 && save({ ...at, day: Number(e.target.value) })
+        }
+        className={`${inline} !w-16`}
+      />{' '}
+      <select
+        aria-label="Month"
+        value={at.month}
+        onChange={(e) => save({ ...at, month: Number(e.target.value) })}
+        className={`${inline} !w-32`}
+      >
+        {MONTHS.map((m, i) => (
+          <option key={m} value={i + 1}>
+            {m}
+          </option>
+        ))}
+      </select>{' '}
+      at <TimeOfDay minute={at.minute} save={(minute) => save({ ...at, minute })} />.
+      {at.month === 2 && at.day === 29 && ' In years without a 29 February, on the 28th.'}
     </>
-  ); // prettier-ignore
+  );
 }
 
 /** A wait as one sentence: for a time, or until a moment of the calendar. */
@@ -90,11 +180,31 @@ export function WaitPanel({ step }: { step: WaitStep }) {
   return (
     <div className="text-[15px] leading-9">
       Waits{' '}
-      <select aria-label="What it waits for" value={at?.kind ?? 'period'} onChange={(e) => choose(e.target.value)} className={`${inline} !w-52`}>
-        <option value="period">for a length of time,</option><option value="weekday">until a weekday,</option><option value="day-of-year">until a day of the year,</option><option value="date">until a date of theirs,</option>
+      <select
+        aria-label="What it waits for"
+        value={at?.kind ?? 'period'}
+        onChange={(e) => choose(e.target.value)}
+        className={`${inline} !w-52`}
+      >
+        <option value="period">for a length of time,</option>
+        <option value="weekday">until a weekday,</option>
+        <option value="day-of-year">until a day of the year,</option>
+        <option value="date">until a date of theirs,</option>
       </select>{' '}
-      {at ? <AtParts at={at} save={(next) => set('at', next)} /> : <><PeriodParts amount={step.amount} unit={step.unit} set={set} /> after getting here.</>}{' '}
-      <span className="block text-[13px] leading-normal text-ink-2">{at ? 'Reckoned in the reader’s zone.' : step.unit === 'days' || step.unit === 'weeks' ? 'The time of day stays the same in the reader’s zone.' : 'Counted exactly, whatever the clocks do.'}</span>
+      {at ? (
+        <AtParts at={at} save={(next) => set('at', next)} />
+      ) : (
+        <>
+          <PeriodParts amount={step.amount} unit={step.unit} set={set} /> after getting here.
+        </>
+      )}{' '}
+      <span className="block text-[13px] leading-normal text-ink-2">
+        {at
+          ? 'Reckoned in the reader’s zone.'
+          : step.unit === 'days' || step.unit === 'weeks'
+            ? 'The time of day stays the same in the reader’s zone.'
+            : 'Counted exactly, whatever the clocks do.'}
+      </span>
     </div>
-  ); // prettier-ignore
+  );
 }

@@ -2,7 +2,15 @@ import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import { minuteWords, windowWords, zoneNames, type SendWindow } from '@ascenso/core';
 import { Button, Select } from '../ui/index.tsx';
 
-const DAYS = [[1, 'Mon'], [2, 'Tue'], [3, 'Wed'], [4, 'Thu'], [5, 'Fri'], [6, 'Sat'], [0, 'Sun']] as const; // prettier-ignore
+const DAYS = [
+  [1, 'Mon'],
+  [2, 'Tue'],
+  [3, 'Wed'],
+  [4, 'Thu'],
+  [5, 'Fri'],
+  [6, 'Sat'],
+  [0, 'Sun'],
+] as const;
 const hours = (from: number, to: number) => Array.from({ length: (to - from) / 30 + 1 }, (_, i) => from + i * 30);
 
 /** Weekdays to choose from, Monday first. */
@@ -20,12 +28,19 @@ export function WeekdayButtons({
       <legend className="mb-1.5 text-[12px] text-ink-2">{label}</legend>
       <div className="flex gap-1">
         {DAYS.map(([d, name]) => (
-          <button key={d} type="button" aria-pressed={days.includes(d)} onClick={() => save(days.includes(d) ? days.filter((k) => k !== d) : [...days, d])}
-            className={`h-7 flex-1 rounded-control border text-[12px] leading-none ${days.includes(d) ? 'border-spruce bg-spruce-tint font-semibold text-spruce-deep' : 'border-line text-ink-2'}`}>{name}</button>
+          <button
+            key={d}
+            type="button"
+            aria-pressed={days.includes(d)}
+            onClick={() => save(days.includes(d) ? days.filter((k) => k !== d) : [...days, d])}
+            className={`h-7 flex-1 rounded-control border text-[12px] leading-none ${days.includes(d) ? 'border-spruce bg-spruce-tint font-semibold text-spruce-deep' : 'border-line text-ink-2'}`}
+          >
+            {name}
+          </button>
         ))}
       </div>
     </fieldset>
-  ); // prettier-ignore
+  );
 }
 
 /** The part of a step's sentence that says when it may go out, and what opens when it is clicked. */
@@ -45,20 +60,40 @@ export function WindowParts({
   };
   return (
     <Popover className="inline">
-      <PopoverButton className="border-b border-dotted border-spruce font-semibold text-spruce-deep">{windowWords(value)}</PopoverButton>
-      <PopoverPanel anchor="bottom end" className="z-50 flex w-72 flex-col gap-3 rounded-sheet border border-line bg-sheet p-4 shadow-sm [--anchor-gap:6px]">
+      <PopoverButton className="border-b border-dotted border-spruce font-semibold text-spruce-deep">
+        {windowWords(value)}
+      </PopoverButton>
+      <PopoverPanel
+        anchor="bottom end"
+        className="z-50 flex w-72 flex-col gap-3 rounded-sheet border border-line bg-sheet p-4 shadow-sm [--anchor-gap:6px]"
+      >
         <WeekdayButtons days={w.days} save={(days) => set({ days })} label="Weekdays on which it may go out" />
         <div className="flex gap-3">
-          <Select label="From" value={w.from} onChange={(e) => set({ from: Number(e.target.value) })}>{hours(0, 1410).map((m) => <option key={m} value={m}>{minuteWords(m)}</option>)}</Select>
-          <Select label="Until" value={w.to} onChange={(e) => set({ to: Number(e.target.value) })}>{hours(30, 1440).map((m) => <option key={m} value={m}>{minuteWords(m)}</option>)}</Select>
+          <Select label="From" value={w.from} onChange={(e) => set({ from: Number(e.target.value) })}>
+            {hours(0, 1410).map((m) => (
+              <option key={m} value={m}>
+                {minuteWords(m)}
+              </option>
+            ))}
+          </Select>
+          <Select label="Until" value={w.to} onChange={(e) => set({ to: Number(e.target.value) })}>
+            {hours(30, 1440).map((m) => (
+              <option key={m} value={m}>
+                {minuteWords(m)}
+              </option>
+            ))}
+          </Select>
         </div>
         {value && (
           <Select label="By whose clock" value={w.zone ?? ''} onChange={(e) => set({ zone: e.target.value })}>
-            <option value="">the reader’s own zone</option>{zoneNames.map((z) => <option key={z}>{z}</option>)}
+            <option value="">the reader’s own zone</option>
+            {zoneNames.map((z) => (
+              <option key={z}>{z}</option>
+            ))}
           </Select>
         )}
         <Button onClick={() => save(null)}>Any day, any hour</Button>
       </PopoverPanel>
     </Popover>
-  ); // prettier-ignore
+  );
 }

@@ -29,7 +29,11 @@ export function RehearsedBehaviour({ step }: { step: EmailStep }) {
       <option value="">do what they usually do</option>
       <option value="ignores">never open it</option>
       <option value="opens">open it</option>
-      {links.map((l) => <option key={l.address} value={`link ${l.address}`}>click “{name(l.address, l.label)}”</option>)}
+      {links.map((l) => (
+        <option key={l.address} value={`link ${l.address}`}>
+          click “{name(l.address, l.label)}”
+        </option>
+      ))}
     </Select>
-  ); // prettier-ignore
+  );
 }

@@ -41,7 +41,16 @@ function personOf(reader: Reader, invented: Invented | null, homeZone: string): 
     };
   if (!person) return null;
   const { id, email, mailStatus, attributes, tags, points } = person;
-  return { id, email, mailStatus, attributes, tags, points, zone: person.zone ?? homeZone, zoneAssumed: person.zone === null }; // prettier-ignore
+  return {
+    id,
+    email,
+    mailStatus,
+    attributes,
+    tags,
+    points,
+    zone: person.zone ?? homeZone,
+    zoneAssumed: person.zone === null,
+  };
 }
 
 /** The person as the engine would know them at the moment of entry: the trigger has just put them on its list. */
@@ -57,10 +66,13 @@ function requestOf(
   const person = personOf(reader, setting.invented, homeZone);
   if (!person) return null;
   const joined = Object.fromEntries(
-    [...doc.triggers.flatMap((t) => (t.kind === 'list' && t.what === 'joined' ? [t.list] : [])), ...(setting.invented && doc.list ? [doc.list] : [])]
+    [
+      ...doc.triggers.flatMap((t) => (t.kind === 'list' && t.what === 'joined' ? [t.list] : [])),
+      ...(setting.invented && doc.list ? [doc.list] : []),
+    ]
       .filter(Boolean)
       .map((list) => [list, 'confirmed' as const]),
-  ); // prettier-ignore
+  );
   const facts: Facts = {
     person: { ...person, lists: { ...(setting.invented ? {} : lists), ...joined } },
     events: setting.invented ? [] : past.filter((e) => e.at <= at),
@@ -75,7 +87,7 @@ function requestOf(
     at: at + Math.round(e.day * DAY),
     payload: around.kinds.find((k) => k.name === e.name)?.sample ?? {},
   }));
-  return { sequence: doc, facts, at, entry, usually: setting.usually, emails: setting.emails, events }; // prettier-ignore
+  return { sequence: doc, facts, at, entry, usually: setting.usually, emails: setting.emails, events };
 }
 
 /** Until when they wait at each step, in words. */
@@ -118,15 +130,29 @@ export function RehearsalDock({ doc, select }: { doc: Sequence; select: (step: s
   return (
     <section aria-label="Rehearsal" className="flex shrink-0 flex-col gap-2 border-t border-line bg-paper-2 px-5 py-3">
       <div className="flex items-start gap-3">
-        <div className="flex-1"><RehearsalSetting reader={reader} around={around} doc={doc} zoneName={homeZone} now={now} /></div>
-        <p role="status" className="pt-1.5 text-[13px] text-ink-2">{sum}</p>
-        <Button tone="quiet" aria-expanded={why} onClick={() => setWhy(!why)}>{why ? 'Hide the reasons' : 'Reasons'}</Button>
-        <IconButton name="Close the rehearsal" onClick={() => dispatch(rehearse({ open: false }))}><X size={16} /></IconButton>
+        <div className="flex-1">
+          <RehearsalSetting reader={reader} around={around} doc={doc} zoneName={homeZone} now={now} />
+        </div>
+        <p role="status" className="pt-1.5 text-[13px] text-ink-2">
+          {sum}
+        </p>
+        <Button tone="quiet" aria-expanded={why} onClick={() => setWhy(!why)}>
+          {why ? 'Hide the reasons' : 'Reasons'}
+        </Button>
+        <IconButton name="Close the rehearsal" onClick={() => dispatch(rehearse({ open: false }))}>
+          <X size={16} />
+        </IconButton>
       </div>
-      {!reader.person && !setting.invented && <p className="text-ink-2">Nobody to rehearse with yet: add a person under People, or invent one.</p>}
-      {doc.list !== null && result?.entered && <p className="text-[13px] text-ink-2">Rehearsed by itself: emails of other sequences and the daily cap are not counted in.</p>}
+      {!reader.person && !setting.invented && (
+        <p className="text-ink-2">Nobody to rehearse with yet: add a person under People, or invent one.</p>
+      )}
+      {doc.list !== null && result?.entered && (
+        <p className="text-[13px] text-ink-2">
+          Rehearsed by itself: emails of other sequences and the daily cap are not counted in.
+        </p>
+      )}
       {result && <Timeline marks={marks} zoneName={zoneName} select={select} />}
       {result && why && <Reasons rehearsal={result} names={names} />}
     </section>
-  ); // prettier-ignore
+  );
 }

@@ -39,21 +39,94 @@ export function RehearsalSetting({
   return (
     <div className="flex flex-wrap items-center gap-x-2 gap-y-1.5 text-ink-2">
       <h2 className="font-sans font-bold text-ink">Rehearsal</h2>
-      {invented ? <InventedPerson invented={invented} around={around} homeZone={zoneName} /> : <><ReaderChoice reader={reader} label="Who is rehearsed" /><Button tone="quiet" onClick={() => dispatch(rehearse({ invented: { name: 'Marta', zone: zoneName, tags: [], attributes: {} } }))}>or somebody invented</Button></>}
+      {invented ? (
+        <InventedPerson invented={invented} around={around} homeZone={zoneName} />
+      ) : (
+        <>
+          <ReaderChoice reader={reader} label="Who is rehearsed" />
+          <Button
+            tone="quiet"
+            onClick={() =>
+              dispatch(rehearse({ invented: { name: 'Marta', zone: zoneName, tags: [], attributes: {} } }))
+            }
+          >
+            or somebody invented
+          </Button>
+        </>
+      )}
       {doc.triggers[0]?.kind === 'list' ? 'joins' : 'starts it'}
-      <input aria-label={`When, in ${zoneName}`} type="datetime-local" value={local} onChange={(e) => setMoment(e.target.value)} className={`${inputClass} !w-52`} />
+      <input
+        aria-label={`When, in ${zoneName}`}
+        type="datetime-local"
+        value={local}
+        onChange={(e) => setMoment(e.target.value)}
+        className={`${inputClass} !w-52`}
+      />
       and
-      <select aria-label="What they do with emails" value={usually.does} onChange={(e) => dispatch(rehearse({ usually: behaviours.find((b) => b.value === e.target.value)?.behaviour ?? { does: 'opens' } }))} className={`${inputClass} !w-44`}>{behaviours.map((b) => <option key={b.value} value={b.value}>{b.words}</option>)}</select>
+      <select
+        aria-label="What they do with emails"
+        value={usually.does}
+        onChange={(e) =>
+          dispatch(
+            rehearse({ usually: behaviours.find((b) => b.value === e.target.value)?.behaviour ?? { does: 'opens' } }),
+          )
+        }
+        className={`${inputClass} !w-44`}
+      >
+        {behaviours.map((b) => (
+          <option key={b.value} value={b.value}>
+            {b.words}
+          </option>
+        ))}
+      </select>
       {events.map((e, i) => (
         <span key={i} className="flex items-center gap-1">
           then
-          <select aria-label="What happens" value={e.name} onChange={(x) => setEvents(events.map((k, at_) => (at_ === i ? { ...k, name: x.target.value } : k)))} className={`${inputClass} !w-44`}>{around.kinds.map((k) => <option key={k.name} value={k.name}>{k.label}</option>)}</select>
+          <select
+            aria-label="What happens"
+            value={e.name}
+            onChange={(x) => setEvents(events.map((k, at_) => (at_ === i ? { ...k, name: x.target.value } : k)))}
+            className={`${inputClass} !w-44`}
+          >
+            {around.kinds.map((k) => (
+              <option key={k.name} value={k.name}>
+                {k.label}
+              </option>
+            ))}
+          </select>
           on day
-          <input aria-label="On which day" type="number" min={0} max={730} step={0.5} value={e.day} onChange={(x) => Number(x.target.value) >= 0 && setEvents(events.map((k, at_) => (at_ === i ? { ...k, day: Number(x.target.value) } : k)))} className={`${inputClass} !w-16`} />
-          <IconButton name="Take this event out" onClick={() => setEvents(events.filter((_, at_) => at_ !== i))}><X size={14} /></IconButton>
+          <input
+            aria-label="On which day"
+            type="number"
+            min={0}
+            max={730}
+            step={0.5}
+            value={e.day}
+            onChange={(x) =>
+              Number(x.target.value) >= 0 &&
+              setEvents(events.map((k, at_) => (at_ === i ? { ...k, day: Number(x.target.value) } : k)))
+            }
+            className={`${inputClass} !w-16`}
+          />
+          <IconButton name="Take this event out" onClick={() => setEvents(events.filter((_, at_) => at_ !== i))}>
+            <X size={14} />
+          </IconButton>
         </span>
       ))}
-      {around.kinds.length > 0 && <Button tone="quiet" onClick={() => setEvents([...events, { name: (around.kinds.find((k) => k.name === 'order.placed') ?? around.kinds[0])?.name ?? '', day: 2 }])}><Plus size={14} aria-hidden="true" />Something happens</Button>}
+      {around.kinds.length > 0 && (
+        <Button
+          tone="quiet"
+          onClick={() =>
+            setEvents([
+              ...events,
+              { name: (around.kinds.find((k) => k.name === 'order.placed') ?? around.kinds[0])?.name ?? '', day: 2 },
+            ])
+          }
+        >
+          <Plus size={14} aria-hidden="true" />
+          Something happens
+        </Button>
+      )}
     </div>
-  ); // prettier-ignore
+  );
 }

@@ -45,25 +45,51 @@ export function Timeline({
       <ol className="relative flex min-w-full gap-6 before:absolute before:inset-x-0 before:top-[25px] before:h-px before:bg-line">
         {marks.map((m, i) => (
           <li key={i} className="relative flex shrink-0 flex-col items-start gap-1">
-            <time dateTime={new Date(m.at).toISOString()} className="text-[12px] text-ink-2 tabular-nums">{momentWords(zoneOf(zoneName), m.at)}</time>
+            <time dateTime={new Date(m.at).toISOString()} className="text-[12px] text-ink-2 tabular-nums">
+              {momentWords(zoneOf(zoneName), m.at)}
+            </time>
             <span className={`size-2.5 rounded-full ${tones[m.tone]}`} aria-hidden="true" />
-            {m.step ? <button type="button" onClick={() => select(m.step as string)} className={`font-semibold hover:underline ${texts[m.tone]}`}>{m.words}</button> : <span className={`font-semibold ${texts[m.tone]}`}>{m.words}</span>}
+            {m.step ? (
+              <button
+                type="button"
+                onClick={() => select(m.step as string)}
+                className={`font-semibold hover:underline ${texts[m.tone]}`}
+              >
+                {m.words}
+              </button>
+            ) : (
+              <span className={`font-semibold ${texts[m.tone]}`}>{m.words}</span>
+            )}
           </li>
         ))}
       </ol>
     </div>
-  ); // prettier-ignore
+  );
 }
 
 /** Everything that was decided, in words, as the person's page would tell it. */
 export function Reasons({ rehearsal, names }: { rehearsal: Rehearsal; names: TraceNames }) {
   return (
-    <ol className="flex max-h-40 flex-col overflow-y-auto rounded-control border border-line bg-sheet" tabIndex={0} aria-label="What happens, and why">
+    <ol
+      className="flex max-h-40 flex-col overflow-y-auto rounded-control border border-line bg-sheet"
+      tabIndex={0}
+      aria-label="What happens, and why"
+    >
       {rehearsal.moments.map((m, i) => {
         if (m.kind === 'email') return null;
-        const words = m.kind === 'decided' ? traceSentence(m.entry, names) : m.kind === 'event' ? `“${names.event(m.name)}” happens.` : `${m.kind === 'opened' ? 'Opens' : 'Clicks in'} “${names.step(m.step)}”.`;
-        return <li key={i} className="flex gap-3 border-b border-line px-3 py-1 last:border-0"><span className="w-36 shrink-0 text-ink-2 tabular-nums">{momentWords(zoneOf(names.zone), m.at)}</span><span>{words}</span></li>;
+        const words =
+          m.kind === 'decided'
+            ? traceSentence(m.entry, names)
+            : m.kind === 'event'
+              ? `“${names.event(m.name)}” happens.`
+              : `${m.kind === 'opened' ? 'Opens' : 'Clicks in'} “${names.step(m.step)}”.`;
+        return (
+          <li key={i} className="flex gap-3 border-b border-line px-3 py-1 last:border-0">
+            <span className="w-36 shrink-0 text-ink-2 tabular-nums">{momentWords(zoneOf(names.zone), m.at)}</span>
+            <span>{words}</span>
+          </li>
+        );
       })}
     </ol>
-  ); // prettier-ignore
+  );
 }

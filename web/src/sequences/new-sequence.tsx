@@ -22,17 +22,37 @@ function Choice({ pattern, chosen, choose }: { pattern: Pattern | null; chosen: 
   const doc = useMemo(
     () =>
       pattern &&
-      fromPattern(pattern, { newId, list: null, events: ['order.placed', 'session.booked', 'club.renewed'], dates: ['birthday', 'renews_on'] }),
+      fromPattern(pattern, {
+        newId,
+        list: null,
+        events: ['order.placed', 'session.booked', 'club.renewed'],
+        dates: ['birthday', 'renews_on'],
+      }),
     [pattern],
-  ); // prettier-ignore
+  );
   return (
-    <label className={`flex cursor-pointer flex-col gap-1 rounded-sheet border p-3 focus-within:ring-2 focus-within:ring-spruce ${chosen ? 'border-spruce bg-spruce-tint' : 'border-line hover:bg-paper-2'}`}>
-      <span className="flex items-center gap-2"><input type="radio" name="pattern" checked={chosen} onChange={choose} /><b className="font-semibold">{pattern?.name ?? 'From nothing'}</b></span>
+    <label
+      className={`flex cursor-pointer flex-col gap-1 rounded-sheet border p-3 focus-within:ring-2 focus-within:ring-spruce ${chosen ? 'border-spruce bg-spruce-tint' : 'border-line hover:bg-paper-2'}`}
+    >
+      <span className="flex items-center gap-2">
+        <input type="radio" name="pattern" checked={chosen} onChange={choose} />
+        <b className="font-semibold">{pattern?.name ?? 'From nothing'}</b>
+      </span>
       <span className="text-[13px] text-ink-2">{pattern?.what ?? 'An empty plan: every step is yours.'}</span>
-      {doc && <span className="mt-auto pt-1"><Rhythm marks={marksOf(doc)} width={180} /></span>}
-      {doc && <span className="text-[12px] text-dawn-text">{doc.triggers[0]?.kind === 'list' ? 'When someone joins a list' : triggersWords(doc.triggers, names).replace('Choose what starts it', 'An event that you choose')}</span>}
+      {doc && (
+        <span className="mt-auto pt-1">
+          <Rhythm marks={marksOf(doc)} width={180} />
+        </span>
+      )}
+      {doc && (
+        <span className="text-[12px] text-dawn-text">
+          {doc.triggers[0]?.kind === 'list'
+            ? 'When someone joins a list'
+            : triggersWords(doc.triggers, names).replace('Choose what starts it', 'An event that you choose')}
+        </span>
+      )}
     </label>
-  ); // prettier-ignore
+  );
 }
 
 /** Everything that a sequence can begin with: nothing, a pattern, or a file. */
@@ -63,22 +83,49 @@ export function NewSequence({ open, onClose }: { open: boolean; onClose: () => v
   return (
     <Dialog open={open} onClose={onClose} title="New sequence" wide>
       <form onSubmit={(e) => void submit(e)} className="flex flex-col gap-4">
-        <TextField label="What is it called?" placeholder={chosen?.name ?? 'Welcome and stitch guide'} value={name} onChange={(e) => setName(e.target.value)} error={error ? sentence(error) : undefined} autoFocus />
+        <TextField
+          label="What is it called?"
+          placeholder={chosen?.name ?? 'Welcome and stitch guide'}
+          value={name}
+          onChange={(e) => setName(e.target.value)}
+          error={error ? sentence(error) : undefined}
+          autoFocus
+        />
         <fieldset>
           <legend className="mb-2 text-[12px] text-ink-2">What does it begin with?</legend>
           <div className="grid max-h-[46vh] grid-cols-3 gap-2 overflow-y-auto p-1">
             <Choice pattern={null} chosen={chosen === null} choose={() => setChosen(null)} />
-            {patterns.map((p) => <Choice key={p.id} pattern={p} chosen={chosen?.id === p.id} choose={() => setChosen(p)} />)}
+            {patterns.map((p) => (
+              <Choice key={p.id} pattern={p} chosen={chosen?.id === p.id} choose={() => setChosen(p)} />
+            ))}
           </div>
         </fieldset>
-        {chosen && <div className="rounded-control bg-ochre-tint px-3 py-2 text-ochre-text"><b className="font-semibold">To make your own:</b> {chosen.yours.join('; ')}. The checks lead you to each of them.</div>}
+        {chosen && (
+          <div className="rounded-control bg-ochre-tint px-3 py-2 text-ochre-text">
+            <b className="font-semibold">To make your own:</b> {chosen.yours.join('; ')}. The checks lead you to each of
+            them.
+          </div>
+        )}
         <div className="flex items-center gap-3">
-          <input ref={file} type="file" accept="application/json,.json" className="sr-only" tabIndex={-1} aria-label="File of an exported sequence" onChange={(e) => void read(e.target.files?.[0])} />
-          <Button tone="quiet" disabled={bringing.isLoading} onClick={() => file.current?.click()}><FileUp size={15} aria-hidden="true" />Bring one in from a file</Button>
+          <input
+            ref={file}
+            type="file"
+            accept="application/json,.json"
+            className="sr-only"
+            tabIndex={-1}
+            aria-label="File of an exported sequence"
+            onChange={(e) => void read(e.target.files?.[0])}
+          />
+          <Button tone="quiet" disabled={bringing.isLoading} onClick={() => file.current?.click()}>
+            <FileUp size={15} aria-hidden="true" />
+            Bring one in from a file
+          </Button>
           <p className="flex-1 text-right text-ink-2">Nothing goes out until you publish it.</p>
-          <Button tone="main" type="submit" disabled={isLoading}>Begin the plan</Button>
+          <Button tone="main" type="submit" disabled={isLoading}>
+            Begin the plan
+          </Button>
         </div>
       </form>
     </Dialog>
-  ); // prettier-ignore
+  );
 }

@@ -39,16 +39,33 @@ function Restore({ id }: { id: string }) {
 function Row({ s, words }: { s: SequenceRow; words: string }) {
   return (
     <tr className="border-t border-line hover:bg-paper-2">
-      <td className="py-3 pr-3 pl-4"><Link to={`/sequences/${s.id}`} className="font-semibold hover:underline">{s.name}</Link><p className="text-[13px] text-ink-2">{words}</p></td>
-      <td className="pr-3"><StatusChip status={s.status} version={s.liveVersion} /></td>
-      <td className="pr-3 pt-2"><Rhythm marks={s.rhythm} /></td>
+      <td className="py-3 pr-3 pl-4">
+        <Link to={`/sequences/${s.id}`} className="font-semibold hover:underline">
+          {s.name}
+        </Link>
+        <p className="text-[13px] text-ink-2">{words}</p>
+      </td>
+      <td className="pr-3">
+        <StatusChip status={s.status} version={s.liveVersion} />
+      </td>
+      <td className="pr-3 pt-2">
+        <Rhythm marks={s.rhythm} />
+      </td>
       <td className="pr-4 text-right tabular-nums">{s.liveVersion ? number(s.inside) : '–'}</td>
       <td className="pr-4 text-right tabular-nums">{s.liveVersion ? number(s.sent) : '–'}</td>
       <td className="pr-4 text-right tabular-nums">{rateWords(s.opened, s.sent)}</td>
       <td className="pr-4 text-right tabular-nums">{rateWords(s.clicked, s.sent)}</td>
-      <td className="pr-4">{s.status === 'archived' ? <Restore id={s.id} /> : !s.liveVersion ? <span className="text-ink-2">never published</span> : s.unpublished ? <Chip tone="fix">Edits not published</Chip> : null}</td>
+      <td className="pr-4">
+        {s.status === 'archived' ? (
+          <Restore id={s.id} />
+        ) : !s.liveVersion ? (
+          <span className="text-ink-2">never published</span>
+        ) : s.unpublished ? (
+          <Chip tone="fix">Edits not published</Chip>
+        ) : null}
+      </td>
     </tr>
-  ); // prettier-ignore
+  );
 }
 
 export function SequencesScreen() {
@@ -72,31 +89,81 @@ export function SequencesScreen() {
     <div className="flex flex-col gap-4 p-6">
       <div className="flex items-baseline gap-3">
         <h1 className="text-[24px] font-bold">Sequences</h1>
-        <p className="flex-1 text-ink-2">{live} live, {sequences.filter((s) => s.status === 'draft').length} draft · {number(inside)} people inside right now</p>
-        <Button tone="main" onClick={() => setAdding(true)}><Plus size={16} aria-hidden="true" />New sequence</Button>
+        <p className="flex-1 text-ink-2">
+          {live} live, {sequences.filter((s) => s.status === 'draft').length} draft · {number(inside)} people inside
+          right now
+        </p>
+        <Button tone="main" onClick={() => setAdding(true)}>
+          <Plus size={16} aria-hidden="true" />
+          New sequence
+        </Button>
       </div>
       <div className="flex gap-3">
-        <Figure title="Going out today" value={number(today.sent + today.toCome)} note={`${number(today.sent)} sent · ${number(today.toCome)} still to come`} />
-        <Figure title="Clicked, of all emails sent" value={rateWords(clicked, sent)} note={`${number(clicked)} of ${number(sent)}`} />
-        <Figure title="Needs a look" value={number(unpublished.length)} note={unpublished.length ? `${unpublished.slice(0, NAMED).map((s) => `${s.name}: ${s.liveVersion ? 'edits not published' : 'never published'}`).join(' · ')}${more > 0 ? ` · and ${more} more` : ''}` : 'Nothing waits for you'} fix={unpublished.length > 0} />
+        <Figure
+          title="Going out today"
+          value={number(today.sent + today.toCome)}
+          note={`${number(today.sent)} sent · ${number(today.toCome)} still to come`}
+        />
+        <Figure
+          title="Clicked, of all emails sent"
+          value={rateWords(clicked, sent)}
+          note={`${number(clicked)} of ${number(sent)}`}
+        />
+        <Figure
+          title="Needs a look"
+          value={number(unpublished.length)}
+          note={
+            unpublished.length
+              ? `${unpublished
+                  .slice(0, NAMED)
+                  .map((s) => `${s.name}: ${s.liveVersion ? 'edits not published' : 'never published'}`)
+                  .join(' · ')}${more > 0 ? ` · and ${more} more` : ''}`
+              : 'Nothing waits for you'
+          }
+          fix={unpublished.length > 0}
+        />
       </div>
       <Sheet className="overflow-x-auto">
         {sequences.length === 0 ? (
-          <Empty text="A sequence sends a series of emails to each person who starts it, each at its own time."><Button tone="main" onClick={() => setAdding(true)}>Make the first one</Button></Empty>
+          <Empty text="A sequence sends a series of emails to each person who starts it, each at its own time.">
+            <Button tone="main" onClick={() => setAdding(true)}>
+              Make the first one
+            </Button>
+          </Empty>
         ) : (
           <table className="w-full min-w-[62rem]">
             <thead className="bg-paper-2 text-left text-[12px] text-ink-2">
               <tr>
-                <th className="py-2 pl-4 font-semibold">Sequence</th><th className="font-semibold">State</th><th className="font-semibold">Rhythm: opened and clicked, by day</th>
-                <th className="pr-4 text-right font-semibold">Inside</th><th className="pr-4 text-right font-semibold">Sent</th><th className="pr-4 text-right font-semibold">Opened</th><th className="pr-4 text-right font-semibold">Clicked</th><th className="font-semibold"><span className="sr-only">Notes</span></th>
+                <th className="py-2 pl-4 font-semibold">Sequence</th>
+                <th className="font-semibold">State</th>
+                <th className="font-semibold">Rhythm: opened and clicked, by day</th>
+                <th className="pr-4 text-right font-semibold">Inside</th>
+                <th className="pr-4 text-right font-semibold">Sent</th>
+                <th className="pr-4 text-right font-semibold">Opened</th>
+                <th className="pr-4 text-right font-semibold">Clicked</th>
+                <th className="font-semibold">
+                  <span className="sr-only">Notes</span>
+                </th>
               </tr>
             </thead>
-            <tbody>{shown.map((s) => <Row key={s.id} s={s} words={triggersWords(s.triggers, names)} />)}</tbody>
+            <tbody>
+              {shown.map((s) => (
+                <Row key={s.id} s={s} words={triggersWords(s.triggers, names)} />
+              ))}
+            </tbody>
           </table>
         )}
       </Sheet>
-      {archived.length > 0 && <Button tone="quiet" className="self-start" onClick={() => setParams(params.get('show') === 'archived' ? {} : { show: 'archived' })}>{params.get('show') === 'archived' ? 'Back to the sequences in use' : `${archived.length} archived`}</Button>}
+      {archived.length > 0 && (
+        <Button
+          tone="quiet"
+          className="self-start"
+          onClick={() => setParams(params.get('show') === 'archived' ? {} : { show: 'archived' })}
+        >
+          {params.get('show') === 'archived' ? 'Back to the sequences in use' : `${archived.length} archived`}
+        </Button>
+      )}
       <NewSequence open={adding} onClose={() => setAdding(false)} />
     </div>
-  ); // prettier-ignore
+  );
 }

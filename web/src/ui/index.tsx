@@ -65,12 +65,18 @@ export function Field({
   const id = useId();
   return (
     <div className="flex flex-col gap-1">
-      <label htmlFor={id} className="text-[12px] text-ink-2">{label}</label>
+      <label htmlFor={id} className="text-[12px] text-ink-2">
+        {label}
+      </label>
       {children(id)}
       {hint && <p className="text-[12px] text-ink-2">{hint}</p>}
-      {error && <p role="alert" className="text-[12px] font-semibold text-brick">{error}</p>}
+      {error && (
+        <p role="alert" className="text-[12px] font-semibold text-brick">
+          {error}
+        </p>
+      )}
     </div>
-  ); // prettier-ignore
+  );
 }
 
 export function TextField({
@@ -116,16 +122,24 @@ export function Dialog({
   widest?: boolean;
 }) {
   return (
-    <HDialog open={open} onClose={onClose} className="fixed inset-0 z-40 flex items-start justify-center overflow-y-auto bg-ink/30 p-4 pt-[10vh]">
-      <DialogPanel className={`w-full rounded-sheet border border-line bg-sheet p-5 ${widest ? 'max-w-6xl' : wide ? 'max-w-3xl' : 'max-w-md'}`}>
+    <HDialog
+      open={open}
+      onClose={onClose}
+      className="fixed inset-0 z-40 flex items-start justify-center overflow-y-auto bg-ink/30 p-4 pt-[10vh]"
+    >
+      <DialogPanel
+        className={`w-full rounded-sheet border border-line bg-sheet p-5 ${widest ? 'max-w-6xl' : wide ? 'max-w-3xl' : 'max-w-md'}`}
+      >
         <div className="mb-3 flex items-start justify-between gap-3">
           <DialogTitle className="font-head text-[18px] font-bold">{title}</DialogTitle>
-          <IconButton name="Close" onClick={onClose}><X size={16} /></IconButton>
+          <IconButton name="Close" onClick={onClose}>
+            <X size={16} />
+          </IconButton>
         </div>
         {children}
       </DialogPanel>
     </HDialog>
-  ); // prettier-ignore
+  );
 }
 
 /** A choice of a few things, each with a sentence about what it does. */
@@ -146,13 +160,25 @@ export function ChoiceCards<V extends string>({
     <fieldset className="mt-4 flex flex-col gap-2">
       <legend className="mb-1 font-semibold">{legend}</legend>
       {choices.map((c) => (
-        <label key={c.value} className={`flex cursor-pointer items-start gap-2.5 rounded-control border px-3 py-2 ${chosen === c.value ? 'border-spruce bg-spruce-tint' : 'border-line'}`}>
-          <input type="radio" name={name} checked={chosen === c.value} onChange={() => choose(c.value)} className="mt-1" />
-          <span><b className="font-semibold">{c.words}</b><span className="block text-ink-2">{c.note}</span></span>
+        <label
+          key={c.value}
+          className={`flex cursor-pointer items-start gap-2.5 rounded-control border px-3 py-2 ${chosen === c.value ? 'border-spruce bg-spruce-tint' : 'border-line'}`}
+        >
+          <input
+            type="radio"
+            name={name}
+            checked={chosen === c.value}
+            onChange={() => choose(c.value)}
+            className="mt-1"
+          />
+          <span>
+            <b className="font-semibold">{c.words}</b>
+            <span className="block text-ink-2">{c.note}</span>
+          </span>
         </label>
       ))}
     </fieldset>
-  ); // prettier-ignore
+  );
 }
 
 export interface MenuEntry {
@@ -177,13 +203,27 @@ export function ActionMenu({
 }) {
   return (
     <Menu>
-      <MenuButton aria-label={name} title={name} className={className || 'inline-flex size-7 items-center justify-center rounded-control text-ink-2 hover:bg-paper hover:text-ink'}>
+      <MenuButton
+        aria-label={name}
+        title={name}
+        className={
+          className ||
+          'inline-flex size-7 items-center justify-center rounded-control text-ink-2 hover:bg-paper hover:text-ink'
+        }
+      >
         {children}
       </MenuButton>
-      <MenuItems anchor="bottom start" className="z-50 min-w-44 rounded-sheet border border-line bg-sheet p-1 shadow-sm [--anchor-gap:4px]">
+      <MenuItems
+        anchor="bottom start"
+        className="z-50 min-w-44 rounded-sheet border border-line bg-sheet p-1 shadow-sm [--anchor-gap:4px]"
+      >
         {entries.map((e) => (
           <MenuItem key={e.label} disabled={e.disabled ?? false}>
-            <button type="button" onClick={e.act} className={`flex w-full items-center gap-2 rounded-control px-2.5 py-1.5 text-left data-disabled:opacity-40 data-focus:bg-paper ${e.danger ? 'text-brick' : ''}`}>
+            <button
+              type="button"
+              onClick={e.act}
+              className={`flex w-full items-center gap-2 rounded-control px-2.5 py-1.5 text-left data-disabled:opacity-40 data-focus:bg-paper ${e.danger ? 'text-brick' : ''}`}
+            >
               {e.icon}
               <span className="flex-1">{e.label}</span>
               {e.keys && <kbd className="text-[11px] text-ink-2">{e.keys}</kbd>}
@@ -192,7 +232,7 @@ export function ActionMenu({
         ))}
       </MenuItems>
     </Menu>
-  ); // prettier-ignore
+  );
 }
 
 const chips = {

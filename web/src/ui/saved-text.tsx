@@ -25,8 +25,19 @@ export function SavedText({
   if (area) return <textarea rows={3} {...common} onChange={(e) => setText(e.target.value)} />;
   return (
     <>
-      <input {...common} list={suggestions ? list : undefined} onChange={(e) => setText(e.target.value)} onKeyDown={(e) => e.key === 'Enter' && commit()} />
-      {suggestions && <datalist id={list}>{suggestions.map((s) => <option key={s} value={s} />)}</datalist>}
+      <input
+        {...common}
+        list={suggestions ? list : undefined}
+        onChange={(e) => setText(e.target.value)}
+        onKeyDown={(e) => e.key === 'Enter' && commit()}
+      />
+      {suggestions && (
+        <datalist id={list}>
+          {suggestions.map((s) => (
+            <option key={s} value={s} />
+          ))}
+        </datalist>
+      )}
     </>
-  ); // prettier-ignore
+  );
 }

@@ -20,7 +20,17 @@ export const articleBlock: BlockKind<'article', typeof schema> = {
   about: 'Picture, title, a few words and a link',
   schema,
   looks: ['size', 'color', 'background', 'radius', 'above', 'below'],
-  blank: (newId) => ({ id: newId(), kind: 'article', file: '', alt: '', title: '', summary: '', address: '', label: 'Read on', side: 'left' }), // prettier-ignore
+  blank: (newId) => ({
+    id: newId(),
+    kind: 'article',
+    file: '',
+    alt: '',
+    title: '',
+    summary: '',
+    address: '',
+    label: 'Read on',
+    side: 'left',
+  }),
   compile: (block, canvas) => {
     const { masks, style, width, side } = canvas;
     if (!block.file && !block.title && !block.summary) return { nodes: [], plain: '' };
@@ -30,10 +40,14 @@ export const articleBlock: BlockKind<'article', typeof schema> = {
     const room = width - 2 * side;
     const pictured = inRow ? Math.round(room * 0.34) : room;
     const picture = block.file
-      ? linked(`<img src="${masks.picture(block.file, '')}" alt="${masks.html(block.alt)}" width="${pictured}" style="display:block;width:100%;max-width:${pictured}px;height:auto;border:0;border-radius:${block.look?.radius ?? style.radius}px">`, 'text-decoration:none') // prettier-ignore
+      ? linked(
+          `<img src="${masks.picture(block.file, '')}" alt="${masks.html(block.alt)}" width="${pictured}" style="display:block;width:100%;max-width:${pictured}px;height:auto;border:0;border-radius:${block.look?.radius ?? style.radius}px">`,
+          'text-decoration:none',
+        )
       : '';
     const words = [
-      block.title && `<h2 style="margin:0 0 .3em;font-family:${style.headingFont.replaceAll('"', "'")};font-size:1.1em;line-height:1.3">${linked(masks.html(block.title), 'color:inherit;text-decoration:none')}</h2>`, // prettier-ignore
+      block.title &&
+        `<h2 style="margin:0 0 .3em;font-family:${style.headingFont.replaceAll('"', "'")};font-size:1.1em;line-height:1.3">${linked(masks.html(block.title), 'color:inherit;text-decoration:none')}</h2>`,
       block.summary && `<p style="margin:0 0 .4em">${masks.html(block.summary)}</p>`,
       href && block.label && `<p style="margin:0">${linked(masks.html(block.label), linkStyle(canvas))}</p>`,
     ]

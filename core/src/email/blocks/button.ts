@@ -1,6 +1,16 @@
 import { z } from 'zod';
 import { hexOf } from '../look.ts';
-import { addressField, blockBase, colorOf, linkStyle, node, padding, parts, textAttributes, type BlockKind } from './kind.ts'; // prettier-ignore
+import {
+  addressField,
+  blockBase,
+  colorOf,
+  linkStyle,
+  node,
+  padding,
+  parts,
+  textAttributes,
+  type BlockKind,
+} from './kind.ts';
 
 const schema = z.object({
   ...blockBase,
@@ -25,9 +35,15 @@ export const buttonBlock: BlockKind<'button', typeof schema> = {
     const plain = `${masks.plain(block.label)}:\n${href}`;
     if (!dress)
       return {
-        nodes: [node('mj-text', textAttributes(look, canvas), `<p style="margin:0"><a href="${href}" style="${linkStyle(canvas)}">${label}</a></p>`)],
+        nodes: [
+          node(
+            'mj-text',
+            textAttributes(look, canvas),
+            `<p style="margin:0"><a href="${href}" style="${linkStyle(canvas)}">${label}</a></p>`,
+          ),
+        ],
         plain,
-      }; // prettier-ignore
+      };
     return {
       nodes: [
         node(

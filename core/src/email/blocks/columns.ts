@@ -27,7 +27,11 @@ const schema = z.object({
 const GUTTER = 12;
 
 /** One section for the columns that are there; `masked` says whether it is one of several versions. */
-function section(block: z.infer<typeof schema>, columns: readonly Column[], canvas: Canvas): { node: MjmlNode; plain: string } {
+function section(
+  block: z.infer<typeof schema>,
+  columns: readonly Column[],
+  canvas: Canvas,
+): { node: MjmlNode; plain: string } {
   const { look } = block;
   const whole = columns.reduce((sum, c) => sum + c.share, 0);
   const edge = Math.max(0, canvas.side - GUTTER);
@@ -36,7 +40,11 @@ function section(block: z.infer<typeof schema>, columns: readonly Column[], canv
   const made = columns.map((c) => {
     const inner = canvas.column(c.blocks, { ...canvas, side: GUTTER, width: Math.floor((room * c.share) / whole) });
     plain.push(inner.plain);
-    return tree('mj-column', { width: `${Math.round((c.share / whole) * 10000) / 100}%`, 'vertical-align': 'top' }, inner.nodes);
+    return tree(
+      'mj-column',
+      { width: `${Math.round((c.share / whole) * 10000) / 100}%`, 'vertical-align': 'top' },
+      inner.nodes,
+    );
   });
   // Laid out from right to left, the first one written stands at the right, and comes first on a phone.
   const turned = block.phone === 'last-first';
@@ -54,7 +62,7 @@ function section(block: z.infer<typeof schema>, columns: readonly Column[], canv
     ),
     plain: plain.filter((p) => p.trim() !== '').join('\n\n'),
   };
-} // prettier-ignore
+}
 
 /** Every set of columns that somebody can see, each with the condition that picks it out. 15 at most, of four columns. */
 function versions(columns: readonly Column[]): { columns: Column[]; condition: Condition }[] {

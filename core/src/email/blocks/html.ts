@@ -15,9 +15,11 @@ export const htmlBlock: BlockKind<'html', typeof schema> = {
     if (!block.source.trim()) return { nodes: [], plain: '' };
     const { html, plain } = maskSource(block.source, canvas.masks);
     return {
-      nodes: [node('mj-text', { padding: padding(block.look, canvas, 0, 0), 'font-size': `${canvas.style.size}px` }, html)],
+      nodes: [
+        node('mj-text', { padding: padding(block.look, canvas, 0, 0), 'font-size': `${canvas.style.size}px` }, html),
+      ],
       plain,
-    }; // prettier-ignore
+    };
   },
   parts: (block) => parts({ html: [block.source] }),
   title: () => 'Raw HTML',

@@ -116,7 +116,11 @@ export const colorOf = (look: Look | undefined, standard: string, { style }: Can
   look?.color ? hexOf(look.color, style) : standard;
 
 /** Attributes of running text. */
-export function textAttributes(look: Look | undefined, canvas: Canvas, space: [number, number] = [8, 8]): Record<string, string> {
+export function textAttributes(
+  look: Look | undefined,
+  canvas: Canvas,
+  space: [number, number] = [8, 8],
+): Record<string, string> {
   const { style } = canvas;
   return {
     'font-family': style.font,
@@ -127,7 +131,7 @@ export function textAttributes(look: Look | undefined, canvas: Canvas, space: [n
     padding: padding(look, canvas, ...space),
     ...ground(look, canvas),
   };
-} // prettier-ignore
+}
 
 export { hexOf };
 

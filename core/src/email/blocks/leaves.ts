@@ -41,8 +41,23 @@ export const leafKinds = {
 } as const;
 
 export const leafSchemas = [
-  textBlock.schema, headingBlock.schema, imageBlock.schema, buttonBlock.schema, listBlock.schema, quoteBlock.schema, articleBlock.schema,
-  tableBlock.schema, videoBlock.schema, codeBlock.schema, timerBlock.schema, dividerBlock.schema, spacerBlock.schema, logoBlock.schema, socialBlock.schema, signatureBlock.schema, htmlBlock.schema,
+  textBlock.schema,
+  headingBlock.schema,
+  imageBlock.schema,
+  buttonBlock.schema,
+  listBlock.schema,
+  quoteBlock.schema,
+  articleBlock.schema,
+  tableBlock.schema,
+  videoBlock.schema,
+  codeBlock.schema,
+  timerBlock.schema,
+  dividerBlock.schema,
+  spacerBlock.schema,
+  logoBlock.schema,
+  socialBlock.schema,
+  signatureBlock.schema,
+  htmlBlock.schema,
   footerBlock.schema,
-] as const; // prettier-ignore
+] as const;
 export const leafSchema = z.discriminatedUnion('kind', leafSchemas);

@@ -31,7 +31,9 @@ export const listBlock: BlockKind<'list', typeof schema> = {
           `<table role="presentation" cellpadding="0" cellspacing="0" style="border-collapse:collapse;font:inherit;color:inherit">${block.items.map(row).join('')}</table>`,
         ),
       ],
-      plain: block.items.map((item, i) => `${block.marker === 'number' ? `${i + 1}.` : '-'} ${masks.plain(item)}`).join('\n'), // prettier-ignore
+      plain: block.items
+        .map((item, i) => `${block.marker === 'number' ? `${i + 1}.` : '-'} ${masks.plain(item)}`)
+        .join('\n'),
     };
   },
   parts: (block) => parts({ templates: block.items.map((source, i) => ({ place: `item ${i + 1}`, source })) }),

@@ -42,12 +42,18 @@ export const logoBlock: BlockKind<'logo', typeof schema> = {
       nodes: [
         node(
           'mj-text',
-          { ...textAttributes(look, canvas, [20, 12]), align, 'font-family': style.headingFont, 'font-size': '20px', color },
+          {
+            ...textAttributes(look, canvas, [20, 12]),
+            align,
+            'font-family': style.headingFont,
+            'font-size': '20px',
+            color,
+          },
           `<p style="margin:0;font-weight:700">${html}</p>`,
         ),
       ],
       plain,
-    }; // prettier-ignore
+    };
   },
   parts: () => parts(),
   title: () => 'Logo',

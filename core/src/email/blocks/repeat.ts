@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { blockBase, linkStyle, node, padding, parts, raw, tree, type BlockKind, type Canvas } from './kind.ts'; // prettier-ignore
+import { blockBase, linkStyle, node, padding, parts, raw, tree, type BlockKind, type Canvas } from './kind.ts';
 
 const partSchema = z.object({
   on: z.boolean(),
@@ -44,18 +44,30 @@ function item(block: RepeatBlock, canvas: Canvas, pictureWidth: number) {
   const linked = (inside: string, css: string) => (href ? `<a href="${href}" style="${css}">${inside}</a>` : inside);
   const title = shown(block.title) ? masks.html(field(block.title.field)) : '';
   const price = shown(block.price) ? masks.html(field(block.price.field, ' | money')) : '';
-  const quantity = shown(block.quantity) ? masks.given(`item.${block.quantity.field}`, `${masks.html(field(block.quantity.field))} × `) : ''; // prettier-ignore
+  const quantity = shown(block.quantity)
+    ? masks.given(`item.${block.quantity.field}`, `${masks.html(field(block.quantity.field))} × `)
+    : '';
   const words = [
     title && `<p style="margin:0 0 2px;font-weight:600">${linked(title, 'color:inherit;text-decoration:none')}</p>`,
-    shown(block.text) ? masks.given(`item.${block.text.field}`, `<p style="margin:0 0 2px;color:${style.soft}">${masks.html(field(block.text.field))}</p>`) : '', // prettier-ignore
+    shown(block.text)
+      ? masks.given(
+          `item.${block.text.field}`,
+          `<p style="margin:0 0 2px;color:${style.soft}">${masks.html(field(block.text.field))}</p>`,
+        )
+      : '',
     price || quantity ? `<p style="margin:0">${quantity}${price}</p>` : '',
-    block.button.on && href && `<p style="margin:6px 0 0">${linked(masks.html(block.button.label), linkStyle(canvas))}</p>`,
-  ].filter(Boolean); // prettier-ignore
+    block.button.on &&
+      href &&
+      `<p style="margin:6px 0 0">${linked(masks.html(block.button.label), linkStyle(canvas))}</p>`,
+  ].filter(Boolean);
   const address = shown(block.picture) ? field(block.picture.field) : '';
   const picture = address
     ? masks.given(
         `item.${block.picture.field}`,
-        linked(`<img src="${masks.picture('', address)}" alt="${title}" width="${pictureWidth}" style="display:block;width:100%;max-width:${pictureWidth}px;height:auto;border:0;border-radius:${style.radius}px">`, 'text-decoration:none'), // prettier-ignore
+        linked(
+          `<img src="${masks.picture('', address)}" alt="${title}" width="${pictureWidth}" style="display:block;width:100%;max-width:${pictureWidth}px;height:auto;border:0;border-radius:${style.radius}px">`,
+          'text-decoration:none',
+        ),
       )
     : '';
   const plain = `- ${quantity}${shown(block.title) ? masks.plain(field(block.title.field)) : ''}${price ? `, ${masks.plain(field(block.price.field, ' | money'))}` : ''}${href ? `\n  ${href}` : ''}\n`;
@@ -70,10 +82,21 @@ export const repeatBlock: BlockKind<'repeat', typeof schema> = {
   schema,
   looks: ['size', 'background', 'above', 'below'],
   blank: (newId) => ({
-    id: newId(), kind: 'repeat', list: '', limit: 6, sort: null, across: 1, link: '',
-    picture: { on: true, field: '' }, title: { on: true, field: '' }, text: { on: false, field: '' }, quantity: { on: true, field: '' }, price: { on: true, field: '' },
-    button: { on: false, label: 'Look' }, none: '',
-  }), // prettier-ignore
+    id: newId(),
+    kind: 'repeat',
+    list: '',
+    limit: 6,
+    sort: null,
+    across: 1,
+    link: '',
+    picture: { on: true, field: '' },
+    title: { on: true, field: '' },
+    text: { on: false, field: '' },
+    quantity: { on: true, field: '' },
+    price: { on: true, field: '' },
+    button: { on: false, label: 'Look' },
+    none: '',
+  }),
   compile: (block, canvas) => {
     const { masks, style } = canvas;
     if (!block.list) return { nodes: [], plain: '' };
@@ -83,7 +106,13 @@ export const repeatBlock: BlockKind<'repeat', typeof schema> = {
     // Not part of an item: what stands there for an empty list is filled from the person.
     const none = { html: masks.html(block.none), plain: masks.plain(block.none) };
     return masks.each({ list, limit, sort, across }, (repeat) => {
-      const text = { 'font-family': style.font, 'font-size': `${block.look?.size ?? style.size}px`, 'line-height': '1.45', color: style.text, padding: '6px 12px' }; // prettier-ignore
+      const text = {
+        'font-family': style.font,
+        'font-size': `${block.look?.size ?? style.size}px`,
+        'line-height': '1.45',
+        color: style.text,
+        padding: '6px 12px',
+      };
       const one = item(block, canvas, across === 1 ? 96 : cellWidth);
       const cells = Array.from({ length: across }, (_, cell) => {
         const html =
@@ -96,13 +125,30 @@ export const repeatBlock: BlockKind<'repeat', typeof schema> = {
           raw(masks.end()),
         ]);
       });
-      const row = tree('mj-section', { 'background-color': style.sheet, padding: `${block.look?.above ?? 6}px ${edge}px ${block.look?.below ?? 6}px`, 'css-class': 'sheet' }, cells); // prettier-ignore
+      const row = tree(
+        'mj-section',
+        {
+          'background-color': style.sheet,
+          padding: `${block.look?.above ?? 6}px ${edge}px ${block.look?.below ?? 6}px`,
+          'css-class': 'sheet',
+        },
+        cells,
+      );
       const empty = block.none
-        ? [tree('mj-section', { 'background-color': style.sheet, padding: '0', 'css-class': 'sheet' }, [tree('mj-column', {}, [node('mj-text', { ...text, padding: padding(block.look, canvas, 8, 8) }, none.html)])])] // prettier-ignore
+        ? [
+            tree('mj-section', { 'background-color': style.sheet, padding: '0', 'css-class': 'sheet' }, [
+              tree('mj-column', {}, [
+                node('mj-text', { ...text, padding: padding(block.look, canvas, 8, 8) }, none.html),
+              ]),
+            ]),
+          ]
         : [];
       const begin = masks.mask({ kind: 'row', repeat });
       const other = masks.mask({ kind: 'none', repeat });
-      const plainCells = Array.from({ length: across }, (_, cell) => `${masks.mask({ kind: 'cell', cell })}${one.plain}${masks.end()}`); // prettier-ignore
+      const plainCells = Array.from(
+        { length: across },
+        (_, cell) => `${masks.mask({ kind: 'cell', cell })}${one.plain}${masks.end()}`,
+      );
       return {
         nodes: [],
         sections: [raw(begin), row, raw(other), ...empty, raw(masks.end())],

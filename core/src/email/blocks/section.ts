@@ -35,14 +35,18 @@ export const sectionBlock: BlockKind<'section', typeof schema> = {
             padding: `${look?.above ?? 8}px 0 ${look?.below ?? 8}px`,
             'css-class': look?.background ? 'ground' : 'sheet',
             ...(block.picture
-              ? { 'background-url': masks.picture(block.picture, ''), 'background-size': 'cover', 'background-repeat': 'no-repeat' }
+              ? {
+                  'background-url': masks.picture(block.picture, ''),
+                  'background-size': 'cover',
+                  'background-repeat': 'no-repeat',
+                }
               : {}),
           },
           inner.sections,
         ),
       ],
       plain: inner.plain,
-    }; // prettier-ignore
+    };
   },
   parts: () => parts(),
   title: (block) => `Section of ${block.blocks.length}`,

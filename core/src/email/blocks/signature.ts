@@ -34,10 +34,15 @@ export const signatureBlock: BlockKind<'signature', typeof schema> = {
       `<strong>${name}</strong>`,
       shows.role ? line('sender.role', masks.html('{{ sender.role }}')) : '',
       shows.phone ? line('sender.phone', masks.html('{{ sender.phone }}')) : '',
-      shows.page ? line('sender.page', `<a href="${page}" style="${linkStyle(canvas)}">${masks.html('{{ sender.page }}')}</a>`) : '',
-    ].join(''); // prettier-ignore
+      shows.page
+        ? line('sender.page', `<a href="${page}" style="${linkStyle(canvas)}">${masks.html('{{ sender.page }}')}</a>`)
+        : '',
+    ].join('');
     const photo = shows.photo
-      ? masks.given('sender.photo', `<td style="width:64px;padding:0 14px 0 0;vertical-align:top"><img src="${masks.mask({ kind: 'base' })}/f/${masks.html('{{ sender.photo }}')}" alt="${name}" width="64" style="display:block;width:64px;height:auto;border:0;border-radius:32px"></td>`) // prettier-ignore
+      ? masks.given(
+          'sender.photo',
+          `<td style="width:64px;padding:0 14px 0 0;vertical-align:top"><img src="${masks.mask({ kind: 'base' })}/f/${masks.html('{{ sender.photo }}')}" alt="${name}" width="64" style="display:block;width:64px;height:auto;border:0;border-radius:32px"></td>`,
+        )
       : '';
     const greeting = block.greeting ? `<p style="margin:0 0 .8em">${masks.html(block.greeting)}</p>` : '';
     const html = `${greeting}<table role="presentation" cellpadding="0" cellspacing="0" style="border-collapse:collapse;font:inherit;color:inherit"><tr>${photo}<td style="vertical-align:top;padding:0">${words}</td></tr></table>`;

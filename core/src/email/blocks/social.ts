@@ -4,9 +4,15 @@ import { blockBase, colorOf, node, parts, textAttributes, type BlockKind } from 
 const schema = z.object({ ...blockBase, kind: z.literal('social') });
 
 export const socialNames = {
-  website: 'Website', instagram: 'Instagram', facebook: 'Facebook', youtube: 'YouTube', tiktok: 'TikTok', linkedin: 'LinkedIn',
-  pinterest: 'Pinterest', mastodon: 'Mastodon',
-} as const; // prettier-ignore
+  website: 'Website',
+  instagram: 'Instagram',
+  facebook: 'Facebook',
+  youtube: 'YouTube',
+  tiktok: 'TikTok',
+  linkedin: 'LinkedIn',
+  pinterest: 'Pinterest',
+  mastodon: 'Mastodon',
+} as const;
 
 /** Links by name rather than by sign: no pictures to load, and nothing to explain to a screen reader. */
 export const socialBlock: BlockKind<'social', typeof schema> = {
@@ -31,12 +37,16 @@ export const socialBlock: BlockKind<'social', typeof schema> = {
       nodes: [
         node(
           'mj-text',
-          { ...textAttributes(block.look, canvas), align: block.look?.align ?? 'center', 'font-size': `${block.look?.size ?? 15}px` },
+          {
+            ...textAttributes(block.look, canvas),
+            align: block.look?.align ?? 'center',
+            'font-size': `${block.look?.size ?? 15}px`,
+          },
           html,
         ),
       ],
       plain: links.map(({ name, href }) => `${name}: ${href}`).join('\n'),
-    }; // prettier-ignore
+    };
   },
   parts: () => parts(),
   title: () => 'Social links',

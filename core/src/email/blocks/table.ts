@@ -19,15 +19,25 @@ export const tableBlock: BlockKind<'table', typeof schema> = {
   about: 'Figures in rows and columns',
   schema,
   looks: ['size', 'color', 'background', 'above', 'below'],
-  blank: (newId) => ({ id: newId(), kind: 'table', head: true, rows: [['', ''], ['', '']] }), // prettier-ignore
+  blank: (newId) => ({
+    id: newId(),
+    kind: 'table',
+    head: true,
+    rows: [
+      ['', ''],
+      ['', ''],
+    ],
+  }),
   compile: (block, canvas) => {
     const { masks, style } = canvas;
     const cell = (text: string, inHead: boolean) => {
       const tag = inHead ? 'th' : 'td';
-      const weight = inHead ? `;font-weight:700;border-bottom:2px solid ${style.line}` : `;border-bottom:1px solid ${style.line}`; // prettier-ignore
+      const weight = inHead
+        ? `;font-weight:700;border-bottom:2px solid ${style.line}`
+        : `;border-bottom:1px solid ${style.line}`;
       return `<${tag}${inHead ? ' scope="col"' : ''} style="padding:8px 10px 8px 0;text-align:left;vertical-align:top${weight}">${masks.html(text)}</${tag}>`;
     };
-    const rows = block.rows.map((r, i) => `<tr>${r.map((c) => cell(c, block.head && i === 0)).join('')}</tr>`).join(''); // prettier-ignore
+    const rows = block.rows.map((r, i) => `<tr>${r.map((c) => cell(c, block.head && i === 0)).join('')}</tr>`).join('');
     return {
       nodes: [
         node(
@@ -41,7 +51,9 @@ export const tableBlock: BlockKind<'table', typeof schema> = {
   },
   parts: (block) =>
     parts({
-      templates: block.rows.flatMap((r, i) => r.map((source, k) => ({ place: `row ${i + 1}, column ${k + 1}`, source }))), // prettier-ignore
+      templates: block.rows.flatMap((r, i) =>
+        r.map((source, k) => ({ place: `row ${i + 1}, column ${k + 1}`, source })),
+      ),
     }),
   title: (block) => block.rows[0]?.filter(Boolean).join(', ').slice(0, 40) || 'Table',
 };

@@ -1,5 +1,13 @@
 import { z } from 'zod';
-import { afterSchema, faceSchema, layoutFace, timerFaces, wallSchema, wholeFace, zoneSchema } from '../../offer/index.ts'; // prettier-ignore
+import {
+  afterSchema,
+  faceSchema,
+  layoutFace,
+  timerFaces,
+  wallSchema,
+  wholeFace,
+  zoneSchema,
+} from '../../offer/index.ts';
 import { hexOf } from '../look.ts';
 import { blockBase, lineField, node, padding, parts, raw, type BlockKind } from './kind.ts';
 
@@ -47,13 +55,16 @@ export const timerBlock: BlockKind<'timer', typeof schema> = {
       nodes: [
         raw(start),
         node('mj-image', {
-          src: timer.picture, alt: words, width: `${width}px`,
-          align: look?.align ?? 'center', padding: padding(look, canvas, 14, 14),
+          src: timer.picture,
+          alt: words,
+          width: `${width}px`,
+          align: look?.align ?? 'center',
+          padding: padding(look, canvas, 14, 14),
         }),
         raw(end),
       ],
       plain: `${start}${masks.plain(block.says)} ${masks.plain(`{{ ${timer.path} | date: "moment" }}`)}${end}`,
-    }; // prettier-ignore
+    };
   },
   parts: (block) =>
     parts({

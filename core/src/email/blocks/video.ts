@@ -1,5 +1,16 @@
 import { z } from 'zod';
-import { addressField, blockBase, fileField, ground, linkStyle, node, padding, parts, textAttributes, type BlockKind } from './kind.ts'; // prettier-ignore
+import {
+  addressField,
+  blockBase,
+  fileField,
+  ground,
+  linkStyle,
+  node,
+  padding,
+  parts,
+  textAttributes,
+  type BlockKind,
+} from './kind.ts';
 
 const schema = z.object({
   ...blockBase,

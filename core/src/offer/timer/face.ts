@@ -1,7 +1,13 @@
 import { z } from 'zod';
 
 /** Fonts that ship with the application: mail programs are sent a picture, so the house's own fonts need not be there. */
-export const timerFonts = ['Instrument Sans', 'Bricolage Grotesque', 'Barlow Condensed', 'Source Serif 4', 'Courier Prime'] as const; // prettier-ignore
+export const timerFonts = [
+  'Instrument Sans',
+  'Bricolage Grotesque',
+  'Barlow Condensed',
+  'Source Serif 4',
+  'Courier Prime',
+] as const;
 export type TimerFont = (typeof timerFonts)[number];
 
 /** A colour: # and six figures, or the name of one of the house style. */
@@ -30,18 +36,94 @@ export const faceSchema = z.object({
 });
 export type TimerFace = z.infer<typeof faceSchema>;
 
-const plain = { corners: 'rounded', line: 'none', between: 'nothing', labels: 'below', width: 480, language: '', fine: true } as const; // prettier-ignore
+const plain = {
+  corners: 'rounded',
+  line: 'none',
+  between: 'nothing',
+  labels: 'below',
+  width: 480,
+  language: '',
+  fine: true,
+} as const;
 
 /** Faces to begin with, in the colours of the house. */
 export const timerFaces = {
-  Sheet: { ...plain, font: 'Instrument Sans', cells: 'unit', line: 'around', figure: 'text', cell: 'sheet', label: 'soft', ground: 'sheet' },
-  Board: { ...plain, font: 'Bricolage Grotesque', cells: 'unit', labels: 'inside', figure: 'onAccent', cell: 'accent', label: 'onAccent', ground: null },
-  Folio: { ...plain, font: 'Source Serif 4', cells: 'none', between: 'dot', figure: 'text', cell: 'sheet', label: 'soft', ground: 'sheet' },
-  Press: { ...plain, font: 'Barlow Condensed', cells: 'figure', corners: 'plain', line: 'across', between: 'colon', figure: 'sheet', cell: 'text', label: 'soft', ground: 'sheet' },
-  Ledger: { ...plain, font: 'Courier Prime', cells: 'unit', corners: 'plain', line: 'below', figure: 'text', cell: 'page', label: 'soft', ground: 'sheet' },
-  Medal: { ...plain, font: 'Bricolage Grotesque', cells: 'unit', corners: 'round', labels: 'inside', figure: 'accent', cell: 'page', label: 'text', ground: 'sheet' },
-  Thread: { ...plain, font: 'Instrument Sans', cells: 'none', line: 'below', between: 'nothing', figure: 'accent', cell: 'sheet', label: 'soft', ground: 'sheet' },
-} as const satisfies Record<string, TimerFace>; // prettier-ignore
+  Sheet: {
+    ...plain,
+    font: 'Instrument Sans',
+    cells: 'unit',
+    line: 'around',
+    figure: 'text',
+    cell: 'sheet',
+    label: 'soft',
+    ground: 'sheet',
+  },
+  Board: {
+    ...plain,
+    font: 'Bricolage Grotesque',
+    cells: 'unit',
+    labels: 'inside',
+    figure: 'onAccent',
+    cell: 'accent',
+    label: 'onAccent',
+    ground: null,
+  },
+  Folio: {
+    ...plain,
+    font: 'Source Serif 4',
+    cells: 'none',
+    between: 'dot',
+    figure: 'text',
+    cell: 'sheet',
+    label: 'soft',
+    ground: 'sheet',
+  },
+  Press: {
+    ...plain,
+    font: 'Barlow Condensed',
+    cells: 'figure',
+    corners: 'plain',
+    line: 'across',
+    between: 'colon',
+    figure: 'sheet',
+    cell: 'text',
+    label: 'soft',
+    ground: 'sheet',
+  },
+  Ledger: {
+    ...plain,
+    font: 'Courier Prime',
+    cells: 'unit',
+    corners: 'plain',
+    line: 'below',
+    figure: 'text',
+    cell: 'page',
+    label: 'soft',
+    ground: 'sheet',
+  },
+  Medal: {
+    ...plain,
+    font: 'Bricolage Grotesque',
+    cells: 'unit',
+    corners: 'round',
+    labels: 'inside',
+    figure: 'accent',
+    cell: 'page',
+    label: 'text',
+    ground: 'sheet',
+  },
+  Thread: {
+    ...plain,
+    font: 'Instrument Sans',
+    cells: 'none',
+    line: 'below',
+    between: 'nothing',
+    figure: 'accent',
+    cell: 'sheet',
+    label: 'soft',
+    ground: 'sheet',
+  },
+} as const satisfies Record<string, TimerFace>;
 export type TimerFaceName = keyof typeof timerFaces;
 
 /** A face with every colour as hex, and with filled cells that hold their labels where the ground is see-through. */
@@ -49,11 +131,14 @@ export function wholeFace(face: TimerFace, hex: (color: string) => string): Time
   const { ground } = face;
   return {
     ...face,
-    figure: hex(face.figure), cell: hex(face.cell), label: hex(face.label), ground: ground === null ? null : hex(ground),
+    figure: hex(face.figure),
+    cell: hex(face.cell),
+    label: hex(face.label),
+    ground: ground === null ? null : hex(ground),
     // A picture cannot take back what shines through: a label that changes has to stand on something filled.
     ...(ground === null && face.cells === 'none' ? { cells: 'unit' as const } : {}),
     ...(ground === null && face.labels === 'below' ? { labels: 'inside' as const } : {}),
-  }; // prettier-ignore
+  };
 }
 
 export const timerUnits = ['day', 'hour', 'minute', 'second'] as const;
@@ -106,14 +191,35 @@ export function layoutFace(face: TimerFace, scale: 1 | 2, dayFigures: 2 | 3): Fa
     const figureWidth = own ? (unitWidth - 3 * (count - 1)) / count : figureSize * 0.62;
     const step = own ? figureWidth + 3 : figureWidth;
     const first = own ? left : left + (unitWidth - count * figureWidth) / 2;
-    const figures = Array.from({ length: count }, (_, k): Box => ({ x: px(first + k * step), y: px(figureHeight * 0.06), w: px(figureWidth), h: px(figureHeight * 0.88) })); // prettier-ignore
+    const figures = Array.from({ length: count }, (_, k): Box => ({
+      x: px(first + k * step),
+      y: px(figureHeight * 0.06),
+      w: px(figureWidth),
+      h: px(figureHeight * 0.88),
+    }));
     const cell = (x: number, w: number): Box => ({ x: px(x), y: 0, w: px(w), h: px(cellHeight) });
     return {
       unit,
-      cells: face.cells === 'none' ? [] : own ? figures.map((f) => ({ ...f, y: 0, h: px(cellHeight) })) : [cell(left, unitWidth)], // prettier-ignore
+      cells:
+        face.cells === 'none'
+          ? []
+          : own
+            ? figures.map((f) => ({ ...f, y: 0, h: px(cellHeight) }))
+            : [cell(left, unitWidth)],
       figures,
-      label: face.labels === 'none' ? null : { x: px(left + 2), y: px(height - labelHeight * (face.labels === 'inside' ? 1.12 : 0.94)), w: px(unitWidth - 4), h: px(labelHeight * 0.9) }, // prettier-ignore
-      between: face.between === 'nothing' || i === 3 ? null : { x: px(left + unitWidth), y: 0, w: px(gap), h: px(figureHeight) }, // prettier-ignore
+      label:
+        face.labels === 'none'
+          ? null
+          : {
+              x: px(left + 2),
+              y: px(height - labelHeight * (face.labels === 'inside' ? 1.12 : 0.94)),
+              w: px(unitWidth - 4),
+              h: px(labelHeight * 0.9),
+            },
+      between:
+        face.between === 'nothing' || i === 3
+          ? null
+          : { x: px(left + unitWidth), y: 0, w: px(gap), h: px(figureHeight) },
     };
   });
   return { width: px(width), height: px(height), figureSize: px(figureSize), labelSize: px(labelHeight * 0.62), units };
@@ -123,5 +229,10 @@ export function layoutFace(face: TimerFace, scale: 1 | 2, dayFigures: 2 | 3): Fa
 export function figuresAt(seconds: number, dayFigures: 2 | 3): Record<TimerUnit, string> {
   const left = Math.max(0, Math.min(seconds, 999 * 86_400 + 86_399));
   const two = (n: number, length = 2) => String(Math.floor(n)).padStart(length, '0');
-  return { day: two(left / 86_400, dayFigures), hour: two((left / 3600) % 24), minute: two((left / 60) % 60), second: two(left % 60) }; // prettier-ignore
+  return {
+    day: two(left / 86_400, dayFigures),
+    hour: two((left / 3600) % 24),
+    minute: two((left / 60) % 60),
+    second: two(left % 60),
+  };
 }

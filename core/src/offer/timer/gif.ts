@@ -120,25 +120,46 @@ function table(colors: readonly Rgb[]): number[] {
  * into one of its own. `delay` is hundredths of a second; what it does not cover stays as it was (disposal 1). `clear` is
  * the index of the see-through colour, or null. The pixels are not 0 in number.
  */
-export function encodeFrame(patch: Patch, palette: number | readonly Rgb[], delay: number, clear: number | null): Uint8Array {
+export function encodeFrame(
+  patch: Patch,
+  palette: number | readonly Rgb[],
+  delay: number,
+  clear: number | null,
+): Uint8Array {
   const own = typeof palette === 'number' ? null : palette;
   const bits = indexBits(own ? own.length : (palette as number));
   const control = [0x21, 0xf9, 4, (1 << 2) | (clear === null ? 0 : 1), ...word(delay), clear ?? 0, 0];
-  const descriptor = [0x2c, ...word(patch.x), ...word(patch.y), ...word(patch.w), ...word(patch.h), own ? 0x80 | (bits - 1) : 0];
+  const descriptor = [
+    0x2c,
+    ...word(patch.x),
+    ...word(patch.y),
+    ...word(patch.w),
+    ...word(patch.h),
+    own ? 0x80 | (bits - 1) : 0,
+  ];
   const head = [...control, ...descriptor, ...(own ? table(own) : [])];
   const pixels = compress(patch.pixels, bits);
   const frame = new Uint8Array(head.length + pixels.length);
   frame.set(head);
   frame.set(pixels, head.length);
   return frame;
-} // prettier-ignore
+}
 
 /** A whole file of frames that are encoded already. Without a loop: it plays once and holds its last frame. */
-export function joinGif(width: number, height: number, palette: readonly Rgb[], frames: readonly Uint8Array[]): Uint8Array {
+export function joinGif(
+  width: number,
+  height: number,
+  palette: readonly Rgb[],
+  frames: readonly Uint8Array[],
+): Uint8Array {
   const bits = indexBits(palette.length);
   const head = [
     ...[...'GIF89a'].map((c) => c.charCodeAt(0)),
-    ...word(width), ...word(height), 0x80 | ((bits - 1) << 4) | (bits - 1), 0, 0,
+    ...word(width),
+    ...word(height),
+    0x80 | ((bits - 1) << 4) | (bits - 1),
+    0,
+    0,
     ...table(palette),
   ];
   const out = new Uint8Array(head.length + frames.reduce((sum, f) => sum + f.length, 0) + 1);
@@ -150,4 +171,4 @@ export function joinGif(width: number, height: number, palette: readonly Rgb[], 
   }
   out[at] = 0x3b;
   return out;
-} // prettier-ignore
+}

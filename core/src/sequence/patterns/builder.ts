@@ -102,14 +102,27 @@ export class Builder {
 
   branch(title: string, condition: Condition, yes: Step[], otherwise: Step[]): Step {
     const { newId } = this.ground;
-    const arms = [{ id: newId(), condition, steps: yes }, { id: newId(), condition: null, steps: otherwise }]; // prettier-ignore
+    const arms = [
+      { id: newId(), condition, steps: yes },
+      { id: newId(), condition: null, steps: otherwise },
+    ];
     return { ...this.#common(), kind: 'branch', name: title, arms };
   }
 
   until(title: string, condition: Condition, days: number, happened: Step[], not: Step[]): Step {
     const { newId } = this.ground;
     const period = { amount: days, unit: 'days' as const };
-    return { ...this.#common(), kind: 'until', name: title, condition, ...period, arms: [{ id: newId(), steps: happened }, { id: newId(), steps: not }] }; // prettier-ignore
+    return {
+      ...this.#common(),
+      kind: 'until',
+      name: title,
+      condition,
+      ...period,
+      arms: [
+        { id: newId(), steps: happened },
+        { id: newId(), steps: not },
+      ],
+    };
   }
 
   /** Who clicked in, or opened, an email of this very sequence. */

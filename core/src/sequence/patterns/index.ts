@@ -7,8 +7,22 @@ import { courseByEmail, firstWelcome, gettingToKnow, guideDelivery } from './wel
 
 /** All patterns, in the order in which they are offered. */
 export const patterns: readonly Pattern[] = [
-  firstWelcome, guideDelivery, gettingToKnow, courseByEmail, abandonedCheckout, leftInTheCart, lookedAndLeft, afterPurchase, feedback, sessionOnADate, bookedUntilItHappens, launch, renewal, birthday, quietForLong,
-]; // prettier-ignore
+  firstWelcome,
+  guideDelivery,
+  gettingToKnow,
+  courseByEmail,
+  abandonedCheckout,
+  leftInTheCart,
+  lookedAndLeft,
+  afterPurchase,
+  feedback,
+  sessionOnADate,
+  bookedUntilItHappens,
+  launch,
+  renewal,
+  birthday,
+  quietForLong,
+];
 
 /** A sequence made from a pattern, for the workspace that it is made in. */
 export const fromPattern = (pattern: Pattern, ground: Ground): Sequence => pattern.build(new Builder(ground));

@@ -14,13 +14,50 @@ export function useSet(block: Block) {
 }
 
 /** A template of a block, written in one line. `part` is the name by which checks lead to it. */
-export function Line({ block, field, label, part, value, placeholder }: { block: Block; field: string; label: string; part: string; value: string; placeholder?: string }) {
+export function Line({
+  block,
+  field,
+  label,
+  part,
+  value,
+  placeholder,
+}: {
+  block: Block;
+  field: string;
+  label: string;
+  part: string;
+  value: string;
+  placeholder?: string;
+}) {
   const set = useSet(block);
-  return <LineEditor key={`${block.id}-${field}`} label={label} part={part} value={value} save={(v) => set(field, v)} {...(placeholder ? { placeholder } : {})} />;
-} // prettier-ignore
+  return (
+    <LineEditor
+      key={`${block.id}-${field}`}
+      label={label}
+      part={part}
+      value={value}
+      save={(v) => set(field, v)}
+      {...(placeholder ? { placeholder } : {})}
+    />
+  );
+}
 
 /** A whole number with its unit; what does not fit is told and changes nothing. */
-export function Px({ label, value, standard, save, unit = 'px', part }: { label: string; value: number | undefined; standard?: number; save: (v: number | null) => void; unit?: string; part?: string }) {
+export function Px({
+  label,
+  value,
+  standard,
+  save,
+  unit = 'px',
+  part,
+}: {
+  label: string;
+  value: number | undefined;
+  standard?: number;
+  save: (v: number | null) => void;
+  unit?: string;
+  part?: string;
+}) {
   const [text, setText] = useState('');
   useEffect(() => setText(value === undefined ? '' : String(value)), [value]);
   const commit = () => {
@@ -31,31 +68,84 @@ export function Px({ label, value, standard, save, unit = 'px', part }: { label:
   return (
     <Field label={label}>
       {(id) => (
-        <span className="flex items-center gap-1.5"><input id={id} data-part={part} inputMode="numeric" value={text} placeholder={standard === undefined ? '' : String(standard)} onChange={(e) => setText(e.target.value)} onBlur={commit} onKeyDown={(e) => e.key === 'Enter' && commit()} className={`${inputClass} tabular-nums`} /><span className="text-[13px] text-ink-2">{unit}</span></span>
+        <span className="flex items-center gap-1.5">
+          <input
+            id={id}
+            data-part={part}
+            inputMode="numeric"
+            value={text}
+            placeholder={standard === undefined ? '' : String(standard)}
+            onChange={(e) => setText(e.target.value)}
+            onBlur={commit}
+            onKeyDown={(e) => e.key === 'Enter' && commit()}
+            className={`${inputClass} tabular-nums`}
+          />
+          <span className="text-[13px] text-ink-2">{unit}</span>
+        </span>
       )}
     </Field>
   );
-} // prettier-ignore
+}
 
-const COLOURS: Record<ColorName, string> = { text: 'Text', soft: 'Soft text', accent: 'Accent', onAccent: 'On accent', link: 'Links', line: 'Lines', sheet: 'Sheet', page: 'Page' }; // prettier-ignore
+const COLOURS: Record<ColorName, string> = {
+  text: 'Text',
+  soft: 'Soft text',
+  accent: 'Accent',
+  onAccent: 'On accent',
+  link: 'Links',
+  line: 'Lines',
+  sheet: 'Sheet',
+  page: 'Page',
+};
 
 /** A colour: those of the house style first, so that it changes with them. */
-export function Colour({ label, value, save }: { label: string; value: string | undefined; save: (v: string | null) => void }) {
+export function Colour({
+  label,
+  value,
+  save,
+}: {
+  label: string;
+  value: string | undefined;
+  save: (v: string | null) => void;
+}) {
   const { around } = useComposer();
   const own = value?.startsWith('#');
   return (
     <div data-part={label === 'Colour' ? 'color' : undefined} className="flex flex-col gap-1" tabIndex={-1}>
       <p className="text-[12px] text-ink-2">{label}</p>
       <div className="flex flex-wrap items-center gap-1">
-        <button type="button" aria-pressed={value === undefined} onClick={() => save(null)} className={`h-6 rounded-full border px-2 text-[12px] ${value === undefined ? 'border-spruce bg-spruce-tint font-semibold text-spruce-deep' : 'border-line text-ink-2'}`}>Standard</button>
+        <button
+          type="button"
+          aria-pressed={value === undefined}
+          onClick={() => save(null)}
+          className={`h-6 rounded-full border px-2 text-[12px] ${value === undefined ? 'border-spruce bg-spruce-tint font-semibold text-spruce-deep' : 'border-line text-ink-2'}`}
+        >
+          Standard
+        </button>
         {colorNames.map((name) => (
-          <button key={name} type="button" aria-pressed={value === name} aria-label={`${label}: ${COLOURS[name]}`} title={COLOURS[name]} onClick={() => save(name)} style={{ background: hexOf(name, around.style) }} className={`size-6 rounded-full border ${value === name ? 'border-spruce outline-2 outline-spruce' : 'border-line'}`} />
+          <button
+            key={name}
+            type="button"
+            aria-pressed={value === name}
+            aria-label={`${label}: ${COLOURS[name]}`}
+            title={COLOURS[name]}
+            onClick={() => save(name)}
+            style={{ background: hexOf(name, around.style) }}
+            className={`size-6 rounded-full border ${value === name ? 'border-spruce outline-2 outline-spruce' : 'border-line'}`}
+          />
         ))}
-        <input type="color" aria-label={`${label}: another`} title="Another colour" value={own ? value : '#888888'} onChange={(e) => save(e.target.value)} className={`size-6 rounded-full border ${own ? 'border-spruce outline-2 outline-spruce' : 'border-line'}`} />
+        <input
+          type="color"
+          aria-label={`${label}: another`}
+          title="Another colour"
+          value={own ? value : '#888888'}
+          onChange={(e) => save(e.target.value)}
+          className={`size-6 rounded-full border ${own ? 'border-spruce outline-2 outline-spruce' : 'border-line'}`}
+        />
       </div>
     </div>
   );
-} // prettier-ignore
+}
 
 /** What a block does differently from the house style: the same fields in the same order for every kind. */
 export function LookPanel({ block }: { block: Block }) {
@@ -70,10 +160,28 @@ export function LookPanel({ block }: { block: Block }) {
   if (names.length === 0) return null;
   return (
     <details className="group border-t border-line pt-3" open={block.look !== undefined}>
-      <summary className="cursor-pointer text-[13px] font-semibold">Look{block.look ? '' : ': as in the house style'}</summary>
+      <summary className="cursor-pointer text-[13px] font-semibold">
+        Look{block.look ? '' : ': as in the house style'}
+      </summary>
       <div className="mt-3 flex flex-col gap-3">
-        {has('align') && <Select label="Stands" value={look.align ?? ''} onChange={(e) => put('align', e.target.value || null)}><option value="">as usual</option><option value="left">left</option><option value="center">in the middle</option><option value="right">right</option></Select>}
-        {has('wide') && <label className="flex items-center gap-2"><input type="checkbox" checked={look.wide ?? false} onChange={(e) => put('wide', e.target.checked || null)} />As wide as the text</label>}
+        {has('align') && (
+          <Select label="Stands" value={look.align ?? ''} onChange={(e) => put('align', e.target.value || null)}>
+            <option value="">as usual</option>
+            <option value="left">left</option>
+            <option value="center">in the middle</option>
+            <option value="right">right</option>
+          </Select>
+        )}
+        {has('wide') && (
+          <label className="flex items-center gap-2">
+            <input
+              type="checkbox"
+              checked={look.wide ?? false}
+              onChange={(e) => put('wide', e.target.checked || null)}
+            />
+            As wide as the text
+          </label>
+        )}
         {has('color') && <Colour label="Colour" value={look.color} save={(v) => put('color', v)} />}
         {has('background') && <Colour label="Ground" value={look.background} save={(v) => put('background', v)} />}
         <div className="grid grid-cols-2 gap-3">
@@ -86,7 +194,7 @@ export function LookPanel({ block }: { block: Block }) {
       </div>
     </details>
   );
-} // prettier-ignore
+}
 
 export function Note({ children }: { children: ReactNode }) {
   return <p className="text-ink-2">{children}</p>;

@@ -19,27 +19,74 @@ function Target({ block }: { block: TimerBlock }) {
   const { to } = block;
   const offer = around.offers.find((o) => o.id === step.email.offer);
   const dates = [
-    ...startingKinds(doc, around).flatMap((k) => k.fields.filter((f) => f.type === 'date').map((f) => ({ path: `event.${f.name}`, words: `${f.name.replaceAll('_', ' ')} of the event` }))),
-    ...around.attributes.filter((a) => a.type === 'date').map((a) => ({ path: `subscriber.${a.key}`, words: `${a.label} of the person` })),
-  ]; // prettier-ignore
+    ...startingKinds(doc, around).flatMap((k) =>
+      k.fields
+        .filter((f) => f.type === 'date')
+        .map((f) => ({ path: `event.${f.name}`, words: `${f.name.replaceAll('_', ' ')} of the event` })),
+    ),
+    ...around.attributes
+      .filter((a) => a.type === 'date')
+      .map((a) => ({ path: `subscriber.${a.key}`, words: `${a.label} of the person` })),
+  ];
   const zone = me?.workspace.zone ?? 'UTC';
   const kind = (k: string) => {
     const inAWeek = new Date(around.now + 7 * 86_400_000).toISOString().slice(0, 10);
-    set('to', k === 'offer' ? { kind: 'offer' } : k === 'date' ? { kind: 'date', wall: `${inAWeek}T18:00`, zone } : { kind: 'field', path: dates[0]?.path ?? '' }); // prettier-ignore
+    set(
+      'to',
+      k === 'offer'
+        ? { kind: 'offer' }
+        : k === 'date'
+          ? { kind: 'date', wall: `${inAWeek}T18:00`, zone }
+          : { kind: 'field', path: dates[0]?.path ?? '' },
+    );
   };
   return (
     <Fragment>
-      <Select label="Counts to" data-part="counts to" value={to.kind} onChange={(e) => kind(e.target.value)}><option value="offer">the deadline of the offer</option><option value="date">a moment</option><option value="field" disabled={dates.length === 0}>a date of the person or the event</option></Select>
-      {to.kind === 'offer' && <Note>{offer ? `“${offer.name}”, until its own moment for each reader.` : 'This email makes no offer yet: choose one above the subject.'}</Note>}
+      <Select label="Counts to" data-part="counts to" value={to.kind} onChange={(e) => kind(e.target.value)}>
+        <option value="offer">the deadline of the offer</option>
+        <option value="date">a moment</option>
+        <option value="field" disabled={dates.length === 0}>
+          a date of the person or the event
+        </option>
+      </Select>
+      {to.kind === 'offer' && (
+        <Note>
+          {offer
+            ? `“${offer.name}”, until its own moment for each reader.`
+            : 'This email makes no offer yet: choose one above the subject.'}
+        </Note>
+      )}
       {to.kind === 'date' && (
         <>
-          <Field label="Moment">{(id) => <input id={id} type="datetime-local" value={to.wall} onChange={(e) => e.target.value && set('to', { ...to, wall: e.target.value.slice(0, 16) })} className={inputClass} />}</Field>
-          <Select label="In the time of" value={to.zone} onChange={(e) => set('to', { ...to, zone: e.target.value })}>{zoneNames.map((z) => <option key={z}>{z}</option>)}</Select>
+          <Field label="Moment">
+            {(id) => (
+              <input
+                id={id}
+                type="datetime-local"
+                value={to.wall}
+                onChange={(e) => e.target.value && set('to', { ...to, wall: e.target.value.slice(0, 16) })}
+                className={inputClass}
+              />
+            )}
+          </Field>
+          <Select label="In the time of" value={to.zone} onChange={(e) => set('to', { ...to, zone: e.target.value })}>
+            {zoneNames.map((z) => (
+              <option key={z}>{z}</option>
+            ))}
+          </Select>
         </>
       )}
-      {to.kind === 'field' && <Select label="Which date" value={to.path} onChange={(e) => set('to', { kind: 'field', path: e.target.value })}>{dates.map((d) => <option key={d.path} value={d.path}>{d.words}</option>)}</Select>}
+      {to.kind === 'field' && (
+        <Select label="Which date" value={to.path} onChange={(e) => set('to', { kind: 'field', path: e.target.value })}>
+          {dates.map((d) => (
+            <option key={d.path} value={d.path}>
+              {d.words}
+            </option>
+          ))}
+        </Select>
+      )}
     </Fragment>
-  ); // prettier-ignore
+  );
 }
 
 /** Keeps a face in the house style, so that other emails can take it. */
@@ -49,17 +96,39 @@ function KeepFace({ block }: { block: TimerBlock }) {
   const [change, { isLoading }] = useChangeMutation();
   const keep = async () => {
     const others = around.style.faces.filter((f) => f.name !== name.trim());
-    const answer = await change({ url: '/style', method: 'PUT', body: { faces: [...others, { name: name.trim(), face: block.face }] } }); // prettier-ignore
+    const answer = await change({
+      url: '/style',
+      method: 'PUT',
+      body: { faces: [...others, { name: name.trim(), face: block.face }] },
+    });
     if (answer.error) return void toast.error(sentence(answer.error));
     toast.success(`“${name.trim()}” is a face of the house now.`);
     setName('');
   };
   return (
-    <form className="flex items-end gap-2" onSubmit={(e) => { e.preventDefault(); void keep(); }}>
-      <Field label="Keep this face in the house style">{(id) => <input id={id} value={name} placeholder="Our timer" onChange={(e) => setName(e.target.value)} className={inputClass} />}</Field>
-      <Button type="submit" disabled={isLoading || name.trim() === ''}>Keep</Button>
+    <form
+      className="flex items-end gap-2"
+      onSubmit={(e) => {
+        e.preventDefault();
+        void keep();
+      }}
+    >
+      <Field label="Keep this face in the house style">
+        {(id) => (
+          <input
+            id={id}
+            value={name}
+            placeholder="Our timer"
+            onChange={(e) => setName(e.target.value)}
+            className={inputClass}
+          />
+        )}
+      </Field>
+      <Button type="submit" disabled={isLoading || name.trim() === ''}>
+        Keep
+      </Button>
     </form>
-  ); // prettier-ignore
+  );
 }
 
 export function TimerPanel({ block }: { block: TimerBlock }) {
@@ -69,12 +138,34 @@ export function TimerPanel({ block }: { block: TimerBlock }) {
   return (
     <>
       <Target block={block} />
-      <Line block={block} field="says" label="Words before the deadline (alt text, plain text)" part="says" value={block.says} placeholder="Closes on" />
+      <Line
+        block={block}
+        field="says"
+        label="Words before the deadline (alt text, plain text)"
+        part="says"
+        value={block.says}
+        placeholder="Closes on"
+      />
       <p className="text-[12px] text-ink-2">Face</p>
       <FaceGallery face={block.face} style={around.style} save={(f) => set('face', f)} />
-      <details><summary className="cursor-pointer text-[13px] font-semibold">Make the face your own</summary><div className="mt-3 flex flex-col gap-4"><FaceParts face={block.face} style={around.style} save={(f) => set('face', f)} /><KeepFace block={block} /></div></details>
-      {block.to.kind === 'offer' && <label className="flex items-center gap-2"><input type="checkbox" checked={own} onChange={(e) => set('after', e.target.checked ? { kind: 'zeros' } : null)} />Ends otherwise than the offer says</label>}
+      <details>
+        <summary className="cursor-pointer text-[13px] font-semibold">Make the face your own</summary>
+        <div className="mt-3 flex flex-col gap-4">
+          <FaceParts face={block.face} style={around.style} save={(f) => set('face', f)} />
+          <KeepFace block={block} />
+        </div>
+      </details>
+      {block.to.kind === 'offer' && (
+        <label className="flex items-center gap-2">
+          <input
+            type="checkbox"
+            checked={own}
+            onChange={(e) => set('after', e.target.checked ? { kind: 'zeros' } : null)}
+          />
+          Ends otherwise than the offer says
+        </label>
+      )}
       {own && <AfterParts after={block.after ?? { kind: 'zeros' }} save={(a) => set('after', a)} />}
     </>
-  ); // prettier-ignore
+  );
 }
