@@ -131,8 +131,22 @@ test('an email that an event starts is read with a real event of that person', a
   const buyer = `${fresh('buyer')}@readers.example`;
   const headers = { Authorization: `Bearer ${key}` };
   await page.request.post('/intake/subscribers', { data: { email: buyer, lists: ['Workshop letters'] }, headers });
-  const checkout = { specversion: '1.0', id: fresh('e'), source: 'https://foldwell.example/shop', type: 'checkout.started', subject: buyer, data: { lines: [{ title: 'Pamphlet kit', price: 18, quantity: 1 }], total: 18, return_to: 'https://foldwell.example/cart/1' } }; // prettier-ignore
-  const told = await page.request.post('/intake/events', { data: JSON.stringify(checkout), headers: { ...headers, 'Content-Type': 'application/cloudevents+json' } }); // prettier-ignore
+  const checkout = {
+    specversion: '1.0',
+    id: fresh('e'),
+    source: 'https://foldwell.example/shop',
+    type: 'checkout.started',
+    subject: buyer,
+    data: {
+      lines: [{ title: 'Pamphlet kit', price: 18, quantity: 1 }],
+      total: 18,
+      return_to: 'https://foldwell.example/cart/1',
+    },
+  };
+  const told = await page.request.post('/intake/events', {
+    data: JSON.stringify(checkout),
+    headers: { ...headers, 'Content-Type': 'application/cloudevents+json' },
+  });
   expect(told.ok()).toBe(true);
   await page.getByRole('link', { name: 'Left at checkout' }).click();
   await page.locator('[data-step]', { hasText: '· Day' }).first().focus();

@@ -14,8 +14,24 @@ async function api<T = Answer>(page: Page, method: 'get' | 'post' | 'put', path:
 async function emptyEmail(page: Page, name: string, more: object[] = []): Promise<{ id: string; name: string }> {
   const full = fresh(name);
   const { id } = await api(page, 'post', '/sequences', { name: full });
-  const email = { sender: '', subject: 'About your cart', preview: 'It is all there.', blocks: [...more, { id: 'foot', kind: 'footer', reason: '' }] }; // prettier-ignore
-  const step = { id: `mail-${full}`, kind: 'email', on: true, note: '', name: 'Cart', window: null, forWhom: null, thenTag: '', thenPoints: 0, email }; // prettier-ignore
+  const email = {
+    sender: '',
+    subject: 'About your cart',
+    preview: 'It is all there.',
+    blocks: [...more, { id: 'foot', kind: 'footer', reason: '' }],
+  };
+  const step = {
+    id: `mail-${full}`,
+    kind: 'email',
+    on: true,
+    note: '',
+    name: 'Cart',
+    window: null,
+    forWhom: null,
+    thenTag: '',
+    thenPoints: 0,
+    email,
+  };
   await api(page, 'post', `/sequences/${id}/commands`, {
     base: 0,
     role: 'edit',
@@ -35,9 +51,16 @@ const rows = (page: Page) => outline(page).locator('[data-block]');
 const titles = (page: Page) => rows(page).locator('[aria-pressed]').allTextContents();
 const settings = (page: Page) => page.getByRole('complementary', { name: 'Preview and settings' });
 const phone = (page: Page) => page.frameLocator('iframe[title="The email on a phone"]');
-const text = (id: string, words: string, more: object = {}) => ({ id, kind: 'text', doc: { type: 'doc', content: [{ type: 'paragraph', content: [{ type: 'text', text: words }] }] }, ...more }); // prettier-ignore
+const text = (id: string, words: string, more: object = {}) => ({
+  id,
+  kind: 'text',
+  doc: { type: 'doc', content: [{ type: 'paragraph', content: [{ type: 'text', text: words }] }] },
+  ...more,
+});
 
-test('an email about a cart is written from an empty page: by /, by plus, by dragging; its lines repeat, a note is for some', async ({ page }) => {
+test('an email about a cart is written from an empty page: by /, by plus, by dragging; its lines repeat, a note is for some', async ({
+  page,
+}) => {
   test.setTimeout(90_000);
   await signIn(page);
   await emptyEmail(page, 'Cart ');
@@ -59,7 +82,11 @@ test('an email about a cart is written from an empty page: by /, by plus, by dra
   await expect(page.getByLabel('Title comes from')).toHaveValue('title');
   await expect(page.getByLabel('Price comes from')).toHaveValue('price');
   await expect(page.getByLabel('Picture comes from')).toHaveValue('image');
-  await expect(phone(page).getByText(/^€\d+\.\d\d$|× €\d+\.\d\d$/).first()).toBeVisible();
+  await expect(
+    phone(page)
+      .getByText(/^€\d+\.\d\d$|× €\d+\.\d\d$/)
+      .first(),
+  ).toBeVisible();
   // By the plus between two blocks on the page.
   const gap = page.locator('[data-canvas]').getByRole('button', { name: 'Add a block here' }).first();
   await gap.focus();
@@ -68,7 +95,9 @@ test('an email about a cart is written from an empty page: by /, by plus, by dra
   await page.keyboard.press('Enter');
   await page.getByRole('textbox', { name: 'Heading' }).click();
   await page.keyboard.type('Still open');
-  await expect.poll(() => titles(page)).toEqual(['Still open', expect.stringContaining('Your cart'), 'Repeat over lines', 'Footer']); // prettier-ignore
+  await expect
+    .poll(() => titles(page))
+    .toEqual(['Still open', expect.stringContaining('Your cart'), 'Repeat over lines', 'Footer']);
   // By dragging from the palette onto the page, above the footer.
   const source = await outline(page).getByRole('button', { name: 'Button', exact: true }).boundingBox();
   const foot = await page.locator('[data-canvas] [data-block="foot"]').boundingBox();
@@ -78,7 +107,9 @@ test('an email about a cart is written from an empty page: by /, by plus, by dra
   await page.mouse.move(foot.x + 200, foot.y + 40, { steps: 6 });
   await page.mouse.move(foot.x + 200, foot.y, { steps: 4 });
   await page.mouse.up();
-  await expect.poll(() => titles(page)).toEqual([expect.anything(), expect.anything(), 'Repeat over lines', 'Button', 'Footer']); // prettier-ignore
+  await expect
+    .poll(() => titles(page))
+    .toEqual([expect.anything(), expect.anything(), 'Repeat over lines', 'Button', 'Footer']);
   await page.getByRole('textbox', { name: 'Words on the button' }).click();
   await page.keyboard.type('Back to my cart');
   // A note for those in the club, and another for everybody else.
@@ -95,7 +126,7 @@ test('an email about a cart is written from an empty page: by /, by plus, by dra
   await axe(page);
   await page.keyboard.press('Escape');
   await axe(page);
-}); // prettier-ignore
+});
 
 test('blocks are moved, gathered and carried from email to email by the keyboard alone', async ({ page }) => {
   await signIn(page);
@@ -110,10 +141,14 @@ test('blocks are moved, gathered and carried from email to email by the keyboard
   await row('Third words').click({ modifiers: ['Shift'] });
   await expect(settings(page).getByRole('heading', { name: '2 blocks' })).toBeVisible();
   await settings(page).getByRole('button', { name: 'Put them into a section' }).click();
-  await expect.poll(() => titles(page)).toEqual(['Second words', 'Section of 2', 'First words', 'Third words', 'Footer']); // prettier-ignore
+  await expect
+    .poll(() => titles(page))
+    .toEqual(['Second words', 'Section of 2', 'First words', 'Third words', 'Footer']);
   await row('First words').focus();
   await page.keyboard.press('Alt+ArrowUp');
-  await expect.poll(() => titles(page)).toEqual(['Second words', 'First words', 'Section of 1', 'Third words', 'Footer']); // prettier-ignore
+  await expect
+    .poll(() => titles(page))
+    .toEqual(['Second words', 'First words', 'Section of 1', 'Third words', 'Footer']);
   // Copied here, put into another email.
   await row('Section of 1').focus();
   await page.keyboard.press('Control+c');
@@ -126,7 +161,9 @@ test('blocks are moved, gathered and carried from email to email by the keyboard
   await expect(outline(page)).toBeVisible();
   await rows(page).first().locator('[aria-pressed]').focus();
   await page.keyboard.press('Control+v');
-  await expect.poll(() => titles(page)).toEqual([expect.anything(), 'Section of 1', 'Third words', expect.anything(), 'Footer']); // prettier-ignore
+  await expect
+    .poll(() => titles(page))
+    .toEqual([expect.anything(), 'Section of 1', 'Third words', expect.anything(), 'Footer']);
   await page.keyboard.press('Control+z');
   await expect.poll(() => titles(page)).toHaveLength(3);
   expect(kept).toHaveLength(5);
@@ -176,16 +213,43 @@ test('a finding leads into its field, its repair mends, and undo takes the repai
   }
 });
 
-test('every finding leads to where it is mended: the focus lands in the field, in the block, or in the dialog for it', async ({ page }) => {
+test('every finding leads to where it is mended: the focus lands in the field, in the block, or in the dialog for it', async ({
+  page,
+}) => {
   test.setTimeout(90_000);
   await signIn(page);
   const blocks = [
     text('loud', 'Lorem ipsum papper'),
     { id: 'pic', kind: 'image', file: '', alt: '', link: 'nowhere', width: 300 },
-    { id: 'card', kind: 'article', file: '', alt: '', title: 'One', summary: '', address: '', label: 'Read', side: 'left' },
+    {
+      id: 'card',
+      kind: 'article',
+      file: '',
+      alt: '',
+      title: 'One',
+      summary: '',
+      address: '',
+      label: 'Read',
+      side: 'left',
+    },
     { id: 'head', kind: 'heading', text: '', level: 2 },
     { id: 'list', kind: 'list', marker: 'dash', items: [''] },
-    { id: 'again', kind: 'repeat', list: '', limit: 3, sort: null, across: 1, link: '', none: '', button: { on: false, label: '' }, picture: { on: false, field: '' }, title: { on: false, field: '' }, text: { on: false, field: '' }, quantity: { on: false, field: '' }, price: { on: false, field: '' } },
+    {
+      id: 'again',
+      kind: 'repeat',
+      list: '',
+      limit: 3,
+      sort: null,
+      across: 1,
+      link: '',
+      none: '',
+      button: { on: false, label: '' },
+      picture: { on: false, field: '' },
+      title: { on: false, field: '' },
+      text: { on: false, field: '' },
+      quantity: { on: false, field: '' },
+      price: { on: false, field: '' },
+    },
     { id: 'gone', kind: 'shared', shared: 'gone' },
     { id: 'wide', kind: 'table', head: false, rows: [['a', 'b', 'c', 'd', 'e']] },
     text('some', 'For some', { when: { chain: 'if', condition: { kind: 'tag', tag: '', has: true } } }),
@@ -211,18 +275,23 @@ test('every finding leads to where it is mended: the focus lands in the field, i
     const words = await row.locator('p').first().textContent();
     await row.getByRole('button', { name: 'Go there' }).click();
     const landed = page.locator('[data-part]:focus, [data-block] :focus, [role=dialog] :focus, [data-part] :focus');
-    await expect(landed.first()).toBeVisible({ timeout: 3_000 }).catch(() => lost.push(words ?? ''));
+    await expect(landed.first())
+      .toBeVisible({ timeout: 3_000 })
+      .catch(() => lost.push(words ?? ''));
     await page.goto(composer);
     await expect(outline(page)).toBeVisible();
     await open();
   }
   expect(lost).toEqual([]);
-}); // prettier-ignore
+});
 
 test('one shared block is changed everywhere, and a live sequence takes on that change alone', async ({ page }) => {
   await signIn(page);
   const name = fresh('Banner ');
-  const blocks = [text('said', 'Spring hours: ten to four.'), { id: 'go', kind: 'button', label: 'See the shop', address: 'https://foldwell.example/shop' }]; // prettier-ignore
+  const blocks = [
+    text('said', 'Spring hours: ten to four.'),
+    { id: 'go', kind: 'button', label: 'See the shop', address: 'https://foldwell.example/shop' },
+  ];
   const { id, name: sequence } = await emptyEmail(page, 'Sharing ', blocks);
   await rows(page).filter({ hasText: 'Spring hours' }).locator('[aria-pressed]').click();
   await settings(page).getByRole('button', { name: 'Into the library …' }).click();
@@ -242,7 +311,10 @@ test('one shared block is changed everywhere, and a live sequence takes on that 
   await page.getByRole('textbox', { name: 'Text of the block' }).click();
   await page.keyboard.press('Control+a');
   await page.keyboard.type('Summer hours: nine to six.');
-  await rows(page).filter({ hasText: `From “${name}”` }).locator('[aria-pressed]').click(); // prettier-ignore
+  await rows(page)
+    .filter({ hasText: `From “${name}”` })
+    .locator('[aria-pressed]')
+    .click();
   await settings(page).getByRole('button', { name: 'Into the library …' }).click();
   await expect(page.getByRole('dialog').getByRole('radio', { name: /Change it everywhere \(1 place\)/ })).toBeChecked();
   await axe(page);
@@ -260,13 +332,23 @@ test('one shared block is changed everywhere, and a live sequence takes on that 
   await axe(page);
   await shared.getByRole('button', { name: 'Publish this change only' }).click();
   await expect(shared.getByText('Live', { exact: true })).toBeVisible();
-  const { sequence: live } = await api<{ sequence: { steps: { email: { subject: string } }[] } }>(page, 'get', `/sequences/${id}/versions/2`); // prettier-ignore
+  const { sequence: live } = await api<{ sequence: { steps: { email: { subject: string } }[] } }>(
+    page,
+    'get',
+    `/sequences/${id}/versions/2`,
+  );
   expect(live.steps[0]?.email.subject).toBe('About your cart');
-}); // prettier-ignore
+});
 
-test('a colleague reads, comments and approves; an earlier version is compared and brought back', async ({ page, browser }) => {
+test('a colleague reads, comments and approves; an earlier version is compared and brought back', async ({
+  page,
+  browser,
+}) => {
   await signIn(page);
-  const { id } = await emptyEmail(page, 'Reviewed ', [text('said', 'The first wording.'), { id: 'go', kind: 'button', label: 'Go', address: 'https://foldwell.example/' }]); // prettier-ignore
+  const { id } = await emptyEmail(page, 'Reviewed ', [
+    text('said', 'The first wording.'),
+    { id: 'go', kind: 'button', label: 'Go', address: 'https://foldwell.example/' },
+  ]);
   await page.getByRole('button', { name: 'Review', exact: true }).click();
   await page.getByRole('button', { name: 'Ask for approval' }).click();
   await expect(page.getByRole('dialog')).toContainText('asks for approval');
@@ -299,7 +381,12 @@ test('a colleague reads, comments and approves; an earlier version is compared a
   await page.reload();
   await page.getByRole('button', { name: 'Review', exact: true }).click();
   await expect(page.getByRole('dialog')).toContainText('but changed since');
-  await page.getByRole('dialog').getByRole('listitem').filter({ hasText: 'Say when.' }).getByRole('button', { name: 'Resolve' }).click(); // prettier-ignore
+  await page
+    .getByRole('dialog')
+    .getByRole('listitem')
+    .filter({ hasText: 'Say when.' })
+    .getByRole('button', { name: 'Resolve' })
+    .click();
   await expect(page.getByRole('button', { name: 'Open again' })).toBeVisible();
   await page.keyboard.press('Escape');
   await page.getByRole('button', { name: 'Earlier versions' }).click();
@@ -311,11 +398,16 @@ test('a colleague reads, comments and approves; an earlier version is compared a
   await expect(phone(page).getByText('The first wording.').last()).toBeVisible();
   await page.getByRole('button', { name: 'Undo (Ctrl Z)' }).click();
   await expect(phone(page).getByText('The second wording, on Friday.').last()).toBeVisible();
-}); // prettier-ignore
+});
 
-test('the other ways to make an email: a letter, text only, a source; plain text by hand with its drift told', async ({ page }) => {
+test('the other ways to make an email: a letter, text only, a source; plain text by hand with its drift told', async ({
+  page,
+}) => {
   await signIn(page);
-  await emptyEmail(page, 'Ways ', [text('said', 'Said across the bench.'), { id: 'go', kind: 'button', label: 'See how', address: 'https://foldwell.example/how' }]); // prettier-ignore
+  await emptyEmail(page, 'Ways ', [
+    text('said', 'Said across the bench.'),
+    { id: 'go', kind: 'button', label: 'See how', address: 'https://foldwell.example/how' },
+  ]);
   await page.getByRole('button', { name: 'Plain text', exact: true }).first().click();
   const plain = page.getByRole('dialog').getByRole('textbox', { name: 'Plain text' });
   await expect(plain).toHaveValue(/See how:\nhttps:\/\/foldwell\.example\/how[\s\S]*\{\{ links\.unsubscribe \}\}/);
@@ -333,9 +425,11 @@ test('the other ways to make an email: a letter, text only, a source; plain text
   await page.getByLabel('How it is made').selectOption({ label: 'Own HTML' });
   const source = page.getByRole('textbox', { name: 'Source of the email' });
   await source.click();
-  await page.keyboard.insertText('<p>Hi {{ subscriber.first_name | default: "reader" }}, <a href="https://foldwell.example/">look</a></p>');
+  await page.keyboard.insertText(
+    '<p>Hi {{ subscriber.first_name | default: "reader" }}, <a href="https://foldwell.example/">look</a></p>',
+  );
   await expect(phone(page).getByText(/^Hi \S+/)).toBeVisible();
   await page.getByRole('button', { name: /to fix$/ }).click();
   await expect(page.getByRole('dialog')).toContainText('has no unsubscribe link');
   await axe(page);
-}); // prettier-ignore
+});

@@ -23,7 +23,14 @@ test('Seven evenings to a first book is built from nothing with the keyboard alo
   test.setTimeout(150_000);
   await signIn(page);
   // The shop's own event, declared as its developer would.
-  await page.request.put('/api/event-kinds', { data: { name: 'lesson.opened', label: 'Lesson opened', fields: [{ name: 'lesson', type: 'number' }], sample: { lesson: 1 } } }); // prettier-ignore
+  await page.request.put('/api/event-kinds', {
+    data: {
+      name: 'lesson.opened',
+      label: 'Lesson opened',
+      fields: [{ name: 'lesson', type: 'number' }],
+      sample: { lesson: 1 },
+    },
+  });
   await page.goto('/sequences');
   const name = fresh('Seven evenings to a first book ');
   await tabTo(page, 'New sequence');
@@ -128,9 +135,17 @@ test('Seven evenings to a first book is built from nothing with the keyboard alo
   await dock.getByLabel(/^When, in/).fill('2026-03-06T12:00');
   await dock.getByLabel('What they do with emails').selectOption({ label: 'never opens' });
   await expect(dock.getByRole('status')).toHaveText(/^7 emails in \d+ days$/);
-  const marks = await dock.getByRole('region', { name: 'Timeline of the rehearsal' }).getByRole('listitem').allTextContents();
+  const marks = await dock
+    .getByRole('region', { name: 'Timeline of the rehearsal' })
+    .getByRole('listitem')
+    .allTextContents();
   // Friday noon at once; after two days of waiting, each on the next evening from Monday to Thursday.
-  expect(marks.slice(0, 4).map((m) => m.replace(/Lesson \d/, ''))).toEqual(['Fri 6 Mar, 12:00', 'Mon 9 Mar, 19:00', 'Thu 12 Mar, 19:00', 'Mon 16 Mar, 19:00']); // prettier-ignore
+  expect(marks.slice(0, 4).map((m) => m.replace(/Lesson \d/, ''))).toEqual([
+    'Fri 6 Mar, 12:00',
+    'Mon 9 Mar, 19:00',
+    'Thu 12 Mar, 19:00',
+    'Mon 16 Mar, 19:00',
+  ]);
 
   await tabTo(page, 'Publish version 1', 200);
   await page.keyboard.press('Enter');
@@ -139,4 +154,4 @@ test('Seven evenings to a first book is built from nothing with the keyboard alo
   await tabTo(page, /^Publish/);
   await page.keyboard.press('Enter');
   await expect(page.getByText('Live · version 1')).toBeVisible();
-}); // prettier-ignore
+});

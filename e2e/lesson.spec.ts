@@ -52,20 +52,42 @@ test('a lesson is written from an empty page by the keyboard alone, and reads we
   await page.keyboard.type('Open the first lesson');
   // Tab goes through the settings: words, what it opens, its address.
   const address = page.getByRole('textbox', { name: 'Address' });
-  for (let i = 0; i < 8 && !(await address.evaluate((e) => e === document.activeElement)); i++) await page.keyboard.press('Tab'); // prettier-ignore
+  for (let i = 0; i < 8 && !(await address.evaluate((e) => e === document.activeElement)); i++)
+    await page.keyboard.press('Tab');
   await expect(address).toBeFocused();
   await page.keyboard.type('https://foldwell.example/course/1');
   await rows(page).locator('[aria-pressed=true]').focus();
   await add(page, 'signature', 'Until tomorrow,');
-  await expect.poll(() => rows(page).locator('[aria-pressed]').allTextContents()).toEqual([expect.stringContaining('Good evening'), 'What you need tonight', expect.stringContaining('One sheet'), expect.stringContaining('One tear'), 'Open the first lesson', 'Signature', 'Footer']); // prettier-ignore
+  await expect
+    .poll(() => rows(page).locator('[aria-pressed]').allTextContents())
+    .toEqual([
+      expect.stringContaining('Good evening'),
+      'What you need tonight',
+      expect.stringContaining('One sheet'),
+      expect.stringContaining('One tear'),
+      'Open the first lesson',
+      'Signature',
+      'Footer',
+    ]);
   const sheet = phone(page);
-  for (const words of ['What you need tonight', 'One sheet of paper', 'One tear runs straight, the other wanders.', 'Open the first lesson', 'Until tomorrow,']) await expect(sheet.getByText(words)).toBeVisible(); // prettier-ignore
+  for (const words of [
+    'What you need tonight',
+    'One sheet of paper',
+    'One tear runs straight, the other wanders.',
+    'Open the first lesson',
+    'Until tomorrow,',
+  ])
+    await expect(sheet.getByText(words)).toBeVisible();
   // The button is moved above the quote, and back again.
   await rows(page).filter({ hasText: 'Open the first lesson' }).locator('[aria-pressed]').focus();
   await page.keyboard.press('Alt+ArrowUp');
-  await expect.poll(async () => (await rows(page).locator('[aria-pressed]').allTextContents())[3]).toBe('Open the first lesson'); // prettier-ignore
+  await expect
+    .poll(async () => (await rows(page).locator('[aria-pressed]').allTextContents())[3])
+    .toBe('Open the first lesson');
   await page.keyboard.press('Control+z');
-  await expect.poll(async () => (await rows(page).locator('[aria-pressed]').allTextContents())[4]).toBe('Open the first lesson'); // prettier-ignore
+  await expect
+    .poll(async () => (await rows(page).locator('[aria-pressed]').allTextContents())[4])
+    .toBe('Open the first lesson');
   // What is left: nobody has read it in an inbox yet. The field that was picked brought its fallback along.
   await page.getByRole('button', { name: /to fix$/ }).focus();
   await page.keyboard.press('Enter');

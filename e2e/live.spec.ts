@@ -11,7 +11,9 @@ const idOf = (page: Page) => /sequences\/([\w-]+)/.exec(page.url())?.[1] ?? '';
 /** A live sequence of two letters and a wait, begun by hand, with one person inside. */
 async function liveWithSomebody(page: Page, name: string): Promise<string> {
   const email = `${fresh('inside')}@readers.example`;
-  await page.request.post('/api/people', { data: { email, attributes: { first_name: 'Marta' }, zone: 'Europe/Lisbon', lists: [] } }); // prettier-ignore
+  await page.request.post('/api/people', {
+    data: { email, attributes: { first_name: 'Marta' }, zone: 'Europe/Lisbon', lists: [] },
+  });
   await beginSequence(page, name);
   await page.getByLabel('It starts when someone').selectOption({ label: 'is added by hand' });
   await page.getByLabel('It mails').selectOption({ label: 'service mail: receipts and repairs, no list needed' });
@@ -20,7 +22,10 @@ async function liveWithSomebody(page: Page, name: string): Promise<string> {
   const id = idOf(page);
   // The words of the letters are written by the API: this test is about what comes after.
   await expect(page.getByText('Saved', { exact: true })).toBeVisible();
-  const { draft, revision } = (await (await page.request.get(`/api/sequences/${id}`)).json()) as { draft: { steps: { id: string; email: { blocks: { id: string; kind: string }[] } }[] }; revision: number }; // prettier-ignore
+  const { draft, revision } = (await (await page.request.get(`/api/sequences/${id}`)).json()) as {
+    draft: { steps: { id: string; email: { blocks: { id: string; kind: string }[] } }[] };
+    revision: number;
+  };
   const first = draft.steps[0] as (typeof draft.steps)[number];
   const button = first.email.blocks.find((b) => b.kind === 'button')?.id as string;
   const second = { ...structuredClone(first), id: `${id}-2`, name: 'Second' };
@@ -32,11 +37,26 @@ async function liveWithSomebody(page: Page, name: string): Promise<string> {
         { type: 'email.set', step: first.id, field: 'subject', value: 'The first letter' },
         { type: 'step.set', step: first.id, field: 'name', value: 'First' },
         { type: 'block.remove', step: first.id, block: button },
-        { type: 'step.insert', place: { arm: null, index: 1 }, step: { id: `${id}-w`, on: true, note: '', kind: 'wait', amount: 5, unit: 'days', at: null } },
-        { type: 'step.insert', place: { arm: null, index: 2 }, step: { ...second, email: { ...second.email, subject: 'The second letter', blocks: second.email.blocks.filter((b) => b.kind !== 'button') } } },
+        {
+          type: 'step.insert',
+          place: { arm: null, index: 1 },
+          step: { id: `${id}-w`, on: true, note: '', kind: 'wait', amount: 5, unit: 'days', at: null },
+        },
+        {
+          type: 'step.insert',
+          place: { arm: null, index: 2 },
+          step: {
+            ...second,
+            email: {
+              ...second.email,
+              subject: 'The second letter',
+              blocks: second.email.blocks.filter((b) => b.kind !== 'button'),
+            },
+          },
+        },
       ],
     },
-  }); // prettier-ignore
+  });
   await page.reload();
   await page.getByRole('button', { name: 'Publish version 1' }).click();
   await page
@@ -49,7 +69,12 @@ async function liveWithSomebody(page: Page, name: string): Promise<string> {
   await dialog.getByLabel('One person, by name or address').fill(email);
   await dialog.getByRole('button', { name: 'Add', exact: true }).click();
   await expect(page.getByText('1 person entered.')).toBeVisible();
-  await expect(step(page, '5 days later')).toContainText('1 waiting', { timeout: 15_000 }).catch(async () => { await page.reload(); await expect(step(page, '5 days later')).toContainText('1 waiting'); }); // prettier-ignore
+  await expect(step(page, '5 days later'))
+    .toContainText('1 waiting', { timeout: 15_000 })
+    .catch(async () => {
+      await page.reload();
+      await expect(step(page, '5 days later')).toContainText('1 waiting');
+    });
   return id;
 }
 
@@ -78,7 +103,10 @@ test('a live sequence is changed while somebody is inside: marked on the plan, t
 
   await page.getByRole('button', { name: 'Publish version 2' }).click();
   const dialog = page.getByRole('dialog', { name: 'Publish version 2' });
-  await dialog.getByText('Carry on in version 2').click().catch(() => dialog.getByRole('radio').nth(1).check()); // prettier-ignore
+  await dialog
+    .getByText('Carry on in version 2')
+    .click()
+    .catch(() => dialog.getByRole('radio').nth(1).check());
   await dialog.getByRole('button', { name: /^Publish/ }).click();
   await expect(page.getByText('Live · version 2')).toBeVisible();
   await expect(page.getByText('new', { exact: true })).toHaveCount(0);
@@ -95,9 +123,11 @@ test('a live sequence is changed while somebody is inside: marked on the plan, t
   await expect(step(page, 'changed')).toHaveCount(0);
   await page.getByRole('button', { name: 'Undo (Ctrl Z)' }).click();
   await expect(step(page, '2 days later')).toBeVisible();
-}); // prettier-ignore
+});
 
-test('paused, resumed with its counts told first, and put away; out of the archive it comes paused', async ({ page }) => {
+test('paused, resumed with its counts told first, and put away; out of the archive it comes paused', async ({
+  page,
+}) => {
   test.setTimeout(120_000);
   await signIn(page);
   const name = fresh('Paused ');
@@ -120,9 +150,12 @@ test('paused, resumed with its counts told first, and put away; out of the archi
   await expect(page.getByRole('link', { name })).toHaveCount(0);
   await page.getByRole('button', { name: /archived$/ }).click();
   await page.getByRole('row', { name }).getByRole('button', { name: 'Take it out' }).click();
-  await page.getByRole('button', { name: 'Back to the sequences in use' }).click().catch(() => page.goto('/sequences')); // prettier-ignore
+  await page
+    .getByRole('button', { name: 'Back to the sequences in use' })
+    .click()
+    .catch(() => page.goto('/sequences'));
   await expect(page.getByRole('row', { name })).toContainText('Paused');
-}); // prettier-ignore
+});
 
 test('a sequence is exported as a file, brought in again, and is the same; a wrong file is told', async ({ page }) => {
   await signIn(page);
@@ -132,7 +165,10 @@ test('a sequence is exported as a file, brought in again, and is the same; a wro
   const source = ((await made.json()) as { id: string }).id;
   await page.goto(`/sequences/${source}`);
   await page.getByRole('button', { name: 'More about this sequence' }).click();
-  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('menuitem', { name: 'Export as a file' }).click()]); // prettier-ignore
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('menuitem', { name: 'Export as a file' }).click(),
+  ]);
   const file = await download.path();
   await page.goto('/sequences');
   await page.getByRole('button', { name: 'New sequence' }).click();
@@ -143,11 +179,14 @@ test('a sequence is exported as a file, brought in again, and is the same; a wro
   await expect(page.locator('[data-step=trigger]')).toBeVisible();
   const copy = idOf(page);
   expect(copy).not.toBe(source);
-  const draft = async (id: string) => ((await (await page.request.get(`/api/sequences/${id}`)).json()) as { draft: unknown }).draft; // prettier-ignore
+  const draft = async (id: string) =>
+    ((await (await page.request.get(`/api/sequences/${id}`)).json()) as { draft: unknown }).draft;
   expect(await draft(copy)).toEqual(await draft(source));
 });
 
-test('a pattern is chosen by its rhythm, complete, with what to make one’s own; it cannot go out untouched', async ({ page }) => {
+test('a pattern is chosen by its rhythm, complete, with what to make one’s own; it cannot go out untouched', async ({
+  page,
+}) => {
   await signIn(page);
   await page.getByRole('button', { name: 'New sequence' }).click();
   await page.getByRole('radio', { name: 'Getting to know' }).check();
@@ -157,9 +196,11 @@ test('a pattern is chosen by its rhythm, complete, with what to make one’s own
   await page.getByRole('button', { name: /^\d+ to fix$/ }).click();
   await expect(page.getByRole('dialog', { name: 'Checks' })).toContainText('is a placeholder, not an address');
   await expect(page.getByRole('dialog', { name: 'Checks' })).toContainText('“[your shop]” still stands');
-}); // prettier-ignore
+});
 
-test('the calendar shows where each email lands on every way, turns its pages, and everyone’s volume by day', async ({ page }) => {
+test('the calendar shows where each email lands on every way, turns its pages, and everyone’s volume by day', async ({
+  page,
+}) => {
   await signIn(page);
   await page.getByRole('link', { name: 'Welcome and stitch guide' }).click();
   await page.getByRole('link', { name: 'Calendar' }).click();
@@ -173,14 +214,19 @@ test('the calendar shows where each email lands on every way, turns its pages, a
   await axe(page);
   await page.getByRole('button', { name: 'Go to its end' }).click();
   await expect(page.getByRole('table', { name: 'April 2026' })).toContainText('Which kit to start with');
-  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'As a calendar file' }).click()]); // prettier-ignore
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('link', { name: 'As a calendar file' }).click(),
+  ]);
   expect(download.suggestedFilename()).toMatch(/\.ics$/);
   await page.getByRole('button', { name: 'Everyone' }).click();
   await expect(page.getByText(/to people inside now/)).toBeVisible();
   await axe(page);
-}); // prettier-ignore
+});
 
-test('a segment is made from a rule, counted, used to start a sequence, and not deleted while it is in use', async ({ page }) => {
+test('a segment is made from a rule, counted, used to start a sequence, and not deleted while it is in use', async ({
+  page,
+}) => {
   await signIn(page);
   await page.goto('/people/segments');
   const name = fresh('Bought something ');
@@ -205,7 +251,7 @@ test('a segment is made from a rule, counted, used to start a sequence, and not 
   await page.getByRole('button', { name: `Delete “${name}”` }).click();
   await expect(page.getByText(/This segment is used in “For buyers/)).toBeVisible();
   await axe(page);
-}); // prettier-ignore
+});
 
 test('a large plan: lanes fold, the whole fits in, and a step is found by its name', async ({ page }) => {
   await signIn(page);

@@ -14,9 +14,12 @@ const clockOf = async (page: Page) => (await (await page.request.get('/api/outsi
 /** Moves the practice clock ahead and waits until it has arrived. */
 async function ahead(page: Page, by: 'hour' | 'day' | 'week', times = 1): Promise<void> {
   for (let i = 0; i < times; i++) {
-    const answer = await page.request.post('/api/outside/clock/ahead', { data: { by }, headers: { origin: new URL(page.url()).origin } }); // prettier-ignore
+    const headers = { origin: new URL(page.url()).origin };
+    const answer = await page.request.post('/api/outside/clock/ahead', { data: { by }, headers });
     expect(answer.ok(), await answer.text()).toBe(true);
+    const { target } = (await answer.json()) as { target: number };
     await expect.poll(async () => (await clockOf(page)).moving, { timeout: 60_000 }).toBe(false);
+    expect((await clockOf(page)).now, 'the clock has arrived').toBeGreaterThanOrEqual(target);
   }
 }
 
@@ -30,7 +33,11 @@ function offsetOf(zone: string, at: number): number {
 /** Somebody puts a kit into a cart of the shop, begins to order, and goes away. Answers the address of the checkout. */
 async function leaveACart(shop: Page, address: string, email: string): Promise<string> {
   await shop.goto(address);
-  await shop.getByRole('listitem').filter({ hasText: 'Coptic kit' }).getByRole('button', { name: 'Into the cart' }).click(); // prettier-ignore
+  await shop
+    .getByRole('listitem')
+    .filter({ hasText: 'Coptic kit' })
+    .getByRole('button', { name: 'Into the cart' })
+    .click();
   await shop.getByLabel('Your email address').fill(email);
   await shop.getByRole('button', { name: 'To the checkout' }).click();
   await expect(shop.getByRole('heading', { name: 'Checkout' })).toBeVisible();
@@ -42,7 +49,10 @@ const useCode = async (shop: Page, code: string) => {
   await shop.getByRole('button', { name: 'Use this code' }).click();
 };
 
-test('from no offer at all to a code and a timer in three emails, an order in the shop, and the money on the offer’s page', async ({ page, context }) => {
+test('from no offer at all to a code and a timer in three emails, an order in the shop, and the money on the offer’s page', async ({
+  page,
+  context,
+}) => {
   test.setTimeout(240_000);
   const name = fresh('Cart offer ');
   const buyer = `${fresh('buyer')}@readers.example`;
@@ -50,7 +60,10 @@ test('from no offer at all to a code and a timer in three emails, an order in th
   await signIn(page);
   const { now, shop: shopAddress } = await clockOf(page);
   // The offer closes on the day after the clocks change: its hour is kept.
-  const days = Array.from({ length: 300 }, (_, d) => d + 3).find((d) => offsetOf(HOME, now + (d - 1) * DAY) !== offsetOf(HOME, now)) ?? 3; // prettier-ignore
+  const days =
+    Array.from({ length: 300 }, (_, d) => d + 3).find(
+      (d) => offsetOf(HOME, now + (d - 1) * DAY) !== offsetOf(HOME, now),
+    ) ?? 3;
   expect(days, 'the practice clock stands less than two months before a change of clocks').toBeLessThanOrEqual(60);
 
   // The offer.
@@ -74,7 +87,9 @@ test('from no offer at all to a code and a timer in three emails, an order in th
   await page.getByLabel('How many').blur();
   await page.getByLabel('At', { exact: true }).selectOption({ label: '18:00, their time' });
   await page.getByLabel('At', { exact: true }).press('Escape');
-  await expect(page.getByRole('button', { name: `${days} days after the first email that gives it at 18:00` })).toBeVisible(); // prettier-ignore
+  await expect(
+    page.getByRole('button', { name: `${days} days after the first email that gives it at 18:00` }),
+  ).toBeVisible();
   await axe(page);
   const offerPage = page.url();
 
@@ -105,7 +120,9 @@ test('from no offer at all to a code and a timer in three emails, an order in th
   await page.getByLabel('Corners').selectOption('round');
   await page.getByLabel('Keep this face in the house style').fill('Our till');
   await page.getByRole('button', { name: 'Keep', exact: true }).click();
-  await expect(page.getByRole('group', { name: 'Faces' }).getByRole('button', { name: 'Our till', pressed: true })).toBeVisible(); // prettier-ignore
+  await expect(
+    page.getByRole('group', { name: 'Faces' }).getByRole('button', { name: 'Our till', pressed: true }),
+  ).toBeVisible();
   await outline.getByRole('button', { name: 'Button', exact: true }).first().click();
   await page.getByRole('textbox', { name: 'Words on the button' }).click();
   await page.keyboard.type('Back to my cart');
@@ -125,19 +142,40 @@ test('from no offer at all to a code and a timer in three emails, an order in th
   const id = new URL(page.url()).pathname.split('/')[2] ?? '';
   await page.getByRole('link', { name: 'Back to the plan' }).click();
   await expect(page.getByRole('group', { name: 'Plan' })).toBeVisible();
-  interface Draft { revision: number; draft: { steps: { id: string; email: { blocks: { id: string }[] } }[] } } // prettier-ignore
+  interface Draft {
+    revision: number;
+    draft: { steps: { id: string; email: { blocks: { id: string }[] } }[] };
+  }
   const { revision, draft } = (await (await page.request.get(`/api/sequences/${id}`)).json()) as Draft;
   const [first] = draft.steps;
   if (!first) throw new Error('There is no first email.');
   const copy = (n: number) => ({ ...first, id: `${first.id}-${n}`, name: `Reminder ${n}` });
-  const wait = (n: number) => ({ id: `wait-${n}-${id}`, on: true, note: '', kind: 'wait', amount: 1, unit: 'days', at: null });
-  const commands = [wait(1), copy(1), wait(2), copy(2)].map((step, i) => ({ type: 'step.insert', place: { arm: null, index: i + 1 }, step })); // prettier-ignore
+  const wait = (n: number) => ({
+    id: `wait-${n}-${id}`,
+    on: true,
+    note: '',
+    kind: 'wait',
+    amount: 1,
+    unit: 'days',
+    at: null,
+  });
+  const commands = [wait(1), copy(1), wait(2), copy(2)].map((step, i) => ({
+    type: 'step.insert',
+    place: { arm: null, index: i + 1 },
+    step,
+  }));
   const origin = { origin: new URL(page.url()).origin };
-  const saved = await page.request.post(`/api/sequences/${id}/commands`, { data: { base: revision, role: 'edit', commands }, headers: origin }); // prettier-ignore
+  const saved = await page.request.post(`/api/sequences/${id}/commands`, {
+    data: { base: revision, role: 'edit', commands },
+    headers: origin,
+  });
   expect(saved.ok(), await saved.text()).toBe(true);
   await page.reload();
   await page.getByRole('button', { name: 'Publish version 1' }).click();
-  await page.getByRole('dialog').getByRole('button', { name: /^Publish/ }).click(); // prettier-ignore
+  await page
+    .getByRole('dialog')
+    .getByRole('button', { name: /^Publish/ })
+    .click();
   await expect(page.getByText('Live · version 1')).toBeVisible();
 
   // Two people leave their carts; the first emails come.
@@ -147,7 +185,10 @@ test('from no offer at all to a code and a timer in three emails, an order in th
   await ahead(page, 'hour');
   const codeOf = async (email: string) => {
     await page.goto(`/outside?q=${email}`);
-    await page.getByRole('link', { name: new RegExp(`${sequence} for you`) }).last().click(); // prettier-ignore
+    await page
+      .getByRole('link', { name: new RegExp(`${sequence} for you`) })
+      .last()
+      .click();
     const code = page.frameLocator('iframe').locator('.code');
     await expect(code).toHaveText(/^TRY-\w{4}-\w{4}$/);
     return (await code.textContent()) ?? '';
@@ -158,7 +199,11 @@ test('from no offer at all to a code and a timer in three emails, an order in th
   const message = page.frameLocator('iframe');
   const timer = await message.getByRole('img', { name: /^Closes on/ }).getAttribute('src');
   const gif = await page.request.get(timer ?? '');
-  expect([gif.status(), (await gif.body()).subarray(0, 6).toString(), gif.headers()['cache-control']]).toEqual([200, 'GIF89a', 'no-store, no-cache, must-revalidate, max-age=0']); // prettier-ignore
+  expect([gif.status(), (await gif.body()).subarray(0, 6).toString(), gif.headers()['cache-control']]).toEqual([
+    200,
+    'GIF89a',
+    'no-store, no-cache, must-revalidate, max-age=0',
+  ]);
 
   // Back through the email's button to that very cart; somebody else's code is refused, one's own taken.
   // A page behind another opens nothing.
@@ -190,9 +235,12 @@ test('from no offer at all to a code and a timer in three emails, an order in th
   await page.getByRole('link', { name: waverer }).click();
   await expect(page).toHaveURL(/\/people\/[0-9a-f-]+$/);
   const wavererId = new URL(page.url()).pathname.split('/')[2] ?? '';
-  const { offers } = (await (await page.request.get(`/api/people/${wavererId}`)).json()) as { offers: { openedAt: number; closesAt: number }[] }; // prettier-ignore
+  const { offers } = (await (await page.request.get(`/api/people/${wavererId}`)).json()) as {
+    offers: { openedAt: number; closesAt: number }[];
+  };
   const given = offers[0] ?? { openedAt: 0, closesAt: 0 };
-  const wall = (at: number) => new Intl.DateTimeFormat('sv-SE', { timeZone: HOME, dateStyle: 'short', timeStyle: 'short' }).format(at); // prettier-ignore
+  const wall = (at: number) =>
+    new Intl.DateTimeFormat('sv-SE', { timeZone: HOME, dateStyle: 'short', timeStyle: 'short' }).format(at);
   expect(wall(given.closesAt)).toBe(`${wall(given.openedAt + days * DAY).slice(0, 10)} 18:00`);
   expect(offsetOf(HOME, given.closesAt)).not.toBe(offsetOf(HOME, given.openedAt));
   await page.goto(`/outside?q=${waverer}`);
@@ -208,7 +256,7 @@ test('from no offer at all to a code and a timer in three emails, an order in th
   await expect(page.getByText(new RegExp(`“${name.trim()}.*” closed unused`))).toBeVisible();
   // The simulated people shop too: they are not to be reminded by this sequence in other tests.
   await page.request.post(`/api/sequences/${id}/status`, { data: { status: 'archived' }, headers: origin });
-}); // prettier-ignore
+});
 
 test('codes from a file are added or told line by line, and a timer for a page is an address of its own', async ({
   page,
@@ -233,10 +281,37 @@ test('codes from a file are added or told line by line, and a timer for a page i
   await axe(page);
   await page.getByRole('button', { name: 'Add the others' }).click();
   await expect(page.getByText('2 left')).toBeVisible();
-  await page.getByRole('button', { name: 'it goes out without one' }).or(page.getByRole('button', { name: 'the email waits for new ones' })).first().click(); // prettier-ignore
+  await page
+    .getByRole('button', { name: 'it goes out without one' })
+    .or(page.getByRole('button', { name: 'the email waits for new ones' }))
+    .first()
+    .click();
   await page.getByLabel('When no code is left').selectOption({ label: 'it goes out without one' });
   await page.keyboard.press('Escape');
   await expect(page.getByRole('button', { name: 'it goes out without one' })).toBeVisible();
+
+  // A long file over a slow line: it goes on while one looks elsewhere, and is taken back whole.
+  const line = await page.context().newCDPSession(page);
+  const slow = (uploadThroughput: number) =>
+    line.send('Network.emulateNetworkConditions', {
+      offline: false,
+      latency: 0,
+      downloadThroughput: -1,
+      uploadThroughput,
+    });
+  await slow(100_000);
+  await choose(Array.from({ length: 150_000 }, (_, i) => `${own}-L${i}\n`).join(''));
+  await expect(page.getByRole('progressbar', { name: /Reading “codes.csv”: \d+%/ })).toBeVisible();
+  await axe(page);
+  await page.getByRole('link', { name: 'Offers' }).click();
+  await page.getByRole('link', { name }).click();
+  await expect(page.getByRole('progressbar', { name: /Reading “codes.csv”: [1-9]\d?%/ })).toBeVisible();
+  await page.getByRole('button', { name: 'Cancel' }).click();
+  await expect(page.getByText('“codes.csv” was taken back: no code of it was added.')).toBeVisible();
+  await slow(-1);
+  await choose(`${own}-L0\n`);
+  await expect(page.getByText('1 code added from “codes.csv”.')).toBeVisible();
+  await expect(page.getByText('3 left')).toBeVisible();
 
   await page.goto('/offers');
   await page.getByRole('button', { name: 'Timer for a page' }).click();

@@ -58,9 +58,13 @@ test('a kind of event is declared, a key is made and shown once, and the intake 
   await page.getByRole('button', { name: 'Make a key' }).click();
   const key = await page.getByLabel('New API key').inputValue();
   const event = {
-    specversion: '1.0', id: name, source: 'https://foldwell.example/course', type: name,
-    subject: `${name}@readers.example`, data: { number: 1 },
-  }; // prettier-ignore
+    specversion: '1.0',
+    id: name,
+    source: 'https://foldwell.example/course',
+    type: name,
+    subject: `${name}@readers.example`,
+    data: { number: 1 },
+  };
   const send = (data: object, bearer = key) =>
     request.post('/intake/events', {
       headers: { Authorization: `Bearer ${bearer}`, 'Content-Type': 'application/cloudevents+json' },

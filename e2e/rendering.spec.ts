@@ -35,7 +35,8 @@ async function received(page: Page, sequence: string, step: string, person: stri
   return (await api<{ html: string }>(page, 'get', `/outside/mailbox/${messages[0]?.id}`)).html;
 }
 
-const somebody = async (page: Page) => (await api<{ people: { id: string }[] }>(page, 'get', '/people')).people[0]?.id as string; // prettier-ignore
+const somebody = async (page: Page) =>
+  (await api<{ people: { id: string }[] }>(page, 'get', '/people')).people[0]?.id as string;
 
 /** Everything that is drawn stays inside the page at every width, and nothing scrolls sideways. */
 async function fits(page: Page, html: string, name: string): Promise<void> {
@@ -47,17 +48,26 @@ async function fits(page: Page, html: string, name: string): Promise<void> {
       const out = [...document.querySelectorAll('p, h1, h2, h3, a, img, td, th, li, blockquote, hr')].flatMap((e) => {
         const box = e.getBoundingClientRect();
         if (box.width === 0 || box.height === 0) return [];
-        return box.left < -0.5 || box.right > edge + 0.5 ? [`${e.tagName} ${Math.round(box.left)} to ${Math.round(box.right)}: ${e.textContent.slice(0, 30)}`] : [];
+        return box.left < -0.5 || box.right > edge + 0.5
+          ? [`${e.tagName} ${Math.round(box.left)} to ${Math.round(box.right)}: ${e.textContent.slice(0, 30)}`]
+          : [];
       });
-      return document.documentElement.scrollWidth > edge ? [...out, `scrolls to ${document.documentElement.scrollWidth}`] : out;
-    }); // prettier-ignore
+      return document.documentElement.scrollWidth > edge
+        ? [...out, `scrolls to ${document.documentElement.scrollWidth}`]
+        : out;
+    });
     expect(wrong, `${name} at ${width} px`).toEqual([]);
   }
 }
 
 // An email is an article inside the page of a mail program: the landmarks around it are that page's.
 const quiet = async (page: Page, name: string) =>
-  expect((await new AxeBuilder({ page }).disableRules(['region', 'landmark-one-main']).analyze()).violations.map((v) => `${v.id}: ${v.nodes[0]?.html}`), name).toEqual([]); // prettier-ignore
+  expect(
+    (await new AxeBuilder({ page }).disableRules(['region', 'landmark-one-main']).analyze()).violations.map(
+      (v) => `${v.id}: ${v.nodes[0]?.html}`,
+    ),
+    name,
+  ).toEqual([]);
 
 test('every email of the demo fits from 320 to 600 px, is light and accessible', async ({ page, context }) => {
   test.setTimeout(180_000);
@@ -78,15 +88,34 @@ test('every email of the demo fits from 320 to 600 px, is light and accessible',
   expect(seen).toBeGreaterThan(15);
 });
 
-test('an email that holds every kind of block fits too, with each block where it belongs', async ({ page, context }) => {
+test('an email that holds every kind of block fits too, with each block where it belongs', async ({
+  page,
+  context,
+}) => {
   await signIn(page);
   const person = await somebody(page);
-  const { files, offers } = await api<{ files: { id: string; mime: string }[]; offers: { id: string; name: string }[] }>(page, 'get', '/surroundings'); // prettier-ignore
+  const { files, offers } = await api<{
+    files: { id: string; mime: string }[];
+    offers: { id: string; name: string }[];
+  }>(page, 'get', '/surroundings');
   const picture = files.find((f) => f.mime.startsWith('image/'))?.id as string;
   const { id } = await api<{ id: string }>(page, 'post', '/sequences', { name: fresh('Every kind ') });
   const offer = offers.find((o) => o.name === 'Kit offer')?.id;
-  const email = JSON.parse(JSON.stringify({ ...everyKind(), offer }).replaceAll('"file":"cover"', `"file":"${picture}"`)) as object;
-  const step = { id: 'all', kind: 'email', on: true, note: '', name: 'Every kind', window: null, forWhom: null, thenTag: '', thenPoints: 0, email }; // prettier-ignore
+  const email = JSON.parse(
+    JSON.stringify({ ...everyKind(), offer }).replaceAll('"file":"cover"', `"file":"${picture}"`),
+  ) as object;
+  const step = {
+    id: 'all',
+    kind: 'email',
+    on: true,
+    note: '',
+    name: 'Every kind',
+    window: null,
+    forWhom: null,
+    thenTag: '',
+    thenPoints: 0,
+    email,
+  };
   const trigger = [{ kind: 'event', event: 'checkout.started', where: [] }];
   await api(page, 'post', `/sequences/${id}/commands`, {
     base: 0,
@@ -122,8 +151,17 @@ test('an email that holds every kind of block fits too, with each block where it
   await look.setViewportSize({ width: 375, height: 800 });
   expect((await box('Still left')).x).toBeLessThan((await box('Still right')).x);
   // In reading order from top to bottom.
-  const order = ['Foldwell Bindery', 'Hello, here is one of each.', 'See the kits', 'Press', 'It lies flat at last.', 'Which thread?', 'Laid', 'Until tomorrow,'];
+  const order = [
+    'Foldwell Bindery',
+    'Hello, here is one of each.',
+    'See the kits',
+    'Press',
+    'It lies flat at last.',
+    'Which thread?',
+    'Laid',
+    'Until tomorrow,',
+  ];
   const tops = [];
   for (const words of order) tops.push((await box(words)).y);
   expect(tops).toEqual([...tops].sort((a, b) => a - b));
-}); // prettier-ignore
+});

@@ -403,3 +403,10 @@ export interface MailAnswer extends MailRow {
   unsubscribe: string | null;
 }
 export type { Program };
+
+/** What stands behind a link: only addresses of our own are followed. */
+export interface FollowedLink {
+  address: string;
+  state: 'opens' | 'broken' | 'personal' | 'elsewhere';
+  words: string;
+}

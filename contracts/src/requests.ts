@@ -203,6 +203,8 @@ export const timerRequest = z.strictObject({
   language: z.string().max(20).default(''),
 });
 /** A picture address of a timer for use outside of emails. */
+/** Links of one email, filled for whoever it is read as, or `file:ID`. */
+export const followLinksRequest = z.strictObject({ addresses: z.array(z.string().min(1).max(4000)).max(200) });
 export const timerLinkRequest = z.strictObject({ face: faceSchema, wall: wallSchema, zone, after: afterSchema });
 
 /** Money in major units with two digits at most, as a shop says it: 48.5. */

@@ -1,3 +1,4 @@
+import { Readable } from 'node:stream';
 import { GifReader } from 'omggif';
 import { sql } from 'drizzle-orm';
 import { Webhook } from 'standardwebhooks';
@@ -5,6 +6,7 @@ import request from 'supertest';
 import { beforeAll, beforeEach, describe, expect, test } from 'vitest';
 import { blankOffer, blockKinds, type Offer } from '@ascenso/core';
 import { firstRow, rows } from '../src/db/rows.ts';
+import { importCodes } from '../src/jobs/import-codes.ts';
 import { emailStep, FRIDAY_NOON, owner, testId, useWorld, waitStep } from './support/world.ts';
 
 const HOUR = 3_600_000;
@@ -463,6 +465,22 @@ describe('codes from a file', () => {
       added: 0,
       refused: [{ line: 1, why: expect.stringContaining('there already') }],
     });
+  });
+
+  test('a file that breaks off on its way adds nothing, and holds up nobody after it', async () => {
+    const offer = await addOffer({ codes: { kind: 'imported' } });
+    const own = `P${n++}`;
+    // The page is left, or Cancel is pressed: more than one written batch has come by then.
+    const lines = function* () {
+      for (let i = 0; i < 25_000; i++) yield `${own}-${i}\n`;
+      throw new Error('aborted');
+    };
+    const broken = Readable.from(lines());
+    await expect(
+      world.connection.db.transaction((tx) => importCodes(tx, world.ws, offer, broken, true)),
+    ).rejects.toThrow('aborted');
+    const { body } = await importing(offer, `${own}-0\n`).expect(200);
+    expect(body).toEqual({ added: 1, refused: [], refusedCount: 0 });
   });
 
   test('what has been given out comes back as a file', async () => {

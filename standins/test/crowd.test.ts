@@ -82,13 +82,25 @@ test('a reader learns what there is to do from the message itself: its pixel and
     ].join('\r\n');
   const messages: { id: number; to: string; at: number; source: string }[] = [];
   const w = await world(messages);
-  for (let i = 1; i <= 200; i++)
-    messages.push({ id: i, to: `reader${i}@readers.example`, at: FROM, source: source(w.doors.base) });
-  await run({ ...crowd(0), agenda: [] }, w.doors, FROM + 30 * DAY);
+  const people = { ...crowd(200), agenda: [] };
+  for (let i = 0; i < 200; i++)
+    messages.push({ id: i + 1, to: persona(people.seed, i).email, at: FROM, source: source(w.doors.base) });
+  await run(people, w.doors, FROM + 30 * DAY);
   const opened = w.asked.filter((r) => r.url === '/o/t.gif').length;
   const clicked = w.asked.filter((r) => r.url === '/c/t/0').length;
   expect(opened).toBeGreaterThan(clicked);
   expect(clicked).toBeGreaterThan(0);
   // Nobody leaves by opening the page: it takes the POST.
   for (const r of w.asked.filter((x) => x.url.startsWith('/u/'))) expect(r.method).toBe('POST');
+});
+
+test('somebody who is played by hand does nothing by themselves, at whatever address', async () => {
+  const messages: { id: number; to: string; at: number; source: string }[] = [];
+  const w = await world(messages);
+  const source = `Content-Type: text/html\r\n\r\n<img src="${w.doors.base}/o/t.gif"><a href="${w.doors.base}/c/t/0">Kits</a>`;
+  const theirs = persona(1906, 3).email;
+  const byHand = ['marta@readers.example', theirs.replace('.3@', '.4@'), theirs.replace('.3@', '.2000@')];
+  for (let id = 1; id <= 300; id++) messages.push({ id, to: byHand[id % byHand.length] as string, at: FROM, source });
+  await run({ ...crowd(), agenda: [] }, w.doors, FROM + 30 * DAY);
+  expect(w.asked).toEqual([]);
 });

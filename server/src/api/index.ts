@@ -8,6 +8,7 @@ import { signIn, signOut } from '../app/sessions.ts';
 import { calendarRouter } from './calendar.ts';
 import { contentRouter } from './content.ts';
 import { libraryRouter } from './library.ts';
+import { linksRouter } from './links.ts';
 import { offersRouter } from './offers.ts';
 import { outsideRouter } from './outside.ts';
 import { peopleRouter } from './people.ts';
@@ -58,6 +59,7 @@ export function apiRouter(ctx: AppContext): Router {
     peopleRouter(ctx),
     seenRouter(ctx),
     contentRouter(ctx),
+    linksRouter(ctx),
     reviewRouter(ctx),
     offersRouter(ctx),
     libraryRouter(ctx),

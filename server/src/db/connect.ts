@@ -63,8 +63,10 @@ export function connect(url: string, max = 10): Connection {
     Client: PreparingClient,
     options: '-c jit=off -c idle_in_transaction_session_timeout=60000',
   });
-  // A connection lost while idle (server restart) is replaced at the next query; without this it ends the process.
+  // A connection that is lost (server restart, a transaction that stood still for too long) fails its own query and is
+  // replaced; without these two it ends the process, in use or idle.
   pool.on('error', () => undefined);
+  pool.on('connect', (client) => client.on('error', () => undefined));
   return { db: drizzle(pool, { schema }), pool, close: () => pool.end() };
 }
 

@@ -40,6 +40,9 @@ async function nextDue(
   };
 }
 
+/** A moment that fails so many times in a row ends the move. */
+const TRIES = 5;
+
 interface Settled {
   /** The next moment at which something is due. */
   next: number;
@@ -99,15 +102,26 @@ export async function moveClock(
     if (!rows[0]?.got)
       throw new UserError(409, 'moving', 'The clock is already being moved. Wait until it has arrived.');
     let now = await businessNow(connection.db);
-    while (now <= target) {
-      await standAt(connection.db, now);
-      onStep(now);
-      const next = await stepAt(connection, settings, now, crowd);
-      if (next > target) break;
-      now = Math.max(next, now);
+    try {
+      for (let failed = 0; now <= target;) {
+        await standAt(connection.db, now);
+        onStep(now);
+        try {
+          const next = await stepAt(connection, settings, now, crowd);
+          failed = 0;
+          if (next > target) break;
+          now = Math.max(next, now);
+        } catch (error) {
+          // Two processes in each other's way, a connection lost: the database holds all state, and the moment is done again.
+          if (++failed >= TRIES) throw error;
+          await new Promise((resolve) => setTimeout(resolve, 50));
+        }
+      }
+      now = target;
+    } finally {
+      // However far it came, a clock that ran runs on.
+      await (state.standing ? standAt : runFrom)(connection.db, now);
     }
-    if (state.standing) await standAt(connection.db, target);
-    else await runFrom(connection.db, target);
   } finally {
     await client.query('select pg_advisory_unlock($1)', [MOVER_LOCK]).catch(() => undefined);
     client.release();

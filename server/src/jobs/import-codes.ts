@@ -67,17 +67,18 @@ export async function importCodes(
       added += done.size;
     }
   };
-  const parser = file.pipe(
-    parse({
-      bom: true,
-      relax_column_count: true,
-      skip_empty_lines: true,
-      trim: true,
-      info: true,
-      relax_quotes: true,
-      delimiter: [',', ';', '\t'],
-    }),
-  );
+  const parser = parse({
+    bom: true,
+    relax_column_count: true,
+    skip_empty_lines: true,
+    trim: true,
+    info: true,
+    relax_quotes: true,
+    delimiter: [',', ';', '\t'],
+  });
+  // A pipe does not hand on that its source broke off: the transaction would wait for rows that never come.
+  file.once('error', (error) => parser.destroy(error));
+  file.pipe(parser);
   let row = 0;
   for await (const { record, info } of parser as AsyncIterable<{ record: string[]; info: { lines: number } }>) {
     const code = record[0] ?? '';

@@ -214,9 +214,15 @@ export class Crowd {
     }
   }
 
+  /** The crowd acts as itself only: whoever is played by hand, at whatever address, does nothing by themselves. */
+  #isOneOfUs(email: string): boolean {
+    const n = Number(/\.(\d+)@/.exec(email)?.[1] ?? NaN);
+    return n < this.state.people && persona(this.state.seed, n).email === email;
+  }
+
   /** Decides, once, what the reader of a message will do with it. */
   async #receive(message: { id: number; to: string; at: number; source: string }): Promise<void> {
-    if (!message.to.endsWith('@readers.example') && !message.to.endsWith('@busy.example')) return;
+    if (!this.#isOneOfUs(message.to) || message.to.endsWith('@gone.example')) return;
     const r = randomFrom(hashOf(`${this.state.seed}/${message.to}/${message.id}`));
     const keen = randomFrom(hashOf(message.to))();
     if (r() > 0.2 + keen * 0.45) return;

@@ -3,6 +3,7 @@ import type { After, Condition, Sequence, TimerFace } from '@ascenso/core';
 import type {
   ClockAnswer,
   ErrorAnswer,
+  FollowedLink,
   KeyRow,
   MailAnswer,
   MailRow,
@@ -10,7 +11,6 @@ import type {
   NumbersAnswer,
   ChangesAnswer,
   ForecastAnswer,
-  CodesAnswer,
   CountAnswer,
   Inside,
   OfferAnswer,
@@ -50,7 +50,6 @@ const KEPT_ALIVE = 30_000;
 /** A body with its headers. What is small is sent to its end even when the page is left at that moment. */
 function bodyOf(body: unknown): RequestInit {
   if (body instanceof FormData) return { body };
-  if (body instanceof File) return { body, headers: { 'Content-Type': 'text/csv' } };
   const text = JSON.stringify(body);
   return { body: text, headers: { 'Content-Type': 'application/json' }, keepalive: text.length < KEPT_ALIVE };
 }
@@ -194,13 +193,8 @@ export const api = createApi({
       query: () => '/offers',
       providesTags: ['around', 'people', 'numbers'],
     }),
-    importCodes: b.mutation<CodesAnswer, { id: string; file: File; skip: boolean }>({
-      query: ({ id, file, skip }) => ({
-        url: `/offers/${id}/codes${skip ? '?skip=1' : ''}`,
-        method: 'POST',
-        body: file,
-      }),
-      invalidatesTags: ['around'],
+    followLinks: b.mutation<{ links: FollowedLink[] }, string[]>({
+      query: (addresses) => ({ url: '/links/follow', method: 'POST', body: { addresses } }),
     }),
     timerLink: b.mutation<{ address: string }, { face: TimerFace; wall: string; zone: string; after: After }>({
       query: (body) => ({ url: '/timers/link', method: 'POST', body }),
@@ -256,7 +250,7 @@ export const {
   useAroundQuery,
   useChangeMutation,
   useOffersQuery,
-  useImportCodesMutation,
+  useFollowLinksMutation,
   useTimerLinkMutation,
   useKeysQuery,
   useClockQuery,

@@ -1,9 +1,10 @@
-import { rehearsingReducer } from '../rehearsal/rehearsing.ts';
-import { typingReducer } from './typing.ts';
 import { configureStore, createSlice, type PayloadAction } from '@reduxjs/toolkit';
 import { useDispatch, useSelector } from 'react-redux';
+import { codeFilesReducer } from '../offers/code-files.ts';
+import { rehearsingReducer } from '../rehearsal/rehearsing.ts';
 import { api } from './api.ts';
 import { draftReducer } from './draft.ts';
+import { typingReducer } from './typing.ts';
 
 /** Who the screens are read as: the person chosen travels from screen to screen. */
 const reader = createSlice({
@@ -27,6 +28,7 @@ export const store = configureStore({
     reader: reader.reducer,
     typing: typingReducer,
     rehearsing: rehearsingReducer,
+    codeFiles: codeFilesReducer,
     [api.reducerPath]: api.reducer,
   },
   // Drafts are plain JSON by their schema; walking them on every edit would be felt.
