@@ -52,15 +52,13 @@ export const withoutOffer = emailCheck('without-offer', 'error', ({ id, email, n
       deadline: 'A deadline is counted to here',
       other: 'An offer is spoken of here',
     };
-    return used
-      .slice(0, 1)
-      .map(({ block, part, what: w }): EmailFinding => ({
-        block,
-        part,
-        message: `${what[w]}, but “${name}” makes no offer.`,
-        fix: 'Choose its offer above the subject.',
-        ...repair,
-      }));
+    return used.slice(0, 1).map(({ block, part, what: w }): EmailFinding => ({
+      block,
+      part,
+      message: `${what[w]}, but “${name}” makes no offer.`,
+      fix: 'Choose its offer above the subject.',
+      ...repair,
+    }));
   }
   return used.flatMap(({ block, part, what }): EmailFinding[] => {
     if (what === 'code' && offer.offer.codes.kind === 'none')

@@ -1,6 +1,6 @@
 import { atomsOf, type Condition } from '../audience/index.ts';
 import { conditionsOfEmail } from '../email/index.ts';
-import type { Sequence } from './schema.ts';
+import type { Action, Sequence, Step } from './schema.ts';
 import { emailSteps, walk } from './tree.ts';
 
 /** What conditions can ask for, so that a server loads it for a thousand people at once. */
@@ -23,7 +23,17 @@ export interface Asked {
 export interface Needs extends Asked {
   /** True when somebody can stand at a wait for something: then openings and clicks have to be looked at as they come. */
   waits: boolean;
+  /** True when it changes what is known of the person, or starts or stops another sequence. */
+  changes: boolean;
 }
+
+/** Steps that speak to somebody else and leave the person as they are. */
+const SPEAKS: ReadonlySet<Action['type']> = new Set(['tell-team', 'call-webhook']);
+
+const changesPerson = (step: Step): boolean =>
+  step.kind === 'action'
+    ? !SPEAKS.has(step.action.type)
+    : step.kind === 'email' && (step.thenTag !== '' || step.thenPoints !== 0);
 
 /** Every condition that a version can be asked for: of arms, emails, goal and entry. */
 export function conditionsOf(sequence: Sequence): Condition[] {
@@ -71,5 +81,6 @@ export function needs(sequence: Sequence): Needs {
     offers: [...new Set([...asked.offers, ...offersOf(sequence)])],
     lists: sequence.list !== null || asked.lists,
     waits: walk(sequence).some(({ step }) => step.kind === 'until' && step.on),
+    changes: walk(sequence).some(({ step }) => changesPerson(step)),
   };
 }

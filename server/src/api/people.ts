@@ -11,6 +11,7 @@ import { route } from '../app/routes.ts';
 import { AboutVisit, countMatching, matchingPeople } from '../db/conditions.ts';
 import { listPeople, personStory, readerOf } from '../db/people.ts';
 import { firstRow } from '../db/rows.ts';
+import { transact } from '../db/transact.ts';
 import { signSend } from '../mail/token.ts';
 import { addressesFor } from '../engine/send-loop.ts';
 import { changeAttributes, changeTags, setMembership } from '../intake/changes.ts';
@@ -57,7 +58,7 @@ export function peopleRouter(ctx: AppContext): Router {
     for (const list of body.lists) await mustBeList(ws, list);
     const now = await businessNow(db);
     const id = newId();
-    await db.transaction(async (tx) => {
+    await transact(db, async (tx) => {
       const made = await firstRow(
         tx,
         sql`insert into people (workspace_id, id, email, attributes, zone, created_at) values (${ws}, ${id}, ${body.email}, ${JSON.stringify(body.attributes)}::jsonb, ${body.zone}, ${now}) on conflict do nothing returning id`,
@@ -94,7 +95,7 @@ export function peopleRouter(ctx: AppContext): Router {
     if (body.attributes) await checkAttributes(db, ws, body.attributes);
     const now = await businessNow(db);
     const id = params.id as string;
-    await db.transaction(async (tx) => {
+    await transact(db, async (tx) => {
       if (body.zone !== undefined)
         await tx.execute(sql`update people set zone = ${body.zone} where workspace_id = ${ws} and id = ${id}`);
       if (body.attributes) await changeAttributes(tx, ws, id, body.attributes, now);
@@ -108,7 +109,7 @@ export function peopleRouter(ctx: AppContext): Router {
     await mustExist(ws, params.id as string);
     await mustBeList(ws, body.list);
     const now = await businessNow(db);
-    await db.transaction((tx) => setMembership(tx, ws, params.id as string, body.list, body.state, now));
+    await transact(db, (tx) => setMembership(tx, ws, params.id as string, body.list, body.state, now));
     return {};
   });
 

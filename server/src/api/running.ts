@@ -10,6 +10,7 @@ import { route } from '../app/routes.ts';
 import { matchingPeople } from '../db/conditions.ts';
 import type { Tx } from '../db/connect.ts';
 import { firstRow } from '../db/rows.ts';
+import { transact } from '../db/transact.ts';
 import { enterSequence, openSequence } from '../engine/entering.ts';
 import { archive, resume, resumeCounts } from '../engine/pausing.ts';
 
@@ -39,7 +40,7 @@ export function runningRouter(ctx: AppContext): Router {
   route(router, ctx, 'post', '/sequences/:id/status', { body: statusRequest }, async ({ ws, params, body }) => {
     const now = await businessNow(db);
     const id = params.id as string;
-    return db.transaction(async (tx) => {
+    return transact(db, async (tx) => {
       const s = await lock(tx, ws, id);
       if (body.status === 'archived') return { left: await archive(tx, ws, id, now) };
       if (s.status !== 'live' && s.status !== 'paused')
@@ -63,7 +64,7 @@ export function runningRouter(ctx: AppContext): Router {
   route(router, ctx, 'post', '/sequences/:id/resume', { body: resumeRequest }, async ({ ws, params, body }) => {
     const now = await businessNow(db);
     const id = params.id as string;
-    return db.transaction(async (tx) => {
+    return transact(db, async (tx) => {
       const s = await lock(tx, ws, id);
       if (s.status === 'archived') {
         // Out of the archive it comes paused, or as the draft that it was: nothing starts by itself.
@@ -88,7 +89,7 @@ export function runningRouter(ctx: AppContext): Router {
     const people = 'person' in body ? [body.person] : await segmentPeople(ws, body.segment, body.count, now);
     let entered = 0;
     for (let i = 0; i < people.length; i += CHUNK)
-      entered += await db.transaction(async (tx) => {
+      entered += await transact(db, async (tx) => {
         let n = 0;
         for (const person of people.slice(i, i + CHUNK))
           if (

@@ -19,6 +19,7 @@ import { newId } from '../app/ids.ts';
 import { route } from '../app/routes.ts';
 import { getSequence, goingOutToday, listSequences, sequenceNumbers } from '../db/sequences.ts';
 import { loadSurroundings } from '../db/surroundings.ts';
+import { transact } from '../db/transact.ts';
 import { saveDraft } from './drafts.ts';
 import { pendingChanges, checkDraft, publish, republish } from './publishing.ts';
 import { sendTest } from './test-send.ts';
@@ -65,7 +66,7 @@ export function sequencesRouter(ctx: AppContext): Router {
 
   route(router, ctx, 'post', '/sequences/:id/commands', { body: saveRequest }, async ({ ws, me, params, body }) => {
     const now = await businessNow(db);
-    return db.transaction((tx) => saveDraft(tx, ws, params.id as string, me.user.id, body, now));
+    return transact(db, (tx) => saveDraft(tx, ws, params.id as string, me.user.id, body, now));
   });
 
   route(router, ctx, 'get', '/sequences/:id/checks', {}, async ({ ws, params }) => {
@@ -80,7 +81,7 @@ export function sequencesRouter(ctx: AppContext): Router {
   route(router, ctx, 'post', '/sequences/:id/publish', { body: publishRequest }, async ({ ws, me, params, body }) => {
     const now = await businessNow(db);
     return {
-      version: await db.transaction((tx) =>
+      version: await transact(db, (tx) =>
         publish(tx, ws, params.id as string, body.revision, me.user.id, now, body.inside),
       ),
     };
@@ -88,7 +89,7 @@ export function sequencesRouter(ctx: AppContext): Router {
 
   route(router, ctx, 'post', '/sequences/:id/republish', { body: nothingRequest }, async ({ ws, me, params }) => {
     const now = await businessNow(db);
-    return { version: await db.transaction((tx) => republish(tx, ws, params.id as string, me.user.id, now)) };
+    return { version: await transact(db, (tx) => republish(tx, ws, params.id as string, me.user.id, now)) };
   });
 
   route(router, ctx, 'get', '/sequences/:id/numbers', {}, async ({ ws, params }) => {

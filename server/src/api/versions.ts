@@ -10,6 +10,7 @@ import { whoAsks } from '../app/sessions.ts';
 import { firstRow, rows } from '../db/rows.ts';
 import { exportSequence, importSequence } from '../db/sequence-file.ts';
 import { loadNamed } from '../db/surroundings.ts';
+import { transact } from '../db/transact.ts';
 
 interface Row {
   number: number;
@@ -37,7 +38,7 @@ export function versionsRouter(ctx: AppContext): Router {
   router.post('/sequences/import', signedIn, express.json({ limit: MAX_SEQUENCE_FILE }));
   route(router, ctx, 'post', '/sequences/import', { body: sequenceFileSchema }, async ({ ws, body }) => {
     const now = await businessNow(db);
-    return { id: await db.transaction((tx) => importSequence(tx, ws, body, now)) };
+    return { id: await transact(db, (tx) => importSequence(tx, ws, body, now)) };
   });
 
   route(router, ctx, 'get', '/sequences/:id/versions', {}, async ({ ws, params, me }) => {

@@ -3,10 +3,11 @@ import { advance, type Effect } from '@ascenso/core';
 import { newId } from '../app/ids.ts';
 import type { Connection, Tx } from '../db/connect.ts';
 import { batch, rows } from '../db/rows.ts';
+import { again } from '../db/transact.ts';
 import { cancelQueued } from './cancelling.ts';
 import { writeEffects, type ClaimedRow, type Moved } from './effects.ts';
 import { loadFacts } from './facts.ts';
-import { isCapped, MailLedger, rulesOf } from './mailing.ts';
+import { isCapped, MailLedger, rulesOf, type Rules } from './mailing.ts';
 import { OfferLedger } from './offers.ts';
 import { toVisit } from './visit-row.ts';
 import { loadVersion, type LoadedVersion } from './versions.ts';
@@ -23,7 +24,7 @@ const CHANGES: ReadonlySet<Effect['kind']> = new Set(['tag', 'set', 'points', 'l
  */
 export async function advanceRound(connection: Connection, now: number, size = ADVANCE_BATCH): Promise<number> {
   const moved = await connection.db.transaction(async (tx) => {
-    const claimed = await rows<ClaimedRow>(
+    const due = await rows<ClaimedRow>(
       tx,
       sql`select v.workspace_id, v.id, v.sequence_id, v.version, v.person_id, v.cause_id, v.step, v.entered_at, v.arrived_at, v.due_at, v.held, v.too_late, v.step_times, v.entry, v.awaits
           from visits v
@@ -31,8 +32,15 @@ export async function advanceRound(connection: Connection, now: number, size = A
             and exists (select 1 from sequences s where s.workspace_id = v.workspace_id and s.id = v.sequence_id and s.status <> 'paused')
           order by v.next_due_at, v.id limit ${size} for update of v skip locked`,
     );
+    if (due.length === 0) return [];
+    const versionOf = await versionsOf(tx, due);
+    const rules = await rulesOf(tx, [...new Set(due.map((r) => r.workspace_id))]);
+    const claimed = await withTheirPeople(tx, due, (r) => {
+      const version = versionOf(r);
+      return isCapped(r, version, rules) || version.needs.changes || version.makes.length > 0;
+    });
     if (claimed.length === 0) return [];
-    const moved = await moveAll(tx, claimed, now);
+    const moved = await moveAll(tx, claimed, versionOf, rules, now);
     await writeMoved(tx, moved);
     await writeEffects(tx, moved, now);
     return moved;
@@ -49,35 +57,59 @@ async function wakeOthers(connection: Connection, moved: readonly Moved[], now: 
   const changed = moved.filter(({ result }) => result.effects.some((e) => CHANGES.has(e.kind)));
   if (changed.length === 0) return;
   const list = changed.map(({ row }) => ({ w: row.workspace_id, visit: row.id, person: row.person_id }));
-  await connection.db.execute(sql`
+  const wake = sql`
     update visits v set next_due_at = ${now} from (
       select o.workspace_id, o.id from jsonb_to_recordset(${batch(list)}) as n(w uuid, visit uuid, person uuid)
       join visits o on o.workspace_id = n.w and o.person_id = n.person and o.id <> n.visit
       where o.status = 'active' and o.next_due_at > ${now} order by o.id for update of o) woken
-    where v.workspace_id = woken.workspace_id and v.id = woken.id`);
+    where v.workspace_id = woken.workspace_id and v.id = woken.id`;
+  await again(() => connection.db.execute(wake));
 }
 
-/** Locks people in order: two batches never both give somebody the last email of a day, or an offer twice. */
-async function lockPeople(tx: Tx, some: readonly ClaimedRow[]): Promise<void> {
-  if (some.length === 0) return;
-  const keys = batch(some.map((r) => ({ w: r.workspace_id, p: r.person_id })));
-  await tx.execute(
-    sql`select 1 from people where (workspace_id, id) in (select w, p from jsonb_to_recordset(${keys}) as k(w uuid, p uuid)) order by workspace_id, id for update`,
+/**
+ * Locks the people of those visits that `touch` them (or others of their visits), and leaves out visits whose person is
+ * held elsewhere: they are due still. Everybody else locks a person before their visits, so whoever waited for a person
+ * here, with visits in hand, would wait for each other. Under the lock nobody is given an offer, or the last email of a
+ * day, twice.
+ */
+async function withTheirPeople(tx: Tx, due: ClaimedRow[], touch: (row: ClaimedRow) => boolean): Promise<ClaimedRow[]> {
+  const touching = new Set(due.filter(touch));
+  if (touching.size === 0) return due;
+  const keys = batch([...touching].map((r) => ({ w: r.workspace_id, p: r.person_id })));
+  const held = await rows<{ id: string }>(
+    tx,
+    sql`select id from people where (workspace_id, id) in (select w, p from jsonb_to_recordset(${keys}) as k(w uuid, p uuid)) for update skip locked`,
   );
+  const people = new Set(held.map((p) => p.id));
+  const missing = [...touching].filter((r) => !people.has(r.person_id));
+  if (missing.length === 0) return due;
+  // Whoever was deleted is locked by nobody: their visit goes on, and ends.
+  const others = await rows<{ id: string }>(
+    tx,
+    sql`select id from people where (workspace_id, id) in (select w, p from jsonb_to_recordset(${batch(missing.map((r) => ({ w: r.workspace_id, p: r.person_id })))}) as k(w uuid, p uuid))`,
+  );
+  const elsewhere = new Set(others.map((p) => p.id));
+  return due.filter((r) => !touching.has(r) || people.has(r.person_id) || !elsewhere.has(r.person_id));
 }
 
-async function moveAll(tx: Tx, claimed: readonly ClaimedRow[], now: number): Promise<Moved[]> {
+type VersionOf = (row: ClaimedRow) => LoadedVersion;
+
+async function versionsOf(tx: Tx, due: readonly ClaimedRow[]): Promise<VersionOf> {
   const versions = new Map<string, LoadedVersion>();
-  for (const r of claimed) {
+  for (const r of due) {
     const key = `${r.sequence_id}/${r.version}`;
     if (!versions.has(key)) versions.set(key, await loadVersion(tx, r.workspace_id, r.sequence_id, r.version));
   }
-  const versionOf = (r: ClaimedRow) => versions.get(`${r.sequence_id}/${r.version}`) as LoadedVersion;
-  const rules = await rulesOf(tx, [...new Set(claimed.map((r) => r.workspace_id))]);
-  await lockPeople(
-    tx,
-    claimed.filter((r) => isCapped(r, versionOf(r), rules) || versionOf(r).makes.length > 0),
-  );
+  return (r) => versions.get(`${r.sequence_id}/${r.version}`) as LoadedVersion;
+}
+
+async function moveAll(
+  tx: Tx,
+  claimed: readonly ClaimedRow[],
+  versionOf: VersionOf,
+  rules: Map<string, Rules>,
+  now: number,
+): Promise<Moved[]> {
   const facts = await loadFacts(
     tx,
     claimed.map((r) => ({

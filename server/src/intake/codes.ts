@@ -5,6 +5,7 @@ import { redeemRequest, takeBackRequest } from '@ascenso/contracts';
 import { businessNow } from '../app/clock.ts';
 import type { Db } from '../db/connect.ts';
 import { firstRow } from '../db/rows.ts';
+import { transact } from '../db/transact.ts';
 import { parseOrThrow } from '../app/routes.ts';
 import { lookUp, redeem, takeBack } from './redeeming.ts';
 
@@ -24,14 +25,14 @@ export function codeRoutes(router: Router, db: Db, wsOf: (req: Request) => strin
     const home = await firstRow<{ currency: string }>(db, sql`select currency from workspaces where id = ${ws}`);
     const use = { ...body, total: Math.round(body.total * 100), currency: body.currency ?? home?.currency ?? 'EUR' };
     const now = await businessNow(db);
-    const done = await db.transaction((tx) => redeem(tx, ws, req.params.code, use, now));
+    const done = await transact(db, (tx) => redeem(tx, ws, req.params.code, use, now));
     res.json({ ...done.answer, repeated: done.repeated });
   });
 
   router.post('/codes/:code/cancel', async (req, res) => {
     const { order } = parseOrThrow(takeBackRequest, req.body);
     const now = await businessNow(db);
-    await db.transaction((tx) => takeBack(tx, wsOf(req), req.params.code, order, now));
+    await transact(db, (tx) => takeBack(tx, wsOf(req), req.params.code, order, now));
     res.json({});
   });
 }

@@ -8,6 +8,7 @@ import { invalid, UserError } from '../app/errors.ts';
 import { parseOrThrow } from '../app/routes.ts';
 import { sha256 } from '../app/sessions.ts';
 import { firstRow } from '../db/rows.ts';
+import { transact } from '../db/transact.ts';
 import { changeAttributes, setMembership } from './changes.ts';
 import { codeRoutes } from './codes.ts';
 import { checkAttributes, personByEmail, storeEvents } from './store.ts';
@@ -65,14 +66,14 @@ export function intakeRouter(ctx: AppContext): Router {
     const batch = Array.isArray(req.body);
     const events = batch ? parseOrThrow(batchSchema, req.body) : [parseOrThrow(cloudEvent, req.body)];
     const now = await businessNow(db);
-    res.status(202).json(await db.transaction((tx) => storeEvents(tx, wsOf(req), events, now, batch)));
+    res.status(202).json(await transact(db, (tx) => storeEvents(tx, wsOf(req), events, now, batch)));
   });
 
   router.post('/subscribers', async (req, res) => {
     const body = parseOrThrow(subscriberRequest, req.body);
     const ws = wsOf(req);
     const now = await businessNow(db);
-    const id = await db.transaction(async (tx) => {
+    const id = await transact(db, async (tx) => {
       await checkAttributes(tx, ws, body.attributes);
       const person = await personByEmail(tx, ws, body.email, now);
       if (body.zone)

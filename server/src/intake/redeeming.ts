@@ -176,10 +176,8 @@ export async function redeem(
   at: number,
 ): Promise<{ repeated: boolean; answer: CodeAnswer }> {
   const { person, ...answer } = await lookUp(tx, ws, typed, use.email, at);
-  if (answer.offer && person)
-    await tx.execute(
-      sql`select 1 from offer_grants where workspace_id = ${ws} and person_id = ${person} and offer_id = ${answer.offer.id} for update`,
-    );
+  // The person's lock decides between two orders at once, and between an order and an email that makes the offer.
+  if (person) await tx.execute(sql`select 1 from people where workspace_id = ${ws} and id = ${person} for update`);
   const known =
     answer.offer &&
     (await firstRow<{ code: string; cancelled_at: number | null }>(

@@ -3,6 +3,7 @@ import { targetOfLink, type Program, type Values } from '@ascenso/core';
 import { newId } from '../app/ids.ts';
 import type { Db, Executor, Tx } from '../db/connect.ts';
 import { firstRow } from '../db/rows.ts';
+import { transact } from '../db/transact.ts';
 import { happen, wakeVisits } from '../engine/entering.ts';
 import { isAwaited } from '../intake/changes.ts';
 import { loadVersion } from '../engine/versions.ts';
@@ -52,7 +53,7 @@ export async function recordOpen(db: Db, key: SendKey, at: number, prefetched: b
   await wakeReader(db, key, at);
   // Most workspaces wait for no reading: then no transaction is begun for it.
   if (send.visit_id && (await isAwaited(db, key.workspaceId, 'reading')))
-    await db.transaction((tx) => readingHappened(tx, key, send.person_id, 'opened', at));
+    await transact(db, (tx) => readingHappened(tx, key, send.person_id, 'opened', at));
 }
 
 /** A reading can start a sequence: once for each email, however often it is opened. */
@@ -86,7 +87,7 @@ export async function recordClick(
   at: number,
   prefetched: boolean,
 ): Promise<void> {
-  await db.transaction(async (tx) => {
+  await transact(db, async (tx) => {
     await addReading(tx, key, 'click', link, at, prefetched);
     if (!prefetched) {
       const send = await firstRow<{ person_id: string; visit_id: string | null }>(
@@ -116,7 +117,7 @@ export async function recordClick(
 
 /** Stops all but service mail, at once: whoever is inside a sequence leaves it before its next email. */
 export async function unsubscribe(db: Db, key: SendKey, at: number): Promise<void> {
-  await db.transaction(async (tx) => {
+  await transact(db, async (tx) => {
     const send = await firstRow<{ person_id: string }>(
       tx,
       sql`update sends set left_at = coalesce(left_at, ${at}) where workspace_id = ${key.workspaceId} and id = ${key.sendId} and visit_id is not null returning person_id`,
