@@ -303,7 +303,7 @@ test('codes from a file are added or told line by line, and a timer for a page i
   await choose(Array.from({ length: 150_000 }, (_, i) => `${own}-L${i}\n`).join(''));
   await expect(page.getByRole('progressbar', { name: /Reading “codes.csv”: \d+%/ })).toBeVisible();
   await axe(page);
-  await page.getByRole('link', { name: 'Offers' }).click();
+  await page.getByRole('link', { name: 'Offers', exact: true }).click();
   await page.getByRole('link', { name }).click();
   await expect(page.getByRole('progressbar', { name: /Reading “codes.csv”: [1-9]\d?%/ })).toBeVisible();
   await page.getByRole('button', { name: 'Cancel' }).click();
