@@ -1,15 +1,4 @@
-import {
-  ChevronLeft,
-  ChevronRight,
-  FileText,
-  History,
-  LayoutTemplate,
-  Link2,
-  ListChecks,
-  MessageSquare,
-  Send,
-  Users,
-} from 'lucide-react';
+import { ChevronLeft, ChevronRight, Users } from 'lucide-react';
 import { useEffect, useMemo, useState, type KeyboardEvent } from 'react';
 import { Link, useParams, useSearchParams } from 'react-router';
 import { findBlock, findStep, isLocked, modeOf, walkBlocks, type Email, type RichText } from '@ascenso/core';
@@ -18,33 +7,25 @@ import { useAroundQuery } from '../app/api.ts';
 import { edit } from '../app/draft.ts';
 import { readAs, useAct, useApp } from '../app/store.ts';
 import { useFindings } from '../checking/use-findings.ts';
-import { FindingList, toFix } from '../plan/findings.tsx';
-import { SavedNote, UndoButtons, useDraft, useDraftKeys } from '../plan/sequence.tsx';
-import { Button, buttonClass, Dialog, EmailFrame, Empty, IconButton } from '../ui/index.tsx';
+import { useDraft, useDraftKeys } from '../plan/sequence.tsx';
+import { Button, buttonClass, EmailFrame, Empty, IconButton } from '../ui/index.tsx';
 import { copyBlocks, duplicateBlocks, moveBlock, pasteBlocks, removeBlocks } from './actions.ts';
 import { placeAfter } from './places.ts';
 import { AddMenu } from './add-menu.tsx';
 import { Canvas } from './canvas.tsx';
 import { ComposerContext, type BlockPlace, type Composer } from './context.ts';
+import { ComposerDialogs, type Opened } from './dialogs.tsx';
 import { Dragging } from './dragging.tsx';
 import { Envelope } from './envelope.tsx';
 import { choicesFrom, FieldChoices } from './field-picker.tsx';
-import { HistoryDialog } from './history.tsx';
+import { focusBlock, focusWriting, useJump } from './focus.ts';
+import { ComposerHeader } from './header.tsx';
 import { HtmlEditor } from './html-editor.tsx';
 import { Inspector } from './inspector.tsx';
-import { ShareDialog, TemplatesDialog } from './into-library.tsx';
-import { LinksDialog } from './links-panel.tsx';
 import { Outline } from './outline.tsx';
-import { PlainTextDialog } from './plain-text.tsx';
 import { useRendered } from './preview.ts';
-import { Gallery, InboxRow, Preview } from './previews.tsx';
+import { InboxRow, Preview } from './previews.tsx';
 import { ReaderBar, useNextPersonKey, useReader } from './reader.tsx';
-import { ReviewDialog } from './review.tsx';
-import { SupportNote } from './support.tsx';
-import { TestSend } from './test-send.tsx';
-import { Seen, versionsIn } from './who-sees.tsx';
-
-type Opened = 'test' | 'checks' | 'links' | 'text' | 'templates' | 'share' | 'review' | 'history' | 'gallery' | 'seen';
 
 /** The email with a text that is still being written, until it arrives as an edit. */
 function usePeeking(email: Email | null): [Email | null, Composer['peek']] {
@@ -58,46 +39,6 @@ function usePeeking(email: Email | null): [Email | null, Composer['peek']] {
     return copy;
   }, [email, peeked]);
   return [shown, (block, doc) => setPeeked({ block, doc })];
-}
-
-/** Puts the focus on the field that a finding speaks of: in the envelope, in the block, or in its settings. */
-function useJump(ready: boolean, block: string | null, part: string | null) {
-  useEffect(() => {
-    if (!ready || !part) return;
-    const inBlock = block ? `[data-block="${CSS.escape(block)}"] ` : '';
-    let tries = 0;
-    let frame = 0;
-    // The settings of the block are drawn a moment after it has been selected.
-    const look = () => {
-      const target =
-        document.querySelector<HTMLElement>(`${inBlock}[data-part="${CSS.escape(part)}"]`) ??
-        document.querySelector<HTMLElement>(`[data-part="${CSS.escape(part)}"]`);
-      if (target) target.focus();
-      else if (tries++ < 40) frame = requestAnimationFrame(look);
-      // A block that has no such field is gone to itself.
-      else document.querySelector<HTMLElement>(`${inBlock}[aria-pressed]`)?.focus();
-    };
-    frame = requestAnimationFrame(look);
-    return () => cancelAnimationFrame(frame);
-  }, [ready, block, part]);
-}
-
-function SeenDialog({ onClose, email }: { onClose: () => void; email: Composer['step']['email'] }) {
-  const chains = versionsIn(email);
-  return (
-    <Dialog open onClose={onClose} title="Who sees what" wide>
-      {chains.length === 0 && (
-        <p className="text-ink-2">
-          Everybody sees the same. To show a block to some people only, choose it and set “Who sees it”.
-        </p>
-      )}
-      <div className="flex flex-col gap-4">
-        {chains.map((versions, i) => (
-          <Seen key={i} versions={versions} />
-        ))}
-      </div>
-    </Dialog>
-  );
 }
 
 export function ComposerScreen() {
@@ -153,9 +94,7 @@ export function ComposerScreen() {
   };
   const show = (b: string) => {
     select(b);
-    requestAnimationFrame(() =>
-      document.querySelector<HTMLElement>(`[data-block="${CSS.escape(b)}"] [aria-pressed]`)?.focus(),
-    );
+    focusBlock(b);
   };
   const composer: Composer = { id, doc, step, around, reader, selected, chosen, select, show, offer: setOffered, peek };
   const remove = (these: ReadonlySet<string>) => {
@@ -164,20 +103,9 @@ export function ComposerScreen() {
     const next = all.slice(at + 1).find((b) => !these.has(b)) ?? all[at - 1];
     if (dispatch(removeBlocks(step, these)) && next) show(next);
   };
-  /** Puts the focus where the block is written: into its text on the page, or the first field of its settings. */
   const write = (b: string) => {
     select(b);
-    const own = CSS.escape(b);
-    let tries = 0;
-    // Its settings are drawn a moment after it has been selected.
-    const look = () => {
-      const target = document.querySelector<HTMLElement>(
-        `[data-canvas] [data-block="${own}"] [data-part=text], [data-settings="${own}"] [data-part]`,
-      );
-      if (target) target.focus();
-      else if (tries++ < 40) requestAnimationFrame(look);
-    };
-    requestAnimationFrame(look);
+    focusWriting(b);
   };
   const withMade = (made: string | null) => made && show(made);
   const onKey = (e: KeyboardEvent) => {
@@ -210,44 +138,14 @@ export function ComposerScreen() {
     around.senders.find((s) => s.id === email.sender)?.name ??
     around.senders.find((s) => s.isDefault)?.name ??
     'No sender';
-  const close = () => setOpened(null);
   const keepSource = (html: string) =>
     dispatch(edit([{ type: 'email.set', step: step.id, field: 'html', value: html }]));
-  const tool = (what: Opened, name: string, icon: React.ReactNode) => (
-    <IconButton name={name} className="!size-8 border border-line bg-sheet" onClick={() => setOpened(what)}>
-      {icon}
-    </IconButton>
-  );
   return (
     <ComposerContext.Provider value={composer}>
       <FieldChoices.Provider value={choices}>
         <Dragging>
           <div className="flex min-h-0 flex-1 flex-col" onKeyDown={onKey}>
-            <div className="flex shrink-0 items-center gap-2 border-b border-line px-5 py-2.5">
-              <Link to={`/sequences/${id}?select=${step.id}`} className="max-w-56 truncate text-ink-2 hover:underline">
-                {doc.name} /
-              </Link>
-              <h1 className="min-w-0 truncate text-[17px] font-bold">{step.name || 'Email'}</h1>
-              <SavedNote />
-              <span className="flex-1" />
-              <UndoButtons />
-              {tool('history', 'Earlier versions', <History size={16} />)}
-              {tool('templates', 'Templates', <LayoutTemplate size={16} />)}
-              {tool('links', 'Links of this email', <Link2 size={16} />)}
-              {tool('text', 'Plain text', <FileText size={16} />)}
-              {tool('review', 'Review', <MessageSquare size={16} />)}
-              <Button tone={findings?.length ? 'fix' : 'plain'} onClick={() => setOpened('checks')}>
-                <ListChecks size={16} aria-hidden="true" />
-                {toFix(findings)}
-              </Button>
-              <Button onClick={() => setOpened('test')}>
-                <Send size={15} aria-hidden="true" />
-                Send a test
-              </Button>
-              <Link to={`/sequences/${id}?select=${step.id}`} className={buttonClass('main')}>
-                Back to the plan
-              </Link>
-            </div>
+            <ComposerHeader findings={findings} open={setOpened} />
             <Envelope rendered={rendered} />
             <div className="flex min-h-0 flex-1">
               {mode !== 'html' && <Outline />}
@@ -327,19 +225,12 @@ export function ComposerScreen() {
               </aside>
             </div>
             {offered && <AddMenu place={offered} onClose={() => setOffered(null)} />}
-            {opened === 'test' && <TestSend onClose={close} />}
-            {opened === 'links' && <LinksDialog onClose={close} />}
-            {opened === 'text' && <PlainTextDialog onClose={close} />}
-            {opened === 'templates' && <TemplatesDialog onClose={close} />}
-            {opened === 'share' && <ShareDialog onClose={close} />}
-            {opened === 'review' && <ReviewDialog onClose={close} />}
-            {opened === 'history' && <HistoryDialog onClose={close} />}
-            {opened === 'gallery' && <Gallery onClose={close} />}
-            {opened === 'seen' && <SeenDialog onClose={close} email={email} />}
-            <Dialog open={opened === 'checks'} onClose={close} title="Checks of this email" wide>
-              <FindingList id={id} findings={findings ?? []} onJump={close} />
-              {opened === 'checks' && rendered?.html && <SupportNote html={rendered.html} />}
-            </Dialog>
+            <ComposerDialogs
+              opened={opened}
+              close={() => setOpened(null)}
+              findings={findings ?? []}
+              rendered={rendered}
+            />
           </div>
         </Dragging>
       </FieldChoices.Provider>

@@ -36,14 +36,14 @@ export function Envelope({ rendered }: { rendered: Rendered | null }) {
   return (
     <div className="shrink-0 border-b border-line bg-sheet px-5 py-2.5">
       <div className="flex items-start gap-3">
-        <div className="w-52">
+        <div className="w-60 shrink-0">
           <p className="mb-1 text-[12px] text-ink-2">From</p>
           <select
             data-part="sender"
             aria-label="From"
             value={email.sender}
             onChange={(e) => set('sender', e.target.value)}
-            className={inputClass}
+            className={`${inputClass} text-ellipsis`}
           >
             <option value="">{around.senders.find((s) => s.isDefault)?.name ?? 'No sender yet'} (default)</option>
             {around.senders

@@ -6,7 +6,7 @@ import { SavedText } from '../ui/saved-text.tsx';
 import { copyBlocks, duplicateBlocks, outermost, removeBlocks, wrapBlocks } from './actions.ts';
 import { useComposer } from './context.ts';
 import { takeApart } from './sharing.ts';
-import { BlockPanel } from './panels/panel.tsx';
+import { BlockPanel } from './panels/index.tsx';
 import { LookPanel, useSet } from './panels/parts.tsx';
 import { WhenPanel } from './who-sees.tsx';
 

@@ -1,10 +1,22 @@
 import { useEffect, useState, type ReactNode } from 'react';
-import { blockKinds, colorNames, hexOf, type Block, type ColorName, type Look, type LookName } from '@ascenso/core';
+import {
+  blockKinds,
+  colorNames,
+  hexOf,
+  type Block,
+  type BlockKindName,
+  type ColorName,
+  type Look,
+  type LookName,
+} from '@ascenso/core';
 import { useAct } from '../../app/store.ts';
 import { Button, Field, inputClass, Select } from '../../ui/index.tsx';
 import { setBlock } from '../actions.ts';
 import { useComposer } from '../context.ts';
 import { LineEditor } from '../editors.tsx';
+
+/** The block of one kind. */
+export type Of<K extends BlockKindName> = Extract<Block, { kind: K }>;
 
 /** Sets fields of the block that is open in the inspector. */
 export function useSet(block: Block) {

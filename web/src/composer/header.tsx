@@ -1,0 +1,58 @@
+import { ListChecks, Send } from 'lucide-react';
+import { Link } from 'react-router';
+import type { Finding } from '@ascenso/core';
+import { toFix } from '../plan/findings.tsx';
+import { SavedNote, UndoButtons } from '../plan/sequence.tsx';
+import { Button, buttonClass } from '../ui/index.tsx';
+import { useComposer } from './context.ts';
+import type { Opened } from './dialogs.tsx';
+
+/** What can be opened from the head, in the words of the button, and its whole name. */
+const TOOLS: readonly [what: Opened, word: string, name: string][] = [
+  ['history', 'Versions', 'Earlier versions'],
+  ['templates', 'Templates', 'Templates'],
+  ['links', 'Links', 'Links of this email'],
+  ['text', 'Plain text', 'Plain text'],
+  ['review', 'Review', 'Review'],
+];
+
+/** Where one is, what can be opened, what is to fix, and the way back. */
+export function ComposerHeader({
+  findings,
+  open,
+}: {
+  findings: readonly Finding[] | undefined;
+  open: (what: Opened) => void;
+}) {
+  const { id, doc, step } = useComposer();
+  const back = `/sequences/${id}?select=${step.id}`;
+  return (
+    <div className="flex shrink-0 items-center gap-2 border-b border-line px-5 py-2.5">
+      <Link to={back} className="max-w-44 truncate text-ink-2 hover:underline">
+        {doc.name} /
+      </Link>
+      <h1 className="min-w-0 truncate text-[17px] font-bold">{step.name || 'Email'}</h1>
+      <SavedNote />
+      <span className="flex-1" />
+      <UndoButtons />
+      <div className="flex">
+        {TOOLS.map(([what, word, name]) => (
+          <Button key={what} tone="quiet" aria-label={name} className="!px-2 !font-medium" onClick={() => open(what)}>
+            {word}
+          </Button>
+        ))}
+      </div>
+      <Button tone={findings?.length ? 'fix' : 'plain'} onClick={() => open('checks')}>
+        <ListChecks size={16} aria-hidden="true" />
+        {toFix(findings)}
+      </Button>
+      <Button onClick={() => open('test')}>
+        <Send size={15} aria-hidden="true" />
+        Send a test
+      </Button>
+      <Link to={back} className={buttonClass('main')}>
+        Back to the plan
+      </Link>
+    </div>
+  );
+}

@@ -1,0 +1,39 @@
+import { Line, Px, useSet, type Of } from './parts.tsx';
+import { Picture } from './picture.tsx';
+
+/** A picture: from the library or an address, with its alt text, link and width. */
+export function ImagePanel({ block }: { block: Of<'image'> }) {
+  const set = useSet(block);
+  return (
+    <>
+      <Picture block={block} label="Picture" shown={block.width} />
+      {!block.file && (
+        <Line
+          block={block}
+          field="address"
+          label="Or from an address"
+          part="picture address"
+          value={block.address ?? ''}
+          placeholder="https:// or a merge field"
+        />
+      )}
+      <Line
+        block={block}
+        field="alt"
+        label="Alt text"
+        part="alt text"
+        value={block.alt}
+        placeholder="What the picture shows"
+      />
+      <Line
+        block={block}
+        field="link"
+        label="Link (if it leads somewhere)"
+        part="link"
+        value={block.link}
+        placeholder="https://"
+      />
+      <Px label="Width" value={block.width} save={(v) => v !== null && set('width', v)} />
+    </>
+  );
+}

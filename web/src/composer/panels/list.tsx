@@ -1,0 +1,44 @@
+import { Plus, X } from 'lucide-react';
+import { Button, IconButton, Select } from '../../ui/index.tsx';
+import { LineEditor } from '../editors.tsx';
+import { useSet, type Of } from './parts.tsx';
+
+/** The points of a list, and what stands before each. */
+export function ListPanel({ block }: { block: Of<'list'> }) {
+  const set = useSet(block);
+  const put = (i: number, v: string) =>
+    set(
+      'items',
+      block.items.map((item, at) => (at === i ? v : item)),
+    );
+  return (
+    <>
+      <Select label="Each point has" value={block.marker} onChange={(e) => set('marker', e.target.value)}>
+        <option value="tick">a tick</option>
+        <option value="dash">a dash</option>
+        <option value="number">a number</option>
+      </Select>
+      {block.items.map((item, i) => (
+        <div key={i} className="flex items-end gap-1">
+          <LineEditor label={`Point ${i + 1}`} part={`item ${i + 1}`} value={item} save={(v) => put(i, v)} />
+          <IconButton
+            name={`Take out point ${i + 1}`}
+            disabled={block.items.length === 1}
+            onClick={() =>
+              set(
+                'items',
+                block.items.filter((_, at) => at !== i),
+              )
+            }
+          >
+            <X size={14} />
+          </IconButton>
+        </div>
+      ))}
+      <Button tone="quiet" className="self-start" onClick={() => set('items', [...block.items, ''])}>
+        <Plus size={14} aria-hidden="true" />
+        Another point
+      </Button>
+    </>
+  );
+}

@@ -1,0 +1,211 @@
+import { listsFor, startingKinds } from '@ascenso/contracts';
+import {
+  guessMapping,
+  itemFields,
+  itemsOf,
+  recentEvent,
+  repeatParts,
+  type ItemMapping,
+  type RepeatBlock,
+  type RepeatPart,
+} from '@ascenso/core';
+import { useChangeMutation } from '../../app/api.ts';
+import { edit } from '../../app/draft.ts';
+import { useAct } from '../../app/store.ts';
+import { inputClass, Select } from '../../ui/index.tsx';
+import { useComposer } from '../context.ts';
+import { LineEditor } from '../editors.tsx';
+import { Line, Note, Px, useSet } from './parts.tsx';
+
+const PARTS: Record<RepeatPart, string> = {
+  picture: 'Picture',
+  title: 'Title',
+  text: 'A line of text',
+  quantity: 'Quantity',
+  price: 'Price',
+};
+
+/** A list in words: where it comes from and what it holds. */
+function useListWords() {
+  const { around } = useComposer();
+  return (list: string) => {
+    const recent = recentEvent(list);
+    if (recent !== null) return `their latest “${around.kinds.find((k) => k.name === recent)?.label ?? recent}”`;
+    const name = list.replace(/^\w+\./, '').replaceAll('_', ' ');
+    return `${name} of the ${list.startsWith('event.') ? 'event' : 'person'}`;
+  };
+}
+
+/** A list of the person or the event, and which of its fields stand where. */
+export function RepeatPanel({ block }: { block: RepeatBlock }) {
+  const { step, doc, around, reader } = useComposer();
+  const dispatch = useAct();
+  const [change] = useChangeMutation();
+  const set = useSet(block);
+  const lists = listsFor(doc, around);
+  const listWords = useListWords();
+  const own = itemsOf({ list: block.list, limit: 24, sort: null }, reader.context);
+  // Real items first; the sample where nobody has begun anything yet.
+  const items = own.length > 0 ? own : (lists[block.list] ?? []);
+  // What a sample has is there to choose too, though this reader's own items may lack it.
+  const fields = itemFields([...items, ...(lists[block.list] ?? [])]);
+  const kind = startingKinds(doc, around)[0];
+  const remember = (next: Partial<ItemMapping>) => {
+    const mapping = {
+      picture: block.picture.field,
+      title: block.title.field,
+      text: block.text.field,
+      quantity: block.quantity.field,
+      price: block.price.field,
+      link: block.link,
+      ...next,
+    };
+    if (kind)
+      void change({ url: `/event-kinds/${kind.name}/mapping`, method: 'PUT', body: { list: block.list, mapping } });
+  };
+  const choose = (list: string) => {
+    const guessed = guessMapping(lists[list] ?? []);
+    const known =
+      kind?.mapping[list] ?? (guessed.title ? guessed : { ...guessed, title: itemFields(lists[list] ?? [])[0] ?? '' });
+    const field = (name: string, value: unknown) => ({
+      type: 'block.set' as const,
+      step: step.id,
+      block: block.id,
+      field: name,
+      value,
+    });
+    dispatch(
+      edit([
+        field('list', list),
+        field('link', known.link),
+        ...repeatParts.map((p) => field(p, { on: known[p] !== '' && p !== 'text', field: known[p] })),
+      ]),
+    );
+  };
+  const fieldChoice = (label: string, value: string, save: (v: string) => void, part: string) => (
+    <select
+      aria-label={label}
+      data-part={part}
+      value={value}
+      onChange={(e) => save(e.target.value)}
+      className={`${inputClass} !py-1`}
+    >
+      <option value="">not there</option>
+      {fields.map((f) => (
+        <option key={f} value={f}>
+          {f}
+        </option>
+      ))}
+    </select>
+  );
+  if (Object.keys(lists).length === 0)
+    return (
+      <Note>
+        What starts this sequence brings no list. A checkout with its lines would: choose it as the trigger, or give the
+        event a sample under People, Events.
+      </Note>
+    );
+  return (
+    <>
+      <Select label="One for each of" data-part="list" value={block.list} onChange={(e) => choose(e.target.value)}>
+        <option value="">choose a list</option>
+        {Object.keys(lists).map((l) => (
+          <option key={l} value={l}>
+            {listWords(l)}
+          </option>
+        ))}
+      </Select>
+      {block.list && (
+        <>
+          {repeatParts.map((p) => (
+            <div key={p} className="grid grid-cols-[7.5rem_1fr] items-center gap-2">
+              <label className="flex items-center gap-2">
+                <input
+                  type="checkbox"
+                  checked={block[p].on}
+                  onChange={(e) => set(p, { ...block[p], on: e.target.checked })}
+                />
+                {PARTS[p]}
+              </label>
+              {block[p].on &&
+                fieldChoice(
+                  `${PARTS[p]} comes from`,
+                  block[p].field,
+                  (f) => {
+                    set(p, { on: true, field: f });
+                    remember({ [p]: f });
+                  },
+                  p,
+                )}
+            </div>
+          ))}
+          <div className="grid grid-cols-[7.5rem_1fr] items-center gap-2">
+            <span>Leads to</span>
+            {fieldChoice(
+              'Its address comes from',
+              block.link,
+              (f) => {
+                set('link', f);
+                remember({ link: f });
+              },
+              'link',
+            )}
+          </div>
+          <div className="grid grid-cols-[7.5rem_1fr] items-center gap-2">
+            <label className="flex items-center gap-2">
+              <input
+                type="checkbox"
+                checked={block.button.on}
+                disabled={!block.link}
+                onChange={(e) => set('button', { ...block.button, on: e.target.checked })}
+              />
+              A link
+            </label>
+            {block.button.on && (
+              <LineEditor
+                label="Its words"
+                part="label"
+                value={block.button.label}
+                save={(label) => set('button', { ...block.button, label })}
+              />
+            )}
+          </div>
+          <div className="grid grid-cols-2 gap-3">
+            <Px label="At most" unit="items" value={block.limit} save={(v) => v !== null && set('limit', v)} />
+            <Px label="Beside each other" unit="" value={block.across} save={(v) => v !== null && set('across', v)} />
+          </div>
+          <Select
+            label="Order"
+            value={block.sort ? `${block.sort.down ? '-' : ''}${block.sort.field}` : ''}
+            onChange={(e) =>
+              set(
+                'sort',
+                e.target.value
+                  ? { field: e.target.value.replace(/^-/, ''), down: e.target.value.startsWith('-') }
+                  : null,
+              )
+            }
+          >
+            <option value="">as it comes</option>
+            {fields.flatMap((f) => [
+              <option key={f} value={f}>
+                {f}, smallest first
+              </option>,
+              <option key={`-${f}`} value={`-${f}`}>
+                {f}, largest first
+              </option>,
+            ])}
+          </Select>
+          <Line
+            block={block}
+            field="none"
+            label="When the list is empty"
+            part="when it is empty"
+            value={block.none}
+            placeholder="nothing"
+          />
+        </>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,39 @@
+import { Select } from '../../ui/index.tsx';
+import { useComposer } from '../context.ts';
+import { Note, useSet, type Of } from './parts.tsx';
+
+/** Which block of the library it is, and where else that stands. */
+export function SharedPanel({ block }: { block: Of<'shared'> }) {
+  const { around, doc } = useComposer();
+  const set = useSet(block);
+  const chosen = around.shared.find((s) => s.id === block.shared);
+  const elsewhere = chosen?.usedIn.filter((u) => u.name !== doc.name) ?? [];
+  const needed = [
+    ...new Set((JSON.stringify(chosen?.blocks ?? []).match(/event\.[a-z0-9_]+/gi) ?? []).map((f) => f.slice(6))),
+  ];
+  return (
+    <>
+      <Select
+        label="From the library"
+        data-part="shared block"
+        value={block.shared}
+        onChange={(e) => set('shared', e.target.value)}
+      >
+        <option value="">choose one</option>
+        {around.shared.map((s) => (
+          <option key={s.id} value={s.id}>
+            {s.name}
+          </option>
+        ))}
+      </Select>
+      {around.shared.length === 0 && <Note>None yet: choose some blocks, then “Into the library”.</Note>}
+      {chosen && (
+        <Note>
+          {elsewhere.length === 0 ? 'Used nowhere else.' : `Also in ${elsewhere.map((u) => `“${u.name}”`).join(', ')}.`}{' '}
+          To change it, take it apart here; you will be asked whether the change is for everywhere.
+        </Note>
+      )}
+      {needed.length > 0 && <Note>It needs an event with {needed.join(', ')}.</Note>}
+    </>
+  );
+}

@@ -1,0 +1,7 @@
+import { Px, useSet, type Of } from './parts.tsx';
+
+/** How much room. */
+export function SpacerPanel({ block }: { block: Of<'spacer'> }) {
+  const set = useSet(block);
+  return <Px label="Height" value={block.height} save={(v) => v !== null && set('height', v)} />;
+}
