@@ -433,3 +433,62 @@ test('the other ways to make an email: a letter, text only, a source; plain text
   await expect(page.getByRole('dialog')).toContainText('has no unsubscribe link');
   await axe(page);
 });
+
+test('a picture of the library is dragged onto a placeholder and between two blocks; links of ours are followed on request', async ({
+  page,
+}) => {
+  await signIn(page);
+  const image = { id: 'pic', kind: 'image', file: '', alt: '', width: 536, link: '' };
+  const button = (id: string, address: string) => ({ id, kind: 'button', label: id, address });
+  const base = new URL(page.url()).origin;
+  await emptyEmail(page, 'Pictures ', [
+    image,
+    text('words', 'Fold it twice.'),
+    button('Home', `${base}/sign-in`),
+    button('Lost', `${base}/f/00000000-0000-4000-8000-000000000000`),
+    button('Copied', `${base}/c/abc/0`),
+    button('Outside', 'https://papers.foldwell.example/linen'),
+  ]);
+  await outline(page).getByRole('button', { name: 'Pictures', exact: true }).click();
+  await axe(page);
+  await outline(page).getByLabel('Find a picture').fill('nothing is called this');
+  await expect(outline(page).getByText('No picture has these words.')).toBeVisible();
+  await outline(page).getByLabel('Find a picture').fill('');
+  const thumbs = outline(page).locator('button:has(img)');
+  const name = (await thumbs.first().textContent()) ?? '';
+
+  const drag = async (to: { x: number; y: number }) => {
+    const from = (await thumbs.first().boundingBox()) ?? { x: 0, y: 0, width: 0, height: 0 };
+    await page.mouse.move(from.x + from.width / 2, from.y + from.height / 2);
+    await page.mouse.down();
+    await page.mouse.move(to.x, to.y - 30, { steps: 4 });
+    await page.mouse.move(to.x, to.y, { steps: 4 });
+    await page.mouse.up();
+  };
+  const canvas = page.locator('[data-canvas]');
+  const placeholder = await canvas.getByText('drop one here').boundingBox();
+  expect(placeholder).not.toBeNull();
+  if (placeholder) await drag({ x: placeholder.x + placeholder.width / 2, y: placeholder.y + placeholder.height / 2 });
+  await expect(canvas.getByText('drop one here')).toHaveCount(0);
+  await expect(settings(page).getByLabel('Picture', { exact: true })).toHaveValue(/^[0-9a-f-]{36}$/);
+  await expect(phone(page).locator('img').first()).toBeVisible();
+  const before = await rows(page).count();
+  const words = await canvas.getByText('Fold it twice.').boundingBox();
+  const gap = await canvas.locator('[data-block=words]').boundingBox();
+  expect([words, gap]).not.toContain(null);
+  if (gap) await drag({ x: gap.x + gap.width / 2, y: gap.y + gap.height });
+  await expect(rows(page)).toHaveCount(before + 1);
+  expect(name).not.toBe('');
+
+  await page.getByRole('button', { name: 'Links of this email' }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByRole('button', { name: 'Follow those that are ours' }).click();
+  const row = (label: string) =>
+    dialog.getByRole('listitem').filter({ has: page.getByRole('button', { name: label }) });
+  await expect(row('Home')).toContainText('Followed: it opens.');
+  await expect(row('Lost')).toContainText('Followed: there is nothing there (404).');
+  await expect(row('Lost')).toContainText('Fix');
+  await expect(row('Copied')).toContainText('it would count as theirs');
+  await expect(row('Outside')).toContainText('Not ours: open it once yourself.');
+  await axe(page);
+});

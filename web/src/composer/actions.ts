@@ -28,6 +28,28 @@ export const setBlock =
   (dispatch) =>
     dispatch(edit([{ type: 'block.set', step: step.id, block, field, value }]));
 
+type WithPicture = Extract<Block, { kind: 'image' | 'video' | 'article' }>;
+
+/** Whether a block shows one picture of the library. */
+export const takesPicture = (block: Block): block is WithPicture =>
+  block.kind === 'image' || block.kind === 'video' || block.kind === 'article';
+
+/** Puts a picture into a block that shows one. What the library says of it comes with it, where nothing is said yet. */
+export const setPicture =
+  (step: EmailStep, id: string, file: { id: string; alt: string }): Thunk<boolean> =>
+  (dispatch) => {
+    const block = findBlock(step.email.blocks, id)?.block;
+    if (!block || !takesPicture(block)) return false;
+    const put = (field: string, value: string): Command => ({
+      type: 'block.set',
+      step: step.id,
+      block: id,
+      field,
+      value,
+    });
+    return dispatch(edit([put('file', file.id), ...(file.alt && !block.alt ? [put('alt', file.alt)] : [])]));
+  };
+
 export const insertBlocks =
   (step: EmailStep, blocks: readonly Block[], place: BlockPlace): Thunk<string | null> =>
   (dispatch) => {
@@ -37,6 +59,13 @@ export const insertBlocks =
     });
     return dispatch(edit(commands)) ? (blocks[0]?.id ?? null) : null;
   };
+
+/** A new block with a picture of the library in it. */
+export const pictureBlock = (file: { id: string; alt: string }): Block => ({
+  ...blockKinds.image.blank(newId),
+  file: file.id,
+  alt: file.alt,
+});
 
 /** Puts a new block of a kind at a place and answers its id. */
 export const addBlock =

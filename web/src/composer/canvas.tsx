@@ -5,7 +5,7 @@ import { sharedOf } from '@ascenso/contracts';
 import { useAct } from '../app/store.ts';
 import { EmailFrame, IconButton } from '../ui/index.tsx';
 import { useNames } from '../ui/names.ts';
-import { duplicateBlocks, removeBlocks, setBlock } from './actions.ts';
+import { duplicateBlocks, removeBlocks, setBlock, takesPicture } from './actions.ts';
 import { useComposer } from './context.ts';
 import { Gap, useTaken } from './dragging.tsx';
 import { RichEditor } from './editors.tsx';
@@ -94,7 +94,7 @@ function Face({ block, side }: { block: Block; side: number }) {
         {EMPTY[block.kind] ?? 'Nothing in it yet'}
       </p>
     );
-    return block.kind === 'image' || block.kind === 'video' ? <FileDrop block={block.id}>{words}</FileDrop> : words;
+    return takesPicture(block) ? <FileDrop block={block.id}>{words}</FileDrop> : words;
   }
   // Made by our own compile, which escapes every word in it; a source of the author's own is shut in a frame above.
   // Headings are in the email's font, not in the application's.
@@ -104,7 +104,7 @@ function Face({ block, side }: { block: Block; side: number }) {
       dangerouslySetInnerHTML={{ __html: html }}
     />
   );
-  return block.kind === 'image' || block.kind === 'video' ? <FileDrop block={block.id}>{face}</FileDrop> : face;
+  return takesPicture(block) ? <FileDrop block={block.id}>{face}</FileDrop> : face;
 }
 
 function ColumnFace({ column }: { column: Column }) {

@@ -182,7 +182,13 @@ export function ComposerScreen() {
                     </div>
                   </div>
                 </div>
-                <div className="min-h-0 flex-1 overflow-auto bg-[#e9e4d8] p-5" data-canvas>
+                <div
+                  role="region"
+                  aria-label="The page"
+                  tabIndex={0}
+                  className="min-h-0 flex-1 overflow-auto bg-[#e9e4d8] p-5"
+                  data-canvas
+                >
                   {view === 'sent' ? (
                     rendered && (
                       <div className="mx-auto flex h-full min-h-[500px] max-w-[700px] flex-col bg-white">

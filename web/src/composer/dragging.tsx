@@ -3,6 +3,7 @@ import {
   DragOverlay,
   PointerSensor,
   pointerWithin,
+  useDndContext,
   useDraggable,
   useDroppable,
   useSensor,
@@ -11,13 +12,20 @@ import {
 } from '@dnd-kit/core';
 import { Plus } from 'lucide-react';
 import { useState, type ReactNode } from 'react';
+import type { FileRow } from '@ascenso/contracts';
 import { blockKinds, type BlockKindName } from '@ascenso/core';
 import { useAct } from '../app/store.ts';
-import { addBlock, moveBlockTo } from './actions.ts';
+import { newId } from '../ui/names.ts';
+import { insertBlocks, moveBlockTo, pictureBlock, setPicture } from './actions.ts';
 import { useComposer, type BlockPlace } from './context.ts';
 
-/** What is dragged: a new block of a kind, or one that is there. */
-type Dragged = { kind: BlockKindName } | { block: string; words: string };
+/** What is dragged: a new block of a kind, one that is there, or a picture of the library. */
+type Dragged = { kind: BlockKindName } | { block: string; words: string } | { picture: FileRow };
+/** Where it can be dropped: between blocks, or a picture onto a block that shows one. */
+type Target = BlockPlace | { pictureOf: string };
+
+const wordsOf = (what: Dragged): string =>
+  'kind' in what ? blockKinds[what.kind].name : 'block' in what ? what.words : what.picture.name;
 
 /** Dragging about the composer: from the palette and from block to block, onto the gaps between blocks. */
 export function Dragging({ children }: { children: ReactNode }) {
@@ -27,13 +35,17 @@ export function Dragging({ children }: { children: ReactNode }) {
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
   const drop = ({ active, over }: DragEndEvent) => {
     setDragged(null);
-    const place = over?.data.current as BlockPlace | undefined;
+    const target = over?.data.current as Target | undefined;
     const what = active.data.current as Dragged | undefined;
-    if (!place || !what) return;
-    if ('kind' in what) {
-      const made = dispatch(addBlock(step, what.kind, place));
-      if (made) select(made);
-    } else dispatch(moveBlockTo(step, what.block, place));
+    if (!target || !what) return;
+    if ('pictureOf' in target) {
+      if ('picture' in what && dispatch(setPicture(step, target.pictureOf, what.picture))) select(target.pictureOf);
+      return;
+    }
+    if ('block' in what) return dispatch(moveBlockTo(step, what.block, target));
+    const block = 'kind' in what ? blockKinds[what.kind].blank(newId) : pictureBlock(what.picture);
+    const made = dispatch(insertBlocks(step, [block], target));
+    if (made) select(made);
   };
   return (
     <DndContext
@@ -47,7 +59,7 @@ export function Dragging({ children }: { children: ReactNode }) {
       <DragOverlay dropAnimation={null}>
         {dragged && (
           <span className="rounded-control border border-spruce bg-sheet px-3 py-1.5 font-semibold">
-            {'kind' in dragged ? blockKinds[dragged.kind].name : dragged.words}
+            {wordsOf(dragged)}
           </span>
         )}
       </DragOverlay>
@@ -57,10 +69,18 @@ export function Dragging({ children }: { children: ReactNode }) {
 
 /** Something that can be taken by the pointer. `from` keeps apart the places where the same block shows. */
 export function useTaken(from: string, what: Dragged) {
-  const key = 'kind' in what ? what.kind : what.block;
+  const key = 'kind' in what ? what.kind : 'block' in what ? what.block : what.picture.id;
   // Blocks have keys of their own for moving them: the library's keyboard dragging would take Enter and space away.
   const { setNodeRef, listeners, isDragging } = useDraggable({ id: `${from}:${key}`, data: what });
   return { ref: setNodeRef, handle: listeners ?? {}, isDragging };
+}
+
+/** A block onto which a picture of the library can be dropped. */
+export function usePicturePlace(block: string) {
+  const { active } = useDndContext();
+  const disabled = !('picture' in ((active?.data.current as Dragged | undefined) ?? {}));
+  const { setNodeRef, isOver } = useDroppable({ id: `picture:${block}`, data: { pictureOf: block }, disabled });
+  return { ref: setNodeRef, isOver };
 }
 
 /** The gap between two blocks: takes what is dropped, and offers the list of kinds. */

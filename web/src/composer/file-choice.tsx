@@ -1,12 +1,12 @@
 import { useState, type DragEvent, type ReactNode } from 'react';
 import { toast } from 'sonner';
 import type { FileRow } from '@ascenso/contracts';
-import { findBlock } from '@ascenso/core';
 import { sentence, useChangeMutation } from '../app/api.ts';
 import { useAct } from '../app/store.ts';
-import { edit } from '../app/draft.ts';
 import { Field, Select } from '../ui/index.tsx';
+import { setPicture } from './actions.ts';
 import { useComposer } from './context.ts';
+import { usePicturePlace } from './dragging.tsx';
 
 const kB = (bytes: number) => `${Math.max(1, Math.round(bytes / 1000))} kB`;
 
@@ -101,12 +101,13 @@ export function FileChoice({
   );
 }
 
-/** Takes a picture that is dropped onto a block from the desktop. */
+/** Takes a picture that is dropped onto a block: from the desktop, or from the pictures beside the page. */
 export function FileDrop({ block, children }: { block: string; children: ReactNode }) {
-  const { step, around } = useComposer();
+  const { step } = useComposer();
   const dispatch = useAct();
   const [upload] = useUpload();
   const [over, setOver] = useState(false);
+  const { ref, isOver } = usePicturePlace(block);
   const hasFile = (e: DragEvent) => e.dataTransfer.types.includes('Files');
   const drop = async (e: DragEvent) => {
     setOver(false);
@@ -114,18 +115,11 @@ export function FileDrop({ block, children }: { block: string; children: ReactNo
     if (!file) return;
     e.preventDefault();
     const id = await upload(file);
-    const found = findBlock(step.email.blocks, block)?.block;
-    if (!id || !found || !('file' in found)) return;
-    const alt = around.files.find((f) => f.id === id)?.alt;
-    dispatch(
-      edit([
-        { type: 'block.set', step: step.id, block, field: 'file', value: id },
-        ...(alt && !found.alt ? [{ type: 'block.set' as const, step: step.id, block, field: 'alt', value: alt }] : []),
-      ]),
-    );
+    if (id) dispatch(setPicture(step, block, { id, alt: '' }));
   };
   return (
     <div
+      ref={ref}
       onDragOver={(e) => {
         if (hasFile(e)) {
           e.preventDefault();
@@ -134,7 +128,7 @@ export function FileDrop({ block, children }: { block: string; children: ReactNo
       }}
       onDragLeave={() => setOver(false)}
       onDrop={(e) => void drop(e)}
-      className={over ? 'outline-2 outline-offset-[-2px] outline-spruce' : ''}
+      className={over || isOver ? 'outline-2 outline-offset-[-2px] outline-spruce' : ''}
     >
       {children}
     </div>

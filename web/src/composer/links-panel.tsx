@@ -51,8 +51,8 @@ export function LinksDialog({ onClose }: { onClose: () => void }) {
       tracked: !isUntracked(l.address) && !isUnsubscribe(l.address),
     };
   });
-  // What is wrong is told already, and what opens no page cannot be followed.
-  const addresses = [...new Set(rows.flatMap((r) => (r.bad || !r.tracked ? [] : [r.target])))];
+  // What opens no page cannot be followed.
+  const addresses = [...new Set(rows.flatMap((r) => (r.tracked && r.target !== '' ? [r.target] : [])))];
   const ask = async () => {
     const answer = await follow(addresses);
     if (answer.error) return void toast.error(sentence(answer.error));

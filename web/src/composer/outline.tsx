@@ -1,5 +1,5 @@
 import { ArrowDown, ArrowUp, Eye, EyeOff, Monitor, Plus, Smartphone } from 'lucide-react';
-import { Fragment } from 'react';
+import { Fragment, useState } from 'react';
 import { blockKinds, blockTitle, insideOf, isLocked, type Block, type BlockKindName } from '@ascenso/core';
 import { useAct } from '../app/store.ts';
 import { IconButton } from '../ui/index.tsx';
@@ -9,6 +9,7 @@ import { useOffered } from './add-menu.tsx';
 import { useComposer } from './context.ts';
 import { Gap, useTaken } from './dragging.tsx';
 import { BlockIcon } from './icons.tsx';
+import { Pictures } from './pictures.tsx';
 
 const CHAIN = { if: 'if', elseif: 'else if', else: 'else' } as const;
 
@@ -140,6 +141,7 @@ function Palette({ kind }: { kind: BlockKindName }) {
 /** All blocks of the email with those inside them, and the kinds that can be added. */
 export function Outline() {
   const { step, selected, offer } = useComposer();
+  const [adding, setAdding] = useState<'Blocks' | 'Pictures'>('Blocks');
   const offered = useOffered({ list: null, index: 0 });
   return (
     <aside
@@ -153,12 +155,29 @@ export function Outline() {
         </IconButton>
       </div>
       <Rows blocks={step.email.blocks} list={null} depth={0} />
-      <p className="mt-4 mb-1 px-1 text-[12px] text-ink-2">Add: click, or drag onto the page</p>
-      <div className="grid grid-cols-3 gap-1.5">
-        {offered.map((k) => (
-          <Palette key={k} kind={k} />
+      <div role="group" aria-label="To add" className="mt-4 mb-1 flex items-baseline gap-3 px-1 text-[12px]">
+        {(['Blocks', 'Pictures'] as const).map((w) => (
+          <button
+            key={w}
+            type="button"
+            aria-pressed={adding === w}
+            onClick={() => setAdding(w)}
+            className={`min-h-6 ${adding === w ? 'font-semibold text-spruce-deep underline underline-offset-4' : 'text-ink-2 hover:text-ink'}`}
+          >
+            {w}
+          </button>
         ))}
+        <span className="text-ink-2">click or drag</span>
       </div>
+      {adding === 'Pictures' ? (
+        <Pictures />
+      ) : (
+        <div className="grid grid-cols-3 gap-1.5">
+          {offered.map((k) => (
+            <Palette key={k} kind={k} />
+          ))}
+        </div>
+      )}
     </aside>
   );
 }

@@ -1,10 +1,10 @@
-import { edit } from '../../app/draft.ts';
 import { useAct } from '../../app/store.ts';
+import { setPicture } from '../actions.ts';
 import { useComposer } from '../context.ts';
 import { FileChoice } from '../file-choice.tsx';
 import type { Of } from './parts.tsx';
 
-/** A picture of the library; what is said of it there comes with it. */
+/** The picture of a block: from the library, or uploaded into it. */
 export function Picture({
   block,
   label,
@@ -16,17 +16,8 @@ export function Picture({
 }) {
   const { step, around } = useComposer();
   const dispatch = useAct();
-  // What the library says of a picture comes with it.
-  const choose = (id: string) => {
-    const alt = around.files.find((f) => f.id === id)?.alt;
-    const field = (name: string, value: string) => ({
-      type: 'block.set' as const,
-      step: step.id,
-      block: block.id,
-      field: name,
-      value,
-    });
-    dispatch(edit([field('file', id), ...(alt && !block.alt ? [field('alt', alt)] : [])]));
-  };
+  // One that was just uploaded is not among the files yet.
+  const choose = (id: string) =>
+    dispatch(setPicture(step, block.id, around.files.find((f) => f.id === id) ?? { id, alt: '' }));
   return <FileChoice files={around.files} label={label} value={block.file} images choose={choose} shown={shown} />;
 }
