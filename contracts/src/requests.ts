@@ -202,17 +202,13 @@ export const timerRequest = z.strictObject({
   /** Language of a reader. */
   language: z.string().max(20).default(''),
 });
-/** A picture address of a timer for use outside of emails. */
 /** Links of one email, filled for whoever it is read as, or `file:ID`. */
 export const followLinksRequest = z.strictObject({ addresses: z.array(z.string().min(1).max(4000)).max(200) });
+/** A picture address of a timer for use outside of emails. */
 export const timerLinkRequest = z.strictObject({ face: faceSchema, wall: wallSchema, zone, after: afterSchema });
 
-/** Money in major units with two digits at most, as a shop says it: 48.5. */
-const amount = z
-  .number('total is a number.')
-  .min(0, 'total is 0 or more.')
-  .max(10_000_000)
-  .multipleOf(0.01, 'total has two digits after the point at most.');
+/** Money in major units, as a shop says it: 48.5. */
+const amount = z.number('total is a number.').min(0, 'total is 0 or more.').max(10_000_000);
 const order = z.string().trim().min(1, 'order is missing: give the number of the order.').max(120);
 /** A shop tells that a code was used in an order. */
 export const redeemRequest = z

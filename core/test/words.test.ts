@@ -1,11 +1,38 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { code as isoCode, codes } from 'currency-codes';
+import { currencyDecimals, toMajor, toMinor } from '../src/words/index.ts';
 import { dateText, instantOf, languages, moneyText, numberText } from '../src/words/index.ts';
 import { zoneOf } from '../src/time/index.ts';
 
 // The platform's Intl is the judge here, and only here: it carries the same CLDR, perhaps another edition of it.
 const plain = (s: string) => s.replace(/[\u00a0\u202f\u2009]/g, ' ');
 const locale = (language: string, currency = 'EUR') => ({ language, zone: 'Europe/Lisbon', currency });
+
+describe('money', () => {
+  // The oracle is the currency-codes package, made from ISO 4217's list one. Metals and testing codes have no minor unit.
+  const real = codes().filter((c) => !/^X/.test(c) || ['XAF', 'XOF', 'XPF', 'XCD'].includes(c));
+  test.each(real.map((c) => [c, isoCode(c)?.digits]))('%s has %i decimals', (currency, digits) => {
+    expect(currencyDecimals(currency)).toBe(digits);
+  });
+
+  test('an amount comes back as it was from minor units, in any currency', () => {
+    fc.assert(
+      fc.property(fc.constantFrom(...real), fc.integer({ min: 0, max: 10_000_000 }), (currency, minor) => {
+        expect(toMinor(toMajor(minor, currency), currency)).toBe(minor);
+      }),
+    );
+    // By value, from memory: 100 times 1.005 is a little less than 100.5 in doubles.
+    expect([
+      toMinor(1.005, 'EUR'),
+      toMinor(28.8, 'EUR'),
+      toMinor(2880, 'JPY'),
+      toMinor(1.2345, 'KWD'),
+      toMinor(1e-7, 'EUR'),
+    ]).toEqual([101, 2880, 2880, 1235, 0]);
+    expect(moneyText(1.5, locale('en-GB', 'KWD'))).toContain('1.500');
+  });
+});
 
 describe('against Intl', () => {
   test.each(languages)('dates in %s', (language) => {

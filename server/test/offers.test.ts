@@ -150,7 +150,13 @@ describe('one promise', () => {
     await shop('post', `${typed}/cancel`).send({ order: 'A-1' }).expect(200);
     expect((await shop('get', typed)).body).toMatchObject({ good: true });
     expect(await offers()).toMatchObject({ used: 0, money: {} });
-    await redeem('A-3', { total: 20, currency: 'CHF' }).expect(200);
+    // The decimals of an amount are its currency's: yen have none.
+    expect((await redeem('A-3', { total: 48.555 }).expect(422)).body.error).toMatchObject({ field: 'total' });
+    expect((await redeem('A-3', { total: 48.5, currency: 'JPY' }).expect(422)).body.error.message).toBe(
+      'total: an amount in JPY has no digits after the point.',
+    );
+    await redeem('A-3', { total: 4850, currency: 'JPY' }).expect(200);
+    expect(await offers()).toMatchObject({ used: 1, money: { JPY: 4850 } });
     await world.ahead(now + 30 * HOUR);
     expect(mailTo(to)).toHaveLength(1);
     expect(codes(await world.trace(to))).toContain('offer-used');

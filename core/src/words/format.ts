@@ -1,3 +1,4 @@
+import { currencyDecimals } from './currencies.ts';
 import { fromWall, wallOf, zoneOf, type Zone } from '../time/index.ts';
 import { tables, type WordTable } from './tables.ts';
 
@@ -96,13 +97,10 @@ export function numberText(value: number, language: string, digits?: number): st
 }
 const decimalsOf = (value: number) => (/\.(\d+)$/.exec(String(value))?.[1] ?? '').length;
 
-// ISO 4217: currencies without a minor unit.
-const WHOLE = new Set(['JPY', 'KRW', 'VND', 'CLP', 'ISK', 'HUF']);
-
 /** An amount of money in major units: "€18.00", "18,00 €". */
 export function moneyText(value: number, locale: Locale): string {
   const table = tableOf(locale.language);
-  const figure = numberText(Math.abs(value), locale.language, WHOLE.has(locale.currency) ? 0 : 2);
+  const figure = numberText(Math.abs(value), locale.language, currencyDecimals(locale.currency));
   const sign = table.currencies[locale.currency] ?? locale.currency;
   // A sign of letters keeps its distance from the figure (UTS 35, currency spacing).
   const spaced = /\p{L}$/u.test(sign) && table.money.startsWith('¤#') ? `${sign}\u00a0` : sign;

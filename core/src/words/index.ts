@@ -1,3 +1,4 @@
+export { currencyDecimals, toMajor, toMinor } from './currencies.ts';
 export { durationText, plural, unitLabel } from './durations.ts';
 export {
   dateStyles,

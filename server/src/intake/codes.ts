@@ -2,10 +2,12 @@ import type { Request, Router } from 'express';
 import { sql } from 'drizzle-orm';
 import { z } from 'zod';
 import { redeemRequest, takeBackRequest } from '@ascenso/contracts';
+import { currencyDecimals, toMajor, toMinor } from '@ascenso/core';
 import { businessNow } from '../app/clock.ts';
 import type { Db } from '../db/connect.ts';
 import { firstRow } from '../db/rows.ts';
 import { transact } from '../db/transact.ts';
+import { invalid } from '../app/errors.ts';
 import { parseOrThrow } from '../app/routes.ts';
 import { lookUp, redeem, takeBack } from './redeeming.ts';
 
@@ -23,7 +25,16 @@ export function codeRoutes(router: Router, db: Db, wsOf: (req: Request) => strin
     const body = parseOrThrow(redeemRequest, req.body);
     const ws = wsOf(req);
     const home = await firstRow<{ currency: string }>(db, sql`select currency from workspaces where id = ${ws}`);
-    const use = { ...body, total: Math.round(body.total * 100), currency: body.currency ?? home?.currency ?? 'EUR' };
+    const currency = body.currency ?? home?.currency ?? 'EUR';
+    const total = toMinor(body.total, currency);
+    if (toMajor(total, currency) !== body.total) {
+      const digits = currencyDecimals(currency);
+      throw invalid(
+        'total',
+        `total: an amount in ${currency} has ${digits === 0 ? 'no' : digits} digits after the point.`,
+      );
+    }
+    const use = { ...body, total, currency };
     const now = await businessNow(db);
     const done = await transact(db, (tx) => redeem(tx, ws, req.params.code, use, now));
     res.json({ ...done.answer, repeated: done.repeated });

@@ -30,7 +30,7 @@ export function Pictures() {
       <input
         type="search"
         aria-label="Find a picture"
-        placeholder="Name, alt text, folder, keyword"
+        placeholder="Find a picture"
         value={words}
         onChange={(e) => setWords(e.target.value)}
         className={`${inputClass} mb-2`}

@@ -47,7 +47,11 @@ function Sending({ id, file }: { id: string; file: CodeFileState }) {
         {share < 1
           ? `Reading “${file.name}”: ${Math.floor(share * 100)}%`
           : `Writing the last codes of “${file.name}” …`}
-        <progress className="h-1.5 w-full accent-spruce" max={1} value={share} />
+        <progress
+          className="h-1.5 w-full appearance-none overflow-hidden rounded-full [&::-webkit-progress-bar]:bg-line [&::-webkit-progress-value]:bg-spruce"
+          max={1}
+          value={share}
+        />
       </label>
       <div className="flex items-center justify-between gap-3">
         <p className="text-[13px] text-ink-2">You can go on elsewhere.</p>

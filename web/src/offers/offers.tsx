@@ -1,7 +1,17 @@
 import { Plus, Timer } from 'lucide-react';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import { blankOffer, dateWords, isUnique, moneyText, rateWords, WEEKDAYS, wallOf, zoneOf } from '@ascenso/core';
+import {
+  blankOffer,
+  dateWords,
+  isUnique,
+  moneyText,
+  rateWords,
+  toMajor,
+  WEEKDAYS,
+  wallOf,
+  zoneOf,
+} from '@ascenso/core';
 import type { OfferAnswer } from '@ascenso/contracts';
 import { sentence, useChangeMutation, useMeQuery, useOffersQuery } from '../app/api.ts';
 import { Button, Chip, Dialog, Empty, number, Sheet, TextField } from '../ui/index.tsx';
@@ -11,7 +21,7 @@ import { useOfferWords } from './words.ts';
 /** Money of several currencies, each by itself. */
 export const moneyOf = (money: Readonly<Record<string, number>>): string =>
   Object.entries(money)
-    .map(([currency, minor]) => moneyText(minor / 100, { language: 'en-GB', zone: 'UTC', currency }))
+    .map(([currency, minor]) => moneyText(toMajor(minor, currency), { language: 'en-GB', zone: 'UTC', currency }))
     .join(' + ') || '–';
 
 /** How long codes last by the forecast: "about Thursday" within a week, else with the date. */
