@@ -43,13 +43,13 @@ test(
 );
 
 test(
-  'codes from a pool while engines are killed: each person keeps one, nobody has another’s, and none is lost',
+  'codes from a pool while five engines draw on it and six times one is killed: each person keeps one, nobody has another’s, and none is lost',
   { timeout: 180_000 },
   async () => {
     world = new World();
     await world.open();
     const { db } = world.connection;
-    const people = 400;
+    const people = 800;
     const offer = newId();
     const doc = { ...blankOffer(), name: 'Kit offer', words: '10% off', codes: { kind: 'imported' } };
     await db.execute(
@@ -64,7 +64,7 @@ test(
       step.email.offer = offer;
       return step;
     });
-    const result = await killRun(world, people, 4, 1_500, steps);
+    const result = await killRun(world, people, 6, 1_500, { steps, processes: 5 });
     const codes = new Map<string, Set<string>>();
     for (const { what } of result.came.values()) {
       const [to = '', , code = ''] = what.split(' ');

@@ -53,7 +53,7 @@ export interface KillResult {
 }
 
 /**
- * Two engine processes send to `people`; again and again one is killed with SIGKILL in the middle of its work and
+ * Engine processes send to `people`; again and again one is killed with SIGKILL in the middle of its work and
  * replaced. Answers what should have come, two emails to each, and what came.
  */
 export async function killRun(
@@ -61,7 +61,7 @@ export async function killRun(
   people: number,
   kills: number,
   leaseMs: number,
-  steps: Step[] = [emailStep('First'), emailStep('Second')],
+  { steps = [emailStep('First'), emailStep('Second')], processes = 2 }: { steps?: Step[]; processes?: number } = {},
 ): Promise<KillResult> {
   await world.live({
     name: 'Killed',
@@ -69,7 +69,7 @@ export async function killRun(
     list: null,
     steps,
   });
-  const engines = await Promise.all([startEngine(world, leaseMs), startEngine(world, leaseMs)]);
+  const engines = await Promise.all(Array.from({ length: processes }, () => startEngine(world, leaseMs)));
   const came = () => world.mailbox.store.summaries.length;
   try {
     for (let at = 0; at < people; at += 500) {
