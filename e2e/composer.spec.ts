@@ -236,3 +236,34 @@ test('an email that is opened on a slow line can be edited at once: the answer d
   await expect(page.getByRole('textbox', { name: 'Subject' })).toHaveText('Typed at once');
   await expect(blocks(page).locator('[aria-pressed]', { hasText: 'Divider' })).toHaveCount(1);
 });
+
+test('while the server cannot be reached, work goes on and is kept; Ctrl S keeps a state to come back to', async ({
+  page,
+}) => {
+  await signIn(page);
+  const name = fresh('Kept ');
+  await beginSequence(page, name);
+  await startsWithList(page, 'Workshop letters');
+  await page.getByRole('button', { name: 'Add the first email' }).click();
+  await page.locator('[data-step]:focus', { hasText: 'New email' }).press('Enter');
+  const saved = page.getByRole('status').filter({ hasText: /^(Saved|Saving …|Not saved yet)/ });
+  await expect(saved).toHaveText('Saved');
+  await page.route('**/api/sequences/*/commands', (route) => route.abort());
+  await page.getByRole('textbox', { name: 'Subject' }).click();
+  await page.keyboard.type('Written in a tunnel');
+  await expect(saved).toHaveText('Not saved yet: trying again …');
+  await expect(page.getByText(/cannot be reached.*Your edits are kept here/)).toBeVisible();
+  await axe(page);
+  await page.getByRole('textbox', { name: 'Preview text' }).click();
+  await page.keyboard.type('And under it');
+  await page.unroute('**/api/sequences/*/commands');
+  await expect(saved).toHaveText('Saved', { timeout: 40_000 });
+  await expect(page.getByText(/Your edits are kept here/)).toHaveCount(0);
+  await page.keyboard.press('Control+s');
+  await expect(page.getByText('This state is kept under Versions.')).toBeVisible();
+  await page.reload();
+  await expect(page.getByRole('textbox', { name: 'Subject' })).toHaveText('Written in a tunnel');
+  await expect(page.getByRole('textbox', { name: 'Preview text' })).toHaveText('And under it');
+  await page.getByRole('button', { name: 'Earlier versions' }).click();
+  await expect(page.getByRole('dialog').getByText('Kept with Ctrl S')).toBeVisible();
+});

@@ -36,6 +36,8 @@ export const saveRequest = z.strictObject({
   base: z.int().min(0),
   commands: z.array(commandSchema).min(1).max(2000),
   role: z.enum(['edit', 'undo', 'redo']),
+  /** An id of this edit's own: sent again, since no answer came, it counts once. */
+  edit: z.uuid().optional(),
 });
 export const publishRequest = z.strictObject({
   revision: z.int(),

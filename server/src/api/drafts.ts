@@ -9,11 +9,12 @@ export interface Save {
   base: number;
   commands: Command[];
   role: LogEntry['role'];
+  edit?: string | undefined;
 }
 
 /**
  * Applies edits to a draft. Edits made on an older revision go on top of what came since, unless both touched the same
- * step or block: then nothing is changed and the conflict is told.
+ * step or block: then nothing is changed and the conflict is told. An edit that is here already changes nothing again.
  */
 export async function saveDraft(
   tx: Tx,
@@ -28,6 +29,13 @@ export async function saveDraft(
     sql`select draft, revision from sequences where workspace_id = ${ws} and id = ${id} for update`,
   );
   if (!s) throw notFound('sequence');
+  const known = save.edit
+    ? await firstRow<{ inverses: Command[] }>(
+        tx,
+        sql`select inverses from draft_log where workspace_id = ${ws} and sequence_id = ${id} and edit = ${save.edit}`,
+      )
+    : undefined;
+  if (known) return { revision: s.revision, draft: s.draft, inverses: known.inverses };
   if (save.base < s.revision) {
     const since = await rows<{ commands: Command[]; name: string }>(
       tx,
@@ -49,8 +57,8 @@ export async function saveDraft(
     sql`update sequences set draft = ${JSON.stringify(doc)}::jsonb, name = ${doc.name}, revision = ${revision} where workspace_id = ${ws} and id = ${id}`,
   );
   await tx.execute(
-    sql`insert into draft_log (workspace_id, sequence_id, revision, user_id, at, role, commands, inverses)
-        values (${ws}, ${id}, ${revision}, ${userId}, ${now}, ${save.role}, ${JSON.stringify(save.commands)}::jsonb, ${JSON.stringify(inverses)}::jsonb)`,
+    sql`insert into draft_log (workspace_id, sequence_id, revision, user_id, at, role, commands, inverses, edit)
+        values (${ws}, ${id}, ${revision}, ${userId}, ${now}, ${save.role}, ${JSON.stringify(save.commands)}::jsonb, ${JSON.stringify(inverses)}::jsonb, ${save.edit ?? null})`,
   );
   return { revision, draft: doc, inverses };
 }

@@ -38,7 +38,7 @@ export interface Failure {
   code: string;
 }
 
-interface Request {
+export interface Request {
   url: string;
   method?: string;
   body?: unknown;

@@ -3,6 +3,7 @@ import type { SaveAnswer, SequenceAnswer } from '@ascenso/contracts';
 import { applyCommands, CommandError, undoStacks, type Command, type LogEntry, type Sequence } from '@ascenso/core';
 import { toast } from 'sonner';
 import { api, call } from './api.ts';
+import { persist } from './persist.ts';
 import { flushTexts } from './typing.ts';
 import type { AppDispatch, RootState } from './store.ts';
 
@@ -14,10 +15,11 @@ export interface DraftState {
   undo: Command[][];
   redo: Command[][];
   unsaved: number;
-  failed: boolean;
+  /** Why edits are not saved yet, in a sentence; null while the server takes them. */
+  waiting: string | null;
 }
 
-const initial: DraftState = { id: null, doc: null, revision: 0, undo: [], redo: [], unsaved: 0, failed: false };
+const initial: DraftState = { id: null, doc: null, revision: 0, undo: [], redo: [], unsaved: 0, waiting: null };
 
 interface Edited {
   doc: Sequence;
@@ -51,52 +53,91 @@ const slice = createSlice({
     saved: (state, { payload }: PayloadAction<SaveAnswer>) => {
       state.revision = payload.revision;
       state.unsaved--;
-      state.failed = false;
+      state.waiting = null;
       // With nothing more on its way, the server's document is the truth: it holds what others did meanwhile.
       if (state.unsaved === 0) state.doc = payload.draft;
     },
-    failed: (state) => {
-      state.failed = true;
+    waiting: (state, { payload }: PayloadAction<string>) => {
+      state.waiting = payload;
     },
   },
 });
 
 export const draftReducer = slice.reducer;
-export const { opened } = slice.actions;
+const { opened, edited, saved, waiting } = slice.actions;
 
-let queue: Promise<void> = Promise.resolve();
-/** Counts refusals: edits that were made on top of a refused one go with it. */
-let era = 0;
+/** Edits of one draft on their way to the server, in order. They go on when another draft is opened. */
+interface Line {
+  last: Promise<void>;
+  /** Revision on the server that the next edit goes on top of. */
+  revision: number;
+  /** Counts refusals: edits that were made on top of a refused one go with it. */
+  era: number;
+}
+const lines = new Map<string, Line>();
 
-/** Applies edits at once and saves them in order. A refused edit is taken back by reading the draft anew. */
+function lineOf(id: string): Line {
+  const line = lines.get(id) ?? { last: Promise.resolve(), revision: 0, era: 0 };
+  lines.set(id, line);
+  return line;
+}
+
+/** Shows a draft as the server has it. */
+const show = (answer: SequenceAnswer) => (dispatch: AppDispatch) => {
+  lineOf(answer.id).revision = answer.revision;
+  dispatch(opened(answer));
+};
+
+/** The message that stays while edits cannot be saved. */
+const STUCK = { id: 'edits-wait', duration: Infinity };
+
+const leaving = (event: BeforeUnloadEvent) => event.preventDefault();
+/** Only what the server cannot take just now would be lost with the page: the rest is sent as it goes. */
+const watchLeaving = (stuck: boolean) =>
+  stuck ? window.addEventListener('beforeunload', leaving) : window.removeEventListener('beforeunload', leaving);
+
+/** Saves one edit. A refused one is taken back by reading the draft anew. */
+const save =
+  (id: string, commands: Command[], role: LogEntry['role']) =>
+  async (dispatch: AppDispatch, getState: () => RootState): Promise<void> => {
+    const line = lineOf(id);
+    const isOpen = () => getState().draft.id === id;
+    const body = { base: line.revision, commands, role, edit: crypto.randomUUID() };
+    const answer = await persist<SaveAnswer>({ url: `/sequences/${id}/commands`, method: 'POST', body }, (failure) => {
+      watchLeaving(true);
+      toast.error(`${failure.message} Your edits are kept here, and saved as soon as that is mended.`, STUCK);
+      if (isOpen()) dispatch(waiting(failure.message));
+    });
+    watchLeaving(false);
+    toast.dismiss(STUCK.id);
+    if ('data' in answer) {
+      line.revision = answer.data.revision;
+      if (isOpen()) dispatch(saved(answer.data));
+      return;
+    }
+    line.era++;
+    toast.error(answer.error.message);
+    if (!isOpen()) return;
+    const fresh = await call<SequenceAnswer>({ url: `/sequences/${id}` });
+    if ('data' in fresh) dispatch(show(fresh.data));
+  };
+
+/** Applies edits at once and saves them in order. Answers whether they fit. */
 export const edit =
   (commands: Command[], role: LogEntry['role'] = 'edit') =>
   (dispatch: AppDispatch, getState: () => RootState): boolean => {
     const { doc, id } = getState().draft;
     if (!doc || !id) return false;
     try {
-      dispatch(slice.actions.edited({ ...applyCommands(doc, commands), role }));
+      dispatch(edited({ ...applyCommands(doc, commands), role }));
     } catch (error) {
       toast.error(error instanceof CommandError ? error.message : 'That edit does not fit the draft any more.');
       return false;
     }
-    const made = era;
-    queue = queue.then(async () => {
-      if (getState().draft.id !== id || made !== era) return;
-      const answer = await call<SaveAnswer>({
-        url: `/sequences/${id}/commands`,
-        method: 'POST',
-        body: { base: getState().draft.revision, commands, role },
-      });
-      if ('data' in answer) {
-        dispatch(slice.actions.saved(answer.data));
-        return;
-      }
-      era++;
-      dispatch(slice.actions.failed());
-      toast.error(answer.error.message);
-      const fresh = await call<SequenceAnswer>({ url: `/sequences/${id}` });
-      if ('data' in fresh) dispatch(opened(fresh.data));
+    const line = lineOf(id);
+    const made = line.era;
+    line.last = line.last.then(async () => {
+      if (made === line.era) await dispatch(save(id, commands, role));
     });
     return true;
   };
@@ -113,15 +154,18 @@ export const redo = () => (dispatch: AppDispatch, getState: () => RootState) => 
 /** Waits until every edit so far has been saved, and answers the revision. */
 export const settled = () => async (_dispatch: AppDispatch, getState: () => RootState) => {
   flushTexts();
-  await queue;
+  const { id } = getState().draft;
+  if (id) await lineOf(id).last;
   return getState().draft.revision;
 };
 
 /** Reads a draft into the store. One that is there already stays, unless the server's is newer and nothing is on its way. */
 export const open = (id: string) => async (dispatch: AppDispatch, getState: () => RootState) => {
+  // Edits that were left on their way come first: what the server has would be older than what was seen last.
+  if (getState().draft.id !== id) await lineOf(id).last;
   const answer = await dispatch(api.endpoints.sequence.initiate(id, { forceRefetch: true, subscribe: false }));
   const { draft, typing } = getState();
   const here = draft.id === id && (draft.unsaved > 0 || typing > 0 || draft.revision >= (answer.data?.revision ?? 0));
-  if (answer.data && !here) dispatch(opened(answer.data));
+  if (answer.data && !here) dispatch(show(answer.data));
   return answer;
 };

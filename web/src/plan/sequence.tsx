@@ -3,8 +3,8 @@ import { useEffect, useRef, useState } from 'react';
 import { NavLink, Outlet, useLocation, useParams } from 'react-router';
 import { toast } from 'sonner';
 import { useFindings } from '../checking/use-findings.ts';
-import { sentence, useSequenceQuery } from '../app/api.ts';
-import { edit, open, redo, undo } from '../app/draft.ts';
+import { sentence, useChangeMutation, useSequenceQuery } from '../app/api.ts';
+import { edit, open, redo, settled, undo } from '../app/draft.ts';
 import { useAct, useApp } from '../app/store.ts';
 import { rehearse } from '../rehearsal/rehearsing.ts';
 import { StatusChip } from '../sequences/sequences.tsx';
@@ -28,16 +28,28 @@ export function useDraft(id: string): { ready: boolean; problem: string | null }
   return { ready: loaded, problem };
 }
 
-/** Undo and redo by the keys everywhere that a draft is edited; Ctrl S says that nothing has to be saved. */
+/** Undo and redo by the keys everywhere that a draft is edited; Ctrl S keeps the draft as it is, under a name. */
 export function useDraftKeys() {
   const dispatch = useAct();
+  const [change] = useChangeMutation();
+  const id = useApp((s) => s.draft.id);
   useEffect(() => {
+    const keep = async () => {
+      await dispatch(settled());
+      const answer = await change({
+        url: `/sequences/${id}/marks`,
+        method: 'POST',
+        body: { name: 'Kept with Ctrl S' },
+      });
+      if (answer.error) toast.error(sentence(answer.error));
+      else toast('Already saved: everything is, as you type. This state is kept under Versions.');
+    };
     const onKey = (e: KeyboardEvent) => {
       if (!(e.ctrlKey || e.metaKey)) return;
       const key = e.key.toLowerCase();
       if (key === 's') {
         e.preventDefault();
-        toast('Already saved: everything is, as you type.');
+        void keep();
       }
       if (key !== 'z' || (e.target as HTMLElement).closest('input, textarea, [contenteditable=true]')) return;
       e.preventDefault();
@@ -45,15 +57,19 @@ export function useDraftKeys() {
     };
     window.addEventListener('keydown', onKey);
     return () => window.removeEventListener('keydown', onKey);
-  }, [dispatch]);
+  }, [dispatch, change, id]);
 }
 
 export function SavedNote() {
-  const { unsaved, failed } = useApp((s) => s.draft);
+  const { unsaved, waiting } = useApp((s) => s.draft);
   const typing = useApp((s) => s.typing > 0);
   return (
-    <span role="status" className="text-[12px] text-ink-2">
-      {failed ? 'Not saved' : unsaved > 0 || typing ? 'Saving …' : 'Saved'}
+    <span
+      role="status"
+      title={waiting ?? undefined}
+      className={`shrink-0 text-[12px] ${waiting === null ? 'text-ink-2' : 'font-semibold text-brick'}`}
+    >
+      {waiting !== null ? 'Not saved yet: trying again …' : unsaved > 0 || typing ? 'Saving …' : 'Saved'}
     </span>
   );
 }

@@ -227,8 +227,13 @@ export const draftLog = pgTable(
     role: text('role').$type<LogEntry['role']>().notNull(),
     commands: jsonb('commands').$type<LogEntry['commands']>().notNull(),
     inverses: jsonb('inverses').$type<LogEntry['inverses']>().notNull(),
+    /** Id that the browser gave the edit: sent again, since no answer came, it counts once. */
+    edit: uuid('edit'),
   },
-  (t) => [primaryKey({ columns: [t.workspaceId, t.sequenceId, t.revision] })],
+  (t) => [
+    primaryKey({ columns: [t.workspaceId, t.sequenceId, t.revision] }),
+    uniqueIndex('draft_log_edit').on(t.workspaceId, t.sequenceId, t.edit),
+  ],
 );
 
 export const versions = pgTable(
