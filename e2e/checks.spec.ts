@@ -88,7 +88,7 @@ test('publishing is warned, not refused, on warnings alone; the next version tel
   await expect(page.getByText('Live · version 2')).toBeVisible();
   await page.getByRole('button', { name: 'More about this sequence' }).click();
   await page.getByRole('menuitem', { name: 'Pause' }).click();
-  await expect(page.getByText(/^Paused/)).toBeVisible();
+  await expect(page.getByText('Paused · version')).toBeVisible();
   await page.getByRole('button', { name: 'Resume' }).click();
   const resuming = page.getByRole('dialog', { name: 'Resume this sequence' });
   await expect(resuming).toContainText('inside');

@@ -82,7 +82,7 @@ test('the same edit many times at once counts once; many edits at once all count
   expect(same.map((a) => a.status)).toEqual([200, 200, 200, 200, 200, 200]);
   const letters = [...'bcdefghij'];
   const others = await Promise.all(letters.map((l, i) => save(i % 2 ? ines : ana, id, 1, [insert(l)])));
-  expect(new Set(others.map((a) => a.body.revision)).size).toBe(letters.length);
+  expect(new Set(others.map((a) => (a.body as Body).revision)).size).toBe(letters.length);
   const now = await read(id);
   expect(now.revision).toBe(1 + letters.length);
   expect(namesOf(now).sort()).toEqual(['a', ...letters]);

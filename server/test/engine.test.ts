@@ -1,41 +1,18 @@
 import { sql } from 'drizzle-orm';
-import { HOUR, plainEntry, type Sequence, type Step } from '@ascenso/core';
-import request from 'supertest';
+import { HOUR } from '@ascenso/core';
 import { describe, expect, test } from 'vitest';
-import { pendingChanges, publish } from '../src/api/publishing.ts';
-import { firstRow, rows } from '../src/db/rows.ts';
+import { publish } from '../src/api/publishing.ts';
 import { personStory } from '../src/db/people.ts';
+import { firstRow } from '../src/db/rows.ts';
 import { advanceRound } from '../src/engine/advance-loop.ts';
-import { clockState } from '../src/app/clock.ts';
-import { startLoops } from '../src/engine/loops.ts';
 import { sendRound } from '../src/engine/send-loop.ts';
 import { SmtpTransport } from '../src/mail/transport.ts';
-import { emailStep, FRIDAY_NOON, testId, useWorld, waitStep } from './support/world.ts';
+import { emailStep, FRIDAY_NOON, testId, waitStep } from './support/world.ts';
+import { useEngine } from './support/engine.ts';
 
-const world = useWorld();
+const { world, address, mailTo, at, codes, sequenceOf } = useEngine();
 const MINUTE = 60_000;
 const DAY = 24 * HOUR;
-let counter = 0;
-const address = (domain = 'readers.example') => `reader${++counter}@${domain}`;
-const mailTo = (email: string) => world.mail().filter((m) => m.to === email);
-const at = (email: string) => mailTo(email).map((m) => new Date(m.at).toISOString().slice(0, 16));
-const codes = async (email: string) => (await world.trace(email)).map((t) => t.code);
-
-/** A sequence of its own event, so that the tests here do not meet. */
-async function sequenceOf(
-  steps: Step[],
-  more: object = {},
-): Promise<{ start: (email: string, data?: Record<string, unknown>) => Promise<void>; id: string }> {
-  const type = `kit.bought${++counter}`;
-  const id = await world.live({
-    name: type,
-    list: null,
-    triggers: [{ kind: 'event', event: type, where: [] }],
-    steps,
-    ...more,
-  });
-  return { id, start: async (subject, data = {}) => void (await world.event({ type, subject, data }).expect(202)) };
-}
 
 describe('the moment at which an email goes out', () => {
   test('a day later is the same time of day across the change of clocks; 24 hours later is not (Lisbon, 29 March 2026)', async () => {
@@ -191,7 +168,7 @@ describe('what stops an email', () => {
 
   test('who leaves the list that a sequence mails under gets nothing more of it, but goes on with others', async () => {
     const other = await world.addList(world.ws, 'Course');
-    const type = `lesson.begun${++counter}`;
+    const type = `lesson.begun.${testId()}`;
     for (const [name, list] of [
       ['Letters', world.list],
       ['Lessons', other],
@@ -215,275 +192,6 @@ describe('what stops an email', () => {
   });
 });
 
-describe('branches, tags and filters', () => {
-  test('a branch on an email of the sequence takes who opened it one way, who did not the other', async () => {
-    const first = emailStep('Guide');
-    const arm = (name: string) => [emailStep(name)];
-    const s = await sequenceOf([
-      first,
-      waitStep(2),
-      {
-        id: testId(),
-        on: true,
-        note: '',
-        kind: 'branch',
-        name: 'Opened it',
-        arms: [
-          {
-            id: testId(),
-            condition: { kind: 'email', step: first.id, what: 'opened', did: true },
-            steps: arm('You read it'),
-          },
-          { id: testId(), condition: null, steps: arm('You may have missed it') },
-        ],
-      },
-      { id: testId(), on: true, note: '', kind: 'action', action: { type: 'add-tag', tag: 'guide-done' } },
-    ] as Step[]);
-    const [reader, silent] = [address(), address()];
-    await s.start(reader);
-    await s.start(silent);
-    const now = await world.now();
-    await world.ahead(now + HOUR);
-    await world.connection.db.execute(
-      sql`update sends s set opened_at = ${now + HOUR} from people p where p.id = s.person_id and p.email = ${reader}`,
-    );
-    await world.ahead(now + 3 * DAY);
-    expect(mailTo(reader).map((m) => m.subject)).toEqual(['Guide', 'You read it']);
-    expect(mailTo(silent).map((m) => m.subject)).toEqual(['Guide', 'You may have missed it']);
-    expect((await world.person(reader))?.tags).toEqual(['guide-done']);
-  });
-
-  test('a wait for a click ends with the click on that link, through the tracking door, and with no other', async () => {
-    const first = emailStep('Lesson one', { address: 'https://foldwell.example/lessons/1' });
-    const clicked = {
-      kind: 'email' as const,
-      step: first.id,
-      what: 'clicked' as const,
-      link: 'https://foldwell.example/lessons/1',
-      did: true,
-    };
-    const s = await sequenceOf([
-      first,
-      {
-        id: testId(),
-        on: true,
-        note: '',
-        kind: 'until',
-        name: '',
-        condition: clicked,
-        amount: 2,
-        unit: 'days',
-        arms: [
-          { id: testId(), steps: [emailStep('Lesson two')] },
-          { id: testId(), steps: [emailStep('Did you get it?')] },
-        ],
-      },
-    ]);
-    const [reader, silent] = [address(), address()];
-    await s.start(reader);
-    await s.start(silent);
-    const now = await world.now();
-    await world.ahead(now + HOUR);
-    const html = world.mailbox.store
-      .source(world.mailbox.store.summaries.filter((m) => m.to === reader).at(-1) as never)
-      .toString();
-    const link = /\/c\/[\w=-]+?\/0/.exec(html.replaceAll('=\r\n', ''))?.[0] as string;
-    await request(world.app).get(link).expect(302);
-    await world.ahead(now + 3 * DAY);
-    expect(mailTo(reader).map((m) => [m.subject, m.at])).toEqual([
-      ['Lesson one', now],
-      ['Lesson two', now + HOUR],
-    ]);
-    expect(mailTo(silent).map((m) => [m.subject, m.at])).toEqual([
-      ['Lesson one', now],
-      ['Did you get it?', now + 2 * DAY],
-    ]);
-    expect(await codes(reader)).toContain('until-happened');
-  });
-
-  test('actions put on lists, take off, and set values; two sequences that start each other come to an end', async () => {
-    const [ping, pong] = [await world.addList(world.ws, 'Ping'), await world.addList(world.ws, 'Pong')];
-    const action = (a: object): Step => ({ id: testId(), on: true, note: '', kind: 'action', action: a }) as Step;
-    for (const [here, there] of [
-      [ping, pong],
-      [pong, ping],
-    ] as const)
-      await world.live({
-        name: `On ${here}`,
-        list: null,
-        entry: { ...plainEntry, again: 'after-leaving' },
-        triggers: [{ kind: 'list', list: here, what: 'joined' }],
-        steps: [
-          action({ type: 'leave-list', list: here }),
-          action({ type: 'join-list', list: there }),
-          emailStep('On the list'),
-        ],
-      });
-    const s = await sequenceOf([
-      action({ type: 'set-attribute', key: 'orders', value: 3 }),
-      action({ type: 'join-list', list: ping }),
-      emailStep('Begun'),
-    ]);
-    const who = address();
-    await s.start(who);
-    await world.ahead(await world.now());
-    const told = await codes(who);
-    // The first visit, and eight more in the chain that it began.
-    expect(told.filter((c) => c === 'entered')).toHaveLength(9);
-    expect(told.filter((c) => c === 'list-joined')).toHaveLength(9);
-    const person = await firstRow<{ attributes: object }>(
-      world.connection.db,
-      sql`select attributes from people where email = ${who}`,
-    );
-    expect(person?.attributes).toEqual({ orders: 3 });
-  });
-
-  test('who does not pass the entry filter does not enter, and their page says why', async () => {
-    const type = `kit.seen${++counter}`;
-    await world.live({
-      name: type,
-      list: null,
-      triggers: [{ kind: 'event', event: type, where: [] }],
-      steps: [emailStep('Kit')],
-      filter: { kind: 'attribute', test: { field: 'orders', op: 'over', value: 1 } },
-    });
-    const [new_, seasoned] = [address(), address()];
-    await world.join(new_, { attributes: { orders: 1 } });
-    await world.join(seasoned, { attributes: { orders: 2 } });
-    for (const subject of [new_, seasoned]) await world.event({ type, subject }).expect(202);
-    await world.ahead(await world.now());
-    expect([mailTo(new_).length, mailTo(seasoned).length]).toEqual([0, 1]);
-    const story = await personStory(
-      world.connection.db,
-      world.ws,
-      (await world.person(new_))?.id as string,
-      'Europe/Lisbon',
-    );
-    expect(story.story.map((e) => e.text)).toContain(
-      'Did not enter: only somebody who has a value for orders that is over 1 may.',
-    );
-  });
-
-  test('an email for some only is passed over by the others, who go on', async () => {
-    const some = emailStep('For teachers');
-    some.forWhom = { kind: 'tag', tag: 'teacher', has: true };
-    const s = await sequenceOf([some, emailStep('For all')]);
-    const who = address();
-    await s.start(who);
-    await world.ahead(await world.now());
-    expect(mailTo(who).map((m) => m.subject)).toEqual(['For all']);
-    expect(await codes(who)).toContain('email-skipped');
-  });
-
-  test.each([
-    [{ total: 30 }, 1],
-    [{ total: 25 }, 0],
-    // Many shops send their numbers as text.
-    [{ total: '30' }, 1],
-    [{}, 0],
-  ])('an event with a filter on its payload starts for %j: %i email', async (data, count) => {
-    const type = `checkout.left${++counter}`;
-    await world.live({
-      name: type,
-      list: null,
-      triggers: [{ kind: 'event', event: type, where: [{ field: 'total', op: 'over', value: 25 }] }],
-      steps: [emailStep('Left')],
-    });
-    const who = address();
-    await world.event({ type, subject: who, data }).expect(202);
-    await world.ahead(await world.now());
-    expect(mailTo(who)).toHaveLength(count);
-  });
-});
-
-describe('publishing while people are inside', () => {
-  const first = emailStep('Hello');
-  const wait = waitStep(4);
-  const second = emailStep('Old words');
-  const last = emailStep('Goodbye');
-
-  /** Somebody a day into the sequence when a new version of it is published; answers what they then get. */
-  async function published(inside: 'finish' | 'carry-on' | 'leave', change: (steps: Step[]) => Step[]) {
-    const s = await sequenceOf([first, wait, second, waitStep(1), last]);
-    const early = address();
-    const begun = await world.now();
-    await s.start(early);
-    await world.ahead(begun + DAY);
-    const { db } = world.connection;
-    const row = await firstRow<{ draft: Sequence }>(db, sql`select draft from sequences where id = ${s.id}`);
-    const draft = { ...(row as { draft: Sequence }).draft, steps: change((row as { draft: Sequence }).draft.steps) };
-    await db.execute(
-      sql`update sequences set draft = ${JSON.stringify(draft)}::jsonb, revision = 1 where id = ${s.id}`,
-    );
-    const told = await pendingChanges(db, world.ws, s.id, 'Europe/Lisbon');
-    await db.transaction((tx) => publish(tx, world.ws, s.id, 1, null, begun + DAY, inside));
-    const later = address();
-    await s.start(later);
-    await world.ahead(begun + 12 * DAY);
-    const got = (who: string) => mailTo(who).map((m) => [m.subject, (m.at - begun) / DAY]);
-    return { told, early: got(early), later: got(later), codes: await codes(early) };
-  }
-  const reworded = (steps: Step[]): Step[] =>
-    steps.map((s) =>
-      s.id === second.id && s.kind === 'email'
-        ? { ...s, email: { ...s.email, subject: 'New words' } }
-        : s.id === wait.id
-          ? { ...wait, amount: 2 }
-          : s,
-    );
-
-  test('they finish on their version: old words at the old times; who enters later gets the new ones', async () => {
-    const { early, later } = await published('finish', reworded);
-    expect(early).toEqual([
-      ['Hello', 0],
-      ['Old words', 4],
-      ['Goodbye', 5],
-    ]);
-    expect(later).toEqual([
-      ['Hello', 1],
-      ['New words', 3],
-      ['Goodbye', 4],
-    ]);
-  });
-
-  test('they carry on: the shorter wait counts from when they began it, and nothing is sent twice', async () => {
-    const { early, codes: told } = await published('carry-on', (steps) => [...reworded(steps).slice(1), first]);
-    expect(early).toEqual([
-      ['Hello', 0],
-      ['New words', 2],
-      ['Goodbye', 3],
-    ]);
-    expect(told).toEqual(expect.arrayContaining(['carried-over', 'email-repeat']));
-  });
-
-  test('they carry on from the next step that is left when theirs is gone', async () => {
-    const { early } = await published('carry-on', (steps) =>
-      steps.filter((s) => s.id !== wait.id && s.id !== second.id),
-    );
-    expect(early).toEqual([
-      ['Hello', 0],
-      ['Goodbye', 2],
-    ]);
-  });
-
-  test('they leave: nothing more comes, and their page says why', async () => {
-    const { early, codes: told } = await published('leave', reworded);
-    expect(early).toEqual([['Hello', 0]]);
-    expect(told.at(-1)).toBe('left-by-publishing');
-  });
-
-  test('before publishing it is told what changes, and how many people stand where', async () => {
-    const { told } = await published('finish', (steps) => reworded(steps).filter((s) => s.id !== last.id));
-    expect(told.inside).toBe(1);
-    expect(told.touched).toEqual({ [wait.id]: 1 });
-    expect(told.changes.map((c) => [c.kind, c.title, ...c.words])).toEqual([
-      ['changed', '2 days later', 'Wait: 4 days became 2 days.'],
-      ['changed', 'Old words', 'Subject: “Old words” became “New words”.'],
-      ['removed', 'Goodbye'],
-    ]);
-  });
-});
-
 test('an email is shown as it was sent, whatever has changed about the person since', async () => {
   const s = await sequenceOf([emailStep('Dear {{ subscriber.first_name | default: "reader" }}')]);
   const who = address();
@@ -503,76 +211,6 @@ test('an email is shown as it was sent, whatever has changed about the person si
   expect(shown.body.html).toContain('Hello Marta,');
   // Looking at it counts neither as an opening nor as a click.
   expect(shown.body.html).not.toMatch(/\/[oc]\/[\w-]+/);
-});
-
-test('however many processes run, moving the clock sends the same emails at the same moments, in order', async () => {
-  const s = await sequenceOf([
-    emailStep('One'),
-    waitStep(6, 'hours'),
-    emailStep('Two'),
-    waitStep(1),
-    emailStep('Three'),
-  ]);
-  const begun = await world.now();
-  const people = Array.from({ length: 40 }, () => address());
-  for (const [i, who] of people.entries()) {
-    await world.stand(begun + i * MINUTE);
-    await s.start(who);
-  }
-  await world.stand(begun);
-  const before = world.mail().length;
-  const others = Array.from({ length: 3 }, () =>
-    startLoops(world.connection, world.sending, (e) => {
-      throw e as Error;
-    }),
-  );
-  try {
-    await world.ahead(begun + 3 * DAY);
-  } finally {
-    await Promise.all(others.map((stop) => stop()));
-  }
-  const mail = world.mail().slice(before);
-  expect(mail).toHaveLength(120);
-  for (const [i, who] of people.entries()) {
-    const own = mail.filter((m) => m.to === who);
-    const entered = begun + i * MINUTE;
-    expect(own.map((m) => [m.subject, m.at])).toEqual([
-      ['One', entered],
-      ['Two', entered + 6 * HOUR],
-      ['Three', entered + 6 * HOUR + DAY],
-    ]);
-  }
-  // In order: nothing due later was handed over before something due earlier.
-  expect(mail.map((m) => m.at)).toEqual(mail.map((m) => m.at).sort((a, b) => a - b));
-  const doubled = await rows(
-    world.connection.db,
-    sql`select visit_id, step from sends where visit_id is not null group by 1, 2 having count(*) > 1`,
-  );
-  expect(doubled).toEqual([]);
-});
-
-test('a clock cannot be moved twice at once, and a real one not at all', async () => {
-  const now = await world.now();
-  let release = () => {};
-  const held = new Promise<void>((resolve) => (release = resolve));
-  let arrived = () => {};
-  const moving = new Promise<void>((resolve) => (arrived = resolve));
-  const first = world.ahead(now + DAY, {
-    act: async () => {
-      arrived();
-      await held;
-      return { acted: 0, nextAt: null };
-    },
-  });
-  await moving;
-  expect((await clockState(world.connection.db)).moving).toBe(true);
-  await expect(world.ahead(now + DAY)).rejects.toThrow('already being moved');
-  release();
-  await first;
-  expect(await clockState(world.connection.db)).toMatchObject({ moving: false, now: now + DAY });
-  await world.connection.db.execute(sql`update installation set practice = false`);
-  await expect(world.ahead(now + 2 * DAY)).rejects.toThrow('real clock');
-  await world.connection.db.execute(sql`update installation set practice = true`);
 });
 
 test('the worlds of these tests begin on a Friday at noon', () => {

@@ -53,9 +53,13 @@ export const setPicture =
 export const insertBlocks =
   (step: EmailStep, blocks: readonly Block[], place: BlockPlace): Thunk<string | null> =>
   (dispatch) => {
-    const commands = blocks.map((block, i): Command => {
+    // What a column does not take goes out of it: each list counts for itself.
+    const before = new Map<string | null, number>();
+    const commands = blocks.map((block): Command => {
       const at = placeFor(step, block.kind, place);
-      return { type: 'block.insert', step: step.id, block, ...into({ ...at, index: at.index + i }) };
+      const n = before.get(at.list) ?? 0;
+      before.set(at.list, n + 1);
+      return { type: 'block.insert', step: step.id, block, ...into({ ...at, index: at.index + n }) };
     });
     return dispatch(edit(commands)) ? (blocks[0]?.id ?? null) : null;
   };

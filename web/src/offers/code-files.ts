@@ -17,7 +17,7 @@ export interface CodeFileState {
 
 const slice = createSlice({
   name: 'codeFiles',
-  initialState: {} as Record<string, CodeFileState>,
+  initialState: (): Record<string, CodeFileState> => ({}),
   reducers: {
     begun: (
       state,

@@ -5,7 +5,7 @@ import { sentence, useAroundQuery, useTimerLinkMutation } from '../app/api.ts';
 import { Button, Dialog, Field, inputClass, Select } from '../ui/index.tsx';
 import { FaceGallery } from './face-parts.tsx';
 import { FacePicture } from './face-picture.tsx';
-import { AfterParts } from './sentence.tsx';
+import { AfterParts } from './after.tsx';
 
 /** A timer to a moment as the address of a picture, for a page or an email that is not ours. */
 export function TimerLink({ zone: home, onClose }: { zone: string; onClose: () => void }) {

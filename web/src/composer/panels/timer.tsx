@@ -4,7 +4,7 @@ import { startingKinds } from '@ascenso/contracts';
 import { zoneNames, type Block } from '@ascenso/core';
 import { sentence, useChangeMutation, useMeQuery } from '../../app/api.ts';
 import { FaceGallery, FaceParts } from '../../offers/face-parts.tsx';
-import { AfterParts } from '../../offers/sentence.tsx';
+import { AfterParts } from '../../offers/after.tsx';
 import { Button, Field, inputClass, Select } from '../../ui/index.tsx';
 import { useComposer } from '../context.ts';
 import { Line, Note, useSet } from './parts.tsx';

@@ -1,0 +1,119 @@
+import { sql } from 'drizzle-orm';
+import { boolean, index, integer, jsonb, pgTable, primaryKey, text, unique, uuid } from 'drizzle-orm/pg-core';
+import type { Condition, EventFact, ItemMapping, MembershipState, Value } from '@ascenso/core';
+import { ms, ws } from './columns.ts';
+
+// The people who are written to: what is known of them, and what they did.
+
+export const attributes = pgTable(
+  'attributes',
+  {
+    workspaceId: ws(),
+    key: text('key').notNull(),
+    label: text('label').notNull(),
+    type: text('type').$type<'text' | 'number' | 'date' | 'yes-no' | 'list'>().notNull(),
+    position: integer('position').notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.workspaceId, t.key] })],
+);
+
+export const lists = pgTable(
+  'lists',
+  { workspaceId: ws(), id: uuid('id').notNull(), name: text('name').notNull() },
+  (t) => [primaryKey({ columns: [t.workspaceId, t.id] })],
+);
+
+export const people = pgTable(
+  'people',
+  {
+    workspaceId: ws(),
+    id: uuid('id').notNull(),
+    /** Stored in lower case. */
+    email: text('email').notNull(),
+    attributes: jsonb('attributes').$type<Record<string, Value>>().notNull(),
+    tags: text('tags')
+      .array()
+      .notNull()
+      .default(sql`'{}'`),
+    zone: text('zone'),
+    points: integer('points').notNull().default(0),
+    mailStatus: text('mail_status').$type<'ok' | 'unsubscribed' | 'bounced' | 'complained'>().notNull().default('ok'),
+    createdAt: ms('created_at').notNull(),
+  },
+  (t) => [
+    primaryKey({ columns: [t.workspaceId, t.id] }),
+    unique('people_email').on(t.workspaceId, t.email),
+    index('people_created').on(t.workspaceId, t.createdAt),
+  ],
+);
+
+export const memberships = pgTable(
+  'memberships',
+  {
+    workspaceId: ws(),
+    personId: uuid('person_id').notNull(),
+    listId: uuid('list_id').notNull(),
+    state: text('state').$type<MembershipState>().notNull(),
+    at: ms('at').notNull(),
+  },
+  (t) => [
+    primaryKey({ columns: [t.workspaceId, t.personId, t.listId] }),
+    index('memberships_list').on(t.workspaceId, t.listId, t.state),
+  ],
+);
+
+export const eventKinds = pgTable(
+  'event_kinds',
+  {
+    workspaceId: ws(),
+    name: text('name').notNull(),
+    label: text('label').notNull(),
+    fields: jsonb('fields').$type<{ name: string; type: 'text' | 'number' | 'date' | 'yes-no' | 'list' }[]>().notNull(),
+    sample: jsonb('sample').$type<Record<string, unknown>>().notNull(),
+    learned: boolean('learned').notNull(),
+    /** Which fields of an item a repeat block shows, by the path of the list: what was chosen last. */
+    mapping: jsonb('mapping').$type<Record<string, ItemMapping>>().notNull().default({}),
+  },
+  (t) => [primaryKey({ columns: [t.workspaceId, t.name] })],
+);
+
+/** Partitioned by month of occurred_at (see the migration); "same event twice" is kept apart in event_ids. */
+export const events = pgTable(
+  'events',
+  {
+    workspaceId: ws(),
+    personId: uuid('person_id').notNull(),
+    id: uuid('id').notNull(),
+    name: text('name').notNull(),
+    occurredAt: ms('occurred_at').notNull(),
+    payload: jsonb('payload').$type<EventFact['payload']>().notNull(),
+  },
+  (t) => [
+    primaryKey({ columns: [t.workspaceId, t.personId, t.occurredAt, t.id] }),
+    index('events_name').on(t.workspaceId, t.personId, t.name, t.occurredAt),
+  ],
+);
+
+export const eventIds = pgTable(
+  'event_ids',
+  {
+    workspaceId: ws(),
+    source: text('source').notNull(),
+    id: text('id').notNull(),
+    bodyHash: text('body_hash').notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.workspaceId, t.source, t.id] })],
+);
+
+/** A named rule: who is in it is asked anew each time. */
+export const segments = pgTable(
+  'segments',
+  {
+    workspaceId: ws(),
+    id: uuid('id').notNull(),
+    name: text('name').notNull(),
+    rule: jsonb('rule').$type<Condition>().notNull(),
+    createdAt: ms('created_at').notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.workspaceId, t.id] })],
+);

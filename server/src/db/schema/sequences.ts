@@ -1,0 +1,75 @@
+import { integer, jsonb, pgTable, primaryKey, text, uniqueIndex, uuid } from 'drizzle-orm/pg-core';
+import type { LogEntry, Program, Sequence, Trigger } from '@ascenso/core';
+import { ms, ws } from './columns.ts';
+
+// Sequences as they are designed: drafts with their log, published versions, compiled emails.
+
+export const sequences = pgTable(
+  'sequences',
+  {
+    workspaceId: ws(),
+    id: uuid('id').notNull(),
+    name: text('name').notNull(),
+    status: text('status').$type<'draft' | 'live' | 'paused' | 'archived'>().notNull(),
+    liveVersion: integer('live_version'),
+    createdAt: ms('created_at').notNull(),
+    revision: integer('revision').notNull(),
+    publishedRevision: integer('published_revision'),
+    /** Triggers and priority of the live version, beside its large document: they are asked for at every event. */
+    triggers: jsonb('triggers').$type<Trigger[]>().notNull().default([]),
+    priority: integer('priority').notNull().default(3),
+    /** Since when it has been paused, or null. */
+    pausedAt: ms('paused_at'),
+    draft: jsonb('draft').$type<Sequence>().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.workspaceId, t.id] })],
+);
+
+export const draftLog = pgTable(
+  'draft_log',
+  {
+    workspaceId: ws(),
+    sequenceId: uuid('sequence_id').notNull(),
+    revision: integer('revision').notNull(),
+    userId: uuid('user_id').notNull(),
+    at: ms('at').notNull(),
+    role: text('role').$type<LogEntry['role']>().notNull(),
+    commands: jsonb('commands').$type<LogEntry['commands']>().notNull(),
+    inverses: jsonb('inverses').$type<LogEntry['inverses']>().notNull(),
+    /** Id that the browser gave the edit: sent again, since no answer came, it counts once. */
+    edit: uuid('edit'),
+  },
+  (t) => [
+    primaryKey({ columns: [t.workspaceId, t.sequenceId, t.revision] }),
+    uniqueIndex('draft_log_edit').on(t.workspaceId, t.sequenceId, t.edit),
+  ],
+);
+
+export const versions = pgTable(
+  'versions',
+  {
+    workspaceId: ws(),
+    sequenceId: uuid('sequence_id').notNull(),
+    number: integer('number').notNull(),
+    doc: jsonb('doc').$type<Sequence>().notNull(),
+    /** Content hash of the program by email step id. */ programs: jsonb('programs')
+      .$type<Record<string, string>>()
+      .notNull(),
+    /** Signs of the shared blocks that it was compiled with, by id. */
+    shared: jsonb('shared').$type<Record<string, string>>().notNull().default({}),
+    publishedAt: ms('published_at').notNull(),
+    publishedBy: uuid('published_by'),
+  },
+  (t) => [primaryKey({ columns: [t.workspaceId, t.sequenceId, t.number] })],
+);
+
+export const programs = pgTable(
+  'programs',
+  {
+    workspaceId: ws(),
+    hash: text('hash').notNull(),
+    program: jsonb('program').$type<Program>().notNull(),
+    sender: jsonb('sender').$type<{ name: string; email: string; fields: Record<string, string> }>().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.workspaceId, t.hash] })],
+);

@@ -1,0 +1,85 @@
+import { sql } from 'drizzle-orm';
+import { boolean, integer, jsonb, pgTable, primaryKey, text, uuid } from 'drizzle-orm/pg-core';
+import type { HouseStyle } from '@ascenso/core';
+import { ms, ws } from './columns.ts';
+
+// Who works here, and with what: workspaces, users, keys, senders, and the installation itself.
+
+export const workspaces = pgTable('workspaces', {
+  id: uuid('id').primaryKey(),
+  name: text('name').notNull(),
+  zone: text('zone').notNull(),
+  currency: text('currency').notNull(),
+  style: jsonb('style').$type<HouseStyle>().notNull(),
+  /** Words of one's own that the spelling check passes. */
+  words: text('words')
+    .array()
+    .notNull()
+    .default(sql`'{}'`),
+  /** Marketing emails to one person on one local day, at most; null for no cap. */
+  dailyCap: integer('daily_cap'),
+});
+
+export const users = pgTable('users', {
+  id: uuid('id').primaryKey(),
+  email: text('email').notNull().unique(),
+  name: text('name').notNull(),
+  passwordHash: text('password_hash').notNull(),
+});
+
+export const members = pgTable(
+  'members',
+  {
+    workspaceId: ws(),
+    userId: uuid('user_id').notNull(),
+    role: text('role').$type<'owner' | 'editor' | 'reviewer'>().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.workspaceId, t.userId] })],
+);
+
+/** Web sessions. The cookie's token is kept as its SHA-256 only. Times here are the system clock's. */
+export const webSessions = pgTable('web_sessions', {
+  tokenHash: text('token_hash').primaryKey(),
+  userId: uuid('user_id').notNull(),
+  workspaceId: ws(),
+  expiresAt: ms('expires_at').notNull(),
+});
+
+export const apiKeys = pgTable(
+  'api_keys',
+  {
+    workspaceId: ws(),
+    id: uuid('id').notNull(),
+    name: text('name').notNull(),
+    hint: text('hint').notNull(),
+    hash: text('hash').notNull().unique(),
+    createdAt: ms('created_at').notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.workspaceId, t.id] })],
+);
+
+export const senders = pgTable(
+  'senders',
+  {
+    workspaceId: ws(),
+    id: uuid('id').notNull(),
+    name: text('name').notNull(),
+    email: text('email').notNull(),
+    isDefault: boolean('is_default').notNull(),
+    untouched: boolean('untouched').notNull(),
+    fields: jsonb('fields').$type<Record<string, string>>().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.workspaceId, t.id] })],
+);
+
+/**
+ * One row about this installation. The business clock is the system clock plus the offset; standing still, it is
+ * `standing_at`. The secret signs the addresses in emails.
+ */
+export const installation = pgTable('installation', {
+  id: integer('id').primaryKey(),
+  practice: boolean('practice').notNull(),
+  offset: ms('offset_ms').notNull(),
+  standingAt: ms('standing_at'),
+  secret: text('secret').notNull(),
+});
