@@ -3,13 +3,12 @@ import { blankOffer } from '@ascenso/core';
 import { installationSecret } from '../../server/src/app/clock.ts';
 import { newId } from '../../server/src/app/ids.ts';
 import { advanceRound } from '../../server/src/engine/advance-loop.ts';
-import { SEND_LANES } from '../../server/src/engine/loops.ts';
-import { LEASE_MS, sendRound } from '../../server/src/engine/send-loop.ts';
+import { LEASE_MS } from '../../server/src/engine/send-loop.ts';
 import { SmtpTransport } from '../../server/src/mail/transport.ts';
 import { letter } from './support/letter.ts';
 import { startMailbox } from './support/mailbox.ts';
 import { inTurn } from './support/measure.ts';
-import { addPeople, enterEverybody, live, NOW, openWorld } from './support/world.ts';
+import { addPeople, enterEverybody, live, NOW, openWorld, sendAll } from './support/world.ts';
 
 const PEOPLE = 1500;
 
@@ -58,17 +57,7 @@ export async function sendCodes(): Promise<void> {
       },
       run: async () => {
         while ((await advanceRound(connection, NOW)) > 0);
-        let total = 0;
-        const lane = async () => {
-          for (
-            let done = await sendRound(connection, settings, NOW);
-            done > 0;
-            done = await sendRound(connection, settings, NOW)
-          )
-            total += done;
-        };
-        await Promise.all(Array.from({ length: SEND_LANES }, lane));
-        return total;
+        return sendAll(connection, settings, NOW);
       },
     });
     await inTurn(

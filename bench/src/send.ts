@@ -1,14 +1,13 @@
 import { Liquid } from 'liquidjs';
 import { createTransport } from 'nodemailer';
 import { advanceRound } from '../../server/src/engine/advance-loop.ts';
-import { SEND_LANES } from '../../server/src/engine/loops.ts';
-import { LEASE_MS, sendRound, addressesFor } from '../../server/src/engine/send-loop.ts';
+import { LEASE_MS, addressesFor } from '../../server/src/engine/send-loop.ts';
 import { installationSecret } from '../../server/src/app/clock.ts';
 import { SmtpTransport } from '../../server/src/mail/transport.ts';
 import { startMailbox } from './support/mailbox.ts';
 import { inTurn } from './support/measure.ts';
 import { asLiquid, context, letter, program } from './support/letter.ts';
-import { addPeople, enterEverybody, live, NOW, openWorld } from './support/world.ts';
+import { addPeople, enterEverybody, live, NOW, openWorld, sendAll } from './support/world.ts';
 
 const PEOPLE = 1500;
 const PARALLEL = 4;
@@ -68,19 +67,7 @@ export async function send(): Promise<void> {
           await enterEverybody(connection, ws, sequence, 'first');
           while ((await advanceRound(connection, NOW)) > 0);
         },
-        run: async () => {
-          let total = 0;
-          const lane = async () => {
-            for (
-              let done = await sendRound(connection, settings, NOW);
-              done > 0;
-              done = await sendRound(connection, settings, NOW)
-            )
-              total += done;
-          };
-          await Promise.all(Array.from({ length: SEND_LANES }, lane));
-          return total;
-        },
+        run: () => sendAll(connection, settings, NOW),
       },
       async () => {
         await Promise.all(

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import type { Condition, Facts } from '../src/audience/index.ts';
 import { advance, enter, prepare, walk, type Sequence, type Step, type Visit } from '../src/sequence/index.ts';
-import { DAY, emailStep, event, facts, HOUR, id, NOON, sequence, waitStep } from './support.ts';
+import { branchStep, DAY, emailStep, event, facts, HOUR, id, NOON, sequence, waitStep } from './support.ts';
 
 /** Lets one person live through a sequence, stopping at every due moment, as the server does. */
 function live(doc: Sequence, known: Facts | ((now: number) => Facts), until = NOON + 400 * DAY) {
@@ -22,35 +22,24 @@ function live(doc: Sequence, known: Facts | ((now: number) => Facts), until = NO
   return { visit, sends, trace };
 }
 
-const branch = (condition: Condition, yes: Step[], otherwise: Step[]): Step => ({
-  id: id(),
-  on: true,
-  note: '',
-  kind: 'branch',
-  name: '',
-  arms: [
-    { id: id(), condition, steps: yes },
-    { id: id(), condition: null, steps: otherwise },
-  ],
-});
 const leave = (): Step => ({ id: id(), on: true, note: '', kind: 'leave' });
 
 describe('where a person goes', () => {
   test('arms come back together after a branch, unless one leaves', () => {
     const [a, b, after] = [emailStep('A'), emailStep('B'), emailStep('After')];
     const teacher: Condition = { kind: 'tag', tag: 'teacher', has: true };
-    const joined = sequence([branch(teacher, [a], [b]), after]);
+    const joined = sequence([branchStep(teacher, [a], [b]), after]);
     expect(live(joined, facts({ tags: ['teacher'] })).sends.map((s) => s.step)).toEqual([a.id, after.id]);
     expect(live(joined, facts()).sends.map((s) => s.step)).toEqual([b.id, after.id]);
-    const left = sequence([branch(teacher, [a, leave()], [b]), after]);
+    const left = sequence([branchStep(teacher, [a, leave()], [b]), after]);
     expect(live(left, facts({ tags: ['teacher'] })).sends.map((s) => s.step)).toEqual([a.id]);
   });
 
   test('an empty arm, and a branch at the very end, lead on', () => {
     const after = emailStep('After');
     const teacher: Condition = { kind: 'tag', tag: 'teacher', has: true };
-    expect(live(sequence([branch(teacher, [], []), after]), facts()).sends).toHaveLength(1);
-    expect(live(sequence([emailStep('First'), branch(teacher, [], [])]), facts()).visit.status).toBe('done');
+    expect(live(sequence([branchStep(teacher, [], []), after]), facts()).sends).toHaveLength(1);
+    expect(live(sequence([emailStep('First'), branchStep(teacher, [], [])]), facts()).visit.status).toBe('done');
   });
 
   test('a step that is switched off is passed over, with its reason told', () => {
@@ -248,7 +237,7 @@ const steps: fc.Arbitrary<Step[]> = fc.letrec<{ list: Step[] }>((tie) => ({
       fc.constant(null).map(leave),
       fc
         .tuple(fc.boolean(), tie('list'), tie('list'))
-        .map(([has, a, b]) => branch({ kind: 'tag', tag: 'teacher', has }, a, b)),
+        .map(([has, a, b]) => branchStep({ kind: 'tag', tag: 'teacher', has }, a, b)),
       fc.tuple(fc.nat(9), tie('list'), tie('list')).map(([w, a, b]) => split([w + 1, 5], [a, b])),
       fc
         .tuple(fc.boolean(), fc.nat(9), tie('list'), tie('list'))

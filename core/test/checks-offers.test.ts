@@ -4,7 +4,7 @@ import { blockKinds, paragraphs, type Block, type Email } from '../src/email/ind
 import { blankOffer, type Offer } from '../src/offer/index.ts';
 import type { EmailStep, Step } from '../src/sequence/index.ts';
 import { checkCase, context, good, type Case } from './check-case.ts';
-import { id, NOON, sequence, waitStep } from './support.ts';
+import { branchStep, NOON, sequence, waitStep } from './support.ts';
 
 const kit: Offer = { ...blankOffer(), name: 'Kit offer', words: '10% off one order' };
 const entry = (oid: string, offer: Offer, more = {}) => ({
@@ -28,17 +28,7 @@ const email = (change: Partial<Email>, more: Block[] = [], rest: Partial<EmailSt
 });
 const making = (more: Block[] = [], rest: Partial<EmailStep> = {}) => email({ offer: 'kit' }, more, rest);
 const one = (step: Step) => sequence([step]);
-const branch = (first: Step[], second: Step[]): Step => ({
-  id: id(),
-  on: true,
-  note: '',
-  kind: 'branch',
-  name: '',
-  arms: [
-    { id: id(), condition: { kind: 'tag', tag: 'x', has: true }, steps: first },
-    { id: id(), condition: null, steps: second },
-  ],
-});
+const branch = (first: Step[], second: Step[]) => branchStep({ kind: 'tag', tag: 'x', has: true }, first, second);
 const monday = { days: [1], from: 480, to: 600 };
 const shared = { codes: { kind: 'shared', code: 'PAPER10' } } as const;
 const two = { offers: [entry('kit', kit), entry('paper', { ...kit, ...shared, name: 'Paper offer' })] };

@@ -1,9 +1,9 @@
 import { describe, expect, test } from 'vitest';
-import type { Condition, Facts } from '../src/audience/index.ts';
+import type { Facts } from '../src/audience/index.ts';
 import { blankOffer, sampleCode, type Offer, type OfferFact } from '../src/offer/index.ts';
 import { rehearse } from '../src/rehearsal/index.ts';
 import { advance, enter, prepare, type EmailStep, type Step } from '../src/sequence/index.ts';
-import { DAY, emailStep, event, facts, HOUR, id, NOON, sequence, waitStep } from './support.ts';
+import { branchStep, DAY, emailStep, event, facts, HOUR, NOON, sequence, waitStep } from './support.ts';
 
 const offer: Offer = { ...blankOffer(), name: 'Kit offer', words: '10% off one order' };
 const fact = (more: Partial<OfferFact> = {}, some: Partial<Offer> = {}): OfferFact => ({
@@ -36,18 +36,8 @@ describe('an email that makes an offer', () => {
   });
 
   test('what was just given is there for a branch behind it', () => {
-    const arm = (condition: Condition | null) => ({ id: id(), condition, steps: [] });
-    const branch: Step = {
-      id: id(),
-      on: true,
-      note: '',
-      kind: 'branch',
-      name: '',
-      arms: [
-        arm({ kind: 'offer', offer: 'kit', state: 'open', within: { amount: 1, unit: 'hours' }, is: true }),
-        arm(null),
-      ],
-    };
+    const within = { amount: 1, unit: 'hours' } as const;
+    const branch = branchStep({ kind: 'offer', offer: 'kit', state: 'open', within, is: true }, []);
     expect(once([making('Gift'), branch], fact()).codes).toContain('branch-taken');
     expect(once([branch], fact()).codes).toContain('branch-otherwise');
   });

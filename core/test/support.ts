@@ -1,4 +1,4 @@
-import type { Asking, EventFact, Facts } from '../src/audience/index.ts';
+import type { Asking, Condition, EventFact, Facts } from '../src/audience/index.ts';
 import {
   blankEmail,
   blankSequence,
@@ -51,6 +51,18 @@ export const asking = (f: Facts, more: Partial<Asking> = {}): Asking => ({
 export function emailStep(name: string, more: Partial<EmailStep> = {}): EmailStep {
   return { ...blankEmail(id, name), ...more };
 }
+/** A branch with one condition and an "otherwise". */
+export const branchStep = (condition: Condition, yes: Step[], otherwise: Step[] = []): Step => ({
+  id: id(),
+  on: true,
+  note: '',
+  kind: 'branch',
+  name: '',
+  arms: [
+    { id: id(), condition, steps: yes },
+    { id: id(), condition: null, steps: otherwise },
+  ],
+});
 export const waitStep = (amount: number, unit: WaitStep['unit'] = 'days'): WaitStep => ({
   id: id(),
   on: true,

@@ -12,8 +12,9 @@ const locale = (language: string, currency = 'EUR') => ({ language, zone: 'Europ
 describe('money', () => {
   // The oracle is the currency-codes package, made from ISO 4217's list one. Metals and testing codes have no minor unit.
   const real = codes().filter((c) => !/^X/.test(c) || ['XAF', 'XOF', 'XPF', 'XCD'].includes(c));
-  test.each(real.map((c) => [c, isoCode(c)?.digits]))('%s has %i decimals', (currency, digits) => {
-    expect(currencyDecimals(currency)).toBe(digits);
+  test('every currency has the decimals that ISO 4217 says', () => {
+    expect(real.length).toBeGreaterThan(150);
+    expect(real.map((c) => [c, currencyDecimals(c)])).toEqual(real.map((c) => [c, isoCode(c)?.digits]));
   });
 
   test('an amount comes back as it was from minor units, in any currency', () => {

@@ -9,15 +9,12 @@ import { rows } from '../src/db/rows.ts';
 import { advanceRound } from '../src/engine/advance-loop.ts';
 import { personStory } from '../src/db/people.ts';
 import { callWebhook, isPublic, webhookSecret } from '../src/mail/webhook.ts';
-import { emailStep, owner, testId, useWorld, waitStep } from './support/world.ts';
+import { useEngine } from './support/engine.ts';
+import { emailStep, owner, testId, waitStep } from './support/world.ts';
 
-const world = useWorld();
+const { world, address, mailTo, codes, sequenceOf: begun } = useEngine();
 let agent: ReturnType<typeof request.agent>;
-let counter = 0;
-const address = () => `reader${++counter}@readers.example`;
-const mailTo = (email: string) => world.mail().filter((m) => m.to === email);
 const subjects = (email: string) => mailTo(email).map((m) => m.subject);
-const codes = async (email: string) => (await world.trace(email)).map((t) => t.code);
 const story = async (email: string) =>
   (await personStory(world.connection.db, world.ws, (await world.person(email))?.id as string, 'Europe/Lisbon')).story
     .map((s) => s.text)
@@ -29,18 +26,6 @@ beforeAll(async () => {
 });
 
 const action = (a: object): Step => ({ id: testId(), on: true, note: '', kind: 'action', action: a }) as Step;
-
-async function begun(steps: Step[], more: Partial<Sequence> = {}) {
-  const type = `kit.run${++counter}`;
-  const id = await world.live({
-    name: type,
-    list: null,
-    triggers: [{ kind: 'event', event: type, where: [] }],
-    steps,
-    ...more,
-  });
-  return { id, type, start: async (subject: string) => void (await world.event({ type, subject }).expect(202)) };
-}
 
 describe('pausing, and what resuming does to what is overdue', () => {
   const paused = async () => {
@@ -105,7 +90,7 @@ describe('pausing, and what resuming does to what is overdue', () => {
       where: [],
     };
     const s = await begun([emailStep('Too late now'), waitStep(5), emailStep('Never')], { goal });
-    const who = `queue${++counter}@busy.example`;
+    const who = address('busy.example');
     await s.start(who);
     const now = await world.now();
     await world.ahead(now);
@@ -133,7 +118,7 @@ describe('pausing, and what resuming does to what is overdue', () => {
 
   test('an email that is in the queue when the sequence is paused stays there', async () => {
     const s = await begun([emailStep('Held back')]);
-    const who = `slow${++counter}@busy.example`;
+    const who = address('busy.example');
     await s.start(who);
     const now = await world.now();
     await world.ahead(now);
@@ -226,7 +211,7 @@ describe('one person, several sequences', () => {
 
   test('two at the very same moment, in one batch: still one a day', async () => {
     await setCap(1);
-    const type = `both${++counter}`;
+    const type = `both.${testId()}`;
     for (const name of ['X', 'Y'])
       await world.live({
         ...cap({}),
@@ -245,7 +230,7 @@ describe('one person, several sequences', () => {
 
   test('two engines at once, each with one of the two: still one a day', async () => {
     await setCap(1);
-    const type = `race${++counter}`;
+    const type = `race.${testId()}`;
     for (const name of ['Left', 'Right'])
       await world.live({
         ...cap({}),
@@ -324,7 +309,7 @@ describe('telling others', () => {
   });
 
   test('a tag that one sequence adds ends at once what another waits for, and reaches its goal', async () => {
-    const tagged = { kind: 'tag' as const, tag: `gilded${++counter}`, has: true };
+    const tagged = { kind: 'tag' as const, tag: `gilded${testId()}`, has: true };
     const waits = await begun([
       {
         id: testId(),

@@ -6,6 +6,8 @@ import { bootstrap } from '../../../server/src/bootstrap.ts';
 import { publish } from '../../../server/src/api/publishing.ts';
 import { newId } from '../../../server/src/app/ids.ts';
 import { connect, type Connection } from '../../../server/src/db/connect.ts';
+import { SEND_LANES } from '../../../server/src/engine/loops.ts';
+import { sendRound, type SendSettings } from '../../../server/src/engine/send-loop.ts';
 import { blankSequence, type Sequence, type Step } from '@ascenso/core';
 
 export const NOW = Date.UTC(2026, 2, 6, 12);
@@ -79,4 +81,17 @@ export async function enterEverybody(
     select workspace_id, gen_random_uuid(), ${sequence}, 1, id, 'bench', 'active', ${first}, ${NOW}, ${NOW}, ${NOW}, ${NOW}, false, '{}', '{}'
     from people where workspace_id = ${ws}`);
   await connection.db.execute(sql`analyze visits`);
+}
+
+/** Sends all that is decided, over as many lanes as an engine has. Answers how many. */
+export async function sendAll(connection: Connection, settings: SendSettings, now: number): Promise<number> {
+  let total = 0;
+  const lane = async () => {
+    for (let done = -1; done !== 0;) {
+      done = await sendRound(connection, settings, now);
+      total += done;
+    }
+  };
+  await Promise.all(Array.from({ length: SEND_LANES }, lane));
+  return total;
 }

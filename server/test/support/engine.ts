@@ -11,11 +11,11 @@ export function useEngine() {
   const at = (email: string) => mailTo(email).map((m) => new Date(m.at).toISOString().slice(0, 16));
   const codes = async (email: string) => (await world.trace(email)).map((t) => t.code);
 
-  /** A sequence of its own event, so that tests do not meet. */
+  /** A sequence of its own event (`type`), so that tests do not meet. */
   async function sequenceOf(
     steps: Step[],
     more: object = {},
-  ): Promise<{ start: (email: string, data?: Record<string, unknown>) => Promise<void>; id: string }> {
+  ): Promise<{ id: string; type: string; start: (email: string, data?: Record<string, unknown>) => Promise<void> }> {
     const type = `kit.bought${++counter}`;
     const id = await world.live({
       name: type,
@@ -24,7 +24,11 @@ export function useEngine() {
       steps,
       ...more,
     });
-    return { id, start: async (subject, data = {}) => void (await world.event({ type, subject, data }).expect(202)) };
+    return {
+      id,
+      type,
+      start: async (subject, data = {}) => void (await world.event({ type, subject, data }).expect(202)),
+    };
   }
   return { world, address, mailTo, at, codes, sequenceOf };
 }

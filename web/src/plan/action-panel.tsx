@@ -4,6 +4,7 @@ import { useAroundQuery } from '../app/api.ts';
 import { edit } from '../app/draft.ts';
 import { useAct, useApp } from '../app/store.ts';
 import { inputClass } from '../ui/index.tsx';
+import { byLabel, byName, OneOf } from '../ui/one-of.tsx';
 import { SavedText } from '../ui/saved-text.tsx';
 
 const inline = `${inputClass} inline-block`;
@@ -64,36 +65,26 @@ function Parts({ action, around, set }: PartsProps) {
     case 'join-list':
     case 'leave-list':
       return (
-        <select
-          aria-label="Which list"
+        <OneOf
+          label="Which list"
+          a="a list"
           value={action.list}
-          onChange={(e) => set({ ...action, list: e.target.value })}
-          className={`${inline} !w-44`}
-        >
-          <option value="">Choose a list …</option>
-          {around.lists.map((l) => (
-            <option key={l.id} value={l.id}>
-              {l.name}
-            </option>
-          ))}
-        </select>
+          of={byName(around.lists)}
+          save={(list) => set({ ...action, list })}
+          className="inline-block !w-44"
+        />
       );
     case 'set-attribute':
       return (
         <>
-          <select
-            aria-label="Which attribute"
+          <OneOf
+            label="Which attribute"
+            a="an attribute"
             value={action.key}
-            onChange={(e) => set({ ...action, key: e.target.value })}
-            className={`${inline} !w-44`}
-          >
-            <option value="">Choose an attribute …</option>
-            {around.attributes.map((a) => (
-              <option key={a.key} value={a.key}>
-                {a.label}
-              </option>
-            ))}
-          </select>{' '}
+            of={byLabel(around.attributes)}
+            save={(key) => set({ ...action, key })}
+            className="inline-block !w-44"
+          />{' '}
           to{' '}
           <span className="inline-block w-36 align-middle">
             <SavedText
@@ -128,21 +119,14 @@ function Parts({ action, around, set }: PartsProps) {
     case 'stop-sequence':
       return (
         <>
-          <select
-            aria-label="Which sequence"
+          <OneOf
+            label="Which sequence"
+            a="a sequence"
             value={action.sequence}
-            onChange={(e) => set({ ...action, sequence: e.target.value })}
-            className={`${inline} !w-60`}
-          >
-            <option value="">Choose a sequence …</option>
-            {around.sequences
-              .filter((s) => s.id !== self)
-              .map((s) => (
-                <option key={s.id} value={s.id}>
-                  {s.name}
-                </option>
-              ))}
-          </select>
+            of={byName(around.sequences.filter((s) => s.id !== self))}
+            save={(sequence) => set({ ...action, sequence })}
+            className="inline-block !w-60"
+          />
           <span className="block text-[13px] leading-normal text-ink-2">
             {action.type === 'start-sequence'
               ? 'They enter it beside this one, if its own rules let them. It has to be live.'

@@ -4,7 +4,9 @@ import type { Surroundings } from '@ascenso/contracts';
 import { attributeChoices, FieldTests } from '../conditions/index.ts';
 import { blankTest, FieldTestParts } from '../conditions/field-tests.tsx';
 import { IconButton, inputClass } from '../ui/index.tsx';
+import { byLabel, byName, OneOf } from '../ui/one-of.tsx';
 import { SavedText } from '../ui/saved-text.tsx';
+import { DaysFrom } from './days-from.tsx';
 import { TimeOfDay } from './wait-panel.tsx';
 
 const inline = `${inputClass} inline-block`;
@@ -111,14 +113,13 @@ interface PartsProps<T> {
 
 function EventChoice({ event, around, save }: { event: string; around: Surroundings; save: (event: string) => void }) {
   return (
-    <select aria-label="Which event" value={event} onChange={(e) => save(e.target.value)} className={inputClass}>
-      <option value="">Choose an event …</option>
-      {around.kinds.map((k) => (
-        <option key={k.name} value={k.name}>
-          {k.label} ({k.name})
-        </option>
-      ))}
-    </select>
+    <OneOf
+      label="Which event"
+      a="an event"
+      value={event}
+      of={around.kinds.map((k) => [k.name, `${k.label} (${k.name})`] as const)}
+      save={save}
+    />
   );
 }
 
@@ -138,54 +139,17 @@ function EventParts({ value, around, save }: PartsProps<TriggerOf<'event'>>) {
 }
 
 function DateParts({ value, around, save }: PartsProps<TriggerOf<'date'>>) {
-  const side = value.days === 0 ? 'on' : value.days < 0 ? 'before' : 'after';
-  const toSide = (to: string) =>
-    save({ ...value, days: to === 'on' ? 0 : (to === 'before' ? -1 : 1) * (Math.abs(value.days) || 7) });
   return (
     <div className="leading-9">
-      {side !== 'on' && (
-        <>
-          <input
-            aria-label="How many days"
-            type="number"
-            min={1}
-            max={366}
-            value={Math.abs(value.days)}
-            onChange={(e) =>
-              Number(e.target.value) >= 1 &&
-              Number(e.target.value) <= 366 &&
-              save({ ...value, days: Math.sign(value.days) * Number(e.target.value) })
-            }
-            className={`${inline} !w-20`}
-          />{' '}
-          days{' '}
-        </>
-      )}
-      <select
-        aria-label="Before or after"
-        value={side}
-        onChange={(e) => toSide(e.target.value)}
-        className={`${inline} !w-24`}
-      >
-        {['before', 'on', 'after'].map((s) => (
-          <option key={s}>{s}</option>
-        ))}
-      </select>{' '}
-      <select
-        aria-label="Which date"
+      <DaysFrom days={value.days} max={366} save={(days) => save({ ...value, days })} />{' '}
+      <OneOf
+        label="Which date"
+        a="a date"
         value={value.attribute}
-        onChange={(e) => save({ ...value, attribute: e.target.value })}
-        className={`${inline} !w-40`}
-      >
-        <option value="">Choose a date …</option>
-        {around.attributes
-          .filter((a) => a.type === 'date')
-          .map((a) => (
-            <option key={a.key} value={a.key}>
-              {a.label}
-            </option>
-          ))}
-      </select>{' '}
+        of={byLabel(around.attributes.filter((a) => a.type === 'date'))}
+        save={(attribute) => save({ ...value, attribute })}
+        className="inline-block !w-40"
+      />{' '}
       at <TimeOfDay minute={value.minute} save={(minute) => save({ ...value, minute })} />{' '}
       <select
         aria-label="How often"
@@ -238,19 +202,13 @@ function Parts({ value, around, save }: PartsProps<Trigger>) {
   switch (value.kind) {
     case 'list':
       return (
-        <select
-          aria-label="Which list"
+        <OneOf
+          label="Which list"
+          a="a list"
           value={value.list}
-          onChange={(e) => save({ ...value, list: e.target.value })}
-          className={inputClass}
-        >
-          <option value="">Choose a list …</option>
-          {around.lists.map((l) => (
-            <option key={l.id} value={l.id}>
-              {l.name}
-            </option>
-          ))}
-        </select>
+          of={byName(around.lists)}
+          save={(list) => save({ ...value, list })}
+        />
       );
     case 'tag':
       return (
@@ -279,19 +237,13 @@ function Parts({ value, around, save }: PartsProps<Trigger>) {
     case 'segment':
       return (
         <>
-          <select
-            aria-label="Which segment"
+          <OneOf
+            label="Which segment"
+            a="a segment"
             value={value.segment}
-            onChange={(e) => save({ ...value, segment: e.target.value })}
-            className={inputClass}
-          >
-            <option value="">Choose a segment …</option>
-            {around.segments.map((s) => (
-              <option key={s.id} value={s.id}>
-                {s.name}
-              </option>
-            ))}
-          </select>
+            of={byName(around.segments)}
+            save={(segment) => save({ ...value, segment })}
+          />
           <p className="text-[12px] text-ink-2">
             {around.segments.length === 0
               ? 'There is no segment yet: make one under People.'

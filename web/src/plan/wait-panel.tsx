@@ -6,6 +6,8 @@ import { useAct, useApp } from '../app/store.ts';
 import { inputClass } from '../ui/index.tsx';
 import { PeriodParts } from './period-parts.tsx';
 import { WeekdayButtons } from './window-parts.tsx';
+import { OneOf } from '../ui/one-of.tsx';
+import { DaysFrom } from './days-from.tsx';
 
 const inline = `${inputClass} inline-block`;
 const NINE = 540;
@@ -55,50 +57,17 @@ function DateParts({ at, save }: { at: Extract<WaitAt, { kind: 'date' }>; save: 
   const doc = useApp((s) => s.draft.doc);
   if (!around || !doc) return null;
   const dates = datesFor(around, startingEvents(doc.triggers));
-  const side = at.days === 0 ? 'on' : at.days < 0 ? 'before' : 'after';
-  const toSide = (to: string) =>
-    save({ ...at, days: to === 'on' ? 0 : (to === 'before' ? -1 : 1) * (Math.abs(at.days) || 7) });
   return (
     <>
-      {side !== 'on' && (
-        <>
-          <input
-            aria-label="How many days"
-            type="number"
-            min={1}
-            max={3650}
-            value={Math.abs(at.days)}
-            onChange={(e) =>
-              Number(e.target.value) >= 1 && save({ ...at, days: Math.sign(at.days) * Number(e.target.value) })
-            }
-            className={`${inline} !w-20`}
-          />{' '}
-          days{' '}
-        </>
-      )}
-      <select
-        aria-label="Before or after"
-        value={side}
-        onChange={(e) => toSide(e.target.value)}
-        className={`${inline} !w-24`}
-      >
-        {['before', 'on', 'after'].map((s) => (
-          <option key={s}>{s}</option>
-        ))}
-      </select>{' '}
-      <select
-        aria-label="Which date"
+      <DaysFrom days={at.days} max={3650} save={(days) => save({ ...at, days })} />{' '}
+      <OneOf
+        label="Which date"
+        a="a date"
         value={at.field}
-        onChange={(e) => save({ ...at, field: e.target.value })}
-        className={`${inline} !w-44`}
-      >
-        <option value="">Choose a date …</option>
-        {dates.map((d) => (
-          <option key={d.field} value={d.field}>
-            {d.label}
-          </option>
-        ))}
-      </select>{' '}
+        of={dates.map((d) => [d.field, d.label] as const)}
+        save={(field) => save({ ...at, field })}
+        className="inline-block !w-44"
+      />{' '}
       at{' '}
       <select
         aria-label="At what time"

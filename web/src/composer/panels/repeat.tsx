@@ -36,53 +36,70 @@ function useListWords() {
   };
 }
 
-/** A list of the person or the event, and which of its fields stand where. */
-export function RepeatPanel({ block }: { block: RepeatBlock }) {
+const mappingOf = (block: RepeatBlock): ItemMapping => ({
+  picture: block.picture.field,
+  title: block.title.field,
+  text: block.text.field,
+  quantity: block.quantity.field,
+  price: block.price.field,
+  link: block.link,
+});
+
+/** The lists there are, the fields of the items, and how fields are chosen: remembered for the kind of event. */
+function useItems(block: RepeatBlock) {
   const { step, doc, around, reader } = useComposer();
   const dispatch = useAct();
   const [change] = useChangeMutation();
-  const set = useSet(block);
   const lists = listsFor(doc, around);
-  const listWords = useListWords();
   const own = itemsOf({ list: block.list, limit: 24, sort: null }, reader.context);
-  // Real items first; the sample where nobody has begun anything yet.
-  const items = own.length > 0 ? own : (lists[block.list] ?? []);
-  // What a sample has is there to choose too, though this reader's own items may lack it.
-  const fields = itemFields([...items, ...(lists[block.list] ?? [])]);
+  const sample = lists[block.list] ?? [];
   const kind = startingKinds(doc, around)[0];
-  const remember = (next: Partial<ItemMapping>) => {
-    const mapping = {
-      picture: block.picture.field,
-      title: block.title.field,
-      text: block.text.field,
-      quantity: block.quantity.field,
-      price: block.price.field,
-      link: block.link,
-      ...next,
-    };
-    if (kind)
-      void change({ url: `/event-kinds/${kind.name}/mapping`, method: 'PUT', body: { list: block.list, mapping } });
+  return {
+    lists,
+    // Real items first. What a sample has is there to choose too, though this reader's own items may lack it.
+    fields: itemFields([...(own.length > 0 ? own : sample), ...sample]),
+    remember: (next: Partial<ItemMapping>) => {
+      const mapping = { ...mappingOf(block), ...next };
+      if (kind)
+        void change({ url: `/event-kinds/${kind.name}/mapping`, method: 'PUT', body: { list: block.list, mapping } });
+    },
+    choose: (list: string) => {
+      const items = lists[list] ?? [];
+      const guessed = guessMapping(items);
+      const known = kind?.mapping[list] ?? { ...guessed, title: guessed.title || (itemFields(items)[0] ?? '') };
+      const field = (name: string, value: unknown) => ({
+        type: 'block.set' as const,
+        step: step.id,
+        block: block.id,
+        field: name,
+        value,
+      });
+      dispatch(
+        edit([
+          field('list', list),
+          field('link', known.link),
+          ...repeatParts.map((p) => field(p, { on: known[p] !== '' && p !== 'text', field: known[p] })),
+        ]),
+      );
+    },
   };
-  const choose = (list: string) => {
-    const guessed = guessMapping(lists[list] ?? []);
-    const known =
-      kind?.mapping[list] ?? (guessed.title ? guessed : { ...guessed, title: itemFields(lists[list] ?? [])[0] ?? '' });
-    const field = (name: string, value: unknown) => ({
-      type: 'block.set' as const,
-      step: step.id,
-      block: block.id,
-      field: name,
-      value,
-    });
-    dispatch(
-      edit([
-        field('list', list),
-        field('link', known.link),
-        ...repeatParts.map((p) => field(p, { on: known[p] !== '' && p !== 'text', field: known[p] })),
-      ]),
-    );
-  };
-  const fieldChoice = (label: string, value: string, save: (v: string) => void, part: string) => (
+}
+
+/** One field of the items, chosen by name. */
+function FieldOf({
+  label,
+  part,
+  fields,
+  value,
+  save,
+}: {
+  label: string;
+  part: string;
+  fields: readonly string[];
+  value: string;
+  save: (field: string) => void;
+}) {
+  return (
     <select
       aria-label={label}
       data-part={part}
@@ -98,6 +115,113 @@ export function RepeatPanel({ block }: { block: RepeatBlock }) {
       ))}
     </select>
   );
+}
+
+const row = 'grid grid-cols-[7.5rem_1fr] items-center gap-2';
+
+/** What of an item is shown, and from which of its fields. */
+function Parts({
+  block,
+  fields,
+  remember,
+}: { block: RepeatBlock } & Pick<ReturnType<typeof useItems>, 'fields' | 'remember'>) {
+  const set = useSet(block);
+  return (
+    <>
+      {repeatParts.map((p) => (
+        <div key={p} className={row}>
+          <label className="flex items-center gap-2">
+            <input
+              type="checkbox"
+              checked={block[p].on}
+              onChange={(e) => set(p, { ...block[p], on: e.target.checked })}
+            />
+            {PARTS[p]}
+          </label>
+          {block[p].on && (
+            <FieldOf
+              label={`${PARTS[p]} comes from`}
+              part={p}
+              fields={fields}
+              value={block[p].field}
+              save={(f) => {
+                set(p, { on: true, field: f });
+                remember({ [p]: f });
+              }}
+            />
+          )}
+        </div>
+      ))}
+      <div className={row}>
+        <span>Leads to</span>
+        <FieldOf
+          label="Its address comes from"
+          part="link"
+          fields={fields}
+          value={block.link}
+          save={(f) => {
+            set('link', f);
+            remember({ link: f });
+          }}
+        />
+      </div>
+      <div className={row}>
+        <label className="flex items-center gap-2">
+          <input
+            type="checkbox"
+            checked={block.button.on}
+            disabled={!block.link}
+            onChange={(e) => set('button', { ...block.button, on: e.target.checked })}
+          />
+          A link
+        </label>
+        {block.button.on && (
+          <LineEditor
+            label="Its words"
+            part="label"
+            value={block.button.label}
+            save={(label) => set('button', { ...block.button, label })}
+          />
+        )}
+      </div>
+    </>
+  );
+}
+
+/** How many items, beside each other, in which order. */
+function Order({ block, fields }: { block: RepeatBlock; fields: readonly string[] }) {
+  const set = useSet(block);
+  const sorted = (chosen: string) =>
+    set('sort', chosen ? { field: chosen.replace(/^-/, ''), down: chosen.startsWith('-') } : null);
+  return (
+    <>
+      <div className="grid grid-cols-2 gap-3">
+        <Px label="At most" unit="items" value={block.limit} save={(v) => v !== null && set('limit', v)} />
+        <Px label="Beside each other" unit="" value={block.across} save={(v) => v !== null && set('across', v)} />
+      </div>
+      <Select
+        label="Order"
+        value={block.sort ? `${block.sort.down ? '-' : ''}${block.sort.field}` : ''}
+        onChange={(e) => sorted(e.target.value)}
+      >
+        <option value="">as it comes</option>
+        {fields.flatMap((f) => [
+          <option key={f} value={f}>
+            {f}, smallest first
+          </option>,
+          <option key={`-${f}`} value={`-${f}`}>
+            {f}, largest first
+          </option>,
+        ])}
+      </Select>
+    </>
+  );
+}
+
+/** A list of the person or the event, and which of its fields stand where. */
+export function RepeatPanel({ block }: { block: RepeatBlock }) {
+  const { lists, fields, remember, choose } = useItems(block);
+  const listWords = useListWords();
   if (Object.keys(lists).length === 0)
     return (
       <Note>
@@ -117,85 +241,8 @@ export function RepeatPanel({ block }: { block: RepeatBlock }) {
       </Select>
       {block.list && (
         <>
-          {repeatParts.map((p) => (
-            <div key={p} className="grid grid-cols-[7.5rem_1fr] items-center gap-2">
-              <label className="flex items-center gap-2">
-                <input
-                  type="checkbox"
-                  checked={block[p].on}
-                  onChange={(e) => set(p, { ...block[p], on: e.target.checked })}
-                />
-                {PARTS[p]}
-              </label>
-              {block[p].on &&
-                fieldChoice(
-                  `${PARTS[p]} comes from`,
-                  block[p].field,
-                  (f) => {
-                    set(p, { on: true, field: f });
-                    remember({ [p]: f });
-                  },
-                  p,
-                )}
-            </div>
-          ))}
-          <div className="grid grid-cols-[7.5rem_1fr] items-center gap-2">
-            <span>Leads to</span>
-            {fieldChoice(
-              'Its address comes from',
-              block.link,
-              (f) => {
-                set('link', f);
-                remember({ link: f });
-              },
-              'link',
-            )}
-          </div>
-          <div className="grid grid-cols-[7.5rem_1fr] items-center gap-2">
-            <label className="flex items-center gap-2">
-              <input
-                type="checkbox"
-                checked={block.button.on}
-                disabled={!block.link}
-                onChange={(e) => set('button', { ...block.button, on: e.target.checked })}
-              />
-              A link
-            </label>
-            {block.button.on && (
-              <LineEditor
-                label="Its words"
-                part="label"
-                value={block.button.label}
-                save={(label) => set('button', { ...block.button, label })}
-              />
-            )}
-          </div>
-          <div className="grid grid-cols-2 gap-3">
-            <Px label="At most" unit="items" value={block.limit} save={(v) => v !== null && set('limit', v)} />
-            <Px label="Beside each other" unit="" value={block.across} save={(v) => v !== null && set('across', v)} />
-          </div>
-          <Select
-            label="Order"
-            value={block.sort ? `${block.sort.down ? '-' : ''}${block.sort.field}` : ''}
-            onChange={(e) =>
-              set(
-                'sort',
-                e.target.value
-                  ? { field: e.target.value.replace(/^-/, ''), down: e.target.value.startsWith('-') }
-                  : null,
-              )
-            }
-          >
-            <option value="">as it comes</option>
-            {fields.flatMap((f) => [
-              <option key={f} value={f}>
-                {f}, smallest first
-              </option>,
-              <option key={`-${f}`} value={`-${f}`}>
-                {f}, largest first
-              </option>,
-            ])}
-          </Select>
+          <Parts block={block} fields={fields} remember={remember} />
+          <Order block={block} fields={fields} />
           <Line
             block={block}
             field="none"
