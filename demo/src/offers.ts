@@ -29,7 +29,7 @@ export const kitOffer: Offer = {
 export const cartOffer: Offer = {
   ...blankOffer(),
   name: 'Finish the cart',
-  words: '5 € off this order',
+  words: '€5 off this order',
   discount: { kind: 'amount', value: 5 },
   codes: made('CART-'),
   deadline: after(2, 'days', 18 * 60),

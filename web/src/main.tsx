@@ -13,7 +13,11 @@ if (root)
     <StrictMode>
       <Provider store={store}>
         <RouterProvider router={router} />
-        <Toaster position="bottom-left" toastOptions={{ style: { borderRadius: 11 } }} />
+        <Toaster
+          position="bottom-left"
+          style={{ fontFamily: 'inherit' }}
+          toastOptions={{ style: { borderRadius: 11 } }}
+        />
       </Provider>
     </StrictMode>,
   );

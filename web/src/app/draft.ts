@@ -2,7 +2,7 @@ import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 import type { SaveAnswer, SequenceAnswer } from '@ascenso/contracts';
 import { applyCommands, CommandError, undoStacks, type Command, type LogEntry, type Sequence } from '@ascenso/core';
 import { toast } from 'sonner';
-import { api, call } from './api.ts';
+import { api, call, type Failure } from './api.ts';
 import { persist } from './persist.ts';
 import { flushTexts } from './typing.ts';
 import type { AppDispatch, RootState } from './store.ts';
@@ -88,6 +88,14 @@ const show = (answer: SequenceAnswer) => (dispatch: AppDispatch) => {
   dispatch(opened(answer));
 };
 
+/** Why an edit could not be saved yet. */
+const reasonOf = ({ status }: Failure): string =>
+  status === 401
+    ? 'You are signed out: sign in again in another tab.'
+    : status === 0
+      ? 'The server cannot be reached.'
+      : 'The server stumbles just now.';
+
 /** The message that stays while edits cannot be saved. */
 const STUCK = { id: 'edits-wait', duration: Infinity };
 
@@ -105,8 +113,9 @@ const save =
     const body = { base: line.revision, commands, role, edit: crypto.randomUUID() };
     const answer = await persist<SaveAnswer>({ url: `/sequences/${id}/commands`, method: 'POST', body }, (failure) => {
       watchLeaving(true);
-      toast.error(`${failure.message} Your edits are kept here, and saved as soon as that is mended.`, STUCK);
-      if (isOpen()) dispatch(waiting(failure.message));
+      const why = reasonOf(failure);
+      toast.error(`${why} Your edits are kept here, and saved as soon as that is mended.`, STUCK);
+      if (isOpen()) dispatch(waiting(why));
     });
     watchLeaving(false);
     toast.dismiss(STUCK.id);

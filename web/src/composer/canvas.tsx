@@ -67,12 +67,18 @@ const EMPTY: Partial<Record<Block['kind'], string>> = {
   image: 'Choose a picture on the right, or drop one here',
   video: 'Choose a still picture on the right, or drop one here',
   article: 'Write its title on the right',
+  button: 'A button: write its words on the right',
+  heading: 'A heading: write it on the right',
   logo: 'No logo and no brand yet: add them under Library, House style',
   social: 'No social links yet: add them under Library, House style',
   repeat: 'Choose on the right which list it goes through',
   shared: 'Choose a shared block on the right',
   html: 'Write your source on the right',
 };
+
+/** Whether there is nothing to see of a block yet, though its compile draws the place for it. */
+const showsNothing = (block: Block): boolean =>
+  (block.kind === 'button' && block.label.trim() === '') || (block.kind === 'heading' && block.text.trim() === '');
 
 function Face({ block, side }: { block: Block; side: number }) {
   const { step, around } = useComposer();
@@ -88,7 +94,7 @@ function Face({ block, side }: { block: Block; side: number }) {
     return (
       <EmailFrame title="The source of this block" html={`<head></head>${block.source}`} className="h-40 w-full" />
     );
-  if (html === '') {
+  if (html === '' || showsNothing(block)) {
     const words = (
       <p className="mx-8 my-2 rounded-control border border-dashed border-[#c9c2b2] py-6 text-center font-sans text-ink-2">
         {EMPTY[block.kind] ?? 'Nothing in it yet'}

@@ -102,7 +102,7 @@ export function CodesPart({ offer, save }: { offer: Offer; save: Save }) {
           {' '}
           (when none is left,{' '}
           <SentencePart
-            width="w-80"
+            width="w-96"
             words={
               empty.kind === 'hold'
                 ? 'the email waits for new ones'
