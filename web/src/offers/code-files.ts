@@ -48,6 +48,15 @@ const watchLeaving = () =>
     ? window.addEventListener('beforeunload', leaving)
     : window.removeEventListener('beforeunload', leaving);
 
+/** What the server says, or null where something between it and the browser speaks. */
+function readAnswer(text: string): CodesAnswer | ErrorAnswer | null {
+  try {
+    return JSON.parse(text) as CodesAnswer | ErrorAnswer;
+  } catch {
+    return null;
+  }
+}
+
 /** Ends the sending of a file; the server takes back what it had of it. */
 export const cancelCodes = (offer: string): void => requests.get(offer)?.abort();
 
@@ -66,8 +75,13 @@ export const sendCodes = (offer: string, file: File, skip: boolean) => (dispatch
     dispatch(slice.actions.ended({ offer, told }));
   };
   request.upload.onprogress = ({ loaded }) => dispatch(slice.actions.went({ offer, sent: loaded }));
+  const lost = () => {
+    toast.error(`“${file.name}” did not arrive: no code of it was added. Try again.`);
+    end(null);
+  };
   request.onload = () => {
-    const answer = JSON.parse(request.responseText) as CodesAnswer | ErrorAnswer;
+    const answer = readAnswer(request.responseText);
+    if (!answer) return lost();
     if ('error' in answer) {
       toast.error(answer.error.message);
       return end(null);
@@ -81,10 +95,7 @@ export const sendCodes = (offer: string, file: File, skip: boolean) => (dispatch
     toast(`“${file.name}” was taken back: no code of it was added.`);
     end(null);
   };
-  request.onerror = () => {
-    toast.error(`“${file.name}” did not arrive: no code of it was added. Try again.`);
-    end(null);
-  };
+  request.onerror = lost;
   request.open('POST', `/api/offers/${offer}/codes${skip ? '?skip=1' : ''}`);
   request.setRequestHeader('Content-Type', 'text/csv');
   request.send(file);

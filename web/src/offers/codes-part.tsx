@@ -17,7 +17,7 @@ function Pattern({ pattern, save }: { pattern: CodePattern; save: (p: CodePatter
   const odds = oddsOf(pattern, 100_000);
   return (
     <>
-      <div className="grid grid-cols-2 gap-3">
+      <div className="grid grid-cols-[3fr_2fr] gap-3">
         <Text
           label="Begins with"
           value={pattern.prefix}
@@ -102,7 +102,7 @@ export function CodesPart({ offer, save }: { offer: Offer; save: Save }) {
           {' '}
           (when none is left,{' '}
           <SentencePart
-            width="w-96"
+            width="w-80"
             words={
               empty.kind === 'hold'
                 ? 'the email waits for new ones'
