@@ -191,6 +191,21 @@ const cases: Case[] = [
   },
   {
     check: 'dead-link',
+    what: 'a link copied out of one’s own inbox: whoever unsubscribed there would stop one person’s mail',
+    bad: one({}, [
+      { ...button(1), address: `https://letters.foldwell.example/u/${'aB3-_'.repeat(12).slice(0, 56)}` } as Block,
+    ]),
+    near: one({}, [
+      {
+        ...button(1),
+        address: 'https://letters.foldwell.example/u/linen-and-paper-of-the-month-of-march-2026',
+      } as Block,
+    ]),
+    place: { block: 'button1', part: 'address' },
+    level: 'error',
+  },
+  {
+    check: 'dead-link',
     what: 'a link inside a source',
     bad: one({}, [html('<a href="#">Kits</a>')]),
     near: one({}, [html('<a name="kits">Kits</a>')]),

@@ -1,9 +1,12 @@
+import { randomUUID } from 'node:crypto';
+import { addressFault } from '@ascenso/core';
 import { sql } from 'drizzle-orm';
 import { simpleParser } from 'mailparser';
 import request, { agent as agentOf } from 'supertest';
 import { beforeAll, describe, expect, test } from 'vitest';
 import { firstRow, rows } from '../src/db/rows.ts';
 import { sha256 } from '../src/app/sessions.ts';
+import { addressesFor } from '../src/engine/send-loop.ts';
 import { readSend, signSend } from '../src/mail/token.ts';
 import { emailStep, FRIDAY_NOON, owner, useWorld, waitStep } from './support/world.ts';
 
@@ -210,5 +213,16 @@ test('a token is bound to its secret and its send', () => {
     const changed = token.slice(0, i) + (token[i] === 'x' ? 'y' : 'x') + token.slice(i + 1);
     // The last character of base64url may hold bits that mean nothing.
     if (i < token.length - 1) expect(readSend('secret', changed)).toBeNull();
+  }
+});
+
+test('an address out of somebody’s email is known by its shape: the check of links finds every one that is made', () => {
+  for (let i = 0; i < 50; i++) {
+    const { open, unsubscribe, link, timer } = addressesFor(
+      'https://letters.foldwell.example',
+      signSend('secret', { workspaceId: randomUUID(), sendId: randomUUID() }),
+    );
+    for (const address of [open, unsubscribe, link('0', ''), timer(3)])
+      expect(addressFault(address, [])?.message).toContain('copied from an email to one person');
   }
 });

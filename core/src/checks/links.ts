@@ -4,6 +4,8 @@ import { emailCheck } from './check.ts';
 // Reserved for documentation by RFC 2606, 3: never an address that somebody meant. Names under .example are the demo's.
 const PLACEHOLDER =
   /^(#.*|https?:\/\/(www\.)?(example\.(com|org|net)|localhost|127\.0\.0\.1|your-?site\.\w+|test\.com)([/:?#].*)?)$/i;
+/** An address of one email to one person: opening, click, unsubscribing or timer, named by 42 signed bytes (server/src/mail/token.ts). */
+const PERSONAL = /^https?:\/\/[^/]+\/[ocut]\/[\w-]{56}([/.?#]|$)/;
 const ADDRESS = /^(https?:\/\/[^\s/.]+(\.[^\s/.]+)+(:\d+)?([/?#]\S*)?|mailto:\S+@\S+|tel:[+\d][\d\s()-]*)$/i;
 
 /** What is wrong with an address, and the same written right where that can be guessed; null for a good one. */
@@ -21,6 +23,10 @@ export function addressFault(
   const { pieces } = readTemplate(text);
   if (typeof pieces[0] !== 'string') return null;
   const filled = pieces.map((p) => (typeof p === 'string' ? p : 'x')).join('');
+  if (PERSONAL.test(filled))
+    return {
+      message: `${label ? `The link “${label}”` : 'A link'} was copied from an email to one person: what anybody does with it would count as theirs.`,
+    };
   if (PLACEHOLDER.test(filled)) return { message: `“${text}” is a placeholder, not an address.` };
   if (ADDRESS.test(filled)) return null;
   const message = `“${text}” is no address: write it in full, with https://.`;
