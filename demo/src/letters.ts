@@ -108,3 +108,12 @@ export const wait = (amount: number, unit: 'hours' | 'days' | 'weeks'): Step => 
 });
 export const waitAt = (at: WaitAt): Step => ({ ...common(), kind: 'wait', amount: 1, unit: 'days', at });
 export const weekdays = { days: [1, 2, 3, 4, 5], from: 8 * 60, to: 18 * 60 };
+
+/** Did an event since they entered. */
+export const did = (event: string): Condition => ({
+  kind: 'event',
+  event,
+  done: true,
+  since: { kind: 'entry' },
+  where: [],
+});

@@ -2,9 +2,8 @@ import { settingNames, type Command, type Offer, type Sequence } from '@ascenso/
 import { DEMO_NOW, owner } from './bootstrap.ts';
 import { cover, guide, kits, mark, papers, portrait, product } from './pictures.ts';
 import { email, signature, text, useMasthead } from './letters.ts';
-import { allSequences } from './all-sequences.ts';
+import { allSequences, type DemoIds } from './sequences/index.ts';
 import { cartOffer, kitOffer, LOOK_CODES, lookOffer } from './offers.ts';
-import type { DemoIds } from './sequences.ts';
 
 // Fills a new installation with the demo, through the same doors that people use. The history is made by the engine.
 const base = process.env.PUBLIC_BASE ?? '';

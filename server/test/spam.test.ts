@@ -18,7 +18,7 @@ import {
   type Sequence,
 } from '@ascenso/core';
 import { checkContext } from '@ascenso/contracts';
-import { allSequences } from '../../demo/src/all-sequences.ts';
+import { allSequences } from '../../demo/src/sequences/index.ts';
 import { useMasthead } from '../../demo/src/letters.ts';
 import { buildMessage } from '../src/mail/mime.ts';
 import { emailStep } from './support/world.ts';

@@ -1,15 +1,13 @@
 import type { Sequence } from '@ascenso/core';
-import {
-  birthday,
-  bookIsReady,
-  comeBack,
-  course,
-  firstKit,
-  lookedTwice,
-  openBench,
-  renewal,
-} from './more-sequences.ts';
-import { leftAtCheckout, welcome, type DemoIds } from './sequences.ts';
+import { bookIsReady, firstKit } from './bench.ts';
+import { course } from './course.ts';
+import { birthday, openBench, renewal } from './dates.ts';
+import type { DemoIds } from './ids.ts';
+import { leftAtCheckout } from './left-at-checkout.ts';
+import { comeBack, lookedTwice } from './quiet.ts';
+import { welcome } from './welcome.ts';
+
+export type { DemoIds };
 
 /** Every sequence of the scenario, in the order in which they are published. */
 export const allSequences = (ids: DemoIds): Sequence[] => [

@@ -1,7 +1,6 @@
-import { blankSequence, plainEntry, type Condition, type Sequence } from '@ascenso/core';
+import { blankSequence, type Sequence } from '@ascenso/core';
 import {
   button,
-  cartLines,
   code,
   common,
   divider,
@@ -12,23 +11,12 @@ import {
   image,
   letters,
   making,
-  signature,
-  tagged,
   text,
   timer,
   wait,
   weekdays,
-  when,
-} from './letters.ts';
-
-/** Ids that the scenario's sequences refer to. */
-export interface DemoIds {
-  letters: string;
-  tomasz: string;
-  guide: string;
-  pictures: { cover: string; papers: string; kits: string };
-  offers: { kit: string; cart: string; look: string };
-}
+} from '../letters.ts';
+import type { DemoIds } from './ids.ts';
 
 export function welcome(ids: DemoIds): Sequence {
   const delivery = email(
@@ -182,109 +170,6 @@ export function welcome(ids: DemoIds): Sequence {
       wait(30, 'hours'),
       last,
       { ...common(), kind: 'action', action: { type: 'add-tag', tag: 'welcomed' } },
-    ],
-  };
-}
-
-export function leftAtCheckout(ids: DemoIds): Sequence {
-  const still = email(
-    'Still in the cart',
-    'Your cart is still open, {{ subscriber.first_name | default: "reader" }}',
-    'Nothing has been lost. It is all there.',
-    [
-      text(
-        ['Hello ', first, ','],
-        [
-          'You were about to order for ',
-          { path: 'event.total', fallback: '', filters: [], format: 'money' },
-          '. Nothing has been lost: the cart is as you left it.',
-        ],
-      ),
-      cartLines(),
-      button('Back to my cart', '{{ event.return_to }}'),
-      when(text('Club members: your paper of the month ships with it, so there is one parcel and no second postage.'), {
-        chain: 'if',
-        condition: { kind: 'attribute', test: { field: 'plan', op: 'is', value: 'paper club' } },
-      }),
-      when(text('You have a kit of ours already: the thread in the new one fits the old needle.'), {
-        chain: 'elseif',
-        condition: tagged('kit-owner'),
-      }),
-      when(text('First book? Reply to this letter and we say honestly which kit to begin with.'), { chain: 'else' }),
-      footer(letters),
-    ],
-  );
-  const help = email(
-    'Anything unclear?',
-    'Anything unclear about your order?',
-    'Reply to this letter: a bookbinder answers.',
-    [
-      text(
-        ['Hello ', first, ','],
-        'If something held you back, reply to this letter. A bookbinder answers, usually the same day.',
-      ),
-      button('Back to my cart', '{{ event.return_to }}'),
-      signature('Until soon,'),
-      footer(letters),
-    ],
-    {},
-    ids.tomasz,
-  );
-  const coded = making(
-    ids.offers.cart,
-    email(
-      'A code for the cart',
-      'For your cart: {{ offer.words }}',
-      'Good until {{ offer.deadline | date: "moment" }}.',
-      [
-        text(
-          ['Hello ', first, ','],
-          [
-            'Your cart is still here. Finish it by ',
-            { path: 'offer.deadline', fallback: null, filters: [], format: 'moment' },
-            ' and take this with it:',
-          ],
-        ),
-        code(),
-        timer('Press'),
-        cartLines(),
-        button('Back to my cart', '{{ event.return_to }}'),
-        footer(letters),
-      ],
-    ),
-  );
-  const large: Condition = {
-    kind: 'event',
-    event: 'checkout.started',
-    done: true,
-    since: { kind: 'period', amount: 3, unit: 'days' },
-    where: [{ field: 'total', op: 'over', value: 25 }],
-  };
-  const ordered = {
-    kind: 'event' as const,
-    event: 'order.placed',
-    done: true,
-    since: { kind: 'entry' as const },
-    where: [],
-  };
-  return {
-    ...blankSequence('Left at checkout', ids.letters),
-    triggers: [{ kind: 'event', event: 'checkout.started', where: [{ field: 'total', op: 'over', value: 10 }] }],
-    entry: { ...plainEntry, again: 'after-leaving' },
-    goal: ordered,
-    steps: [
-      wait(1, 'hours'),
-      still,
-      wait(1, 'days'),
-      {
-        ...common(),
-        kind: 'branch',
-        name: 'A cart over 25 €',
-        arms: [
-          { id: id(), condition: large, steps: [coded] },
-          { id: id(), condition: null, steps: [help] },
-        ],
-      },
     ],
   };
 }
