@@ -24,6 +24,8 @@ class Server {
   /** What becomes of the next requests that save something; after them all are answered. */
   fates: Fate[] = [];
   refuses: (told: string) => boolean = () => false;
+  /** What it fails at, however often it is asked. */
+  breaksAt: (told: string) => boolean = () => false;
 
   add(id: string): void {
     this.docs.set(id, { draft: blankSequence(id, 'letters'), revision: 1, seen: new Set(), told: [] });
@@ -45,6 +47,10 @@ class Server {
     const told = nameIn(commands);
     if (this.refuses(told))
       return Promise.resolve(answer(409, { error: { code: 'conflict', message: 'Ana changed the same place.' } }));
+    if (this.breaksAt(told))
+      return Promise.resolve(
+        answer(500, { error: { code: 'internal', message: 'Something went wrong on our side.' } }),
+      );
     if (!doc.seen.has(key)) {
       doc.seen.add(key);
       doc.told.push(told);
@@ -182,6 +188,20 @@ test('a refused edit is taken back with those on top of it, and what the server 
   add('after');
   await vi.runAllTimersAsync();
   expect(server.docs.get(a)?.told).toEqual(['good', 'after']);
+});
+
+test('an edit that the server fails at again and again is taken back at last, and those after it go on', async () => {
+  said.error.mockClear();
+  server.breaksAt = (told) => told === 'poison';
+  add('good');
+  add('poison');
+  await vi.runAllTimersAsync();
+  expect(onScreen()).toEqual(['good']);
+  expect(said.error.mock.calls.at(-1)).toEqual(['Something went wrong on our side.']);
+  add('after');
+  await vi.runAllTimersAsync();
+  expect(server.docs.get(a)?.told).toEqual(['good', 'after']);
+  expect(draft()).toMatchObject({ unsaved: 0, waiting: null });
 });
 
 test('undo and redo are edits like others, and a new edit ends what could be redone', async () => {

@@ -4,8 +4,12 @@ import { call, type Failure, type Request } from './api.ts';
 const FIRST_WAIT = 1_000;
 const LONGEST_WAIT = 30_000;
 
+/** Times that a server which fails at a request (500) is asked again: it may fail at this very one for ever. */
+const TRIES_AT_500 = 5;
+
 /** What passes by itself, or by signing in again: no answer, a server that stumbles, a session that has ended. */
-const passes = ({ status }: Failure) => status === 0 || status === 401 || status >= 500;
+const passes = ({ status }: Failure, tried: number) =>
+  status === 0 || status === 401 || status > 500 || (status === 500 && tried < TRIES_AT_500);
 
 /** Resolves after `ms`, or as soon as the browser is on line again. */
 const pause = (ms: number) =>
@@ -27,10 +31,12 @@ export async function persist<T>(
   request: Request,
   onWaiting: (failure: Failure) => void,
 ): Promise<{ data: T } | { error: Failure }> {
-  for (let wait = FIRST_WAIT; ; wait = Math.min(LONGEST_WAIT, wait * 2)) {
+  let wait = FIRST_WAIT;
+  for (let tried = 1; ; tried++) {
     const answer = await call<T>(request);
-    if ('data' in answer || !passes(answer.error)) return answer;
+    if ('data' in answer || !passes(answer.error, tried)) return answer;
     onWaiting(answer.error);
     await pause(wait);
+    wait = Math.min(LONGEST_WAIT, wait * 2);
   }
 }
