@@ -8,7 +8,7 @@ import { useNames } from '../ui/names.ts';
 import { duplicateBlocks, removeBlocks, setBlock, takesPicture } from './actions.ts';
 import { useComposer } from './context.ts';
 import { Gap, useTaken } from './dragging.tsx';
-import { RichEditor } from './editors.tsx';
+import { RichEditor } from './editors/index.ts';
 import { FileDrop } from './file-choice.tsx';
 import { faceOf } from './node-face.ts';
 import { TimerFace } from './timer-face.tsx';

@@ -5,7 +5,7 @@ import { edit } from '../app/draft.ts';
 import { useAct } from '../app/store.ts';
 import { inputClass, Select } from '../ui/index.tsx';
 import { useComposer } from './context.ts';
-import { LineEditor } from './editors.tsx';
+import { LineEditor } from './editors/index.ts';
 import type { Rendered } from './preview.ts';
 
 /** What a phone shows of a subject and a preview text, in characters (common practice, no published source). */

@@ -1,6 +1,6 @@
 import { Plus, X } from 'lucide-react';
 import { Button, IconButton, Select } from '../../ui/index.tsx';
-import { LineEditor } from '../editors.tsx';
+import { LineEditor } from '../editors/index.ts';
 import { useSet, type Of } from './parts.tsx';
 
 /** The points of a list, and what stands before each. */

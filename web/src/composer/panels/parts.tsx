@@ -13,7 +13,7 @@ import { useAct } from '../../app/store.ts';
 import { Button, Field, inputClass, Select } from '../../ui/index.tsx';
 import { setBlock } from '../actions.ts';
 import { useComposer } from '../context.ts';
-import { LineEditor } from '../editors.tsx';
+import { LineEditor } from '../editors/index.ts';
 
 /** The block of one kind. */
 export type Of<K extends BlockKindName> = Extract<Block, { kind: K }>;

@@ -14,7 +14,7 @@ import { edit } from '../../app/draft.ts';
 import { useAct } from '../../app/store.ts';
 import { inputClass, Select } from '../../ui/index.tsx';
 import { useComposer } from '../context.ts';
-import { LineEditor } from '../editors.tsx';
+import { LineEditor } from '../editors/index.ts';
 import { Line, Note, Px, useSet } from './parts.tsx';
 
 const PARTS: Record<RepeatPart, string> = {

@@ -1,0 +1,2 @@
+export { LineEditor } from './line.tsx';
+export { RichEditor } from './text.tsx';

@@ -1,0 +1,69 @@
+import { EditorContent, useEditor, useEditorState } from '@tiptap/react';
+import { Braces } from 'lucide-react';
+import type { ReactNode } from 'react';
+import { IconButton } from '../../ui/index.tsx';
+import { docToTemplate, FieldNode, templateToDoc } from '../field-node.ts';
+import { useForeign, useSettling } from '../settling.ts';
+import { lineKit, OneLine } from './kits.ts';
+import { FieldSettings } from './field-settings.tsx';
+import { typedBraces, useFieldPicking } from './picking.tsx';
+
+/** A line of text with merge fields: a subject, a label, an address. */
+export function LineEditor({
+  label,
+  value,
+  save,
+  placeholder,
+  note,
+  part,
+}: {
+  label: string;
+  value: string;
+  save: (v: string) => void;
+  placeholder?: string;
+  note?: ReactNode;
+  /** Name by which checks lead to it. */
+  part?: string;
+}) {
+  const { change, flush, drop } = useSettling(save);
+  const { pick, picker } = useFieldPicking();
+  const editor = useEditor({
+    extensions: [lineKit, FieldNode, OneLine],
+    content: templateToDoc(value),
+    editorProps: { attributes: { 'aria-label': label, role: 'textbox', ...(part ? { 'data-part': part } : {}) } },
+    onUpdate: ({ editor: e }) => {
+      if (typedBraces(e)) return pick(e);
+      own.current = docToTemplate(e.getJSON() as never);
+      change(own.current);
+    },
+    onBlur: flush,
+  });
+  const own = useForeign(value, () => {
+    drop();
+    editor.commands.setContent(templateToDoc(value), { emitUpdate: false });
+  });
+  const empty = useEditorState({ editor, selector: ({ editor: e }) => e.isEmpty });
+  return (
+    <div className="min-w-0 flex-1">
+      <p className="mb-1 flex justify-between text-[12px] text-ink-2">
+        <span>{label}</span>
+        {note}
+      </p>
+      <div className="one-line flex items-center gap-1 rounded-control border border-line bg-sheet pl-2.5 focus-within:outline-2 focus-within:outline-spruce">
+        <div className="relative min-w-0 flex-1 overflow-x-auto py-1.5">
+          {empty && placeholder && (
+            <span aria-hidden="true" className="pointer-events-none absolute text-ink-2">
+              {placeholder}
+            </span>
+          )}
+          <EditorContent editor={editor} />
+        </div>
+        <IconButton name={`Merge field in ${label.toLowerCase()}`} onClick={() => pick(editor)}>
+          <Braces size={14} />
+        </IconButton>
+      </div>
+      <FieldSettings editor={editor} />
+      {picker}
+    </div>
+  );
+}
