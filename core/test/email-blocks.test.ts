@@ -23,6 +23,7 @@ import {
   type HouseStyle,
   type MergeContext,
   type RichText,
+  blockTitle,
 } from '../src/email/index.ts';
 import { everyKind } from './every-kind.ts';
 
@@ -436,4 +437,21 @@ test('dates, money and numbers are written for the reader; Liquid reads the same
   expect(faults[0]?.message).toContain('no way to write a date');
   const liquid = new Liquid();
   expect(() => liquid.parse(email.subject)).not.toThrow();
+});
+
+test.each([
+  ['short words stay whole', 'Fold it twice.', 'Fold it twice.'],
+  [
+    'long ones are cut between two words',
+    'Club members: your paper of the month ships with it, so there is one parcel.',
+    'Club members: your paper of the month …',
+  ],
+  [
+    'a comma before the cut goes with it',
+    'One two three four five six seven eight, nine',
+    'One two three four five six seven eight …',
+  ],
+  ['one endless word is cut where it must be', 'x'.repeat(60), `${'x'.repeat(40)} …`],
+])('the title of a text: %s', (_rule, words, title) => {
+  expect(blockTitle({ kind: 'text', id: 't', doc: paragraphs(words) })).toBe(title);
 });

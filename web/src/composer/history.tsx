@@ -93,7 +93,7 @@ function Past({ revision, onClose }: { revision: number; onClose: () => void }) 
         ) : (
           changes.map(({ block, change }) => (
             <Chip key={block.id} tone={TONES[change]}>
-              {blockTitle(block).slice(0, 24)}: {change}
+              {blockTitle(block)}: {change}
             </Chip>
           ))
         )}

@@ -1,4 +1,4 @@
-import { blockKinds, blockTitle, isLocked } from '@ascenso/core';
+import { blockKinds, isLocked } from '@ascenso/core';
 import { edit } from '../app/draft.ts';
 import { useAct } from '../app/store.ts';
 import { Button } from '../ui/index.tsx';
@@ -6,6 +6,7 @@ import { SavedText } from '../ui/saved-text.tsx';
 import { copyBlocks, duplicateBlocks, outermost, removeBlocks, wrapBlocks } from './actions.ts';
 import { useComposer } from './context.ts';
 import { takeApart } from './sharing.ts';
+import { titleOf } from './outline.tsx';
 import { BlockPanel } from './panels/index.tsx';
 import { LookPanel, useSet } from './panels/parts.tsx';
 import { WhenPanel } from './who-sees.tsx';
@@ -71,7 +72,7 @@ export function Inspector({ share }: { share: () => void }) {
 }
 
 function Head() {
-  const { selected: block } = useComposer();
+  const { selected: block, around } = useComposer();
   const set = useSet(block as NonNullable<typeof block>);
   if (!block) return null;
   return (
@@ -80,7 +81,7 @@ function Head() {
       <SavedText
         label="Name in the outline"
         value={block.name ?? ''}
-        placeholder={blockTitle(block)}
+        placeholder={titleOf(block, around)}
         save={(v) => set('name', v.trim() || null)}
       />
     </div>

@@ -1,5 +1,6 @@
 import { ArrowDown, ArrowUp, Eye, EyeOff, Monitor, Plus, Smartphone } from 'lucide-react';
 import { Fragment, useState } from 'react';
+import type { Surroundings } from '@ascenso/contracts';
 import { blockKinds, blockTitle, insideOf, isLocked, type Block, type BlockKindName } from '@ascenso/core';
 import { useAct } from '../app/store.ts';
 import { IconButton } from '../ui/index.tsx';
@@ -35,13 +36,16 @@ function Marks({ block }: { block: Block }) {
   );
 }
 
+/** A block in a word or two: its own name, that of its shared block, or its first words. */
+export const titleOf = (block: Block, around: Pick<Surroundings, 'shared'>): string =>
+  block.kind === 'shared' && !block.name
+    ? (around.shared.find((s) => s.id === block.shared)?.name ?? 'Shared block')
+    : blockTitle(block);
+
 function Row({ block, depth }: { block: Block; depth: number }) {
   const { step, selected, chosen, select, around } = useComposer();
   const dispatch = useAct();
-  const title =
-    block.kind === 'shared' && !block.name
-      ? (around.shared.find((s) => s.id === block.shared)?.name ?? 'Shared block')
-      : blockTitle(block);
+  const title = titleOf(block, around);
   const { ref, handle, isDragging } = useTaken('outline', { block: block.id, words: title });
   const isSelected = block.id === selected?.id;
   const free = !isLocked(block);

@@ -79,7 +79,7 @@ export function ReviewScreen() {
                     tone={block === b.id ? 'main' : 'plain'}
                     onClick={() => setBlock(block === b.id ? null : b.id)}
                   >
-                    {blockTitle(b).slice(0, 28)}
+                    {blockTitle(b)}
                   </Button>
                 ))}
               </div>

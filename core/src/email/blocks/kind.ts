@@ -112,6 +112,21 @@ export function ground(look: Look | undefined, { style }: Canvas): Record<string
   return look?.background ? { 'container-background-color': hexOf(look.background, style) } : {};
 }
 
+/** Characters of a title made from the words of a block. */
+const TITLE = 40;
+
+/** The first words of a block as its title: cut between two words, with a sign that more follows. */
+export function firstWords(text: string): string {
+  const whole = text.replace(/ (?=[,.!?])/g, '').trim();
+  if (whole.length <= TITLE) return whole;
+  // One character more tells whether a word ends just here.
+  const cut = whole
+    .slice(0, TITLE + 1)
+    .replace(/\s+\S*$/, '')
+    .slice(0, TITLE);
+  return `${cut.replace(/[,;:.]+$/, '')} …`;
+}
+
 export const colorOf = (look: Look | undefined, standard: string, { style }: Canvas): string =>
   look?.color ? hexOf(look.color, style) : standard;
 

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { blockBase, node, parts, textAttributes, type BlockKind } from './kind.ts';
+import { blockBase, firstWords, node, parts, textAttributes, type BlockKind } from './kind.ts';
 
 const schema = z.object({
   ...blockBase,
@@ -37,5 +37,5 @@ export const listBlock: BlockKind<'list', typeof schema> = {
     };
   },
   parts: (block) => parts({ templates: block.items.map((source, i) => ({ place: `item ${i + 1}`, source })) }),
-  title: (block) => block.items[0]?.slice(0, 40) || 'List',
+  title: (block) => firstWords(block.items[0] ?? '') || 'List',
 };

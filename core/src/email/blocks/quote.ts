@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { paragraphs, partsOfRich, richTextSchema } from '../rich.ts';
-import { blockBase, linkStyle, node, parts, textAttributes, type BlockKind } from './kind.ts';
+import { blockBase, firstWords, linkStyle, node, parts, textAttributes, type BlockKind } from './kind.ts';
 
 const schema = z.object({
   ...blockBase,
@@ -33,8 +33,5 @@ export const quoteBlock: BlockKind<'quote', typeof schema> = {
   },
   parts: (block) =>
     parts({ templates: [{ place: 'who says it', source: block.by }], rich: [{ place: 'text', doc: block.doc }] }),
-  title: (block) =>
-    partsOfRich(block.doc)
-      .text.replace(/ (?=[,.!?])/g, '')
-      .slice(0, 40) || 'Quote',
+  title: (block) => firstWords(partsOfRich(block.doc).text) || 'Quote',
 };

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { blockBase, node, parts, textAttributes, type BlockKind } from './kind.ts';
+import { blockBase, firstWords, node, parts, textAttributes, type BlockKind } from './kind.ts';
 
 const schema = z.object({
   ...blockBase,
@@ -55,5 +55,5 @@ export const tableBlock: BlockKind<'table', typeof schema> = {
         r.map((source, k) => ({ place: `row ${i + 1}, column ${k + 1}`, source })),
       ),
     }),
-  title: (block) => block.rows[0]?.filter(Boolean).join(', ').slice(0, 40) || 'Table',
+  title: (block) => firstWords(block.rows[0]?.filter(Boolean).join(', ') ?? '') || 'Table',
 };

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { paragraphs, partsOfRich, richTextSchema } from '../rich.ts';
-import { blockBase, linkStyle, node, parts, textAttributes, type BlockKind } from './kind.ts';
+import { blockBase, firstWords, linkStyle, node, parts, textAttributes, type BlockKind } from './kind.ts';
 
 const schema = z.object({ ...blockBase, kind: z.literal('text'), doc: richTextSchema });
 
@@ -21,8 +21,5 @@ export const textBlock: BlockKind<'text', typeof schema> = {
     };
   },
   parts: (block) => parts({ rich: [{ place: 'text', doc: block.doc }] }),
-  title: (block) =>
-    partsOfRich(block.doc)
-      .text.replace(/ (?=[,.!?])/g, '')
-      .slice(0, 40) || 'Text',
+  title: (block) => firstWords(partsOfRich(block.doc).text) || 'Text',
 };
