@@ -446,7 +446,7 @@ test('a picture of the library is dragged onto a placeholder and between two blo
     text('words', 'Fold it twice.'),
     button('Home', `${base}/sign-in`),
     button('Lost', `${base}/f/00000000-0000-4000-8000-000000000000`),
-    button('Copied', `${base}/c/abc/0`),
+    button('Copied', `${base}/c/${'x'.repeat(56)}/0`),
     button('Outside', 'https://papers.foldwell.example/linen'),
   ]);
   await outline(page).getByRole('button', { name: 'Pictures', exact: true }).click();

@@ -147,6 +147,23 @@ describe('while the server does not answer', () => {
     expect(asks()).toBe(false);
   });
 
+  test('it goes on asking while one draft waits and another has been saved', async () => {
+    const asks = () => !window.dispatchEvent(new Event('beforeunload', { cancelable: true }));
+    await store.dispatch(open(b));
+    await store.dispatch(open(a));
+    server.fates = ['never arrives', 'answers'];
+    add('waits');
+    await vi.advanceTimersByTimeAsync(10);
+    await store.dispatch(open(b));
+    add('saved');
+    await vi.advanceTimersByTimeAsync(10);
+    expect([server.docs.get(a)?.told, server.docs.get(b)?.told]).toEqual([[], ['saved']]);
+    expect(asks()).toBe(true);
+    await vi.runAllTimersAsync();
+    expect(asks()).toBe(false);
+    expect(server.docs.get(a)?.told).toEqual(['waits']);
+  });
+
   test('waits grow, to half a minute at most', async () => {
     server.fates = Array.from({ length: 12 }, () => 'never arrives');
     const tries = vi.fn(server.fetch);

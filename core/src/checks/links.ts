@@ -6,6 +6,8 @@ const PLACEHOLDER =
   /^(#.*|https?:\/\/(www\.)?(example\.(com|org|net)|localhost|127\.0\.0\.1|your-?site\.\w+|test\.com)([/:?#].*)?)$/i;
 /** An address of one email to one person: opening, click, unsubscribing or timer, named by 42 signed bytes (server/src/mail/token.ts). */
 const PERSONAL = /^https?:\/\/[^/]+\/[ocut]\/[\w-]{56}([/.?#]|$)/;
+/** Whether an address was copied out of an email to one person: what anybody does with it counts as theirs. */
+export const isPersonal = (address: string): boolean => PERSONAL.test(address);
 const ADDRESS = /^(https?:\/\/[^\s/.]+(\.[^\s/.]+)+(:\d+)?([/?#]\S*)?|mailto:\S+@\S+|tel:[+\d][\d\s()-]*)$/i;
 
 /** What is wrong with an address, and the same written right where that can be guessed; null for a good one. */
@@ -23,7 +25,7 @@ export function addressFault(
   const { pieces } = readTemplate(text);
   if (typeof pieces[0] !== 'string') return null;
   const filled = pieces.map((p) => (typeof p === 'string' ? p : 'x')).join('');
-  if (PERSONAL.test(filled))
+  if (isPersonal(filled))
     return {
       message: `${label ? `The link “${label}”` : 'A link'} was copied from an email to one person: what anybody does with it would count as theirs.`,
     };

@@ -1,11 +1,10 @@
 import type { FollowedLink } from '@ascenso/contracts';
+import { isPersonal } from '@ascenso/core';
 
 /** Longer than this an address of ours does not take, ms. */
 const PATIENCE = 5000;
 /** A chain of redirects that is longer leads nowhere (browsers stop at 20: Fetch standard, HTTP-redirect fetch). */
 const HOPS = 20;
-/** Openings, clicks, unsubscribing and timers of one email to one person: to follow one would count as theirs. */
-const PERSONAL = /^\/(o|c|u|t)\//;
 
 type Verdict = Omit<FollowedLink, 'address'>;
 
@@ -28,7 +27,7 @@ export async function follow(address: string, own: readonly string[]): Promise<V
       return hop === 0
         ? { state: 'elsewhere', words: 'Not ours: open it once yourself.' }
         : { state: 'opens', words: `Leads on to ${next.host}.` };
-    if (next.origin === origins[0] && PERSONAL.test(next.pathname))
+    if (isPersonal(next.href))
       return {
         state: 'personal',
         words: 'Copied from an email to one person: it would count as theirs. Use the page it leads to.',

@@ -100,9 +100,17 @@ const reasonOf = ({ status }: Failure): string =>
 const STUCK = { id: 'edits-wait', duration: Infinity };
 
 const leaving = (event: BeforeUnloadEvent) => event.preventDefault();
-/** Only what the server cannot take just now would be lost with the page: the rest is sent as it goes. */
-const watchLeaving = (stuck: boolean) =>
-  stuck ? window.addEventListener('beforeunload', leaving) : window.removeEventListener('beforeunload', leaving);
+/** Drafts with edits that the server cannot take just now: only those would be lost with the page. */
+const stuck = new Set<string>();
+
+function setStuck(id: string, why: string | null): void {
+  if (why === null) stuck.delete(id);
+  else stuck.add(id);
+  if (why !== null) toast.error(`${why} Your edits are kept here, and saved as soon as that is mended.`, STUCK);
+  else if (stuck.size === 0) toast.dismiss(STUCK.id);
+  if (stuck.size > 0) window.addEventListener('beforeunload', leaving);
+  else window.removeEventListener('beforeunload', leaving);
+}
 
 /** Saves one edit. A refused one is taken back by reading the draft anew. */
 const save =
@@ -112,13 +120,11 @@ const save =
     const isOpen = () => getState().draft.id === id;
     const body = { base: line.revision, commands, role, edit: crypto.randomUUID() };
     const answer = await persist<SaveAnswer>({ url: `/sequences/${id}/commands`, method: 'POST', body }, (failure) => {
-      watchLeaving(true);
       const why = reasonOf(failure);
-      toast.error(`${why} Your edits are kept here, and saved as soon as that is mended.`, STUCK);
+      setStuck(id, why);
       if (isOpen()) dispatch(waiting(why));
     });
-    watchLeaving(false);
-    toast.dismiss(STUCK.id);
+    setStuck(id, null);
     if ('data' in answer) {
       line.revision = answer.data.revision;
       if (isOpen()) dispatch(saved(answer.data));
