@@ -3,7 +3,6 @@ import { useEffect, useState } from 'react';
 import { sharedOf, type Surroundings } from '@ascenso/contracts';
 import type { Email, Unsupported } from '@ascenso/core';
 import type { PreviewApi, Rendered } from './preview.worker.ts';
-import { oneByOne } from './one-by-one.ts';
 import type { Reading } from './reading.ts';
 
 export type { Rendered };
@@ -29,18 +28,32 @@ export function useSupport(html: string): Unsupported[] | undefined {
   return found;
 }
 
-/** The email as the real compile makes it for one reader: as it is now, or as it was while that is being compiled. */
+/** Rest of the keys before an email is compiled anew, ms. Without one, chromium now and then leaves a frame blank whose source changes key by key. */
+const REST_MS = 60;
+
+/** The email as the real compile makes it for one reader, a moment after the last change. */
 export function useRendered(email: Email | null, around: Surroundings | undefined, reading: Reading): Rendered | null {
   const [rendered, setRendered] = useState<Rendered | null>(null);
-  const [run] = useState(oneByOne);
   const key = JSON.stringify([email, around?.style, around?.shared, around?.offers, reading]);
   useEffect(() => {
     if (!email || !around) return;
-    run(async () => {
-      const offers = Object.fromEntries(around.offers.map((o) => [o.id, o.offer]));
-      const made = await preview().render(email, around.style, { shared: sharedOf(around), offers }, reading);
-      setRendered(made);
-    });
+    let stale = false;
+    const timer = setTimeout(() => {
+      void preview()
+        .render(
+          email,
+          around.style,
+          { shared: sharedOf(around), offers: Object.fromEntries(around.offers.map((o) => [o.id, o.offer])) },
+          reading,
+        )
+        .then((r) => {
+          if (!stale) setRendered(r);
+        });
+    }, REST_MS);
+    return () => {
+      stale = true;
+      clearTimeout(timer);
+    };
     // The key stands for all of them: they are plain data.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [key]);
