@@ -18,7 +18,7 @@ import {
   type MergeContext,
   type Sequence,
 } from '@ascenso/core';
-import { addressesFor } from '../../server/src/engine/send-loop.ts';
+import { addressesFor } from '../../server/src/engine/message.ts';
 import { inTurn } from './support/measure.ts';
 import { asLiquid } from './support/letter.ts';
 import { emailStep } from './support/steps.ts';

@@ -1,6 +1,6 @@
 import { encodeProgram, fillProgram, valuesFor } from '@ascenso/core';
 import MailComposer from 'nodemailer/lib/mail-composer';
-import { addressesFor } from '../../server/src/engine/send-loop.ts';
+import { addressesFor } from '../../server/src/engine/message.ts';
 import { buildMessage } from '../../server/src/mail/mime.ts';
 import { inTurn } from './support/measure.ts';
 import { context, program } from './support/letter.ts';

@@ -1,6 +1,6 @@
 import { encodeProgram, fillEncoded, valuesFor } from '@ascenso/core';
 import { Liquid } from 'liquidjs';
-import { addressesFor } from '../../server/src/engine/send-loop.ts';
+import { addressesFor } from '../../server/src/engine/message.ts';
 import { inTurn } from './support/measure.ts';
 import { asLiquid, context, program } from './support/letter.ts';
 

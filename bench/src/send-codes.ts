@@ -3,7 +3,7 @@ import { blankOffer } from '@ascenso/core';
 import { installationSecret } from '../../server/src/app/clock.ts';
 import { newId } from '../../server/src/app/ids.ts';
 import { advanceRound } from '../../server/src/engine/advance-loop.ts';
-import { LEASE_MS } from '../../server/src/engine/send-loop.ts';
+import { LEASE_MS } from '../../server/src/engine/settings.ts';
 import { SmtpTransport } from '../../server/src/mail/transport.ts';
 import { letter } from './support/letter.ts';
 import { startMailbox } from './support/mailbox.ts';

@@ -1,7 +1,8 @@
 import { Liquid } from 'liquidjs';
 import { createTransport } from 'nodemailer';
 import { advanceRound } from '../../server/src/engine/advance-loop.ts';
-import { LEASE_MS, addressesFor } from '../../server/src/engine/send-loop.ts';
+import { addressesFor } from '../../server/src/engine/message.ts';
+import { LEASE_MS } from '../../server/src/engine/settings.ts';
 import { installationSecret } from '../../server/src/app/clock.ts';
 import { SmtpTransport } from '../../server/src/mail/transport.ts';
 import { startMailbox } from './support/mailbox.ts';

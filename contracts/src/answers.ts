@@ -131,6 +131,19 @@ export interface ResumeCounts {
   /** Emails in the queue, and those of them that are too late. */
   queued: number;
   queuedLate: number;
+  /** What is overdue, email by email, the oldest first. */
+  emails: OverdueEmail[];
+}
+/** An email that is overdue: in the queue, or next for somebody whose moment has passed. */
+export interface OverdueEmail {
+  /** Null where it depends on what is known of each person which email is next. */
+  step: string | null;
+  name: string;
+  people: number;
+  /** Of them, those whose moment is longer ago than asked. */
+  late: number;
+  /** When the first of them should have gone out, epoch ms. */
+  oldest: number;
 }
 /** Emails by day over all live sequences, from today on: to those inside now, and to expected joiners (no whole numbers). */
 export interface ForecastAnswer {

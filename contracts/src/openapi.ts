@@ -6,8 +6,25 @@ const errorBody = z
   .object({ error: z.object({ code: z.string(), message: z.string(), field: z.string().optional() }) })
   .meta({ id: 'Error', description: 'What is wrong, where, and what to do. Nothing was changed.' });
 const storedBody = z
-  .object({ stored: z.int(), repeated: z.int() })
-  .meta({ id: 'Stored', description: 'How many events were new, and how many had come before.' });
+  .object({
+    stored: z.int(),
+    repeated: z.int(),
+    refused: z.int(),
+    events: z
+      .array(
+        z.object({
+          id: z.string().nullable(),
+          status: z.enum(['stored', 'repeated', 'refused']),
+          error: errorBody.shape.error.optional(),
+        }),
+      )
+      .meta({ description: 'What became of each event, in the order in which they were sent.' }),
+  })
+  .meta({
+    id: 'Taken',
+    description:
+      'How many events were new, had come before, or were refused. What is refused leaves the others as they are.',
+  });
 
 const codeBody = z
   .object({
@@ -59,7 +76,14 @@ export function intakeDocument(base: string): object {
               'application/cloudevents-batch+json': { schema: z.array(cloudEvent).max(MAX_BATCH) },
             },
           },
-          responses: { '202': { description: 'Stored.', content: json(storedBody) }, ...failures },
+          responses: {
+            '202': { description: 'All were taken.', content: json(storedBody) },
+            '207': {
+              description: 'Some were refused: see each event. The others were taken.',
+              content: json(storedBody),
+            },
+            ...failures,
+          },
         },
       },
       '/intake/subscribers': {

@@ -83,6 +83,7 @@ export const personRequest = z.strictObject({
   lists: z.array(z.uuid()).max(50).default([]),
 });
 export const personChange = z.strictObject({
+  email: email.optional(),
   attributes: attributeValues.optional(),
   zone: zone.nullable().optional(),
   addTag: z.string().trim().min(1).max(60).optional(),

@@ -93,7 +93,7 @@ describe('what ends a visit early', () => {
   const doc = sequence([emailStep('A'), waitStep(3), emailStep('B')], { goal });
 
   test.each([
-    ['at the moment of entry does not count', NOON, 2],
+    ['at the moment of entry counts: shops tell whole seconds', NOON, 0],
     ['a ms after it does', NOON + 1, 1],
     ['before entry does not', NOON - 1, 2],
     ['in the very moment the next email is due comes first', NOON + 3 * DAY, 1],

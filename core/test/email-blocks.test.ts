@@ -16,7 +16,9 @@ import {
   paragraphs,
   plainStyle,
   readTemplate,
+  readLinkRef,
   targetOfLink,
+  type LinkRef,
   valuesFor,
   type Block,
   type Email,
@@ -192,9 +194,11 @@ describe('a repeat', () => {
   test('a link of an item leads to that item’s own address', async () => {
     const program = await compileEmail(email, style);
     const values = valuesFor(program, reader([], { event: { lines } }));
-    expect(targetOfLink(program, values, '0.1.0')).toMatchObject({ target: 'https://foldwell.example/9' });
-    expect(targetOfLink(program, values, '0.3.0')).toBeUndefined();
-    expect(targetOfLink(program, values, '7')).toBeUndefined();
+    expect(targetOfLink(program, values, { repeat: 0, item: 1, number: 0 })).toMatchObject({
+      target: 'https://foldwell.example/9',
+    });
+    expect(targetOfLink(program, values, { repeat: 0, item: 3, number: 0 })).toBeUndefined();
+    expect(targetOfLink(program, values, readLinkRef('7') as LinkRef)).toBeUndefined();
   });
 
   test.each([[undefined], [[]], ['three'], [[null, [1]]]])('%j is an empty list', async (what) => {

@@ -28,8 +28,8 @@ const ofKind = (effects: { kind: string }[], kind: string) => effects.filter((e)
 describe('an email that makes an offer', () => {
   test('opens it once: the deadline counts from the decided moment, a code is asked for, and a second email at the same instant opens nothing', () => {
     const { effects, codes } = once([making('Gift'), making('Twice')], fact());
-    expect(ofKind(effects, 'open')).toEqual([
-      { kind: 'open', step: expect.any(String), offer: 'kit', at: NOON, closes: NOON + 48 * HOUR, code: 'own' },
+    expect(ofKind(effects, 'grant')).toEqual([
+      { kind: 'grant', step: expect.any(String), offer: 'kit', at: NOON, closes: NOON + 48 * HOUR, code: 'own' },
     ]);
     expect(ofKind(effects, 'send')).toHaveLength(2);
     expect(codes).toEqual(['offer-opened', 'email-sent', 'email-sent', 'reached-end']);
@@ -88,7 +88,7 @@ describe('an email that makes an offer', () => {
     ];
     const { effects } = once([making('Gift')], fact({}, { deadline }), { events });
     // Friday 10:00 in Lisbon, so Saturday at 18:00.
-    expect(ofKind(effects, 'open')).toMatchObject([{ closes: Date.UTC(2026, 2, 7, 18) }]);
+    expect(ofKind(effects, 'grant')).toMatchObject([{ closes: Date.UTC(2026, 2, 7, 18) }]);
   });
 
   test('asks again when its window opens: what closed meanwhile does not go', () => {
@@ -108,7 +108,9 @@ describe('no code is left', () => {
     [{ kind: 'shared', code: 'SPARE' } as const, { same: 'SPARE' }],
     [{ kind: 'without' } as const, null],
   ])('%j', (empty, code) => {
-    expect(ofKind(once([making('Gift')], fact({ stock: false }, { empty })).effects, 'open')).toMatchObject([{ code }]);
+    expect(ofKind(once([making('Gift')], fact({ stock: false }, { empty })).effects, 'grant')).toMatchObject([
+      { code },
+    ]);
   });
 
   test('hold: looks again every hour, tells it once, and asks its window anew when there are some', () => {
@@ -125,14 +127,14 @@ describe('no code is left', () => {
     }
     expect(told).toEqual(['offer-empty', 'email-held']);
     const some = advance(visit, run, facts({}, { offers: { kit: fact() } }), visit.dueAt);
-    expect(some.effects.map((e) => e.kind)).toEqual(['open', 'send']);
+    expect(some.effects.map((e) => e.kind)).toEqual(['grant', 'send']);
     // 8:00 in the morning after.
     expect(some.visit.stepTimes[run.sequence.steps[0]?.id ?? '']).toBe(Date.UTC(2026, 2, 7, 8));
   });
 
   test('codes that everybody shares do not run out', () => {
     const shared = { codes: { kind: 'shared', code: 'PAPER10' } } as const;
-    expect(ofKind(once([making('Gift')], fact({ stock: false }, shared)).effects, 'open')).toMatchObject([
+    expect(ofKind(once([making('Gift')], fact({ stock: false }, shared)).effects, 'grant')).toMatchObject([
       { code: { same: 'PAPER10' } },
     ]);
   });

@@ -46,8 +46,9 @@ describe('advance', () => {
       where: [],
     };
     const run = prepare(sequence({ goal }));
-    const order = (at: number) => facts({}, [{ name: 'order.placed', at, payload: {} }]);
-    const waiting = advance(enter('v', 's', 1, run, NOON, {}), run, order(NOON), NOON).visit;
+    const order = (at: number) => facts({}, [{ id: `order-${at}`, name: 'order.placed', at, payload: {} }]);
+    const begun = { ...enter('v', 's', 1, run, NOON, {}), cause: `order-${NOON}` };
+    const waiting = advance(begun, run, order(NOON), NOON).visit;
     expect(waiting.status).toBe('active');
     const ended = advance(waiting, run, order(NOON + HOUR), NOON + HOUR);
     expect([ended.visit.status, ended.trace[0]?.code]).toEqual(['done', 'goal-reached']);

@@ -5,7 +5,8 @@ import { ensureInstallation } from './app/clock.ts';
 import { openConnection, readConfig } from './app/config.ts';
 import { newId } from './app/ids.ts';
 import { hashPassword } from './app/sessions.ts';
-import { migrateSchema, type Connection } from './db/connect.ts';
+import type { Connection } from './db/connect.ts';
+import { migrateSchema } from './db/migrating.ts';
 import { firstRow } from './db/rows.ts';
 
 /** What a new installation begins with, as JSON. */

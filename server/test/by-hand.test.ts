@@ -118,12 +118,19 @@ const cases: Case[] = [
     comes: [['First', '04-02T12:00']],
   },
   {
-    what: 'what happened at the moment of entry is no goal, but it is since entry for a branch',
+    what: 'what happened in the very moment of entry is since entry for a branch',
     begins: '04-04T12:00',
     steps: () => [branch(did('order.placed'), [emailStep('Seen')], [emailStep('Not seen')])],
-    more: { goal: did('order.placed') },
     events: [['order.placed', '04-04T12:00']],
     comes: [['Seen', '04-04T12:00']],
+  },
+  {
+    what: 'and for the goal: shops tell whole seconds, and an order in the second of its checkout is one',
+    begins: '04-04T12:00',
+    steps: () => [emailStep('Your cart')],
+    more: { goal: did('order.placed') },
+    events: [['order.placed', '04-04T12:00']],
+    comes: [],
   },
   {
     what: 'waiting until it happens goes on at that very moment; else at the end of the third day, same hour',

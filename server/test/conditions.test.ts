@@ -14,7 +14,7 @@ import {
 import { AboutVisit, matchingPeople } from '../src/db/conditions.ts';
 import { batch } from '../src/db/rows.ts';
 import { newId } from '../src/app/ids.ts';
-import { loadFacts } from '../src/engine/facts.ts';
+import { loadFacts } from '../src/db/facts.ts';
 import { FRIDAY_NOON, useWorld } from './support/world.ts';
 
 // Architecture, "Conditions": two ways to answer, held equal on random people and random conditions.

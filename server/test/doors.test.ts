@@ -5,8 +5,8 @@ import { simpleParser } from 'mailparser';
 import request, { agent as agentOf } from 'supertest';
 import { beforeAll, describe, expect, test } from 'vitest';
 import { firstRow, rows } from '../src/db/rows.ts';
-import { sha256 } from '../src/app/sessions.ts';
-import { addressesFor } from '../src/engine/send-loop.ts';
+import { sha256 } from '../src/app/hash.ts';
+import { addressesFor } from '../src/engine/message.ts';
 import { readSend, signSend } from '../src/mail/token.ts';
 import { emailStep, FRIDAY_NOON, owner, useWorld, waitStep } from './support/world.ts';
 

@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm';
 import { HOUR } from '@ascenso/core';
 import { describe, expect, test } from 'vitest';
-import { publish } from '../src/api/publishing.ts';
+import { publish } from '../src/sequences/publishing.ts';
 import { personStory } from '../src/db/people.ts';
 import { firstRow } from '../src/db/rows.ts';
 import { advanceRound } from '../src/engine/advance-loop.ts';
@@ -181,12 +181,16 @@ describe('what stops an email', () => {
       });
     const who = address();
     await world.join(who);
-    const { setMembership } = await import('../src/intake/changes.ts');
+    const { setMembership } = await import('../src/people/memberships.ts');
     const person = (await world.person(who))?.id as string;
     const now = await world.now();
-    await world.connection.db.transaction((tx) => setMembership(tx, world.ws, person, other, 'confirmed', now));
+    await world.connection.db.transaction((tx) =>
+      setMembership(tx, world.ws, person, other, 'confirmed', now, { kind: 'team' }),
+    );
     await world.event({ type, subject: who }).expect(202);
-    await world.connection.db.transaction((tx) => setMembership(tx, world.ws, person, world.list, 'left', now));
+    await world.connection.db.transaction((tx) =>
+      setMembership(tx, world.ws, person, world.list, 'left', now, { kind: 'team' }),
+    );
     await world.ahead(now + 2 * DAY);
     expect(mailTo(who).map((m) => m.subject)).toEqual(['Lessons']);
   });

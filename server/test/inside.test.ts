@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm';
 import { HOUR, type Sequence, type Step } from '@ascenso/core';
 import { describe, expect, test } from 'vitest';
-import { pendingChanges, publish } from '../src/api/publishing.ts';
+import { pendingChanges, publish } from '../src/sequences/publishing.ts';
 import { firstRow } from '../src/db/rows.ts';
 import { emailStep, waitStep } from './support/world.ts';
 import { useEngine } from './support/engine.ts';

@@ -11,7 +11,7 @@ import {
   valuesFor,
   type MergeContext,
 } from '@ascenso/core';
-import { addressesFor } from '../src/engine/send-loop.ts';
+import { addressesFor } from '../src/engine/message.ts';
 import { buildMessage, type Letter } from '../src/mail/mime.ts';
 import { newId } from '../src/app/ids.ts';
 

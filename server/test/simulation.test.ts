@@ -12,12 +12,12 @@ import {
   type Facts,
   type Sequence,
 } from '@ascenso/core';
-import { keepProgram } from '../src/api/publishing.ts';
+import { keepProgram } from '../src/sequences/publishing.ts';
 import { newId } from '../src/app/ids.ts';
 import { batch, rows } from '../src/db/rows.ts';
 import type { Crowd } from '../src/engine/mover.ts';
-import type * as FactsModule from '../src/engine/facts.ts';
-import { recordOpen } from '../src/public/readings.ts';
+import type * as FactsModule from '../src/db/facts.ts';
+import { recordOpen } from '../src/people/readings.ts';
 import { emailStep, useWorld } from './support/world.ts';
 import { EVENTS, randomSequence } from './support/random-sequences.ts';
 
@@ -33,7 +33,7 @@ const ZONES = ['Europe/Lisbon', 'America/New_York', 'Asia/Kathmandu', 'Australia
 
 /** With the mutant on, every visit is decided without the first of its events: the test has to notice. */
 const mutant = vi.hoisted(() => ({ on: false }));
-vi.mock('../src/engine/facts.ts', async (original) => {
+vi.mock('../src/db/facts.ts', async (original) => {
   const real = await original<typeof FactsModule>();
   return {
     ...real,

@@ -5,7 +5,7 @@ import { firstRow } from '../src/db/rows.ts';
 import { transact } from '../src/db/transact.ts';
 import type { Tx } from '../src/db/connect.ts';
 import { advanceRound } from '../src/engine/advance-loop.ts';
-import { wakeVisits } from '../src/engine/entering.ts';
+import { wakeVisits } from '../src/people/visits.ts';
 import { startLoops } from '../src/engine/loops.ts';
 import { emailStep, testId, useWorld, waitStep } from './support/world.ts';
 

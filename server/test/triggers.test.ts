@@ -5,8 +5,10 @@ import { beforeAll, describe, expect, test } from 'vitest';
 import { newId } from '../src/app/ids.ts';
 import { firstRow, rows } from '../src/db/rows.ts';
 import { personStory } from '../src/db/people.ts';
-import { changeAttributes, changeTags, setMembership } from '../src/intake/changes.ts';
-import { recordClick, recordOpen } from '../src/public/readings.ts';
+import { changeAttributes } from '../src/people/attributes.ts';
+import { setMembership } from '../src/people/memberships.ts';
+import { changeTags } from '../src/people/tags.ts';
+import { recordClick, recordOpen } from '../src/people/readings.ts';
 import { emailStep, FRIDAY_NOON, owner, testId, useWorld, waitStep } from './support/world.ts';
 
 const world = useWorld();
@@ -54,8 +56,8 @@ describe('what starts a sequence', () => {
     {
       what: 'leaving a list, not joining it',
       trigger: () => ({ kind: 'list', list: world.list, what: 'left' }),
-      near: (p, now) => act((tx) => setMembership(tx, world.ws, p, world.list, 'confirmed', now)),
-      does: (p, now) => act((tx) => setMembership(tx, world.ws, p, world.list, 'left', now)),
+      near: (p, now) => act((tx) => setMembership(tx, world.ws, p, world.list, 'confirmed', now, { kind: 'team' })),
+      does: (p, now) => act((tx) => setMembership(tx, world.ws, p, world.list, 'left', now, { kind: 'team' })),
       tells: /left “Workshop letters”/,
     },
     {
@@ -134,7 +136,14 @@ describe('what starts a sequence', () => {
     await recordOpen(world.connection.db, key, now, false);
     await world.ahead(now);
     expect(mailTo(who).map((m) => m.subject)).toEqual([first.subject, opened.subject]);
-    await recordClick(world.connection.db, key, '0', 'https://foldwell.example/kits', now, false);
+    await recordClick(
+      world.connection.db,
+      key,
+      { number: 0, repeat: null, item: null },
+      'https://foldwell.example/kits',
+      now,
+      false,
+    );
     await world.ahead(now);
     expect(mailTo(who).map((m) => m.subject)).toEqual([first.subject, opened.subject, clicked.subject]);
   });

@@ -3,11 +3,12 @@ import path from 'node:path';
 import { sql } from 'drizzle-orm';
 import pg from 'pg';
 import { bootstrap } from '../../../server/src/bootstrap.ts';
-import { publish } from '../../../server/src/api/publishing.ts';
+import { publish } from '../../../server/src/sequences/publishing.ts';
 import { newId } from '../../../server/src/app/ids.ts';
 import { connect, type Connection } from '../../../server/src/db/connect.ts';
 import { SEND_LANES } from '../../../server/src/engine/loops.ts';
-import { sendRound, type SendSettings } from '../../../server/src/engine/send-loop.ts';
+import { sendRound } from '../../../server/src/engine/send-loop.ts';
+import { type SendSettings } from '../../../server/src/engine/settings.ts';
 import { blankSequence, type Sequence, type Step } from '@ascenso/core';
 
 export const NOW = Date.UTC(2026, 2, 6, 12);

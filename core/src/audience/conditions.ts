@@ -216,7 +216,7 @@ function isOfferState({ offer, state, within }: Extract<Atom, { kind: 'offer' }>
 
 /** Answers a condition for one person. Unknown fields count as missing; nothing throws. */
 export function evaluate(condition: Condition, asking: Asking): boolean {
-  const { person, emails } = asking.facts;
+  const { person } = asking.facts;
   switch (condition.kind) {
     case 'all':
       return condition.of.every((c) => evaluate(c, asking));
@@ -240,12 +240,39 @@ export function evaluate(condition: Condition, asking: Asking): boolean {
       const rule = asking.facts.segments?.[condition.segment];
       return (rule !== undefined && evaluate(rule, asking)) === condition.in;
     }
-    case 'email': {
-      const email = emails[condition.step];
-      const clicked = condition.link === undefined ? email?.clickedAt : email?.links?.[condition.link];
-      const at = condition.what === 'clicked' ? clicked : (email?.openedAt ?? email?.clickedAt);
-      return (at !== undefined && at !== null && at <= asking.now) === condition.did;
+    case 'email':
+      return (readAt(condition, asking) !== null) === condition.did;
+  }
+}
+
+/** When an email was opened or clicked as an atom asks, epoch ms, or null. */
+function readAt(atom: Extract<Atom, { kind: 'email' }>, { facts, now }: Asking): number | null {
+  const email = facts.emails[atom.step];
+  const clicked = atom.link === undefined ? email?.clickedAt : email?.links?.[atom.link];
+  const at = atom.what === 'clicked' ? clicked : (email?.openedAt ?? email?.clickedAt);
+  return at != null && at <= now ? at : null;
+}
+
+/**
+ * Since when a condition that holds has held (epoch ms), or null where that is not known: of things that happened it is,
+ * of what is known of a person it is not.
+ */
+export function heldSince(condition: Condition, asking: Asking): number | null {
+  switch (condition.kind) {
+    case 'event':
+      return condition.done ? (matchingEvent(condition, asking)?.at ?? null) : null;
+    case 'email':
+      return condition.did ? readAt(condition, asking) : null;
+    case 'all': {
+      const since = condition.of.map((c) => heldSince(c, asking));
+      return since.length > 0 && since.every((s) => s !== null) ? Math.max(...since) : null;
     }
+    case 'any': {
+      const since = condition.of.filter((c) => evaluate(c, asking)).map((c) => heldSince(c, asking));
+      return since.length > 0 && since.every((s) => s !== null) ? Math.min(...since) : null;
+    }
+    default:
+      return null;
   }
 }
 

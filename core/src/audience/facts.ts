@@ -22,6 +22,8 @@ export interface PersonFacts {
 }
 
 export interface EventFact {
+  /** Tells it from others; absent where it is made up. */
+  id?: string;
   name: string;
   /** When it happened, epoch ms. */
   at: number;
@@ -63,3 +65,6 @@ export interface Facts {
   /** By step id of this sequence. */
   emails: Readonly<Record<string, EmailFact>>;
 }
+
+/** The event that tells that mail goes to somebody again who had unsubscribed, or whose address had bounced. */
+export const RESUBSCRIBED_EVENT = 'resubscribed';

@@ -4,6 +4,7 @@ export {
   conditionSchema,
   evaluate,
   fieldTestSchema,
+  heldSince,
   DATE_TEXT,
   matchingEvent,
   NUMBER_TEXT,
@@ -18,6 +19,7 @@ export {
   type Operator,
   type Since,
 } from './conditions.ts';
+export { RESUBSCRIBED_EVENT } from './facts.ts';
 export { shareOf } from './share.ts';
 export {
   describe,

@@ -285,17 +285,31 @@ export function fillProgram(program: Program, values: Values, addresses: Address
   };
 }
 
-/** The target of a link by its name within the email (`Addresses.link`), and the link itself. Undefined where there is none. */
+/** One link of an email: its number, and of one in a list the numbers of the repeat and of the item. */
+export interface LinkRef {
+  number: number;
+  repeat: number | null;
+  item: number | null;
+}
+
+/** Reads the name of a link as `Addresses.link` writes it, "3" or "repeat.item.number"; null where it is none. */
+export function readLinkRef(ref: string): LinkRef | null {
+  // Six digits at most: no email has more links, and each number fits the column that keeps it.
+  if (!/^\d{1,6}(\.\d{1,6}\.\d{1,6})?$/.test(ref)) return null;
+  const parts = ref.split('.').map(Number);
+  const [repeat = null, item = null, number = 0] = parts.length === 3 ? parts : [null, null, parts[0]];
+  return { number, repeat, item };
+}
+
+/** The target of a link of the email, and the link itself. Undefined where there is none. */
 export function targetOfLink(
   program: Filling,
   values: Values,
-  ref: string,
+  { number, repeat, item }: LinkRef,
 ): { link: EmailLink; target: string } | undefined {
-  const parts = ref.split('.').map(Number);
-  const [repeat, item, index] = parts.length === 3 ? parts : [undefined, undefined, parts[0]];
-  const from = repeat === undefined ? program : program.repeats?.[repeat];
-  const own = repeat === undefined ? values : values.items?.[repeat]?.[item ?? -1];
-  const link = from?.links[index ?? -1];
-  const target = own?.targets[index ?? -1];
+  const from = repeat === null ? program : program.repeats?.[repeat];
+  const own = repeat === null ? values : values.items?.[repeat]?.[item ?? -1];
+  const link = from?.links[number];
+  const target = own?.targets[number];
   return link && target !== undefined ? { link, target } : undefined;
 }

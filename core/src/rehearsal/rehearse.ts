@@ -73,29 +73,8 @@ function reactions(step: EmailStep, at: number, behaviour: Behaviour): Coming[] 
   ];
 }
 
-type Rehearsed = { -readonly [K in keyof Facts['person']]: Facts['person'][K] };
-
-/** What an effect changes about the person. What it does to the world outside is only told. */
-function change(person: Rehearsed, effect: Effect): void {
-  switch (effect.kind) {
-    case 'list':
-      person.lists = { ...person.lists, [effect.list]: effect.state };
-      break;
-    case 'set':
-      person.attributes = { ...person.attributes, [effect.key]: effect.value };
-      break;
-    case 'points':
-      person.points += effect.points;
-      break;
-    case 'tag': {
-      const others = person.tags.filter((t) => t !== effect.tag);
-      person.tags = effect.add ? [...others, effect.tag] : others;
-    }
-  }
-}
-
-/** What an opened offer is from then on. Codes are samples: a rehearsal uses none up. */
-function giveOffer(offers: Record<string, OfferFact>, effect: Extract<Effect, { kind: 'open' }>): void {
+/** What an offer that was given is from then on. Codes are samples: a rehearsal uses none up. */
+function giveOffer(offers: Record<string, OfferFact>, effect: Extract<Effect, { kind: 'grant' }>): void {
   const known = offers[effect.offer];
   if (!known) return;
   const code = effect.code === 'own' ? sampleCode(known.offer) : (effect.code?.same ?? null);
@@ -113,7 +92,7 @@ export function rehearse(request: RehearsalRequest): Rehearsal {
   const path = new Set<string>();
   const events = [...request.facts.events];
   const emails: Record<string, EmailFact> = {};
-  const person: Rehearsed = { ...request.facts.person };
+  let { person } = request.facts;
   const { segments } = request.facts;
   const offers = { ...request.facts.offers };
   const factsNow = (): Facts => ({
@@ -158,6 +137,7 @@ export function rehearse(request: RehearsalRequest): Rehearsal {
     const standing = visit.step;
     const done = advance(visit, run, factsNow(), now);
     visit = done.visit;
+    person = done.person;
     if (done.trace.length > 0 && standing) path.add(standing);
     for (const entry of done.trace) {
       if (entry.step) path.add(entry.step);
@@ -165,8 +145,7 @@ export function rehearse(request: RehearsalRequest): Rehearsal {
       moments.push({ at: entry.at, kind: 'decided', entry });
     }
     for (const effect of done.effects) {
-      change(person, effect);
-      if (effect.kind === 'open') giveOffer(offers, effect);
+      if (effect.kind === 'grant') giveOffer(offers, effect);
       const step = effect.kind === 'send' ? findStep(sequence, effect.step)?.step : undefined;
       if (effect.kind !== 'send' || step?.kind !== 'email') continue;
       emails[step.id] = { sentAt: effect.dueAt, openedAt: null, clickedAt: null };

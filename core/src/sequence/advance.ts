@@ -1,11 +1,13 @@
 import {
   evaluate,
+  heldSince,
   matchingEvent,
   readPath,
   shareOf,
   type Asking,
   type Condition,
   type Facts,
+  type PersonFacts,
 } from '../audience/index.ts';
 import { addPeriod, daysFromDate, HOUR, nextDayOfYear, nextWeekday, zoneOf } from '../time/index.ts';
 import { doAction } from './do-action.ts';
@@ -19,10 +21,12 @@ export interface Advanced {
   visit: Visit;
   effects: Effect[];
   trace: TraceEntry[];
+  /** The person with what the effects change about them. */
+  person: PersonFacts;
 }
 
 /** More than this late, and the moment itself counts again rather than the one that was planned. */
-const LATE = HOUR;
+export const LATE = HOUR;
 
 /** The moment of the calendar that a wait ends at, or null when there is none: the date is not known. */
 function calendarMoment(w: Walk, at: WaitAt): number | null {
@@ -156,66 +160,102 @@ function doStep(w: Walk, visited: Visited): Outcome {
   }
 }
 
-function finish(visit: Visit): void {
+function finish(visit: Visit, at: number): void {
   visit.step = null;
   visit.status = 'done';
   visit.dueAt = 0;
+  visit.endedAt = at;
 }
 
 /**
- * Whether the goal has been reached by `now`. Only what happened after entry counts, the entry event itself not. The
- * server asks this once more before it hands over an email whose visit has ended meanwhile: nothing else would.
+ * Whether the goal has been reached by `now`. Only what happened at or after entry counts, the event that began the
+ * passage not. The server asks this once more before it hands over an email whose visit has ended meanwhile.
  */
-export function goalReached(run: Runnable, asking: Asking): boolean {
+export function goalReached(run: Runnable, asking: Asking, cause?: string): boolean {
   const { goal } = run.sequence;
-  return goal !== null && evaluate(goal, { ...asking, enteredAt: asking.enteredAt + 1 });
+  return goal !== null && evaluate(goal, without(asking, cause));
 }
 
-/** An end that may come wherever the person stands: the goal reached, or mail no longer allowed. */
-function earlyEnd(w: Walk): TraceEntry | null {
+/** The same question without one event. */
+const without = (asking: Asking, event: string | undefined): Asking =>
+  event !== undefined && asking.facts.events.some((e) => e.id === event)
+    ? { ...asking, facts: { ...asking.facts, events: asking.facts.events.filter((e) => e.id !== event) } }
+    : asking;
+
+/** An end that may come wherever the person stands, and since when it holds. */
+interface End {
+  told: TraceEntry;
+  since: number;
+}
+
+function goalEnd(w: Walk): End | null {
   const { goal } = w.run.sequence;
-  if (goal && goalReached(w.run, w.asking))
-    return {
-      at: w.now,
-      step: w.visit.step,
-      code: 'goal-reached',
-      data: whyArm(goal, { ...w.asking, enteredAt: w.visit.enteredAt + 1 }),
-    };
-  const bar = mailBar(w.run.sequence, w.facts);
-  return bar ? { at: w.now, step: w.visit.step, code: 'mail-stopped', data: { why: bar } } : null;
+  if (!goal || !goalReached(w.run, w.asking, w.visit.cause)) return null;
+  const asking = without(w.asking, w.visit.cause);
+  return {
+    told: { at: w.clock, step: w.visit.step, code: 'goal-reached', data: whyArm(goal, asking) },
+    since: Math.max(w.visit.enteredAt, heldSince(goal, asking) ?? w.clock),
+  };
+}
+
+/** The end that comes when mail is no longer allowed. */
+function permissionEnd(w: Walk): End | null {
+  const why = mailBar(w.run.sequence, w.facts);
+  return why
+    ? { told: { at: w.clock, step: w.visit.step, code: 'mail-stopped', data: { why } }, since: w.clock }
+    : null;
+}
+
+/**
+ * An end that what this very walk changed brings: the goal at once, a permission given up before the next email. What
+ * else stands there is still done.
+ */
+function endByChange(w: Walk): End | null {
+  if (!w.changed) return null;
+  const end = goalEnd(w);
+  if (end) return end;
+  return w.run.steps.get(w.visit.step ?? '')?.step.kind === 'email' ? permissionEnd(w) : null;
+}
+
+/**
+ * The moment of the schedule that a visit is looked at for: its due time, or that of what it waits for. Null where
+ * neither has come, so that only an early end can follow.
+ */
+function moment(before: Visit, standing: Step | undefined, asking: Asking): number | null {
+  if (standing?.kind === 'until' && standing.on && evaluate(standing.condition, asking)) {
+    const since = heldSince(standing.condition, asking) ?? Math.min(before.dueAt, asking.now);
+    return Math.max(before.arrivedAt, since);
+  }
+  return asking.now < before.dueAt ? null : before.dueAt;
 }
 
 /**
  * Moves one visit on as far as it goes at one instant: pure, and the only place where anything is decided. The server,
  * a rehearsal and a forecast all call it.
  *
- * `clock` is the present (epoch ms). The visit's own due time counts as now, so that lag never drifts a schedule; more
- * than an hour late, the clock does, and windows are asked again. `woken` says that a fact, not the due time, brought
- * it here: then nothing is looked at but an early end, and the thing that a person is waiting for.
+ * `clock` is the present (epoch ms): goal, permission and every condition are asked of what is known at it. The visit's
+ * own due time is the moment of the schedule, from which waits, windows and deadlines are reckoned, so that lag never
+ * drifts one; more than an hour late, the clock is, and windows are asked again. Looked at before its time (a fact has
+ * woken it), only an early end can follow, or the thing that a person is waiting for.
  */
 export function advance(before: Visit, run: Runnable, facts: Facts, clock: number): Advanced {
   const visit: Visit = { ...before, stepTimes: { ...before.stepTimes } };
   const standing = visit.step === null ? undefined : run.steps.get(visit.step)?.step;
-  const early = clock < visit.dueAt;
-  const came =
-    early &&
-    standing?.kind === 'until' &&
-    standing.on &&
-    evaluate(standing.condition, { facts, now: clock, enteredAt: visit.enteredAt, stepTimes: visit.stepTimes });
-  const woken = early && !came;
-  const late = !early && clock - visit.dueAt > LATE;
-  const now = early || late ? clock : visit.dueAt;
+  const asking: Asking = { facts, now: clock, enteredAt: visit.enteredAt, stepTimes: visit.stepTimes };
+  const due = moment(before, standing, asking);
+  const late = due !== null && clock - due > LATE;
+  const now = due === null || late ? clock : due;
   if (late) visit.held = false;
-  const asking: Asking = { facts, now, enteredAt: visit.enteredAt, stepTimes: visit.stepTimes };
-  const w: Walk = { visit, now, effects: [], trace: [], asking, facts, run };
+  const w: Walk = { visit, now, clock, changed: false, effects: [], trace: [], asking, facts, run };
 
-  const end = earlyEnd(w);
-  if (end) {
-    w.trace.push(end);
-    finish(visit);
-  }
-  while (!woken && visit.step !== null) {
+  for (let end = goalEnd(w) ?? permissionEnd(w); ; end = endByChange(w)) {
+    if (end) {
+      w.trace.push(end.told);
+      finish(visit, end.since);
+    }
+    if (due === null || visit.step === null) break;
     const visited = run.steps.get(visit.step);
+    w.changed = false;
     const outcome = visited ? doStep(w, visited) : { next: null };
     if ('stop' in outcome) {
       visit.dueAt = outcome.stop;
@@ -231,7 +271,7 @@ export function advance(before: Visit, run: Runnable, facts: Facts, clock: numbe
     }
     if (visited?.step.kind !== 'leave' && !w.trace.some((t) => t.data.leaves))
       w.trace.push({ at: now, step: visit.step, code: 'reached-end', data: {} });
-    finish(visit);
+    finish(visit, now);
   }
-  return { visit, effects: w.effects, trace: w.trace };
+  return { visit, effects: w.effects, trace: w.trace, person: w.facts.person };
 }

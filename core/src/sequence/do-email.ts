@@ -1,8 +1,8 @@
 import { evaluate, type Facts } from '../audience/index.ts';
 import { addDays, DAY, nextInWindow, toWall, zoneOf, type Zone } from '../time/index.ts';
 import type { EmailStep, Sequence, Step } from './schema.ts';
-import { nowGiven, offerBar, openOffer } from './do-offer.ts';
-import { tell, type Outcome, type Walk } from './visit.ts';
+import { grantOffer, nowGiven, offerBar } from './do-offer.ts';
+import { cause, tell, type Outcome, type Walk } from './visit.ts';
 
 /** Why a person may not be mailed by this sequence, or null when they may. */
 export function mailBar(
@@ -72,21 +72,21 @@ export function doEmail(w: Walk, step: EmailStep, on: Step | null): Outcome {
     tell(w, step.id, 'email-yields', { until: later, ...told, ...yields });
     return { stop: later };
   }
-  const opened = openOffer(w, step);
-  if (opened && !('kind' in opened)) return opened;
+  const granted = grantOffer(w, step);
+  if (granted && !('kind' in granted)) return granted;
   delete visit.awaits;
-  if (opened) {
-    w.effects.push(opened);
-    nowGiven(w, opened);
+  if (granted) {
+    cause(w, granted);
+    nowGiven(w, granted);
     tell(w, step.id, 'offer-opened', {
-      offer: opened.offer,
-      ...(opened.closes === null ? {} : { closes: opened.closes, ...told }),
+      offer: granted.offer,
+      ...(granted.closes === null ? {} : { closes: granted.closes, ...told }),
     });
   }
-  w.effects.push({ kind: 'send', step: step.id, dueAt: now });
+  cause(w, { kind: 'send', step: step.id, dueAt: now });
   tell(w, step.id, 'email-sent');
-  if (step.thenTag) w.effects.push({ kind: 'tag', step: step.id, tag: step.thenTag, add: true });
-  if (step.thenPoints) w.effects.push({ kind: 'points', step: step.id, points: step.thenPoints });
+  if (step.thenTag) cause(w, { kind: 'tag', step: step.id, tag: step.thenTag, add: true });
+  if (step.thenPoints) cause(w, { kind: 'points', step: step.id, points: step.thenPoints });
   visit.stepTimes[step.id] = now;
   return { next: on };
 }

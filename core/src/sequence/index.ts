@@ -49,9 +49,18 @@ export {
   type Trigger,
   type TriggerOf,
 } from './triggers.ts';
-export { advance, goalReached, type Advanced } from './advance.ts';
+export { advance, goalReached, LATE, type Advanced } from './advance.ts';
 export { localDay, mailBar } from './do-email.ts';
-export { enter, nextEmailAt, prepare, type Effect, type Runnable, type Visit } from './visit.ts';
+export {
+  enter,
+  nextEmailAt,
+  nextEmailStep,
+  personWith,
+  prepare,
+  type Effect,
+  type Runnable,
+  type Visit,
+} from './visit.ts';
 export { askedBy, conditionsOf, everyCondition, needs, offersOf, type Asked, type Needs } from './needs.ts';
 export { traceCodes, traceSentence, type TraceCode, type TraceEntry, type TraceNames } from './trace.ts';
 export { dayWords, reaches, type Reach } from './timing.ts';
@@ -84,3 +93,4 @@ export { planText } from './plan-text.ts';
 export { changes, type Change } from './changes.ts';
 export { fromPattern, patterns, type Ground, type Pattern } from './patterns/index.ts';
 export { carryOver } from './carry-over.ts';
+export { resumedByShift } from './resuming.ts';

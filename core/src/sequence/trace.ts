@@ -11,6 +11,8 @@ export const traceCodes = [
   'email-cancelled',
   'email-bounced',
   'email-failed',
+  'email-refused',
+  'email-unanswered',
   'wait-begun',
   'wait-until',
   'date-passed',
@@ -38,10 +40,15 @@ export const traceCodes = [
   'email-yielded',
   'email-too-late',
   'points-added',
+  'start-asked',
+  'start-refused',
   'sequence-started',
+  'stop-asked',
   'sequence-stopped',
   'stopped-by',
+  'tell-asked',
   'team-told',
+  'call-asked',
   'webhook-called',
   'call-failed',
   'archived',
@@ -52,6 +59,7 @@ export const traceCodes = [
   'offer-undated',
   'offer-gone',
   'offer-empty',
+  'set-aside',
 ] as const;
 export type TraceCode = (typeof traceCodes)[number];
 
@@ -113,6 +121,7 @@ const bars: Record<string, string> = {
   'offer-closed': 'its offer had closed before it went out',
   'offer-used': 'its offer had been used before it went out',
   goal: 'the goal had been reached before it went out',
+  archived: 'the sequence was archived before it went out',
   'left-list': 'they are not on the list that this sequence mails under',
 };
 
@@ -128,6 +137,10 @@ const sentences: Record<TraceCode, Sentence> = {
     `${step(e, n)} bounced: the receiving server answered “${e.data.answer}”. No more mail is sent to this address.`,
   'email-failed': (e, n) =>
     `${step(e, n)} was given up after ${e.data.attempts} tries: the last answer was “${e.data.answer}”.`,
+  'email-refused': (e, n) =>
+    `${step(e, n)} was not taken: the receiving server refused ${e.data.what === 'sender' ? 'the sender' : e.data.what === 'session' ? 'to talk to us' : 'the email'} with “${e.data.answer}”. The address itself is not at fault.`,
+  'email-unanswered': (e, n) =>
+    `${step(e, n)} was handed over, but the receiving server never said whether it took it. It is not sent again, since that could be a second copy.`,
   'wait-begun': (e, n) =>
     `Waits ${periodWords(Number(e.data.amount), String(e.data.unit))}, until ${until(e, n)} in ${place(e)}.`,
   'wait-until': (e, n) => `Waits until ${until(e, n)} in ${place(e)}.`,
@@ -167,10 +180,16 @@ const sentences: Record<TraceCode, Sentence> = {
     Number(e.data.points) < 0
       ? `Lost ${periodWords(-Number(e.data.points), 'points')}.`
       : `Got ${periodWords(Number(e.data.points), 'points')}.`,
-  'sequence-started': (e, n) => `Starts “${n.sequence(String(e.data.sequence))}”.`,
-  'sequence-stopped': (e, n) => `Stops “${n.sequence(String(e.data.sequence))}”.`,
+  'start-asked': (e, n) => `Asked to start “${n.sequence(String(e.data.sequence))}”.`,
+  'sequence-started': (e, n) => `Started “${n.sequence(String(e.data.sequence))}”.`,
+  'start-refused': (e, n) =>
+    `“${n.sequence(String(e.data.sequence))}” was not started: ${e.data.why === 'not-live' ? 'it is not live' : 'its rules did not let them in'}.`,
+  'stop-asked': (e, n) => `Asked to stop “${n.sequence(String(e.data.sequence))}”.`,
+  'sequence-stopped': (e, n) => `Stopped “${n.sequence(String(e.data.sequence))}”.`,
   'stopped-by': (e, n) => `Left: “${n.sequence(String(e.data.by))}” stopped it for them.`,
+  'tell-asked': (e) => `Asked to tell the team: ${e.data.to}.`,
   'team-told': (e) => `The team was told: ${e.data.to}.`,
+  'call-asked': (e) => `Asked to call ${e.data.url}.`,
   'webhook-called': (e) => `Called ${e.data.url}.`,
   'call-failed': (e) =>
     `${e.data.to} could not be reached: given up after ${e.data.attempts} tries. The last answer was “${e.data.answer}”.`,
@@ -186,6 +205,7 @@ const sentences: Record<TraceCode, Sentence> = {
   'offer-gone': (e, n) => `${step(e, n)} was left out: its offer is gone.`,
   'offer-empty': (e, n) =>
     `${step(e, n)} is held: no code of “${n.offer(String(e.data.offer))}” is left. It goes out when there are new ones.`,
+  'set-aside': (e, n) => `${step(e, n)} was set aside: ${e.data.why}. It is tried again by itself.`,
   shifted: (e) =>
     `Moved on by ${periodWords(Math.round(Number(e.data.hours)), 'hours')}: the sequence had been paused.`,
 };

@@ -1,5 +1,5 @@
-import type { Asking, Facts } from '../audience/index.ts';
-import type { Sequence, Step } from './schema.ts';
+import type { Asking, Facts, PersonFacts } from '../audience/index.ts';
+import type { EmailStep, Sequence, Step } from './schema.ts';
 import type { TraceEntry } from './trace.ts';
 import { indexSteps, nextStep, type Visited } from './tree.ts';
 
@@ -22,6 +22,10 @@ export interface Visit {
   tooLate: boolean;
   /** Payload of the event that started it. */
   entry: Record<string, unknown>;
+  /** Id of the event that started it, where one did: it never counts towards the goal. */
+  cause?: string;
+  /** When it ended: of a goal, when that was reached, however late we heard. */
+  endedAt?: number;
   /** Offer whose codes have run out: the email waits for new ones. */
   awaits?: string;
 }
@@ -31,7 +35,7 @@ export type Effect =
   | { kind: 'send'; step: string; dueAt: number }
   /** The offer of an email is given: closes then (null for never), with a code of their own, the same as others, or none. */
   | {
-      kind: 'open';
+      kind: 'grant';
       step: string;
       offer: string;
       at: number;
@@ -65,12 +69,50 @@ export type Outcome = { stop: number } | { next: Step | null };
 /** One call of `advance` under way. */
 export interface Walk {
   visit: Visit;
+  /** The moment of the schedule (epoch ms): waits, windows and deadlines are reckoned from it. */
   now: number;
+  /** The present (epoch ms): goal, permission, conditions and the state of offers are asked at it. */
+  clock: number;
+  /** True once a step has changed what is known of the person. */
+  changed: boolean;
   effects: Effect[];
   trace: TraceEntry[];
   asking: Asking;
   facts: Facts;
   run: Runnable;
+}
+
+/** A person with what one effect changes about them. What it does to the world outside changes nothing here. */
+export function personWith(person: PersonFacts, effect: Effect): PersonFacts {
+  switch (effect.kind) {
+    case 'list':
+      return { ...person, lists: { ...person.lists, [effect.list]: effect.state } };
+    case 'set':
+      return { ...person, attributes: { ...person.attributes, [effect.key]: effect.value } };
+    case 'points':
+      return { ...person, points: person.points + effect.points };
+    case 'tag': {
+      const others = person.tags.filter((t) => t !== effect.tag);
+      return { ...person, tags: effect.add ? [...others, effect.tag] : others };
+    }
+    default:
+      return person;
+  }
+}
+
+/** Asks the world for something; what it changes about the person is known from here on. */
+export function cause(w: Walk, effect: Effect): void {
+  w.effects.push(effect);
+  const person = personWith(w.facts.person, effect);
+  if (person === w.facts.person) return;
+  know(w, { ...w.facts, person });
+}
+
+/** From here on these are the facts, for every question that is asked. */
+export function know(w: Walk, facts: Facts): void {
+  w.facts = facts;
+  w.asking.facts = facts;
+  w.changed = true;
 }
 
 export function tell(w: Walk, step: string | null, code: TraceEntry['code'], data: TraceEntry['data'] = {}): void {
@@ -101,6 +143,17 @@ export function enter(
     stepTimes: {},
     entry,
   };
+}
+
+/** The email that somebody at a step gets next, or null where that depends on what is known of them, or there is none. */
+export function nextEmailStep(run: Runnable, step: string): EmailStep | null {
+  for (let at: Step | null | undefined = run.steps.get(step)?.step; at;) {
+    if (at.kind === 'email') return at;
+    const visited = run.steps.get(at.id);
+    if (!visited || 'arms' in at || at.kind === 'leave') return null;
+    at = nextStep(visited);
+  }
+  return null;
 }
 
 /**

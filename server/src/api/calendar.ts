@@ -21,7 +21,7 @@ import { route } from '../app/routes.ts';
 import { getSequence } from '../db/sequences.ts';
 import { firstRow } from '../db/rows.ts';
 import { loadNamed } from '../db/surroundings.ts';
-import { loadFacts } from '../engine/facts.ts';
+import { loadFacts } from '../db/facts.ts';
 import { forecast } from '../jobs/forecast.ts';
 
 /** An entry of the calendar is as long as it takes to see it, ms. */

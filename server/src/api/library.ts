@@ -8,7 +8,7 @@ import type { AppContext } from '../app/context.ts';
 import { invalid, notFound } from '../app/errors.ts';
 import { newId } from '../app/ids.ts';
 import { route } from '../app/routes.ts';
-import { sha256 } from '../app/sessions.ts';
+import { sha256 } from '../app/hash.ts';
 import type { Executor } from '../db/connect.ts';
 import { keepFile } from '../db/files.ts';
 import { firstRow, rows } from '../db/rows.ts';

@@ -193,7 +193,7 @@ export function offersRouter(ctx: AppContext): Router {
       // Emails that wait for codes look for them now.
       const now = await businessNow(db);
       await db.execute(
-        sql`update visits set due_at = least(due_at, ${now}), next_due_at = least(next_due_at, ${now}) where workspace_id = ${ws} and awaits = ${id} and status = 'active'`,
+        sql`update visits set due_at = least(due_at, ${now}), wake_at = least(wake_at, ${now}) where workspace_id = ${ws} and awaits = ${id} and status = 'active'`,
       );
       return answer;
     } catch (error) {

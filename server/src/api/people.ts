@@ -13,9 +13,11 @@ import { listPeople, personStory, readerOf } from '../db/people.ts';
 import { firstRow } from '../db/rows.ts';
 import { transact } from '../db/transact.ts';
 import { signSend } from '../mail/token.ts';
-import { addressesFor } from '../engine/send-loop.ts';
-import { changeAttributes, changeTags, setMembership } from '../intake/changes.ts';
-import { checkAttributes } from '../intake/store.ts';
+import { addressesFor } from '../engine/message.ts';
+import { changeAttributes, checkAttributes } from '../people/attributes.ts';
+import { setMembership } from '../people/memberships.ts';
+import { changeAddress, changeZone } from '../people/people.ts';
+import { changeTags } from '../people/tags.ts';
 
 export function peopleRouter(ctx: AppContext): Router {
   const router = Router();
@@ -64,7 +66,7 @@ export function peopleRouter(ctx: AppContext): Router {
         sql`insert into people (workspace_id, id, email, attributes, zone, created_at) values (${ws}, ${id}, ${body.email}, ${JSON.stringify(body.attributes)}::jsonb, ${body.zone}, ${now}) on conflict do nothing returning id`,
       );
       if (!made) throw new UserError(409, 'exists', 'There is already a person with this address.', 'email');
-      for (const list of body.lists) await setMembership(tx, ws, id, list, 'confirmed', now);
+      for (const list of body.lists) await setMembership(tx, ws, id, list, 'confirmed', now, { kind: 'team' });
     });
     return { id };
   });
@@ -96,8 +98,8 @@ export function peopleRouter(ctx: AppContext): Router {
     const now = await businessNow(db);
     const id = params.id as string;
     await transact(db, async (tx) => {
-      if (body.zone !== undefined)
-        await tx.execute(sql`update people set zone = ${body.zone} where workspace_id = ${ws} and id = ${id}`);
+      if (body.email !== undefined) await changeAddress(tx, ws, id, body.email);
+      if (body.zone !== undefined) await changeZone(tx, ws, id, body.zone);
       if (body.attributes) await changeAttributes(tx, ws, id, body.attributes, now);
       const tags = { add: body.addTag ? [body.addTag] : [], remove: body.removeTag ? [body.removeTag] : [] };
       await changeTags(tx, ws, id, tags, now);
@@ -109,7 +111,9 @@ export function peopleRouter(ctx: AppContext): Router {
     await mustExist(ws, params.id as string);
     await mustBeList(ws, body.list);
     const now = await businessNow(db);
-    await transact(db, (tx) => setMembership(tx, ws, params.id as string, body.list, body.state, now));
+    await transact(db, (tx) =>
+      setMembership(tx, ws, params.id as string, body.list, body.state, now, { kind: 'team' }),
+    );
     return {};
   });
 

@@ -11,8 +11,8 @@ import { matchingPeople } from '../db/conditions.ts';
 import type { Tx } from '../db/connect.ts';
 import { firstRow } from '../db/rows.ts';
 import { transact } from '../db/transact.ts';
-import { enterSequence, openSequence } from '../engine/entering.ts';
-import { archive, resume, resumeCounts } from '../engine/pausing.ts';
+import { enterSequence, openSequence } from '../people/entering.ts';
+import { archive, resume, resumeCounts } from '../sequences/pausing.ts';
 
 /** People added by hand in one transaction. */
 const CHUNK = 200;
@@ -99,7 +99,7 @@ export function runningRouter(ctx: AppContext): Router {
               person,
               open,
               { id: `hand:${newId()}`, event: null, entry: {}, told: { by: 'hand' } },
-              now,
+              { at: now, now },
             )
           )
             n++;

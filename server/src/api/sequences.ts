@@ -20,8 +20,8 @@ import { route } from '../app/routes.ts';
 import { getSequence, goingOutToday, listSequences, sequenceNumbers } from '../db/sequences.ts';
 import { loadSurroundings } from '../db/surroundings.ts';
 import { transact } from '../db/transact.ts';
-import { saveDraft } from './drafts.ts';
-import { pendingChanges, checkDraft, publish, republish } from './publishing.ts';
+import { saveDraft } from '../sequences/drafts.ts';
+import { pendingChanges, checkDraft, publish, republish } from '../sequences/publishing.ts';
 import { sendTest } from './test-send.ts';
 
 export function sequencesRouter(ctx: AppContext): Router {

@@ -16,11 +16,11 @@ import { invalid, UserError } from '../app/errors.ts';
 import { newId } from '../app/ids.ts';
 import { firstRow } from '../db/rows.ts';
 import { loadSurroundings } from '../db/surroundings.ts';
-import { loadFacts } from '../engine/facts.ts';
+import { loadFacts } from '../db/facts.ts';
 import { mergeContext } from '../engine/merging.ts';
-import { messageOf } from '../engine/send-loop.ts';
-import { asksOf } from '../engine/versions.ts';
-import { keepProgram, senderOf } from './publishing.ts';
+import { messageOf } from '../engine/message.ts';
+import { asksOf } from '../db/versions.ts';
+import { keepProgram, senderOf } from '../sequences/publishing.ts';
 
 /** Sends an email of a draft to somebody of the team, as one reader would get it. It counts nowhere, and is noted as tested. */
 export async function sendTest(

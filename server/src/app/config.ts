@@ -1,7 +1,7 @@
 import path from 'node:path';
 import { pino } from 'pino';
 import { connect, type Connection } from '../db/connect.ts';
-import { LEASE_MS, type SendSettings } from '../engine/send-loop.ts';
+import { LEASE_MS, type SendSettings } from '../engine/settings.ts';
 import { SmtpTransport } from '../mail/transport.ts';
 import { installationSecret } from './clock.ts';
 

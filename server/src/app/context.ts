@@ -1,7 +1,7 @@
 import type { Logger } from 'pino';
 import type { Connection } from '../db/connect.ts';
 import type { Crowd } from '../engine/mover.ts';
-import type { SendSettings } from '../engine/send-loop.ts';
+import type { SendSettings } from '../engine/settings.ts';
 
 /** What every router is made with. */
 export interface AppContext {

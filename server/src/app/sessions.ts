@@ -1,4 +1,4 @@
-import { createHash, randomBytes } from 'node:crypto';
+import { randomBytes } from 'node:crypto';
 import { hash, verify } from '@node-rs/argon2';
 import { parseCookie, stringifySetCookie } from 'cookie';
 import { sql } from 'drizzle-orm';
@@ -7,11 +7,11 @@ import type { Me } from '@ascenso/contracts';
 import type { Executor } from '../db/connect.ts';
 import { firstRow } from '../db/rows.ts';
 import { UserError } from './errors.ts';
+import { sha256 } from './hash.ts';
 
 const COOKIE = 'ascenso_session';
 const LIFE_MS = 30 * 86_400_000;
 
-export const sha256 = (text: string | Buffer): string => createHash('sha256').update(text).digest('hex');
 /** argon2id with the library's parameters, which are those of OWASP's password storage advice. */
 export const hashPassword = (password: string): Promise<string> => hash(password);
 

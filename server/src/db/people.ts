@@ -3,6 +3,7 @@ import { namesOf } from '@ascenso/contracts';
 import type { PeopleAnswer, PersonAnswer, PersonEvent, PersonRow, ReaderAnswer, StoryEntry } from '@ascenso/contracts';
 import {
   EXPIRED_EVENT,
+  RESUBSCRIBED_EVENT,
   USED_EVENT,
   type MembershipState,
   traceNames,
@@ -151,8 +152,7 @@ export async function personStory(db: Executor, ws: string, id: string, zone: st
     test: boolean;
   }>(
     db,
-    sql`select r.id, r.at, r.kind, s.step, s.sequence_id, s.version, coalesce(p.program->'links'->(case when r.link ~ '^[0-9]+$' then r.link::int end)->>'label',
-            p.program->'repeats'->(nullif(split_part(r.link, '.', 1), ''))::int->'links'->(nullif(split_part(r.link, '.', 3), ''))::int->>'label') as label, s.visit_id is null as test
+    sql`select r.id, r.at, r.kind, s.step, s.sequence_id, s.version, case when r.link_repeat is null then p.program->'links'->r.link_number else p.program->'repeats'->r.link_repeat->'links'->r.link_number end->>'label' as label, s.visit_id is null as test
         from sends s join readings r on r.workspace_id = s.workspace_id and r.send_id = s.id
         join programs p on p.workspace_id = s.workspace_id and p.hash = s.program_hash
         where s.workspace_id = ${ws} and s.person_id = ${id} and not r.prefetched and s.visit_id is not null order by r.at desc limit 200`,
@@ -192,6 +192,8 @@ function eventWords(e: PersonEvent, words: Pick<Names, 'event'>): string {
   if (e.name === USED_EVENT)
     return `Used “${String(e.payload.name)}”, code ${String(e.payload.code)}, in order ${String(e.payload.order)}: ${String(e.payload.total)} ${String(e.payload.currency)}.`;
   if (e.name === EXPIRED_EVENT) return `“${String(e.payload.name)}” closed unused.`;
+  if (e.name === RESUBSCRIBED_EVENT)
+    return `Confirmed “${String(e.payload.list)}” again${e.payload.by === 'team' ? ', entered by the team' : ''}: its mail goes to them again, other lists stay off.`;
   if (e.name === 'unsubscribed') return 'Unsubscribed: all but service mail has stopped.';
   const total = typeof e.payload.total === 'number' ? `, total ${e.payload.total}` : '';
   return `${words.event(e.name)}${total}.`;

@@ -1,16 +1,19 @@
 import { sql } from 'drizzle-orm';
-import { advance, type Effect } from '@ascenso/core';
+import { advance, type Effect, type Facts, type PersonFacts } from '@ascenso/core';
 import { newId } from '../app/ids.ts';
 import type { Connection, Tx } from '../db/connect.ts';
+import { loadFacts } from '../db/facts.ts';
 import { batch, rows } from '../db/rows.ts';
 import { again } from '../db/transact.ts';
-import { cancelQueued } from './cancelling.ts';
-import { writeEffects, type ClaimedRow, type Moved } from './effects.ts';
-import { loadFacts } from './facts.ts';
+import { loadVersion, type LoadedVersion } from '../db/versions.ts';
+import { takeBack } from '../people/cancelling.ts';
+import { writeTraces } from '../people/traces.ts';
+import { toVisit, wakeOthers, writeVisits } from '../people/visits.ts';
+import { claimAgain, claimDue } from './claiming.ts';
+import { reasonOf, writeEffects, type ClaimedRow, type Moved } from './effects.ts';
 import { isCapped, MailLedger, rulesOf, type Rules } from './mailing.ts';
-import { OfferLedger } from './offers.ts';
-import { toVisit } from './visit-row.ts';
-import { loadVersion, type LoadedVersion } from './versions.ts';
+import { OfferLedger } from './offer-ledger.ts';
+import { handled, isOfTheRow, isolating, setAside } from './setting-aside.ts';
 
 /** Visits advanced in one transaction: measured to be where the cost per visit levels out. */
 export const ADVANCE_BATCH = 500;
@@ -20,50 +23,75 @@ const CHANGES: ReadonlySet<Effect['kind']> = new Set(['tag', 'set', 'points', 'l
 
 /**
  * Claims one batch of due visits, advances them and writes visits, outbox, effects and trace, all in one transaction.
- * Any number of processes may run it against one database. Answers how many it moved.
+ * Any number of processes may run it against one database. A visit that cannot be handled is set aside, the rest of its
+ * batch goes on. Answers how many it moved.
  */
 export async function advanceRound(connection: Connection, now: number, size = ADVANCE_BATCH): Promise<number> {
-  const moved = await connection.db.transaction(async (tx) => {
-    const due = await rows<ClaimedRow>(
-      tx,
-      sql`select v.workspace_id, v.id, v.sequence_id, v.version, v.person_id, v.cause_id, v.step, v.entered_at, v.arrived_at, v.due_at, v.held, v.too_late, v.step_times, v.entry, v.awaits
-          from visits v
-          where v.status = 'active' and v.next_due_at <= ${now}
-            and exists (select 1 from sequences s where s.workspace_id = v.workspace_id and s.id = v.sequence_id and s.status <> 'paused')
-          order by v.next_due_at, v.id limit ${size} for update of v skip locked`,
+  let tried: ClaimedRow[] = [];
+  try {
+    return await round(connection, now, async (tx) => (tried = await claimDue(tx, now, size)));
+  } catch (error) {
+    // Something in the batch broke the transaction itself: which one is found by halves.
+    if (tried.length === 0 || !isOfTheRow(error)) throw error;
+    let moved = 0;
+    await isolating(
+      tried,
+      async (some) => {
+        moved += await round(connection, now, (tx) => claimAgain(tx, now, some));
+      },
+      (row, reason) => connection.db.transaction((tx) => setVisitAside(tx, row, reason, now)),
     );
+    return moved;
+  }
+}
+
+async function round(connection: Connection, now: number, claim: (tx: Tx) => Promise<ClaimedRow[]>): Promise<number> {
+  const moved = await connection.db.transaction(async (tx) => {
+    const due = await claim(tx);
     if (due.length === 0) return [];
-    const versionOf = await versionsOf(tx, due);
-    const rules = await rulesOf(tx, [...new Set(due.map((r) => r.workspace_id))]);
-    const claimed = await withTheirPeople(tx, due, (r) => {
+    const { versionOf, known, failed } = await versionsOf(tx, due);
+    for (const { row, error } of failed) await setVisitAside(tx, row, error, now);
+    const rules = await rulesOf(tx, [...new Set(known.map((r) => r.workspace_id))]);
+    const claimed = await withTheirPeople(tx, known, (r) => {
       const version = versionOf(r);
       return isCapped(r, version, rules) || version.needs.changes || version.makes.length > 0;
     });
     if (claimed.length === 0) return [];
     const moved = await moveAll(tx, claimed, versionOf, rules, now);
-    await writeMoved(tx, moved);
+    await writeMoved(tx, moved, now);
     await writeEffects(tx, moved, now);
+    await handled(
+      tx,
+      'visit',
+      moved.map(({ row }) => ({ w: row.workspace_id, item: row.id })),
+    );
     return moved;
   });
-  await wakeOthers(connection, moved, now);
+  // After the commit, since another process may hold those visits; should it die in between, they see it when next due.
+  const changed = moved.filter(({ result }) => result.effects.some((e) => CHANGES.has(e.kind)));
+  const list = changed.map(({ row }) => ({ w: row.workspace_id, visit: row.id, person: row.person_id }));
+  if (list.length > 0) await again(() => wakeOthers(connection.db, list, now));
   return moved.length;
 }
 
-/**
- * What one sequence changed about a person is news to their visits in others: a goal or an awaited answer may be there.
- * After the commit, since another process may hold those visits; should it die in between, they see it when next due.
- */
-async function wakeOthers(connection: Connection, moved: readonly Moved[], now: number): Promise<void> {
-  const changed = moved.filter(({ result }) => result.effects.some((e) => CHANGES.has(e.kind)));
-  if (changed.length === 0) return;
-  const list = changed.map(({ row }) => ({ w: row.workspace_id, visit: row.id, person: row.person_id }));
-  const wake = sql`
-    update visits v set next_due_at = ${now} from (
-      select o.workspace_id, o.id from jsonb_to_recordset(${batch(list)}) as n(w uuid, visit uuid, person uuid)
-      join visits o on o.workspace_id = n.w and o.person_id = n.person and o.id <> n.visit
-      where o.status = 'active' and o.next_due_at > ${now} order by o.id for update of o) woken
-    where v.workspace_id = woken.workspace_id and v.id = woken.id`;
-  await again(() => connection.db.execute(wake));
+/** Leaves a visit where it stands, to be looked at again later; told once in the person's story. */
+async function setVisitAside(tx: Tx, row: ClaimedRow, error: unknown, now: number): Promise<void> {
+  const what = {
+    w: row.workspace_id,
+    kind: 'visit',
+    item: row.id,
+    sequence: row.sequence_id,
+    person: row.person_id,
+  } as const;
+  const { nextAt, failures, reason } = await setAside(tx, what, error, now);
+  await tx.execute(
+    sql`update visits set wake_at = ${nextAt} where workspace_id = ${row.workspace_id} and id = ${row.id}`,
+  );
+  // Whether its emails may still go is for it to say.
+  await tx.execute(
+    sql`update sends set next_at = greatest(next_at, ${nextAt}) where workspace_id = ${row.workspace_id} and visit_id = ${row.id} and status = 'queued'`,
+  );
+  if (failures === 1) await writeTraces(tx, [reasonOf(row, row.step, now, 'set-aside', { why: reason })]);
 }
 
 /**
@@ -94,13 +122,28 @@ async function withTheirPeople(tx: Tx, due: ClaimedRow[], touch: (row: ClaimedRo
 
 type VersionOf = (row: ClaimedRow) => LoadedVersion;
 
-async function versionsOf(tx: Tx, due: readonly ClaimedRow[]): Promise<VersionOf> {
-  const versions = new Map<string, LoadedVersion>();
-  for (const r of due) {
-    const key = `${r.sequence_id}/${r.version}`;
-    if (!versions.has(key)) versions.set(key, await loadVersion(tx, r.workspace_id, r.sequence_id, r.version));
-  }
-  return (r) => versions.get(`${r.sequence_id}/${r.version}`) as LoadedVersion;
+/** The versions of a batch. A visit whose version cannot be read is told apart. */
+async function versionsOf(
+  tx: Tx,
+  due: readonly ClaimedRow[],
+): Promise<{ versionOf: VersionOf; known: ClaimedRow[]; failed: { row: ClaimedRow; error: unknown }[] }> {
+  const versions = new Map<string, LoadedVersion | Error>();
+  const keyOf = (r: ClaimedRow) => `${r.sequence_id}/${r.version}`;
+  for (const r of due)
+    if (!versions.has(keyOf(r)))
+      versions.set(
+        keyOf(r),
+        await loadVersion(tx, r.workspace_id, r.sequence_id, r.version).catch((error: unknown) => {
+          if (!isOfTheRow(error)) throw error;
+          return error as Error;
+        }),
+      );
+  const failed = due.flatMap((row) => {
+    const error = versions.get(keyOf(row));
+    return error instanceof Error ? [{ row, error }] : [];
+  });
+  const bad = new Set(failed.map((f) => f.row));
+  return { versionOf: (r) => versions.get(keyOf(r)) as LoadedVersion, known: due.filter((r) => !bad.has(r)), failed };
 }
 
 async function moveAll(
@@ -121,41 +164,44 @@ async function moveAll(
   );
   const ledger = await MailLedger.open(tx, claimed, versionOf, rules);
   const offers = await OfferLedger.open(tx, claimed, facts, versionOf);
-  const moved = claimed.map((row): Moved => {
+  // A person can be in a batch twice: what the first visit changes about them, the second sees.
+  const changed = new Map<string, PersonFacts>();
+  const moved: Moved[] = [];
+  for (const row of claimed) {
     const version = versionOf(row);
-    const known = facts.get(row.id);
+    const loaded = facts.get(row.id);
     const visit = toVisit(row);
     // The person was deleted: the visit ends without a word.
-    if (!known)
-      return {
-        row,
-        version,
-        result: { visit: { ...visit, status: 'done', step: null, dueAt: 0 }, effects: [], trace: [] },
-      };
-    const result = advance(visit, version.run, offers.with(ledger.with(known, row), row), now);
-    ledger.note(row, known, version, result);
-    offers.note(row, result);
-    return { row, version, result };
-  });
+    if (!loaded) {
+      const person = {} as PersonFacts;
+      const ended = { ...visit, status: 'done' as const, step: null, dueAt: 0, endedAt: now };
+      moved.push({ row, version, result: { visit: ended, effects: [], trace: [], person } });
+      continue;
+    }
+    const known: Facts = { ...loaded, person: changed.get(row.person_id) ?? loaded.person };
+    try {
+      const result = advance(visit, version.run, offers.with(ledger.with(known, row), row), now);
+      ledger.note(row, known, version, result);
+      offers.note(row, result);
+      if (result.person !== known.person) changed.set(row.person_id, result.person);
+      moved.push({ row, version, result });
+    } catch (error) {
+      await setVisitAside(tx, row, error, now);
+    }
+  }
   await ledger.write(tx);
   await offers.write(tx);
+  await queueSends(tx, moved, ledger, facts);
   return moved;
 }
 
-async function writeMoved(tx: Tx, moved: readonly Moved[]): Promise<void> {
-  const visitRows = moved.map(({ row, result: { visit } }) => ({
-    w: row.workspace_id,
-    id: visit.id,
-    status: visit.status,
-    step: visit.step,
-    arrived: visit.arrivedAt,
-    due: visit.dueAt,
-    held: visit.held,
-    late: visit.tooLate,
-    awaits: visit.awaits ?? null,
-    times: visit.stepTimes,
-  }));
-  const sendRows = moved.flatMap(({ row, version, result }) =>
+async function queueSends(
+  tx: Tx,
+  moved: readonly Moved[],
+  ledger: MailLedger,
+  facts: ReadonlyMap<string, Facts>,
+): Promise<void> {
+  const list = moved.flatMap(({ row, version, result }) =>
     result.effects.flatMap((e) =>
       e.kind === 'send'
         ? [
@@ -170,51 +216,48 @@ async function writeMoved(tx: Tx, moved: readonly Moved[]): Promise<void> {
               hash: version.programs[e.step],
               due: e.dueAt,
               own: result.effects.some((k) => CHANGES.has(k.kind)),
+              day: ledger.capDay(row, facts.get(row.id) as Facts, version, e.dueAt),
             },
           ]
         : [],
     ),
   );
+  if (list.length === 0) return;
   await tx.execute(sql`
-    with u as (
-      update visits v set status = n.status, step = n.step, arrived_at = n.arrived, due_at = n.due, next_due_at = n.due, held = n.held, too_late = n.late, awaits = n.awaits, step_times = n.times
-      from jsonb_to_recordset(${batch(visitRows)}) as n(w uuid, id uuid, status text, step text, arrived bigint, due bigint, held boolean, late boolean, awaits uuid, times jsonb)
-      where v.workspace_id = n.w and v.id = n.id)
-    insert into sends (workspace_id, id, visit_id, sequence_id, version, step, person_id, program_hash, status, due_at, next_at, own_change)
-    select n.w, n.id, n.visit, n.seq, n.version, n.step, n.person, n.hash, 'queued', n.due, n.due, n.own
-    from jsonb_to_recordset(${batch(sendRows)}) as n(w uuid, id uuid, visit uuid, seq uuid, version int, step text, person uuid, hash text, due bigint, own boolean)
+    insert into sends (workspace_id, id, visit_id, sequence_id, version, step, person_id, program_hash, status, due_at, next_at, own_change, cap_day)
+    select n.w, n.id, n.visit, n.seq, n.version, n.step, n.person, n.hash, 'queued', n.due, n.due, n.own, n.day
+    from jsonb_to_recordset(${batch(list)}) as n(w uuid, id uuid, visit uuid, seq uuid, version int, step text, person uuid, hash text, due bigint, own boolean, day int)
     on conflict do nothing`);
-  await cancelEnded(tx, moved);
-  const traceRows = moved.flatMap(({ row, result }) =>
-    result.trace.map((t) => ({
-      w: row.workspace_id,
-      person: row.person_id,
-      id: newId(),
-      visit: row.id,
-      seq: row.sequence_id,
-      version: row.version,
-      ...t,
-    })),
+}
+
+async function writeMoved(tx: Tx, moved: readonly Moved[], now: number): Promise<void> {
+  await writeVisits(
+    tx,
+    moved.map(({ row, result: { visit } }) => ({ w: row.workspace_id, visit })),
   );
-  if (traceRows.length > 0)
-    await tx.execute(sql`
-      insert into traces (workspace_id, person_id, id, visit_id, sequence_id, version, at, step, code, data)
-      select n.w, n.person, n.id, n.visit, n.seq, n.version, n.at, n.step, n.code, n.data
-      from jsonb_to_recordset(${batch(traceRows)}) as n(w uuid, person uuid, id uuid, visit uuid, seq uuid, version int, at bigint, step text, code text, data jsonb)`);
+  await writeTraces(
+    tx,
+    moved.flatMap(({ row, result }) => result.trace.map((t) => reasonOf(row, t.step, t.at, t.code, t.data))),
+  );
+  await cancelEnded(tx, moved, now);
 }
 
 /**
  * A goal or a stop also takes back what is queued and not yet under way. What the sequence itself changed right after an
  * email may have been the goal: whether that email still goes is for the send loop, which knows what is newer.
  */
-async function cancelEnded(tx: Tx, moved: readonly Moved[]): Promise<void> {
-  const ended = moved.filter(({ result }) =>
-    result.trace.some((t) => t.code === 'goal-reached' || t.code === 'mail-stopped'),
-  );
-  if (ended.length === 0) return;
-  const list = batch(ended.map(({ row }) => ({ w: row.workspace_id, visit: row.id })));
-  await cancelQueued(
-    tx,
-    sql`(s.workspace_id, s.visit_id) in (select w, visit from jsonb_to_recordset(${list}) as n(w uuid, visit uuid)) and not s.own_change`,
-  );
+async function cancelEnded(tx: Tx, moved: readonly Moved[], now: number): Promise<void> {
+  const ended = new Map<string, { w: string; visit: string }[]>();
+  for (const { row, result } of moved) {
+    const end = result.trace.find((t) => t.code === 'goal-reached' || t.code === 'mail-stopped');
+    if (!end) continue;
+    const why = end.code === 'goal-reached' ? 'goal' : String(end.data.why);
+    ended.set(why, [...(ended.get(why) ?? []), { w: row.workspace_id, visit: row.id }]);
+  }
+  for (const [why, visits] of ended)
+    await takeBack(
+      tx,
+      sql`(s.workspace_id, s.visit_id) in (select w, visit from jsonb_to_recordset(${batch(visits)}) as n(w uuid, visit uuid)) and not s.own_change`,
+      { why, at: now },
+    );
 }

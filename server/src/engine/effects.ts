@@ -3,14 +3,18 @@ import type { Advanced, Effect, Value } from '@ascenso/core';
 import { newId } from '../app/ids.ts';
 import type { Tx } from '../db/connect.ts';
 import { batch, rows } from '../db/rows.ts';
-import { attributesHappened, isAwaited, setMembership, tagsHappened } from '../intake/changes.ts';
-import { chainOf, startFrom, stopVisits } from './entering.ts';
-import type { VisitRow } from './visit-row.ts';
-import type { LoadedVersion } from './versions.ts';
+import type { LoadedVersion } from '../db/versions.ts';
+import { attributesHappened } from '../people/attributes.ts';
+import { isAwaited } from '../people/awaited.ts';
+import { startFrom } from '../people/entering.ts';
+import { setMembership } from '../people/memberships.ts';
+import { stopVisits } from '../people/stopping.ts';
+import { tagsHappened } from '../people/tags.ts';
+import { writeTraces, type Reason } from '../people/traces.ts';
+import { chainOf, type VisitRow } from '../people/visits.ts';
 
 export interface ClaimedRow extends VisitRow {
   workspace_id: string;
-  cause_id: string;
 }
 
 /** A visit that has been advanced, not yet written. */
@@ -38,19 +42,45 @@ export async function writeEffects(tx: Tx, moved: readonly Moved[], now: number)
   await writeNotices(tx, [...every(moved, 'tell'), ...every(moved, 'call')], now);
   // Last come those that start or end other visits: what this batch decided stands by then.
   for (const { row, effect: e } of every(moved, 'list'))
-    await setMembership(tx, row.workspace_id, row.person_id, e.list, e.state, e.at, chainOf(row.cause_id) + 1);
+    await setMembership(tx, row.workspace_id, row.person_id, e.list, e.state, now, {
+      kind: 'visit',
+      visit: row.id,
+      chain: chainOf(row.cause_id) + 1,
+    });
+  const told: Reason[] = [];
   for (const { row, effect: e } of every(moved, 'stop'))
-    await stopVisits(tx, row.workspace_id, row.person_id, e.sequence, e.at, row.sequence_id);
-  for (const { row, effect: e } of every(moved, 'start'))
-    await startFrom(
-      tx,
-      row.workspace_id,
-      row.person_id,
-      e.sequence,
-      { visit: row.id, sequence: row.sequence_id, step: e.step, cause: row.cause_id },
-      e.at,
+    if (await stopVisits(tx, row.workspace_id, row.person_id, e.sequence, now, row.sequence_id))
+      told.push(reasonOf(row, e.step, now, 'sequence-stopped', { sequence: e.sequence }));
+  for (const { row, effect: e } of every(moved, 'start')) {
+    const from = { visit: row.id, sequence: row.sequence_id, step: e.step, cause: row.cause_id };
+    const came = await startFrom(tx, row.workspace_id, row.person_id, e.sequence, from, { at: e.at, now });
+    told.push(
+      came === 'started'
+        ? reasonOf(row, e.step, now, 'sequence-started', { sequence: e.sequence })
+        : reasonOf(row, e.step, now, 'start-refused', { sequence: e.sequence, why: came }),
     );
+  }
+  await writeTraces(tx, told);
 }
+
+/** A reason that belongs to a visit of the batch. */
+export const reasonOf = (
+  row: ClaimedRow,
+  step: string | null,
+  at: number,
+  code: Reason['code'],
+  data: Reason['data'],
+): Reason => ({
+  w: row.workspace_id,
+  person: row.person_id,
+  visit: row.id,
+  seq: row.sequence_id,
+  version: row.version,
+  at,
+  step,
+  code,
+  data,
+});
 
 /** What one batch does to one person, the last word of it winning. */
 function byPerson<K extends Effect['kind'], T>(

@@ -1,8 +1,9 @@
 import { sql } from 'drizzle-orm';
 import { EXPIRED_EVENT, MINUTE } from '@ascenso/core';
-import type { Connection } from '../db/connect.ts';
+import type { Connection, Tx } from '../db/connect.ts';
 import { rows } from '../db/rows.ts';
-import { storeInternalEvent } from '../intake/store.ts';
+import { storeInternalEvent } from '../people/internal-events.ts';
+import { attempt, setAside } from './setting-aside.ts';
 
 const BATCH = 200;
 /** Ends are looked for on this grid: nobody is mailed by them, they are only told. */
@@ -11,17 +12,34 @@ const GRID = 15 * MINUTE;
 /** When ends are looked for that a first one falls before, epoch ms. */
 export const gridAfter = (at: number): number => Math.ceil(at / GRID) * GRID;
 
+interface Ended {
+  workspace_id: string;
+  person_id: string;
+  offer_id: string;
+  closes_at: number;
+  code: string | null;
+  name: string;
+}
+
+async function tellEnd(tx: Tx, e: Ended, now: number): Promise<void> {
+  const payload = { offer: e.offer_id, name: e.name, code: e.code ?? '' };
+  const error = await attempt(tx, (part) =>
+    storeInternalEvent(part, e.workspace_id, e.person_id, EXPIRED_EVENT, payload, e.closes_at),
+  );
+  // Nobody is mailed by it and nothing waits for it: it is shown, and not told again.
+  if (error)
+    await setAside(
+      tx,
+      { w: e.workspace_id, kind: 'offer', item: `${e.person_id} ${e.offer_id}`, sequence: null, person: e.person_id },
+      error,
+      now,
+    );
+}
+
 /** Tells of offers that have closed unused, as events of their own. Any number of processes may. Answers how many. */
 export async function expireRound(connection: Connection, now: number): Promise<number> {
   return connection.db.transaction(async (tx) => {
-    const ended = await rows<{
-      workspace_id: string;
-      person_id: string;
-      offer_id: string;
-      closes_at: number;
-      code: string | null;
-      name: string;
-    }>(
+    const ended = await rows<Ended>(
       tx,
       sql`with due as (
             select workspace_id, person_id, offer_id from offer_grants
@@ -31,15 +49,7 @@ export async function expireRound(connection: Connection, now: number): Promise<
           where g.workspace_id = due.workspace_id and g.person_id = due.person_id and g.offer_id = due.offer_id
           returning g.workspace_id, g.person_id, g.offer_id, g.closes_at, g.code, o.doc->>'name' as name`,
     );
-    for (const e of ended)
-      await storeInternalEvent(
-        tx,
-        e.workspace_id,
-        e.person_id,
-        EXPIRED_EVENT,
-        { offer: e.offer_id, name: e.name, code: e.code ?? '' },
-        e.closes_at,
-      );
+    for (const e of ended) await tellEnd(tx, e, now);
     return ended.length;
   });
 }

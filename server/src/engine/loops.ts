@@ -3,10 +3,14 @@ import type { Connection } from '../db/connect.ts';
 import { advanceRound } from './advance-loop.ts';
 import { expireRound } from './expiring.ts';
 import { noticeRound } from './notices.ts';
-import { sendRound, type SendSettings } from './send-loop.ts';
+import { ensurePartitions } from '../db/partitions.ts';
+import { delivered, sendRound } from './send-loop.ts';
+import type { SendSettings } from './settings.ts';
 import { sweepRound } from './sweeping.ts';
 
 const IDLE_MS = 250;
+/** How long a stopping process waits for deliveries that are under way. */
+const LAST_WORDS_MS = 3_000;
 /** Send rounds at once: while one speaks SMTP, the other leases and fills. */
 export const SEND_LANES = 2;
 
@@ -30,7 +34,7 @@ export function startLoops(
     }
   };
   const all = Promise.all([
-    run((now) => sweepRound(connection, now)),
+    run(async (now) => (await ensurePartitions(connection, now)) + (await sweepRound(connection, now))),
     run((now) => expireRound(connection, now)),
     run((now) => advanceRound(connection, now)),
     run((now) => noticeRound(connection, settings, now)),
@@ -39,5 +43,7 @@ export function startLoops(
   return async () => {
     stopped = true;
     await all;
+    // What a server takes minutes to answer is not waited for: its lease ends, and another process takes over.
+    await Promise.race([delivered(), new Promise((resolve) => setTimeout(resolve, LAST_WORDS_MS).unref())]);
   };
 }

@@ -3,8 +3,8 @@ import { localDay, nextEmailAt, zoneOf, type Advanced, type Facts, type Mailing 
 import type { Tx } from '../db/connect.ts';
 import { batch, rows } from '../db/rows.ts';
 import type { ClaimedRow } from './effects.ts';
-import { loadVersion, type LoadedVersion } from './versions.ts';
-import { toVisit, type VisitRow } from './visit-row.ts';
+import { loadVersion, type LoadedVersion } from '../db/versions.ts';
+import { toVisit, VISIT_COLUMNS, type VisitRow } from '../people/visits.ts';
 
 export interface Rules {
   cap: number | null;
@@ -26,7 +26,7 @@ export async function rulesOf(tx: Tx, workspaces: readonly string[]): Promise<Ma
 async function othersOf(tx: Tx, people: readonly ClaimedRow[]): Promise<Map<string, Mailing['others']>> {
   const found = await rows<VisitRow & { workspace_id: string }>(
     tx,
-    sql`select v.workspace_id, v.id, v.sequence_id, v.version, v.person_id, v.step, v.entered_at, v.arrived_at, v.due_at, v.held, v.too_late, v.step_times, v.entry
+    sql`select v.workspace_id, ${VISIT_COLUMNS}
         from (select distinct w, p from jsonb_to_recordset(${batch(people.map((r) => ({ w: r.workspace_id, p: r.person_id })))}) as k(w uuid, p uuid)) k
         join visits v on v.workspace_id = k.w and v.person_id = k.p and v.status = 'active'
         join sequences s on s.workspace_id = v.workspace_id and s.id = v.sequence_id and s.status = 'live'`,
@@ -100,12 +100,17 @@ export class MailLedger {
     return { ...facts, mailing: { cap: rules.cap, given: this.#givenTo(row.workspace_id, row.person_id), others } };
   }
 
+  /** Day of the person's calendar that an email of this visit counts for; null where no cap counts it. */
+  capDay(row: ClaimedRow, { person }: Pick<Facts, 'person'>, { run }: LoadedVersion, dueAt: number): number | null {
+    if (run.sequence.list === null || this.#rules.get(row.workspace_id)?.cap == null) return null;
+    return localDay(zoneOf(person.zone), dueAt);
+  }
+
   /** Notes what has just been given. */
-  note(row: ClaimedRow, facts: Facts, { run }: LoadedVersion, { effects }: Advanced): void {
-    if (run.sequence.list === null || this.#rules.get(row.workspace_id)?.cap == null) return;
+  note(row: ClaimedRow, facts: Facts, version: LoadedVersion, { effects }: Advanced): void {
     for (const e of effects) {
-      if (e.kind !== 'send') continue;
-      const day = localDay(zoneOf(facts.person.zone), e.dueAt);
+      const day = e.kind === 'send' ? this.capDay(row, facts, version, e.dueAt) : null;
+      if (day === null) continue;
       const given = this.#givenTo(row.workspace_id, row.person_id);
       given[day] = (given[day] ?? 0) + 1;
       const key = `${row.workspace_id}/${row.person_id}/${day}`;

@@ -1,5 +1,5 @@
 import { evaluate, offerValues, recentOf, type Asking, type Facts, type MergeContext } from '@ascenso/core';
-import type { LoadedProgram } from './versions.ts';
+import type { LoadedProgram } from '../db/versions.ts';
 
 /** What is known of a send beside the person's facts. */
 export interface About {

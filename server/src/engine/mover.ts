@@ -6,7 +6,10 @@ import { firstRow } from '../db/rows.ts';
 import { advanceRound } from './advance-loop.ts';
 import { expireRound, gridAfter } from './expiring.ts';
 import { noticeRound } from './notices.ts';
-import { sendRound, type SendSettings } from './send-loop.ts';
+import { ensurePartitions } from '../db/partitions.ts';
+import { sendRound } from './send-loop.ts';
+import { WAITS } from './senders.ts';
+import type { SendSettings } from './settings.ts';
 import { sweepRound } from './sweeping.ts';
 
 /** The simulated people, as the mover sees them: they act on what is due, and say when they will act next. */
@@ -24,12 +27,14 @@ async function nextDue(
           (select min(next_at) from sweeps) as sweep,
           (select min(next_at) from notices where status = 'queued') as notice,
           (select min(closes_at) from offer_grants where used_at is null and expired_at is null and closes_at is not null and issued_at is not null) as ending,
-          (select next_due_at from visits v where status = 'active'
-             and exists (select 1 from sequences s where s.workspace_id = v.workspace_id and s.id = v.sequence_id and s.status <> 'paused')
-           order by next_due_at limit 1) as visit,
-          (select next_at from sends s where status in ('queued', 'leased')
-             and not exists (select 1 from sequences q where q.workspace_id = s.workspace_id and q.id = s.sequence_id and q.status = 'paused' and s.visit_id is not null)
-           order by next_at limit 1) as send`,
+          (select min(first.wake_at) from workspaces w cross join lateral (
+             select v.wake_at from visits v where v.workspace_id = w.id and v.status = 'active'
+               and exists (select 1 from sequences s where s.workspace_id = v.workspace_id and s.id = v.sequence_id and s.status <> 'paused')
+             order by v.wake_at limit 1) first) as visit,
+          (select min(first.next_at) from workspaces w cross join lateral (
+             select s.next_at from sends s where s.workspace_id = w.id and s.status in ('queued', 'leased') and s.next_at < ${WAITS}
+               and not exists (select 1 from sequences q where q.workspace_id = s.workspace_id and q.id = s.sequence_id and q.status = 'paused' and s.visit_id is not null)
+             order by s.next_at limit 1) first) as send`,
   );
   return {
     sweep: row?.sweep ?? Infinity,
@@ -105,6 +110,7 @@ export async function moveClock(
     try {
       for (let failed = 0; now <= target;) {
         await standAt(connection.db, now);
+        await ensurePartitions(connection, now);
         onStep(now);
         try {
           const next = await stepAt(connection, settings, now, crowd);

@@ -1,19 +1,21 @@
 import MailComposer from 'nodemailer/lib/mail-composer';
 import { sql } from 'drizzle-orm';
 import { fieldText, readTemplate, type Facts } from '@ascenso/core';
-import { newId } from '../app/ids.ts';
 import type { Connection, Executor } from '../db/connect.ts';
-import { firstRow, rows } from '../db/rows.ts';
-import { callWebhook } from '../mail/webhook.ts';
+import { loadFacts } from '../db/facts.ts';
+import { batch, firstRow, rows } from '../db/rows.ts';
 import { messageId } from '../mail/mime.ts';
-import type { Delivery } from '../mail/transport.ts';
-import { loadFacts } from './facts.ts';
+import { callWebhook, type Called } from '../mail/webhook.ts';
+import { writeTraces, type Reason } from '../people/traces.ts';
+import { Leases } from './leases.ts';
 import { mergeContext } from './merging.ts';
-import type { SendSettings } from './send-loop.ts';
+import { handled, isOfTheRow, setAside } from './setting-aside.ts';
+import { LEASE_MS, type SendSettings } from './settings.ts';
 
 const MINUTE = 60_000;
 const BATCH = 20;
-const LEASE_MS = 120_000;
+/** Notices that are handed over at once: a slow receiver holds up nobody else. */
+const PARALLEL = 8;
 /** Waits before the next try of a notice that did not get through; after the last it is given up. */
 const BACKOFF = [MINUTE, 5 * MINUTE, 30 * MINUTE, 2 * 60 * MINUTE, 8 * 60 * MINUTE, 24 * 60 * MINUTE];
 
@@ -42,7 +44,7 @@ const lease = (connection: Connection, now: number) =>
           select workspace_id, id from notices
           where status = 'queued' and next_at <= ${now} and (lease_until is null or lease_until < ${Date.now()})
           order by next_at limit ${BATCH} for update skip locked)
-        update notices n set lease_until = ${Date.now() + LEASE_MS}, attempts = n.attempts + 1
+        update notices n set lease_until = ${Date.now() + LEASE_MS}
         from due join notices d on d.workspace_id = due.workspace_id and d.id = due.id
         join visits v on v.workspace_id = d.workspace_id and v.id = d.visit_id
         join sequences s on s.workspace_id = d.workspace_id and s.id = d.sequence_id
@@ -87,7 +89,7 @@ function teamEmail(notice: NoticeRow, facts: Facts, sender: Sender, base: string
     .build();
 }
 
-async function deliver(connection: Connection, settings: SendSettings, notice: NoticeRow): Promise<Delivery> {
+async function deliver(connection: Connection, settings: SendSettings, notice: NoticeRow): Promise<Called> {
   const facts = (
     await loadFacts(connection.db, [
       {
@@ -106,7 +108,9 @@ async function deliver(connection: Connection, settings: SendSettings, notice: N
     const sender = await defaultSender(connection.db, notice.workspace_id);
     if (!sender) return { kind: 'refused', answer: 'There is no sender.' };
     const message = await teamEmail(notice, facts, sender, settings.base);
-    return settings.transport.deliver(sender.email, notice.to, message.toString('latin1'));
+    const { kind, answer } = await settings.transport.deliver(sender.email, notice.to, message.toString('latin1'));
+    // Handed over without an answer: telling a colleague twice does less harm than not at all.
+    return { kind: kind === 'unanswered' ? 'later' : kind, answer };
   }
   const { email, attributes, tags, points } = facts.person;
   // A code that was issued brings its words along; a step tells of the person as they are.
@@ -127,25 +131,80 @@ async function deliver(connection: Connection, settings: SendSettings, notice: N
   );
 }
 
-async function record(connection: Connection, n: NoticeRow, delivery: Delivery, now: number): Promise<void> {
-  const wait = delivery.kind === 'later' ? BACKOFF[n.attempts - 1] : undefined;
-  const status = delivery.kind === 'accepted' ? 'done' : wait === undefined ? 'failed' : 'queued';
+/** How the story tells what came of a notice; null where it is no news. */
+function told(n: NoticeRow, { kind, answer }: Called, status: string): Pick<Reason, 'code' | 'data'> | null {
+  const tries = n.attempts + 1;
+  if (status === 'failed')
+    return { code: 'call-failed', data: { to: n.to, attempts: tries, answer: answer.slice(0, 200) } };
+  if (kind !== 'accepted') return null;
+  if (n.kind === 'tell') return { code: 'team-told', data: { to: n.to } };
+  // What a shop is told of its codes is no step of the passage.
+  return n.text === '' ? { code: 'webhook-called', data: { url: n.to } } : null;
+}
+
+async function record(connection: Connection, n: NoticeRow, called: Called, now: number): Promise<void> {
+  const wait = called.kind === 'later' ? BACKOFF[n.attempts] : undefined;
+  const status = called.kind === 'accepted' ? 'done' : wait === undefined ? 'failed' : 'queued';
+  const news = told(n, called, status);
   await connection.db.transaction(async (tx) => {
     await tx.execute(
-      sql`update notices set status = ${status}, lease_until = null, answer = ${delivery.answer.slice(0, 500)}, next_at = ${now + (wait ?? 0)} where workspace_id = ${n.workspace_id} and id = ${n.id}`,
+      sql`update notices set status = ${status}, lease_until = null, attempts = attempts + 1, answer = ${called.answer.slice(0, 500)}, next_at = ${now + (wait ?? 0)} where workspace_id = ${n.workspace_id} and id = ${n.id}`,
     );
-    if (status !== 'failed') return;
-    const data = { to: n.to, attempts: n.attempts, answer: delivery.answer.slice(0, 200) };
+    await handled(tx, 'notice', [{ w: n.workspace_id, item: n.id }]);
+    if (news)
+      await writeTraces(tx, [
+        {
+          w: n.workspace_id,
+          person: n.person_id,
+          visit: n.visit_id,
+          seq: n.sequence_id,
+          version: n.version,
+          at: now,
+          step: n.step,
+          ...news,
+        },
+      ]);
+  });
+}
+
+/** Leaves a notice for later, since it cannot be made as things are. */
+async function setNoticeAside(connection: Connection, n: NoticeRow, error: unknown, now: number): Promise<void> {
+  if (!isOfTheRow(error)) throw error;
+  await connection.db.transaction(async (tx) => {
+    const what = {
+      w: n.workspace_id,
+      kind: 'notice',
+      item: n.id,
+      sequence: n.sequence_id,
+      person: n.person_id,
+    } as const;
+    const { nextAt } = await setAside(tx, what, error, now);
     await tx.execute(
-      sql`insert into traces (workspace_id, person_id, id, visit_id, sequence_id, version, at, step, code, data)
-          values (${n.workspace_id}, ${n.person_id}, ${newId()}, ${n.visit_id}, ${n.sequence_id}, ${n.version}, ${now}, ${n.step}, 'call-failed', ${JSON.stringify(data)}::jsonb)`,
+      sql`update notices set lease_until = null, next_at = ${nextAt} where workspace_id = ${n.workspace_id} and id = ${n.id}`,
     );
   });
 }
 
-/** Hands over what actions tell the team or other machines. Answers how many it tried. */
+/** Hands over what actions tell the team or other machines, several at once. Answers how many it tried. */
 export async function noticeRound(connection: Connection, settings: SendSettings, now: number): Promise<number> {
   const leased = await lease(connection, now);
-  for (const notice of leased) await record(connection, notice, await deliver(connection, settings, notice), now);
+  const leases = new Leases<NoticeRow>(LEASE_MS, (held, until) =>
+    connection.db.execute(
+      sql`update notices n set lease_until = ${until} from jsonb_to_recordset(${batch(held.map((h) => ({ w: h.workspace_id, id: h.id })))}) as k(w uuid, id uuid) where n.workspace_id = k.w and n.id = k.id`,
+    ),
+  );
+  leases.hold(leased);
+  const waiting = [...leased];
+  const work = async () => {
+    for (let notice = waiting.shift(); notice; notice = waiting.shift())
+      try {
+        await record(connection, notice, await deliver(connection, settings, notice), now);
+      } catch (error) {
+        await setNoticeAside(connection, notice, error, now);
+      } finally {
+        leases.release([notice]);
+      }
+  };
+  await Promise.all(Array.from({ length: PARALLEL }, work));
   return leased.length;
 }

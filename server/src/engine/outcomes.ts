@@ -1,9 +1,12 @@
 import { sql } from 'drizzle-orm';
-import { newId } from '../app/ids.ts';
-import type { Connection, Db, Executor } from '../db/connect.ts';
+import { nextInWindow, zoneOf, LATE, type SendWindow } from '@ascenso/core';
+import type { Connection, Db, Executor, Tx } from '../db/connect.ts';
 import { batch } from '../db/rows.ts';
 import type { Delivery } from '../mail/transport.ts';
-import type { LeasedRow } from './send-loop.ts';
+import { bounced } from '../people/permission.ts';
+import { writeTraces, type Reason } from '../people/traces.ts';
+import type { LeasedRow } from './leasing.ts';
+import { noteRefusal } from './senders.ts';
 
 const MINUTE = 60_000;
 /** Waits between tries, ms on the business clock; after the last the send is given up. */
@@ -43,7 +46,7 @@ export class AcceptedLog {
     while (this.#waiting.length > 0) {
       const some = this.#waiting.splice(0);
       await this.#db.execute(sql`
-        update sends s set status = 'sent', lease_until = null, answer = n.answer, sent_at = ${this.#now}
+        update sends s set status = 'sent', lease_until = null, answer = n.answer, sent_at = ${this.#now}, attempts = s.attempts + 1
         from jsonb_to_recordset(${batch(some)}) as n(w uuid, id uuid, answer text)
         where s.workspace_id = n.w and s.id = n.id and s.status in ('leased', 'queued')`);
     }
@@ -52,62 +55,76 @@ export class AcceptedLog {
 }
 
 interface Settled {
-  status: 'cancelled' | 'bounced' | 'failed' | 'queued';
-  answer?: string;
+  status: 'bounced' | 'failed' | 'queued';
+  answer: string;
   nextAt?: number;
-  code?: 'email-cancelled' | 'email-bounced' | 'email-failed';
-  data?: Record<string, string | number>;
+  code?: 'email-bounced' | 'email-failed' | 'email-refused' | 'email-unanswered';
+  data?: Reason['data'];
 }
 
-/** Writes what became of a send, and tells it in the person's story where it is news. */
-export async function settle(db: Executor, row: LeasedRow, s: Settled, now: number): Promise<void> {
+/** Writes what became of a try, and tells it in the person's story where it is news. */
+async function settle(db: Executor, row: LeasedRow, s: Settled, now: number): Promise<void> {
   await db.execute(
-    sql`update sends set status = ${s.status}, lease_until = null, answer = ${s.answer ?? null}, next_at = coalesce(${s.nextAt ?? null}::bigint, next_at)
+    sql`update sends set status = ${s.status}, lease_until = null, answer = ${s.answer.slice(0, 1000)}, attempts = attempts + 1, next_at = coalesce(${s.nextAt ?? null}::bigint, next_at)
         where workspace_id = ${row.workspace_id} and id = ${row.id} and status in ('leased', 'queued')`,
   );
-  if (s.code && row.visit_id)
-    await db.execute(
-      sql`insert into traces (workspace_id, person_id, id, visit_id, sequence_id, version, at, step, code, data)
-          values (${row.workspace_id}, ${row.person_id}, ${newId()}, ${row.visit_id}, ${row.sequence_id}, ${row.version}, ${now}, ${row.step}, ${s.code}, ${JSON.stringify(s.data ?? {})}::jsonb)`,
-    );
+  if (!s.code || !row.visit_id) return;
+  await writeTraces(db, [
+    {
+      w: row.workspace_id,
+      person: row.person_id,
+      visit: row.visit_id,
+      seq: row.sequence_id,
+      version: row.version,
+      at: now,
+      step: row.step,
+      code: s.code,
+      data: s.data ?? {},
+    },
+  ]);
 }
 
-/** Records a message that was not taken: a bounce at once, anything else after a wait. */
+/** What surrounds an email that was tried. */
+export interface Tried {
+  row: LeasedRow;
+  /** Address that it was sent from. */
+  sender: string;
+  /** Its window, and the zone that it is asked in; null for one that may go at any hour. */
+  window: { of: SendWindow; zone: string } | null;
+}
+
+/** When an email may go that is late by more than an hour: when its window is open again. */
+export const opensAt = (window: Tried['window'], at: number): number =>
+  window ? nextInWindow(zoneOf(window.of.zone ?? window.zone), window.of, at) : at;
+
+async function refused(tx: Tx, tried: Tried, fault: string, answer: string, now: number): Promise<void> {
+  const { row } = tried;
+  if (fault === 'mailbox') {
+    await settle(tx, row, { status: 'bounced', answer, code: 'email-bounced', data: { answer } }, now);
+    return bounced(tx, row.workspace_id, row.person_id, now);
+  }
+  await settle(tx, row, { status: 'failed', answer, code: 'email-refused', data: { answer, what: fault } }, now);
+  await noteRefusal(tx, row.workspace_id, tried.sender, answer, now);
+}
+
+/** Records a message that was not taken: for good, or to be tried again after a wait, in its window if it is late by then. */
 export async function recordRefusal(
   connection: Connection,
-  row: LeasedRow,
+  tried: Tried,
   delivery: Exclude<Delivery, { kind: 'accepted' }>,
   now: number,
 ): Promise<void> {
+  const { row } = tried;
   await connection.db.transaction(async (tx) => {
-    if (delivery.kind === 'refused') {
-      await settle(
-        tx,
-        row,
-        { status: 'bounced', answer: delivery.answer, code: 'email-bounced', data: { answer: delivery.answer } },
-        now,
-      );
-      await tx.execute(
-        sql`update people set mail_status = 'bounced' where workspace_id = ${row.workspace_id} and id = ${row.person_id} and mail_status <> 'complained'`,
-      );
-      await tx.execute(
-        sql`update visits set next_due_at = least(next_due_at, ${now}) where workspace_id = ${row.workspace_id} and person_id = ${row.person_id} and status = 'active'`,
-      );
-      return;
-    }
-    const wait = BACKOFF[row.attempts - 1];
-    if (wait === undefined)
-      return settle(
-        tx,
-        row,
-        {
-          status: 'failed',
-          answer: delivery.answer,
-          code: 'email-failed',
-          data: { attempts: row.attempts, answer: delivery.answer },
-        },
-        now,
-      );
-    return settle(tx, row, { status: 'queued', answer: delivery.answer, nextAt: now + wait }, now);
+    const { answer } = delivery;
+    if (delivery.kind === 'refused') return refused(tx, tried, delivery.fault, answer, now);
+    if (delivery.kind === 'unanswered')
+      return settle(tx, row, { status: 'failed', answer, code: 'email-unanswered', data: {} }, now);
+    const wait = BACKOFF[row.attempts];
+    const data = { attempts: row.attempts + 1, answer };
+    if (wait === undefined) return settle(tx, row, { status: 'failed', answer, code: 'email-failed', data }, now);
+    const next = now + wait;
+    const nextAt = next - row.due_at > LATE ? opensAt(tried.window, next) : next;
+    return settle(tx, row, { status: 'queued', answer, nextAt }, now);
   });
 }

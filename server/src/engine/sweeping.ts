@@ -3,19 +3,17 @@ import {
   DAY,
   dateMoments,
   HOUR,
-  isSwept,
   quietMoment,
   zoneOf,
-  type Condition,
-  type Sequence,
   type SweptTrigger,
   type TraceEntry,
   type TriggerOf,
 } from '@ascenso/core';
 import type { Connection, Tx } from '../db/connect.ts';
-import { matchingPeople } from '../db/conditions.ts';
 import { firstRow, rows } from '../db/rows.ts';
-import { enterSequence, openSequence } from './entering.ts';
+import { enterSequence, openSequence, type OpenSequence } from '../people/entering.ts';
+import { newcomers } from '../sequences/sweeps.ts';
+import { attempt, handled, setAside } from './setting-aside.ts';
 
 interface SweepRow {
   workspace_id: string;
@@ -123,25 +121,6 @@ async function sweepQuiet(tx: Tx, s: SweepRow, trigger: TriggerOf<'quiet'>, now:
   );
 }
 
-/** Brings the list of who is in a segment up to date; answers who came in since it was looked at last. */
-async function newcomers(tx: Tx, ws: string, sequence: string, segment: string, now: number): Promise<string[]> {
-  const row = await firstRow<{ rule: Condition }>(
-    tx,
-    sql`select rule from segments where workspace_id = ${ws} and id::text = ${segment}`,
-  );
-  const inside = row ? await matchingPeople(tx, ws, row.rule, now) : [];
-  const those = sql`workspace_id = ${ws} and sequence_id = ${sequence} and segment_id::text = ${segment}`;
-  await tx.execute(
-    sql`delete from sweep_members where ${those} and not person_id = any (${sql.param(inside)}::uuid[])`,
-  );
-  const came = await rows<{ person_id: string }>(
-    tx,
-    sql`insert into sweep_members (workspace_id, sequence_id, segment_id, person_id)
-        select ${ws}, ${sequence}, ${segment}::uuid, p from unnest(${sql.param(inside)}::uuid[]) p on conflict do nothing returning person_id`,
-  );
-  return came.map((c) => c.person_id);
-}
-
 async function sweepSegment(tx: Tx, s: SweepRow, trigger: TriggerOf<'segment'>, now: number): Promise<Swept> {
   const came = await newcomers(tx, s.workspace_id, s.sequence_id, trigger.segment, now);
   return {
@@ -166,7 +145,39 @@ function look(tx: Tx, s: SweepRow, now: number): Promise<Swept> {
   }
 }
 
-/** Runs one sweep that is due, whoever it is for. Any number of processes may: each takes another. Answers how many it ran. */
+/** Somebody whom a sweep could not let in. */
+interface Kept extends Found {
+  error: unknown;
+}
+
+/** Lets in whom a sweep has found; answers whom it could not. One person's failure undoes that person alone. */
+async function letIn(tx: Tx, s: SweepRow, open: OpenSequence, found: readonly Found[], now: number): Promise<Kept[]> {
+  const kept: Kept[] = [];
+  for (const f of found) {
+    const cause = { id: f.cause, event: null, entry: {}, told: f.told };
+    const error = await attempt(tx, async (part) => {
+      await enterSequence(part, s.workspace_id, f.person, open, cause, { at: f.at, now });
+    });
+    if (error) kept.push({ ...f, error });
+  }
+  return kept;
+}
+
+const itemOf = (s: SweepRow) => `${s.sequence_id} ${s.key}`;
+
+/** Leaves a sweep where it was: whom it has let in is inside, whom it could not is found again. */
+async function setSweepAside(tx: Tx, s: SweepRow, error: unknown, person: string | null, now: number): Promise<void> {
+  const what = { w: s.workspace_id, kind: 'sweep', item: itemOf(s), sequence: s.sequence_id, person } as const;
+  const { nextAt } = await setAside(tx, what, error, now);
+  await tx.execute(
+    sql`update sweeps set next_at = ${nextAt} where workspace_id = ${s.workspace_id} and sequence_id = ${s.sequence_id} and key = ${s.key}`,
+  );
+}
+
+/**
+ * Runs one sweep that is due, whoever it is for. Any number of processes may: each takes another. One that fails is set
+ * aside, the others go on. Answers how many it ran.
+ */
 export async function sweepRound(connection: Connection, now: number): Promise<number> {
   return connection.db.transaction(async (tx) => {
     const s = await firstRow<SweepRow>(
@@ -174,40 +185,28 @@ export async function sweepRound(connection: Connection, now: number): Promise<n
       sql`select workspace_id, sequence_id, key, trigger, swept_to from sweeps where next_at <= ${now} order by next_at limit 1 for update skip locked`,
     );
     if (!s) return 0;
-    const open = await openSequence(tx, s.workspace_id, s.sequence_id);
-    // One that is put away is looked at too: out of the archive, it takes in nobody for what happened meanwhile.
-    const { found, nextAt } = await look(tx, s, now);
-    for (const f of open ? found : [])
-      await enterSequence(
-        tx,
-        s.workspace_id,
-        f.person,
-        open as NonNullable<typeof open>,
-        { id: f.cause, event: null, entry: {}, told: f.told },
-        f.at,
+    const failed = await attempt(tx, async (part) => {
+      const open = await openSequence(part, s.workspace_id, s.sequence_id);
+      // One that is put away is looked at too: out of the archive, it takes in nobody for what happened meanwhile.
+      const { found, nextAt } = await look(part, s, now);
+      const kept = open ? await letIn(part, s, open, found, now) : [];
+      if (kept[0]) {
+        await forgetMembers(part, s, kept);
+        return setSweepAside(part, s, kept[0].error, kept[0].person, now);
+      }
+      await part.execute(
+        sql`update sweeps set swept_to = ${now}, next_at = ${nextAt} where workspace_id = ${s.workspace_id} and sequence_id = ${s.sequence_id} and key = ${s.key}`,
       );
-    await tx.execute(
-      sql`update sweeps set swept_to = ${now}, next_at = ${nextAt} where workspace_id = ${s.workspace_id} and sequence_id = ${s.sequence_id} and key = ${s.key}`,
-    );
+      await handled(part, 'sweep', [{ w: s.workspace_id, item: itemOf(s) }]);
+    });
+    if (failed) await setSweepAside(tx, s, failed, null, now);
     return 1;
   });
 }
 
-/**
- * Sets up the sweeps of a version that goes live. What the version before it had goes on; a new one looks from now on, and
- * nobody who is in its segment already is taken in (architecture, 15).
- */
-export async function setSweeps(tx: Tx, ws: string, sequence: string, doc: Sequence, now: number): Promise<void> {
-  const wanted = doc.triggers.filter(isSwept).map((trigger) => ({ key: JSON.stringify(trigger), trigger }));
+/** Who could not be let in from a segment is a newcomer again the next time. */
+async function forgetMembers(tx: Tx, s: SweepRow, kept: readonly Found[]): Promise<void> {
   await tx.execute(
-    sql`delete from sweeps where workspace_id = ${ws} and sequence_id = ${sequence} and not key = any (${sql.param(wanted.map((t) => t.key))}::text[])`,
+    sql`delete from sweep_members where workspace_id = ${s.workspace_id} and sequence_id = ${s.sequence_id} and person_id = any (${sql.param(kept.map((k) => k.person))}::uuid[])`,
   );
-  for (const { key, trigger } of wanted) {
-    const made = await firstRow(
-      tx,
-      sql`insert into sweeps (workspace_id, sequence_id, key, trigger, swept_to, next_at) values (${ws}, ${sequence}, ${key}, ${key}::jsonb, ${now}, ${now})
-          on conflict do nothing returning key`,
-    );
-    if (made && trigger.kind === 'segment') await newcomers(tx, ws, sequence, trigger.segment, now);
-  }
 }

@@ -8,8 +8,8 @@ import type { Db } from '../db/connect.ts';
 import { firstRow } from '../db/rows.ts';
 import { transact } from '../db/transact.ts';
 import { invalid } from '../app/errors.ts';
-import { parseOrThrow } from '../app/routes.ts';
-import { lookUp, redeem, takeBack } from './redeeming.ts';
+import { parseOrThrow } from '../app/parse.ts';
+import { lookUp, redeem, takeBack } from '../people/redeeming.ts';
 
 const asked = z.object({ email: redeemRequest.shape.email });
 

@@ -1,22 +1,48 @@
-import express, { Router, type Request } from 'express';
+import express, { Router, type Request, type Response } from 'express';
 import { sql } from 'drizzle-orm';
 import { z } from 'zod';
-import { cloudEvent, intakeDocument, MAX_BATCH, subscriberRequest } from '@ascenso/contracts';
+import { intakeDocument, MAX_BATCH, subscriberRequest } from '@ascenso/contracts';
 import { businessNow } from '../app/clock.ts';
 import type { AppContext } from '../app/context.ts';
 import { invalid, UserError } from '../app/errors.ts';
-import { parseOrThrow } from '../app/routes.ts';
-import { sha256 } from '../app/sessions.ts';
+import { parseOrThrow } from '../app/parse.ts';
+import { sha256 } from '../app/hash.ts';
 import { firstRow } from '../db/rows.ts';
 import { transact } from '../db/transact.ts';
-import { changeAttributes, setMembership } from './changes.ts';
 import { codeRoutes } from './codes.ts';
-import { checkAttributes, personByEmail, storeEvents } from './store.ts';
+import { changeAttributes, checkAttributes } from '../people/attributes.ts';
+import { takeEvents, type Taken } from '../people/events.ts';
+import { setMembership } from '../people/memberships.ts';
+import { changeZone, personByEmail } from '../people/people.ts';
 
 const batchSchema = z
-  .array(cloudEvent)
+  .array(z.unknown())
   .min(1, 'The batch is empty.')
   .max(MAX_BATCH, `A batch holds ${MAX_BATCH} events at most: send it in parts.`);
+
+/**
+ * Answers for every event whether it was taken: 202 where all were, 207 where some were refused, and the first refusal
+ * itself where none was.
+ */
+function answerTaken(res: Response, taken: readonly Taken[], batch: boolean): void {
+  const refused = taken.flatMap((t, i) => (t.status === 'refused' ? [{ ...t, i }] : []));
+  const first = refused[0];
+  if (first && (!batch || refused.length === taken.length)) {
+    const field = batch && first.error.field ? `${first.i}.${first.error.field}` : first.error.field;
+    throw new UserError(first.error.status, first.error.code, first.error.message, field);
+  }
+  const count = (status: Taken['status']) => taken.filter((t) => t.status === status).length;
+  res.status(first ? 207 : 202).json({
+    stored: count('stored'),
+    repeated: count('repeated'),
+    refused: refused.length,
+    events: taken.map((t) =>
+      t.status === 'refused'
+        ? { id: t.id, status: t.status, error: { code: t.error.code, message: t.error.message, field: t.error.field } }
+        : t,
+    ),
+  });
+}
 
 /** The outside's door: events and subscribers, with an API key. */
 export function intakeRouter(ctx: AppContext): Router {
@@ -63,10 +89,10 @@ export function intakeRouter(ctx: AppContext): Router {
         'Send JSON, with Content-Type application/cloudevents+json or application/cloudevents-batch+json.',
         'Content-Type',
       );
-    const batch = Array.isArray(req.body);
-    const events = batch ? parseOrThrow(batchSchema, req.body) : [parseOrThrow(cloudEvent, req.body)];
+    const events: readonly unknown[] = Array.isArray(req.body) ? parseOrThrow(batchSchema, req.body) : [req.body];
     const now = await businessNow(db);
-    res.status(202).json(await transact(db, (tx) => storeEvents(tx, wsOf(req), events, now, batch)));
+    const taken = await transact(db, (tx) => takeEvents(tx, wsOf(req), events, now));
+    answerTaken(res, taken, Array.isArray(req.body));
   });
 
   router.post('/subscribers', async (req, res) => {
@@ -76,8 +102,7 @@ export function intakeRouter(ctx: AppContext): Router {
     const id = await transact(db, async (tx) => {
       await checkAttributes(tx, ws, body.attributes);
       const person = await personByEmail(tx, ws, body.email, now);
-      if (body.zone)
-        await tx.execute(sql`update people set zone = ${body.zone} where workspace_id = ${ws} and id = ${person}`);
+      if (body.zone) await changeZone(tx, ws, person, body.zone);
       await changeAttributes(tx, ws, person, body.attributes, now);
       for (const [i, name] of body.lists.entries()) {
         const list = await firstRow<{ id: string }>(
@@ -85,7 +110,7 @@ export function intakeRouter(ctx: AppContext): Router {
           sql`select id from lists where workspace_id = ${ws} and (name = ${name} or id::text = ${name})`,
         );
         if (!list) throw invalid(`lists.${i}`, `There is no list “${name}”.`);
-        await setMembership(tx, ws, person, list.id, 'confirmed', now);
+        await setMembership(tx, ws, person, list.id, 'confirmed', now, { kind: 'owner' });
       }
       return person;
     });

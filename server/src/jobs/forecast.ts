@@ -18,9 +18,9 @@ import {
 } from '@ascenso/core';
 import type { Executor } from '../db/connect.ts';
 import { rows } from '../db/rows.ts';
-import { loadFacts } from '../engine/facts.ts';
-import { loadVersion } from '../engine/versions.ts';
-import { toVisit, type VisitRow } from '../engine/visit-row.ts';
+import { loadFacts } from '../db/facts.ts';
+import { loadVersion } from '../db/versions.ts';
+import { toVisit, VISIT_COLUMNS, type VisitRow } from '../people/visits.ts';
 
 /** Days that are looked ahead, and looked back for how many people join. */
 export const FORECAST_DAYS = 28;
@@ -90,8 +90,8 @@ async function fromInside(
   for (let after = ''; ;) {
     const some = await rows<VisitRow>(
       db,
-      sql`select id, sequence_id, version, person_id, step, entered_at, arrived_at, due_at, held, too_late, step_times, entry from visits
-          where workspace_id = ${ws} and sequence_id = ${s.id} and status = 'active' and id::text > ${after} order by id::text limit ${CHUNK}`,
+      sql`select ${VISIT_COLUMNS} from visits v
+          where v.workspace_id = ${ws} and v.sequence_id = ${s.id} and v.status = 'active' and v.id::text > ${after} order by v.id::text limit ${CHUNK}`,
     );
     if (some.length === 0) return out;
     const needed = await Promise.all(some.map((r) => loadVersion(db, ws, s.id, r.version)));
@@ -116,7 +116,7 @@ async function fromInside(
           end,
         )) {
           if (e.kind === 'send') count(out, days, e.dueAt);
-          if (e.kind === 'open') count(daysOf(given, e.offer), days, e.at);
+          if (e.kind === 'grant') count(daysOf(given, e.offer), days, e.at);
         }
     });
     after = some.at(-1)?.id ?? '';
@@ -137,8 +137,8 @@ function effectsOf(row: VisitRow, run: Runnable, facts: Facts, now: number, end:
     const done = advance(visit, run, { ...facts, offers }, Math.max(now, visit.dueAt));
     out.push(...done.effects);
     for (const e of done.effects) {
-      const known = e.kind === 'open' ? offers[e.offer] : undefined;
-      if (known && e.kind === 'open')
+      const known = e.kind === 'grant' ? offers[e.offer] : undefined;
+      if (known && e.kind === 'grant')
         offers[e.offer] = { ...known, given: { openedAt: e.at, closesAt: e.closes, code: null, usedAt: null } };
     }
     visit = done.visit;

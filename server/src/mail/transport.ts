@@ -1,15 +1,18 @@
 import { Readable } from 'node:stream';
 import SMTPConnection from 'nodemailer/lib/smtp-connection';
+import { enhancedOf, faultOf, type Fault, type Stage } from './refusal.ts';
 
 /** What the receiving server said. */
 export type Delivery =
   | { kind: 'accepted'; answer: string }
-  /** 4xx, or no answer at all: try again later. */
+  /** 4xx, no connection, or hung up in between: try again later. */
   | { kind: 'later'; answer: string }
-  /** 5xx: this address does not take mail. */
-  | { kind: 'refused'; answer: string };
+  /** 5xx, and what it is about. */
+  | { kind: 'refused'; fault: Exclude<Fault, 'later'>; answer: string }
+  /** The whole message was handed over and no answer came: whether it was taken is not known. */
+  | { kind: 'unanswered'; answer: string };
 
-/** A message that tells whether anything of it has been asked for yet. */
+/** A message that tells how much of it has been asked for. */
 class OnDemand extends Readable {
   begun = false;
   readonly #message: string;
@@ -26,16 +29,52 @@ class OnDemand extends Readable {
   }
 }
 
+/** Stages by the command that nodemailer names in an error. */
+const STAGES: Record<string, Stage> = {
+  CONN: 'greeting',
+  EHLO: 'hello',
+  HELO: 'hello',
+  LHLO: 'hello',
+  STARTTLS: 'tls',
+  'MAIL FROM': 'mail',
+  'RCPT TO': 'rcpt',
+  DATA: 'data',
+};
+function stageOf(error: SmtpError, begun: boolean): Stage {
+  if (begun) return 'message';
+  const command = error.command ?? '';
+  return STAGES[command] ?? (command.startsWith('AUTH') ? 'login' : 'connect');
+}
+
+type SmtpError = Error & { code?: string; command?: string; responseCode?: number; response?: string };
+
+function deliveryOf(error: SmtpError, begun: boolean): Exclude<Delivery, { kind: 'accepted' | 'unanswered' }> {
+  const answer = error.response ?? error.message;
+  const code = error.responseCode;
+  if (code === undefined) return { kind: 'later', answer };
+  const fault = faultOf({ stage: stageOf(error, begun), code, enhanced: enhancedOf(code, answer) });
+  return fault === 'later' ? { kind: 'later', answer } : { kind: 'refused', fault, answer };
+}
+
+/** How long a server may take, ms. RFC 5321, 4.5.3.2 asks for ten minutes after the end of a message. */
+export interface Patience {
+  connectMs: number;
+  answerMs: number;
+}
+const PATIENT: Patience = { connectMs: 10_000, answerMs: 600_000 };
+
 /** Hands messages over by SMTP on a few connections that are kept open. */
 export class SmtpTransport {
   readonly #host: string;
   readonly #port: number;
+  readonly #patience: Patience;
   readonly #idle: SMTPConnection[] = [];
 
-  constructor(url: string) {
+  constructor(url: string, patience: Partial<Patience> = {}) {
     const parsed = new URL(url);
     this.#host = parsed.hostname;
     this.#port = Number(parsed.port || 25);
+    this.#patience = { ...PATIENT, ...patience };
   }
 
   /** Hands one message (latin1 text) over, and answers what the receiving server said. */
@@ -46,7 +85,7 @@ export class SmtpTransport {
       try {
         connection = kept ?? (await this.#open());
       } catch (error) {
-        return { kind: 'later', answer: (error as Error).message };
+        return deliveryOf(error as SmtpError, false);
       }
       const delivery = await this.#hand(connection, from, to, message);
       // The server had hung up on a connection that lay idle: nothing was handed over, so another one may try.
@@ -64,29 +103,35 @@ export class SmtpTransport {
     return new Promise((resolve) => {
       let settled = false;
       const content = new OnDemand(message);
-      const settle = (delivery: Delivery, keep: boolean) => {
+      const settle = (delivery: Delivery | { kind: 'hung-up'; answer: string }, keep: boolean) => {
         if (settled) return;
         settled = true;
         connection.removeAllListeners('error');
         connection.removeAllListeners('end');
         if (keep) this.#keep(connection);
-        else connection.close();
+        else {
+          // A connection that is given up may still stumble over what it had under way.
+          connection.on('error', () => undefined);
+          connection.close();
+        }
         resolve(delivery);
       };
-      const lost = (answer: string) => settle({ kind: content.begun ? 'later' : 'hung-up', answer } as Delivery, false);
+      const lost = (error: SmtpError) => {
+        const answer = error.response ?? error.message;
+        // It had the whole message and says nothing: it may have taken it, so a second try could be a second copy.
+        if (content.readableEnded && error.code === 'ETIMEDOUT') return settle({ kind: 'unanswered', answer }, false);
+        settle({ kind: content.begun ? 'later' : 'hung-up', answer }, false);
+      };
       connection.removeAllListeners('error');
       connection.removeAllListeners('end');
-      connection.once('error', (error: Error) => lost(error.message));
-      connection.once('end', () => lost('The connection was closed.'));
+      connection.once('error', lost);
+      connection.once('end', () => lost(new Error('The connection was closed.')));
       connection.send({ from, to: [to] }, content, (error, info) => {
         if (!error) return settle({ kind: 'accepted', answer: info.response }, true);
-        const smtp = error as Error & { responseCode?: number; response?: string };
-        const answer = smtp.response ?? smtp.message;
-        if (smtp.responseCode === undefined) return lost(answer);
+        if ((error as SmtpError).responseCode === undefined) return lost(error);
+        const delivery = deliveryOf(error as SmtpError, content.begun);
         // The session is clean again only after RSET (RFC 5321, 4.1.1.5).
-        connection.reset(() =>
-          settle({ kind: smtp.responseCode && smtp.responseCode >= 500 ? 'refused' : 'later', answer }, true),
-        );
+        connection.reset(() => settle(delivery, true));
       });
     });
   }
@@ -108,12 +153,17 @@ export class SmtpTransport {
         host: this.#host,
         port: this.#port,
         ignoreTLS: true,
-        connectionTimeout: 10_000,
+        connectionTimeout: this.#patience.connectMs,
+        greetingTimeout: this.#patience.connectMs,
+        socketTimeout: this.#patience.answerMs,
         name: 'ascenso',
       });
-      connection.once('error', reject);
+      connection.once('error', (error) => {
+        connection.on('error', () => undefined);
+        reject(error);
+      });
       connection.connect(() => {
-        connection.removeListener('error', reject);
+        connection.removeAllListeners('error');
         resolve(connection);
       });
     });

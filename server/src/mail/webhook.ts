@@ -3,7 +3,6 @@ import { lookup } from 'node:dns/promises';
 import http from 'node:http';
 import https from 'node:https';
 import ipaddr from 'ipaddr.js';
-import type { Delivery } from './transport.ts';
 
 const TIMEOUT_MS = 15_000;
 
@@ -45,6 +44,12 @@ async function addressOf(url: URL, allowed: readonly string[]): Promise<{ addres
 
 class Refused extends Error {}
 
+/** What came of a call: taken, refused for good, or to be tried again later. */
+export interface Called {
+  kind: 'accepted' | 'refused' | 'later';
+  answer: string;
+}
+
 /**
  * POSTs one signed JSON body. 2xx is accepted; 410 and a forbidden address are final, anything else is tried again later.
  * Redirects are not followed: their target has not been checked.
@@ -53,7 +58,7 @@ export async function callWebhook(
   to: string,
   { id, body }: { id: string; body: string },
   settings: CallSettings,
-): Promise<Delivery> {
+): Promise<Called> {
   try {
     const url = new URL(to);
     const { address, family } = await addressOf(url, settings.allowed);

@@ -1,13 +1,13 @@
 import express, { Router, type Request } from 'express';
 import { sql } from 'drizzle-orm';
-import { escapeHtml } from '@ascenso/core';
+import { escapeHtml, readLinkRef } from '@ascenso/core';
 import type { AppContext } from '../app/context.ts';
 import { businessNow } from '../app/clock.ts';
 import { firstRow } from '../db/rows.ts';
 import { readSend, type SendKey } from '../mail/token.ts';
 import { page } from './page.ts';
 import { PIXEL, sendGif, timerRoutes } from './timers.ts';
-import { recordClick, recordOpen, targetOf, unsubscribe } from './readings.ts';
+import { recordClick, recordOpen, targetOf, unsubscribeFrom } from '../people/readings.ts';
 
 const prefetched = (req: Request) =>
   /prefetch|preview/i.test(
@@ -32,9 +32,10 @@ export function publicRouter(ctx: AppContext): Router {
 
   router.get('/c/:token/:n', async (req, res) => {
     const key = keyOf(req);
-    const target = key ? await targetOf(db, key, String(req.params.n)) : null;
-    if (!key || target === null) return void res.status(404).send(gone);
-    await recordClick(db, key, String(req.params.n), target, await businessNow(db), prefetched(req));
+    const link = readLinkRef(String(req.params.n));
+    const target = key && link ? await targetOf(db, key, link) : null;
+    if (!key || !link || target === null) return void res.status(404).send(gone);
+    await recordClick(db, key, link, target, await businessNow(db), prefetched(req));
     if (target === '')
       return void res
         .status(404)
@@ -88,7 +89,7 @@ export function publicRouter(ctx: AppContext): Router {
   router.post('/u/:token', express.urlencoded({ extended: false, limit: '2kb' }), async (req, res) => {
     const key = keyOf(req);
     if (!key) return void res.status(404).send(gone);
-    await unsubscribe(db, key, await businessNow(db));
+    await unsubscribeFrom(db, key, await businessNow(db));
     res.send(
       page('You are unsubscribed', '<p>No more emails will come, except about your own orders and repairs.</p>'),
     );

@@ -6,7 +6,7 @@ import type { AppContext } from '../app/context.ts';
 import { businessNow } from '../app/clock.ts';
 import type { Db } from '../db/connect.ts';
 import { firstRow } from '../db/rows.ts';
-import { loadProgram } from '../engine/versions.ts';
+import { loadProgram } from '../db/versions.ts';
 import { readSend, readText, type SendKey } from '../mail/token.ts';
 import { timerGif } from '../timer/index.ts';
 

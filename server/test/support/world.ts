@@ -10,7 +10,7 @@ import { afterAll, beforeAll } from 'vitest';
 import { blankEmail, blankSequence, paragraphs, type Sequence, type Step } from '@ascenso/core';
 import { startMailbox, type Mailbox } from '../../../standins/src/mailbox/mailbox.ts';
 import { bootstrap, makeWorkspace } from '../../src/bootstrap.ts';
-import { publish } from '../../src/api/publishing.ts';
+import { publish } from '../../src/sequences/publishing.ts';
 import { makeKey } from '../../src/api/library.ts';
 import { businessNow, installationSecret, standAt } from '../../src/app/clock.ts';
 import { newId } from '../../src/app/ids.ts';
@@ -19,7 +19,7 @@ import { createServer } from '../../src/app/server.ts';
 import { connect, type Connection } from '../../src/db/connect.ts';
 import { firstRow, rows } from '../../src/db/rows.ts';
 import { moveClock, type Crowd } from '../../src/engine/mover.ts';
-import { LEASE_MS, type SendSettings } from '../../src/engine/send-loop.ts';
+import { LEASE_MS, type SendSettings } from '../../src/engine/settings.ts';
 import { SmtpTransport } from '../../src/mail/transport.ts';
 
 /** Friday 6 March 2026, 12:00 in Lisbon. */

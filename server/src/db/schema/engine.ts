@@ -30,8 +30,8 @@ export const visits = pgTable(
     enteredAt: ms('entered_at').notNull(),
     arrivedAt: ms('arrived_at').notNull(),
     dueAt: ms('due_at').notNull(),
-    /** When the loop looks at it next: its due time, or earlier when a fact has woken it. */
-    nextDueAt: ms('next_due_at').notNull(),
+    /** When the loop looks at it next: its due time, earlier when a fact has woken it, later when it is set aside. */
+    wakeAt: ms('wake_at').notNull(),
     held: boolean('held').notNull(),
     /** The next email was too late when the sequence was resumed, and is left out. */
     tooLate: boolean('too_late').notNull().default(false),
@@ -45,6 +45,10 @@ export const visits = pgTable(
     entryEvent: text('entry_event'),
     stepTimes: jsonb('step_times').$type<Record<string, number>>().notNull(),
     entry: jsonb('entry').$type<Record<string, unknown>>().notNull(),
+    /** When the event happened whose payload this is: an older one never takes the place of a newer one. */
+    entryAt: ms('entry_at').notNull(),
+    /** When it ended, or null while it is under way or where that was not kept. */
+    endedAt: ms('ended_at'),
   },
   (t) => [
     primaryKey({ columns: [t.workspaceId, t.id] }),
@@ -60,7 +64,7 @@ export const visits = pgTable(
       .on(t.workspaceId, t.awaits)
       .where(sql`awaits is not null`),
     index('visits_due')
-      .on(t.nextDueAt, t.id)
+      .on(t.workspaceId, t.wakeAt, t.id)
       .where(sql`status = 'active'`),
   ],
 );
@@ -84,6 +88,10 @@ export const sends = pgTable(
     attempts: integer('attempts').notNull().default(0),
     /** The round that decided it also changed the person: a goal that this reaches came after it, and does not take it back. */
     ownChange: boolean('own_change').notNull().default(false),
+    /** Why it was taken back while it was under way: should it come back unsent, it is not tried again. */
+    revoked: text('revoked'),
+    /** Day of the person's calendar that it counts for under the daily cap, or null where none counts it. */
+    capDay: integer('cap_day'),
     /** End of the lease on the system clock. */
     leaseUntil: ms('lease_until'),
     to: text('to'),
@@ -98,7 +106,7 @@ export const sends = pgTable(
     primaryKey({ columns: [t.workspaceId, t.id] }),
     unique('sends_once').on(t.workspaceId, t.visitId, t.step),
     index('sends_due')
-      .on(t.nextAt, t.id)
+      .on(t.workspaceId, t.nextAt, t.id)
       .where(sql`status in ('queued', 'leased')`),
     index('sends_numbers').on(t.workspaceId, t.sequenceId, t.step),
     index('sends_person').on(t.workspaceId, t.personId),
@@ -113,8 +121,10 @@ export const readings = pgTable(
     sendId: uuid('send_id').notNull(),
     id: uuid('id').notNull(),
     kind: text('kind').$type<'open' | 'click'>().notNull(),
-    /** Name of the link within the email: its number, or "repeat.item.number" for one in a list. */
-    link: text('link'),
+    /** The link within the email: its number, and of one in a list the number of the repeat and of the item. */
+    linkNumber: integer('link_number'),
+    linkRepeat: integer('link_repeat'),
+    linkItem: integer('link_item'),
     at: ms('at').notNull(),
     prefetched: boolean('prefetched').notNull(),
   },
@@ -207,4 +217,40 @@ export const notices = pgTable(
       .on(t.nextAt)
       .where(sql`status = 'queued'`),
   ],
+);
+
+/**
+ * What could not be handled and is set aside: tried again by itself with growing pauses, and shown until it is done. The
+ * row itself carries when it is tried next.
+ */
+export const setAside = pgTable(
+  'set_aside',
+  {
+    workspaceId: ws(),
+    kind: text('kind').$type<'visit' | 'send' | 'sweep' | 'notice' | 'offer'>().notNull(),
+    /** Id of the visit, send or notice; key of the sweep; person and offer. */
+    item: text('item').notNull(),
+    sequenceId: uuid('sequence_id'),
+    personId: uuid('person_id'),
+    reason: text('reason').notNull(),
+    /** How often it has failed in a row. */
+    failures: integer('failures').notNull(),
+    /** First and next time, on the business clock. */
+    since: ms('since').notNull(),
+    nextAt: ms('next_at').notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.workspaceId, t.kind, t.item] })],
+);
+
+/** How a sender fares: refusals in a row, and since when its mail waits because of them. */
+export const senderHealth = pgTable(
+  'sender_health',
+  {
+    workspaceId: ws(),
+    email: text('email').notNull(),
+    refusals: integer('refusals').notNull(),
+    haltedAt: ms('halted_at'),
+    answer: text('answer').notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.workspaceId, t.email] })],
 );

@@ -37,7 +37,17 @@ export const people = pgTable(
       .default(sql`'{}'`),
     zone: text('zone'),
     points: integer('points').notNull().default(0),
-    mailStatus: text('mail_status').$type<'ok' | 'unsubscribed' | 'bounced' | 'complained'>().notNull().default('ok'),
+    /** Each end of mail by itself (epoch ms): the end of one leaves the others as they are. */
+    unsubscribedAt: ms('unsubscribed_at'),
+    bouncedAt: ms('bounced_at'),
+    complainedAt: ms('complained_at'),
+    /** The strongest of them: a bounce stops service mail too. */
+    mailStatus: text('mail_status')
+      .$type<'ok' | 'unsubscribed' | 'bounced' | 'complained'>()
+      .notNull()
+      .generatedAlwaysAs(
+        sql`case when bounced_at is not null then 'bounced' when complained_at is not null then 'complained' when unsubscribed_at is not null then 'unsubscribed' else 'ok' end`,
+      ),
     createdAt: ms('created_at').notNull(),
   },
   (t) => [
@@ -55,6 +65,8 @@ export const memberships = pgTable(
     listId: uuid('list_id').notNull(),
     state: text('state').$type<MembershipState>().notNull(),
     at: ms('at').notNull(),
+    /** The passage whose step changed it last, or null where the person, the team or a sender of events did. */
+    byVisit: uuid('by_visit'),
   },
   (t) => [
     primaryKey({ columns: [t.workspaceId, t.personId, t.listId] }),

@@ -13,8 +13,8 @@ import {
   type Runnable,
   type Sequence,
 } from '@ascenso/core';
-import type { Executor } from '../db/connect.ts';
-import { firstRow } from '../db/rows.ts';
+import type { Executor } from './connect.ts';
+import { firstRow } from './rows.ts';
 
 /** A published version made ready to run. */
 export interface LoadedVersion {

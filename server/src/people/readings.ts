@@ -1,25 +1,27 @@
 import { sql } from 'drizzle-orm';
-import { targetOfLink, type Program, type Values } from '@ascenso/core';
+import { targetOfLink, type LinkRef, type Program, type Values } from '@ascenso/core';
 import { newId } from '../app/ids.ts';
 import type { Db, Executor, Tx } from '../db/connect.ts';
 import { firstRow } from '../db/rows.ts';
 import { transact } from '../db/transact.ts';
-import { happen, wakeVisits } from '../engine/entering.ts';
-import { isAwaited } from '../intake/changes.ts';
-import { loadVersion } from '../engine/versions.ts';
-import { storeInternalEvent } from '../intake/store.ts';
+import { loadVersion } from '../db/versions.ts';
 import type { SendKey } from '../mail/token.ts';
+import { isAwaited } from './awaited.ts';
+import { happen } from './entering.ts';
+import { storeInternalEvent } from './internal-events.ts';
+import { unsubscribe } from './permission.ts';
+import { wakeVisit } from './visits.ts';
 
 async function addReading(
   db: Executor,
   key: SendKey,
   kind: 'open' | 'click',
-  link: string | null,
+  link: LinkRef | null,
   at: number,
   prefetched: boolean,
 ): Promise<void> {
   await db.execute(
-    sql`insert into readings (workspace_id, send_id, id, kind, link, at, prefetched) values (${key.workspaceId}, ${key.sendId}, ${newId()}, ${kind}, ${link}, ${at}, ${prefetched})`,
+    sql`insert into readings (workspace_id, send_id, id, kind, link_number, link_repeat, link_item, at, prefetched) values (${key.workspaceId}, ${key.sendId}, ${newId()}, ${kind}, ${link?.number ?? null}, ${link?.repeat ?? null}, ${link?.item ?? null}, ${at}, ${prefetched})`,
   );
 }
 
@@ -33,10 +35,7 @@ async function wakeReader(db: Executor, key: SendKey, at: number): Promise<void>
   if (!visit) return;
   const { needs } = await loadVersion(db, key.workspaceId, visit.sequence_id, visit.version);
   // Most versions wait for nothing: waking their people at every opening would be work for nobody.
-  if (needs.waits)
-    await db.execute(
-      sql`update visits set next_due_at = least(next_due_at, ${at}) where workspace_id = ${key.workspaceId} and id = ${visit.id} and status = 'active'`,
-    );
+  if (needs.waits) await wakeVisit(db, key.workspaceId, visit.id, at);
 }
 
 /** An opening. Prefetched ones are kept and flagged, but do not count as opened. */
@@ -65,11 +64,11 @@ async function readingHappened(
   at: number,
 ): Promise<void> {
   if (await isAwaited(tx, key.workspaceId, 'reading'))
-    await happen(tx, key.workspaceId, personId, { kind: 'reading', what }, `${what}:${key.sendId}`, at);
+    await happen(tx, key.workspaceId, personId, { kind: 'reading', what }, `${what}:${key.sendId}`, { at, now: at });
 }
 
 /** Target of a link as it was sent: '' for a link without one, null when there is no such link. */
-export async function targetOf(db: Executor, key: SendKey, link: string): Promise<string | null> {
+export async function targetOf(db: Executor, key: SendKey, link: LinkRef): Promise<string | null> {
   const row = await firstRow<{ program: Program; values: Values | null }>(
     db,
     sql`select p.program, s."values" from sends s join programs p on p.workspace_id = s.workspace_id and p.hash = s.program_hash
@@ -82,7 +81,7 @@ export async function targetOf(db: Executor, key: SendKey, link: string): Promis
 export async function recordClick(
   db: Db,
   key: SendKey,
-  link: string,
+  link: LinkRef,
   target: string,
   at: number,
   prefetched: boolean,
@@ -115,20 +114,13 @@ export async function recordClick(
   });
 }
 
-/** Stops all but service mail, at once: whoever is inside a sequence leaves it before its next email. */
-export async function unsubscribe(db: Db, key: SendKey, at: number): Promise<void> {
+/** One click on "unsubscribe" in an email: whoever is inside a sequence leaves it before its next email. */
+export async function unsubscribeFrom(db: Db, key: SendKey, at: number): Promise<void> {
   await transact(db, async (tx) => {
     const send = await firstRow<{ person_id: string }>(
       tx,
       sql`update sends set left_at = coalesce(left_at, ${at}) where workspace_id = ${key.workspaceId} and id = ${key.sendId} and visit_id is not null returning person_id`,
     );
-    if (!send) return;
-    const changed = await firstRow(
-      tx,
-      sql`update people set mail_status = 'unsubscribed' where workspace_id = ${key.workspaceId} and id = ${send.person_id} and mail_status = 'ok' returning id`,
-    );
-    if (!changed) return;
-    await storeInternalEvent(tx, key.workspaceId, send.person_id, 'unsubscribed', {}, at);
-    await wakeVisits(tx, key.workspaceId, send.person_id, at);
+    if (send) await unsubscribe(tx, key.workspaceId, send.person_id, at);
   });
 }

@@ -3,6 +3,7 @@ import {
   addDays,
   enter,
   evaluate,
+  goalReached,
   readPath,
   shareOf,
   startedBy,
@@ -13,10 +14,12 @@ import {
 } from '@ascenso/core';
 import { newId } from '../app/ids.ts';
 import type { Executor, Tx } from '../db/connect.ts';
+import { loadFacts } from '../db/facts.ts';
 import { firstRow, rows } from '../db/rows.ts';
-import { cancelQueued } from './cancelling.ts';
-import { loadFacts } from './facts.ts';
-import { loadVersion, type LoadedVersion } from './versions.ts';
+import { loadVersion, type LoadedVersion } from '../db/versions.ts';
+import { takeBack } from './cancelling.ts';
+import { writeTraces } from './traces.ts';
+import { causeId, chainOf, toVisit, VISIT_COLUMNS, writeVisits, type VisitRow } from './visits.ts';
 
 /** What brings one person into one sequence. `id` makes it count once for each sequence. */
 export interface Cause {
@@ -29,6 +32,12 @@ export interface Cause {
   told: TraceEntry['data'];
 }
 
+/** When something happened, and when we know of it (business clock, epoch ms): never the other way round. */
+export interface When {
+  at: number;
+  now: number;
+}
+
 /** A sequence that can be entered: live, or paused, where people wait at its beginning. */
 export interface OpenSequence {
   id: string;
@@ -37,9 +46,6 @@ export interface OpenSequence {
 
 /** A sequence that starts another that starts another …: a chain of causes ends here (architecture, 19). */
 const LONGEST_CHAIN = 8;
-/** How long the chain is that a visit's cause stands at the end of; 0 for what came from outside. */
-export const chainOf = (causeId: string): number => Number(/#(\d+)$/.exec(causeId)?.[1] ?? 0);
-const causeId = (id: string, chain: number) => (chain > 0 ? `${id}#${chain}` : id);
 
 const OPEN = sql`s.status in ('live', 'paused') and s.live_version is not null`;
 
@@ -66,7 +72,7 @@ const toldAttribute = (triggers: readonly Trigger[], it: Happening): TraceEntry[
 
 /**
  * Starts the sequences that something starts for a person, in the caller's transaction. `id` tells it from every other
- * thing that happened; `at` is the business clock, epoch ms; `chain` how many sequences started each other before it.
+ * thing that happened; `chain` is how many sequences started each other before it.
  */
 export async function happen(
   tx: Tx,
@@ -74,7 +80,7 @@ export async function happen(
   personId: string,
   it: Happening,
   id: string,
-  at: number,
+  when: When,
   chain = 0,
 ): Promise<void> {
   if (chain > LONGEST_CHAIN) return;
@@ -95,7 +101,7 @@ export async function happen(
           entry: it.kind === 'event' ? it.payload : {},
           told: it.kind === 'attribute' ? toldAttribute(s.triggers, it) : toldBy(it),
         },
-        at,
+        when,
       );
 }
 
@@ -106,31 +112,40 @@ export const openSequence = (db: Executor, ws: string, id: string): Promise<Open
     sql`select s.id, s.live_version from sequences s where s.workspace_id = ${ws} and s.id::text = ${id} and ${OPEN}`,
   );
 
-/** Starts one sequence for a person because another one says so. A chain of these ends after eight. */
+/**
+ * Starts one sequence for a person because another one says so. A chain of these ends after eight. Answers what came of
+ * it: they are inside, its rules kept them out, or there is nothing to enter.
+ */
 export async function startFrom(
   tx: Tx,
   ws: string,
   personId: string,
   sequence: string,
   from: { visit: string; sequence: string; step: string; cause: string },
-  at: number,
-): Promise<void> {
+  when: When,
+): Promise<'started' | 'rules' | 'not-live'> {
   const chain = chainOf(from.cause) + 1;
   const open = chain > LONGEST_CHAIN ? undefined : await openSequence(tx, ws, sequence);
-  if (open)
-    await enterSequence(
-      tx,
-      ws,
-      personId,
-      open,
-      { id: causeId(`start:${from.visit}:${from.step}`, chain), event: null, entry: {}, told: { by: from.sequence } },
-      at,
-    );
+  if (!open) return 'not-live';
+  const id = causeId(`start:${from.visit}:${from.step}`, chain);
+  const cause = { id, event: null, entry: {}, told: { by: from.sequence } };
+  return (await enterSequence(tx, ws, personId, open, cause, when)) ? 'started' : 'rules';
+}
+
+interface Before {
+  /** The passage under way, what started it, and when that happened. */
+  active: string | null;
+  active_event: string | null;
+  active_at: number | null;
+  /** Entry of the latest passage. */
+  last: number | null;
+  /** True where they were inside, in a passage that has ended since, when this happened. */
+  was_inside: boolean;
 }
 
 /**
- * Makes the visit of one person in one sequence, under the person's lock, which decides who may enter again. Answers
- * whether they are inside now because of it.
+ * Makes the visit of one person in one sequence, under the person's lock, which decides who may enter again. It begins at
+ * the moment of its cause, however late we heard. Answers whether they are inside now because of it.
  */
 export async function enterSequence(
   tx: Tx,
@@ -138,7 +153,7 @@ export async function enterSequence(
   personId: string,
   s: OpenSequence,
   cause: Cause,
-  at: number,
+  { at, now }: When,
 ): Promise<boolean> {
   const person = await firstRow<{ zone: string }>(
     tx,
@@ -148,35 +163,78 @@ export async function enterSequence(
   const version = await loadVersion(tx, ws, s.id, s.live_version);
   const { sequence } = version.run;
   const key = keyOf(cause.entry, sequence.entry.key);
-  const before = await firstRow<{ active: string | null; active_event: string | null; last: number | null }>(
+  const before = await firstRow<Before>(
     tx,
-    sql`select max(id::text) filter (where status = 'active') as active, max(entry_event) filter (where status = 'active') as active_event, max(entered_at) as last
+    sql`select max(id::text) filter (where status = 'active') as active, max(entry_event) filter (where status = 'active') as active_event,
+          max(entry_at) filter (where status = 'active') as active_at, max(entered_at) as last, coalesce(bool_or(entered_at <= ${at} and ended_at > ${at}), false) as was_inside
         from visits where workspace_id = ${ws} and sequence_id = ${s.id} and person_id = ${personId} and entry_key = ${key}`,
   );
-  if (before?.active) {
-    // The cart changed: whoever is inside goes on with the newest of the same kind.
-    if (cause.event !== null && cause.event === before.active_event)
+  if (before?.active && !(await endedByGoal(tx, ws, personId, before.active, at))) {
+    // The cart changed: whoever is inside goes on with the newest of the same kind, whichever was told first.
+    if (cause.event !== null && cause.event === before.active_event && at >= (before.active_at ?? 0))
       await tx.execute(
-        sql`update visits set entry = ${JSON.stringify(cause.entry)}::jsonb where workspace_id = ${ws} and id = ${before.active}::uuid`,
+        sql`update visits set entry = ${JSON.stringify(cause.entry)}::jsonb, entry_at = ${at} where workspace_id = ${ws} and id = ${before.active}::uuid`,
       );
     return false;
   }
+  // Told late: what came after it has begun a passage since, or it fell into one.
+  if (before?.was_inside || (before?.last != null && before.last > at)) return false;
   if (before?.last != null && !mayAgain(sequence.entry, before.last, person.zone, at)) return false;
-  if (sequence.filter && !(await passesFilter(tx, ws, personId, version, at))) {
-    await tellEntry(tx, ws, personId, newId(), s, at, 'not-entered', {});
+  const tell = (visit: string, code: 'entered' | 'not-entered' | 'held-out', data: TraceEntry['data']) =>
+    writeTraces(tx, [
+      { w: ws, person: personId, visit, seq: s.id, version: s.live_version, at, step: null, code, data },
+    ]);
+  if (sequence.filter && !(await passesFilter(tx, ws, personId, version, { at, now }))) {
+    await tell(newId(), 'not-entered', {});
     return false;
   }
   const heldOut = shareOf(`${s.id}/holdout/${personId}`) * 100 < sequence.entry.holdout;
   const visit = enter(newId(), s.id, s.live_version, version.run, at, cause.entry);
   const made = await rows(
     tx,
-    sql`insert into visits (workspace_id, id, sequence_id, version, person_id, cause_id, status, step, entered_at, arrived_at, due_at, next_due_at, held, held_out, entry_key, entry_event, step_times, entry)
-        values (${ws}, ${visit.id}, ${s.id}, ${s.live_version}, ${personId}, ${cause.id}, ${heldOut ? 'done' : visit.status}, ${heldOut ? null : visit.step}, ${at}, ${at}, ${at}, ${at}, false, ${heldOut}, ${key}, ${cause.event}, '{}', ${JSON.stringify(cause.entry)}::jsonb)
+    sql`insert into visits (workspace_id, id, sequence_id, version, person_id, cause_id, status, step, entered_at, arrived_at, due_at, wake_at, held, held_out, entry_key, entry_event, step_times, entry, entry_at)
+        values (${ws}, ${visit.id}, ${s.id}, ${s.live_version}, ${personId}, ${cause.id}, ${heldOut ? 'done' : visit.status}, ${heldOut ? null : visit.step}, ${at}, ${at}, ${at}, ${at}, false, ${heldOut}, ${key}, ${cause.event}, '{}', ${JSON.stringify(cause.entry)}::jsonb, ${at})
         on conflict do nothing returning id`,
   );
   if (made.length === 0) return false;
-  await tellEntry(tx, ws, personId, visit.id, s, at, heldOut ? 'held-out' : 'entered', cause.told);
+  await tell(visit.id, heldOut ? 'held-out' : 'entered', cause.told);
   return !heldOut;
+}
+
+/**
+ * Whether a passage under way had reached its goal before a moment: then it ends here, and what happened at that moment
+ * can begin another. The engine would see it in its next round, but by then the new cart had gone into the old passage.
+ */
+async function endedByGoal(tx: Tx, ws: string, personId: string, visit: string, at: number): Promise<boolean> {
+  const row = await firstRow<VisitRow>(
+    tx,
+    sql`select ${VISIT_COLUMNS} from visits v where v.workspace_id = ${ws} and v.id = ${visit}::uuid`,
+  );
+  if (!row) return false;
+  const { run, needs } = await loadVersion(tx, ws, row.sequence_id, row.version);
+  if (!run.sequence.goal) return false;
+  const facts = (await loadFacts(tx, [{ workspace_id: ws, visit_id: row.id, person_id: personId, ...needs }])).get(
+    row.id,
+  );
+  const standing = toVisit(row);
+  const asking = { now: at - 1, enteredAt: standing.enteredAt, stepTimes: standing.stepTimes };
+  if (!facts || !goalReached(run, { ...asking, facts }, standing.cause)) return false;
+  await writeVisits(tx, [{ w: ws, visit: { ...standing, status: 'done', step: null, dueAt: 0, endedAt: at } }]);
+  await takeBack(tx, sql`s.workspace_id = ${ws} and s.visit_id = ${row.id}`, { why: 'goal', at });
+  await writeTraces(tx, [
+    {
+      w: ws,
+      person: personId,
+      visit: row.id,
+      seq: row.sequence_id,
+      version: row.version,
+      at,
+      step: row.step,
+      code: 'goal-reached',
+      data: {},
+    },
+  ]);
+  return true;
 }
 
 /** What keeps parallel passages apart: the value of the named field of the starting event, as text. */
@@ -190,64 +248,17 @@ function mayAgain(rules: { again: string; days: number }, last: number, zone: st
   return rules.again === 'after-leaving' || addDays(zoneOf(zone), last, rules.days) <= at;
 }
 
-/** Whether a person may enter, asked in the moment of entry: only what is known of them then can count. */
+/** Whether a person may enter, asked of what is known now. */
 async function passesFilter(
   tx: Tx,
   ws: string,
   personId: string,
   { run, needs }: LoadedVersion,
-  at: number,
+  { at, now }: When,
 ): Promise<boolean> {
   const wanted = { workspace_id: ws, visit_id: personId, person_id: personId };
   const facts = await loadFacts(tx, [{ ...wanted, ...needs, emails: false, links: false }]);
   const known = facts.get(personId);
   const { filter } = run.sequence;
-  return !filter || (known !== undefined && evaluate(filter, { facts: known, now: at, enteredAt: at, stepTimes: {} }));
-}
-
-async function tellEntry(
-  tx: Tx,
-  ws: string,
-  personId: string,
-  visitId: string,
-  s: OpenSequence,
-  at: number,
-  code: 'entered' | 'not-entered' | 'held-out',
-  data: object,
-): Promise<void> {
-  await tx.execute(
-    sql`insert into traces (workspace_id, person_id, id, visit_id, sequence_id, version, at, step, code, data)
-        values (${ws}, ${personId}, ${newId()}, ${visitId}, ${s.id}, ${s.live_version}, ${at}, null, ${code}, ${JSON.stringify(data)}::jsonb)`,
-  );
-}
-
-/** A fact about a person changed: their visits are looked at now, so that a goal or a stop takes hold before the next email. */
-export async function wakeVisits(tx: Tx, ws: string, personId: string, at: number): Promise<void> {
-  await tx.execute(
-    sql`update visits set next_due_at = least(next_due_at, ${at}) where workspace_id = ${ws} and person_id = ${personId} and status = 'active'`,
-  );
-}
-
-/** Ends what a person is inside of in one sequence, and takes back what is queued for it. */
-export async function stopVisits(
-  tx: Tx,
-  ws: string,
-  personId: string,
-  sequence: string,
-  at: number,
-  by: string,
-): Promise<void> {
-  const ended = await rows<{ id: string; version: number; step: string | null }>(
-    tx,
-    sql`update visits v set status = 'done', step = null, due_at = 0, next_due_at = 0
-        from (select id, step from visits where workspace_id = ${ws} and person_id = ${personId} and sequence_id::text = ${sequence} and status = 'active' for update) o
-        where v.workspace_id = ${ws} and v.id = o.id returning v.id, v.version, o.step`,
-  );
-  for (const v of ended) {
-    await cancelQueued(tx, sql`s.workspace_id = ${ws} and s.visit_id = ${v.id}`);
-    await tx.execute(
-      sql`insert into traces (workspace_id, person_id, id, visit_id, sequence_id, version, at, step, code, data)
-          values (${ws}, ${personId}, ${newId()}, ${v.id}, ${sequence}, ${v.version}, ${at}, ${v.step}, 'stopped-by', ${JSON.stringify({ by })}::jsonb)`,
-    );
-  }
+  return !filter || (known !== undefined && evaluate(filter, { facts: known, now, enteredAt: at, stepTimes: {} }));
 }

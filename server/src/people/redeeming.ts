@@ -17,7 +17,7 @@ import {
 import { UserError } from '../app/errors.ts';
 import type { Executor, Tx } from '../db/connect.ts';
 import { firstRow, rows } from '../db/rows.ts';
-import { storeInternalEvent } from './store.ts';
+import { storeInternalEvent } from './internal-events.ts';
 
 interface Found {
   id: string;

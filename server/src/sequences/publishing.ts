@@ -14,11 +14,11 @@ import {
 import { checkContext, namesOf, sharedOf } from '@ascenso/contracts';
 import type { ChangesAnswer, Inside, Surroundings } from '@ascenso/contracts';
 import { UserError } from '../app/errors.ts';
-import { sha256 } from '../app/sessions.ts';
+import { sha256 } from '../app/hash.ts';
 import type { Executor, Tx } from '../db/connect.ts';
 import { firstRow, rows } from '../db/rows.ts';
-import { moveInside } from '../engine/carrying-over.ts';
-import { setSweeps } from '../engine/sweeping.ts';
+import { moveInside } from './carrying-over.ts';
+import { setSweeps } from './sweeps.ts';
 import { loadNamed, loadSurroundings } from '../db/surroundings.ts';
 
 export type ProgramSender = { name: string; email: string; fields: Record<string, string> };

@@ -14,8 +14,8 @@ import {
   type OfferFact,
   type Value,
 } from '@ascenso/core';
-import type { Executor } from '../db/connect.ts';
-import { batch, rows } from '../db/rows.ts';
+import type { Executor } from './connect.ts';
+import { batch, rows } from './rows.ts';
 
 /** One visit whose facts are wanted: whose it is, and which events its version can ask for. */
 export interface Wanted {
@@ -182,16 +182,22 @@ async function eventsOf(db: Executor, wanted: readonly Wanted[]): Promise<Map<st
   );
   const out = new Map<string, EventFact[]>();
   if (asked.length === 0) return out;
-  const found = await rows<{ person_id: string; name: string; occurred_at: number; payload: EventFact['payload'] }>(
+  const found = await rows<{
+    id: string;
+    person_id: string;
+    name: string;
+    occurred_at: number;
+    payload: EventFact['payload'];
+  }>(
     db,
-    sql`select e.person_id, e.name, e.occurred_at, e.payload
+    sql`select e.id, e.person_id, e.name, e.occurred_at, e.payload
         from (select distinct * from jsonb_to_recordset(${batch(asked)}) as k(workspace_id uuid, person_id uuid, name text)) k
         join events e on e.workspace_id = k.workspace_id and e.person_id = k.person_id and e.name = k.name
-        order by e.occurred_at`,
+        order by e.occurred_at, e.id`,
   );
   for (const e of found) {
     const list = out.get(e.person_id) ?? [];
-    list.push({ name: e.name, at: e.occurred_at, payload: e.payload });
+    list.push({ id: e.id, name: e.name, at: e.occurred_at, payload: e.payload });
     out.set(e.person_id, list);
   }
   return out;
@@ -204,11 +210,10 @@ async function linksOf(db: Executor, wanted: readonly Wanted[]): Promise<Map<str
   if (asked.length === 0) return out;
   const found = await rows<{ visit_id: string; step: string; address: string; at: number }>(
     db,
-    sql`select s.visit_id, s.step, coalesce(p.program->'links'->(case when r.link ~ '^[0-9]+$' then r.link::int end)->>'address',
-            p.program->'repeats'->(split_part(r.link, '.', 1))::int->'links'->(nullif(split_part(r.link, '.', 3), ''))::int->>'address') as address, min(r.at) as at
+    sql`select s.visit_id, s.step, case when r.link_repeat is null then p.program->'links'->r.link_number else p.program->'repeats'->r.link_repeat->'links'->r.link_number end->>'address' as address, min(r.at) as at
         from jsonb_to_recordset(${batch(asked)}) as k(workspace_id uuid, visit_id uuid)
         join sends s on s.workspace_id = k.workspace_id and s.visit_id = k.visit_id
-        join readings r on r.workspace_id = s.workspace_id and r.send_id = s.id and r.kind = 'click' and not r.prefetched
+        join readings r on r.workspace_id = s.workspace_id and r.send_id = s.id and r.kind = 'click' and not r.prefetched and r.link_number is not null
         join programs p on p.workspace_id = s.workspace_id and p.hash = s.program_hash
         group by 1, 2, 3`,
   );

@@ -1,0 +1,40 @@
+import type { Addresses, Values } from '@ascenso/core';
+import type { LoadedProgram } from '../db/versions.ts';
+import { buildMessage } from '../mail/mime.ts';
+import { signSend } from '../mail/token.ts';
+import type { LeasedRow } from './leasing.ts';
+import type { SendSettings } from './settings.ts';
+
+/** The addresses that an email of one send carries. */
+export function addressesFor(base: string, token: string): Addresses {
+  return {
+    base,
+    unsubscribe: `${base}/u/${token}`,
+    open: `${base}/o/${token}.gif`,
+    link: (n) => `${base}/c/${token}/${n}`,
+    timer: (n) => `${base}/t/${token}/${n}.gif`,
+  };
+}
+
+/** The finished message of a send that has its values. */
+export function messageOf(
+  row: Pick<LeasedRow, 'workspace_id' | 'id' | 'due_at' | 'list_id' | 'list_name'>,
+  { program, encoded, sender }: Pick<LoadedProgram, 'program' | 'encoded' | 'sender'>,
+  to: string,
+  values: Values,
+  settings: Pick<SendSettings, 'base' | 'secret'>,
+): string {
+  const token = signSend(settings.secret, { workspaceId: row.workspace_id, sendId: row.id });
+  const domain = sender.email.split('@')[1] ?? 'localhost';
+  return buildMessage({
+    sendId: row.id,
+    program,
+    encoded,
+    values,
+    addresses: addressesFor(settings.base, token),
+    from: sender,
+    to: { name: '', email: to },
+    date: row.due_at,
+    list: row.list_id ? { id: `${row.list_id}.${domain}`, name: row.list_name ?? '' } : null,
+  });
+}

@@ -1,0 +1,75 @@
+import { sql } from 'drizzle-orm';
+import { isZone, type Value } from '@ascenso/core';
+import { invalid } from '../app/errors.ts';
+import { newId } from '../app/ids.ts';
+import type { Executor, Tx } from '../db/connect.ts';
+import { firstRow, rows } from '../db/rows.ts';
+import { happen } from './entering.ts';
+import { fits, type FieldType } from './field-types.ts';
+import { wakeVisits } from './visits.ts';
+
+/** Changes attributes of a person; null takes a value away. */
+export async function changeAttributes(
+  tx: Tx,
+  ws: string,
+  personId: string,
+  change: Record<string, unknown>,
+  now: number,
+  chain = 0,
+): Promise<void> {
+  const person = await firstRow<{ attributes: Record<string, Value> }>(
+    tx,
+    sql`select attributes from people where workspace_id = ${ws} and id = ${personId} for update`,
+  );
+  if (!person || Object.keys(change).length === 0) return;
+  const changed = await firstRow<{ attributes: Record<string, Value> }>(
+    tx,
+    sql`update people set attributes = jsonb_strip_nulls(attributes || ${JSON.stringify(change)}::jsonb) where workspace_id = ${ws} and id = ${personId} returning attributes`,
+  );
+  await wakeVisits(tx, ws, personId, now);
+  await attributesHappened(tx, ws, personId, person.attributes, changed?.attributes ?? {}, now, chain);
+}
+
+/** What follows from attributes that have just changed: also a date that a sweep would come to too late. */
+export async function attributesHappened(
+  tx: Tx,
+  ws: string,
+  personId: string,
+  before: Record<string, Value>,
+  after: Record<string, Value>,
+  now: number,
+  chain: number,
+): Promise<void> {
+  const keys = Object.keys({ ...before, ...after }).filter(
+    (k) => JSON.stringify(before[k]) !== JSON.stringify(after[k]),
+  );
+  if (keys.length === 0) return;
+  await tx.execute(
+    sql`update sweeps set next_at = least(next_at, ${now}) where workspace_id = ${ws} and trigger->>'attribute' = any (${sql.param(keys)}::text[])`,
+  );
+  await happen(tx, ws, personId, { kind: 'attribute', before, after }, `attribute:${newId()}`, { at: now, now }, chain);
+}
+
+/** Refuses attributes that do not exist or have the wrong type, by name. */
+export async function checkAttributes(
+  db: Executor,
+  workspaceId: string,
+  values: Record<string, unknown>,
+): Promise<void> {
+  const known = await rows<{ key: string; type: FieldType }>(
+    db,
+    sql`select key, type from attributes where workspace_id = ${workspaceId}`,
+  );
+  for (const [key, value] of Object.entries(values)) {
+    const attribute = known.find((k) => k.key === key);
+    if (!attribute)
+      throw invalid(
+        `attributes.${key}`,
+        `There is no attribute “${key}”. Known ones: ${known.map((k) => k.key).join(', ')}.`,
+      );
+    if (!fits(attribute.type, value) || (attribute.type === 'text' && typeof value === 'number'))
+      throw invalid(`attributes.${key}`, `“${key}” is a ${attribute.type}: “${String(value)}” does not fit.`);
+    if (key === 'time_zone' && value !== null && !isZone(String(value)))
+      throw invalid('attributes.time_zone', 'Use an IANA time zone such as Europe/Lisbon.');
+  }
+}

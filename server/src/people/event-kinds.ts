@@ -1,0 +1,64 @@
+import { sql } from 'drizzle-orm';
+import type { CloudEvent } from '@ascenso/contracts';
+import type { Executor } from '../db/connect.ts';
+import { firstRow } from '../db/rows.ts';
+import { fits, typeOf, type FieldType } from './field-types.ts';
+
+export interface EventKind {
+  fields: { name: string; type: FieldType }[];
+  sample: Record<string, unknown>;
+  learned: boolean;
+}
+
+/** Fields that a kind learns at most, and the size of its sample: whatever a sender does, the kind stays readable. */
+const MAX_FIELDS = 200;
+const MAX_SAMPLE = 16_000;
+
+export const kindOf = (db: Executor, ws: string, name: string): Promise<EventKind | undefined> =>
+  firstRow<EventKind>(
+    db,
+    sql`select fields, sample, learned from event_kinds where workspace_id = ${ws} and name = ${name}`,
+  );
+
+/** The first field of a payload that does not fit what was declared by hand. What was learned from samples refuses nothing. */
+export function misfit(
+  kind: EventKind | undefined,
+  data: Record<string, unknown>,
+): { name: string; type: FieldType } | null {
+  if (!kind || kind.learned) return null;
+  return kind.fields.find((f) => data[f.name] !== undefined && !fits(f.type, data[f.name])) ?? null;
+}
+
+/** A kind that has seen one more payload: what it did not know is added, what changes its type is told as text. */
+export function learnt(kind: EventKind | undefined, data: Record<string, unknown>): EventKind {
+  const fields = [...(kind?.fields ?? [])];
+  const sample = { ...kind?.sample };
+  for (const [name, value] of Object.entries(data)) {
+    // Null shows no type: the first value that is one decides.
+    if (value === null || value === undefined) continue;
+    const at = fields.findIndex((f) => f.name === name);
+    const known = fields[at];
+    if (!known) {
+      if (fields.length < MAX_FIELDS) fields.push({ name, type: typeOf(value) });
+    } else if (!fits(known.type, value)) fields[at] = { name, type: 'text' };
+    if (sample[name] === undefined && JSON.stringify({ ...sample, [name]: value }).length <= MAX_SAMPLE)
+      sample[name] = value;
+  }
+  return { fields, sample, learned: true };
+}
+
+const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
+
+/** Learns a kind from an event of it, unless it was declared by hand. */
+export async function learnKind(db: Executor, ws: string, event: Pick<CloudEvent, 'type' | 'data'>): Promise<void> {
+  const kind = await kindOf(db, ws, event.type);
+  if (kind && !kind.learned) return;
+  const next = learnt(kind, event.data);
+  if (kind && same(kind.fields, next.fields)) return;
+  const label = event.type.replace(/[._-]+/g, ' ').replace(/^./, (c) => c.toUpperCase());
+  await db.execute(
+    sql`insert into event_kinds (workspace_id, name, label, fields, sample, learned)
+        values (${ws}, ${event.type}, ${label}, ${JSON.stringify(next.fields)}::jsonb, ${JSON.stringify(next.sample)}::jsonb, true)
+        on conflict (workspace_id, name) do update set fields = excluded.fields, sample = excluded.sample where event_kinds.learned`,
+  );
+}

@@ -1,0 +1,106 @@
+import { sql } from 'drizzle-orm';
+import { cloudEvent, type CloudEvent } from '@ascenso/contracts';
+import { UserError } from '../app/errors.ts';
+import { parseOrThrow } from '../app/parse.ts';
+import { sha256 } from '../app/hash.ts';
+import type { Tx } from '../db/connect.ts';
+import { firstRow } from '../db/rows.ts';
+import { kindOf, learnKind, misfit } from './event-kinds.ts';
+import { eventHappened, insertEvent } from './internal-events.ts';
+import { personByEmail } from './people.ts';
+import { wakeVisits } from './visits.ts';
+
+const MINUTE = 60_000;
+/** A sender's clock may be ahead by this much, ms. */
+const AHEAD = 5 * MINUTE;
+/** An event that comes later than this is kept, but starts nothing: its email would speak of old news. */
+export const TOO_LATE = 24 * 60 * MINUTE;
+
+/** What became of one event of a sender. */
+export type Taken =
+  { id: string | null; status: 'stored' | 'repeated' } | { id: string | null; status: 'refused'; error: UserError };
+
+const refuse = (status: number, code: string, field: string, message: string) =>
+  new UserError(status, code, `${field}: ${message}`, field);
+
+/** Why an event cannot be taken as it is, thrown: asked before anything of it is written. */
+async function check(tx: Tx, ws: string, event: CloudEvent, now: number): Promise<void> {
+  if (event.time && Date.parse(event.time) > now + AHEAD)
+    throw refuse(422, 'invalid', 'time', 'it lies in the future. Check the clock of the sender.');
+  if (JSON.stringify(event).includes('\\u0000'))
+    throw refuse(422, 'invalid', 'data', 'a text holds a NUL character. Take it out.');
+  const wrong = misfit(await kindOf(tx, ws, event.type), event.data);
+  if (wrong)
+    throw refuse(
+      422,
+      'invalid',
+      `data.${wrong.name}`,
+      `“${event.type}” declares it as ${wrong.type}. Send it so, or change the declaration.`,
+    );
+}
+
+/** Notes source and id. Answers whether they are new; with another body than before they are refused. */
+async function isFresh(tx: Tx, ws: string, event: CloudEvent): Promise<boolean> {
+  const body = sha256(JSON.stringify([event.type, event.subject, event.time ?? null, event.data]));
+  const fresh = await firstRow(
+    tx,
+    sql`insert into event_ids (workspace_id, source, id, body_hash) values (${ws}, ${event.source}, ${event.id}, ${body}) on conflict do nothing returning id`,
+  );
+  if (fresh) return true;
+  const known = await firstRow<{ body_hash: string }>(
+    tx,
+    sql`select body_hash from event_ids where workspace_id = ${ws} and source = ${event.source} and id = ${event.id}`,
+  );
+  if (known?.body_hash !== body)
+    throw refuse(
+      409,
+      'changed-event',
+      'id',
+      'an event with this source and id came before with another body. Give a new event a new id.',
+    );
+  return false;
+}
+
+async function takeOne(tx: Tx, ws: string, given: unknown, now: number): Promise<Taken> {
+  const event = parseOrThrow(cloudEvent, given);
+  await check(tx, ws, event, now);
+  if (!(await isFresh(tx, ws, event))) return { id: event.id, status: 'repeated' };
+  await learnKind(tx, ws, event);
+  const person = await personByEmail(tx, ws, event.subject, now);
+  // It counts from when it happened; a sender whose clock runs ahead cannot have seen it later than we heard of it.
+  const at = Math.min(event.time ? Date.parse(event.time) : now, now);
+  if (now - at <= TOO_LATE) await eventHappened(tx, ws, person, event.type, event.data, { at, now });
+  else {
+    await insertEvent(tx, ws, person, event.type, at, event.data);
+    await wakeVisits(tx, ws, person, now);
+  }
+  return { id: event.id, status: 'stored' };
+}
+
+const idOf = (given: unknown): string | null =>
+  typeof given === 'object' && given !== null && 'id' in given && typeof given.id === 'string' ? given.id : null;
+
+/** When an event says that it happened; what does not say so has just happened. */
+function timeOf(given: unknown): number {
+  const time = typeof given === 'object' && given !== null && 'time' in given ? Date.parse(String(given.time)) : NaN;
+  return Number.isNaN(time) ? Number.MAX_SAFE_INTEGER : time;
+}
+
+/**
+ * Takes events in the caller's transaction, each for itself: what cannot be taken is refused and leaves the others as they
+ * are. The same source and id twice counts once. Answers for each, in the order given.
+ */
+export async function takeEvents(tx: Tx, ws: string, events: readonly unknown[], now: number): Promise<Taken[]> {
+  const taken: Taken[] = [];
+  // In the order in which they happened, so that a batch reads as the person lived it.
+  for (const { given, i } of events
+    .map((given, i) => ({ given, i }))
+    .sort((a, b) => timeOf(a.given) - timeOf(b.given) || a.i - b.i))
+    try {
+      taken[i] = await takeOne(tx, ws, given, now);
+    } catch (error) {
+      if (!(error instanceof UserError)) throw error;
+      taken[i] = { id: idOf(given), status: 'refused', error };
+    }
+  return taken;
+}

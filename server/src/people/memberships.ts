@@ -1,0 +1,40 @@
+import { sql } from 'drizzle-orm';
+import type { Tx } from '../db/connect.ts';
+import { firstRow } from '../db/rows.ts';
+import { happen } from './entering.ts';
+import { openMailAgain } from './permission.ts';
+import { wakeVisits } from './visits.ts';
+
+/**
+ * Who changes a membership: the person themself (a form, a sender of events on their behalf), somebody of the team, or a
+ * step of a passage. Only the first two are a consent that opens mail again after an unsubscribe.
+ */
+export type By = { kind: 'owner' } | { kind: 'team' } | { kind: 'visit'; visit: string; chain: number };
+
+/** Sets a membership at `now`. Confirming anew what is confirmed changes nothing, unless mail had been stopped since. */
+export async function setMembership(
+  tx: Tx,
+  ws: string,
+  personId: string,
+  listId: string,
+  state: 'confirmed' | 'left',
+  now: number,
+  by: By,
+): Promise<void> {
+  const reopened =
+    state === 'confirmed' && by.kind !== 'visit' && (await openMailAgain(tx, ws, personId, listId, now, by.kind));
+  const visit = by.kind === 'visit' ? by.visit : null;
+  const changed = await firstRow(
+    tx,
+    sql`insert into memberships (workspace_id, person_id, list_id, state, at, by_visit) values (${ws}, ${personId}, ${listId}, ${state}, ${now}, ${visit})
+        on conflict (workspace_id, person_id, list_id) do update set state = excluded.state, at = excluded.at, by_visit = excluded.by_visit
+          where memberships.state <> excluded.state or ${reopened}
+        returning list_id`,
+  );
+  if (!changed) return;
+  await wakeVisits(tx, ws, personId, now);
+  const what = state === 'confirmed' ? 'joined' : 'left';
+  const chain = by.kind === 'visit' ? by.chain : 0;
+  const id = `list:${listId}:${what}:${now}`;
+  await happen(tx, ws, personId, { kind: 'list', list: listId, what }, id, { at: now, now }, chain);
+}

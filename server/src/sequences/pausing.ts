@@ -1,0 +1,173 @@
+import { sql } from 'drizzle-orm';
+import type { OverdueEmail, ResumeCounts } from '@ascenso/contracts';
+import { HOUR, isZone, nextEmailStep, nextInWindow, resumedByShift, zoneOf } from '@ascenso/core';
+import type { Executor, Tx } from '../db/connect.ts';
+import { batch, firstRow, rows } from '../db/rows.ts';
+import { loadVersion } from '../db/versions.ts';
+import { takeBack } from '../people/cancelling.ts';
+import { writeTraces, type Reason } from '../people/traces.ts';
+import { endVisits, placeVisits, toVisit, VISIT_COLUMNS, type EndedVisit, type VisitRow } from '../people/visits.ts';
+
+// While a sequence is paused people still come in and stay where they are; nothing goes out. What this does to their
+// moments is decided when it is resumed.
+
+/** People moved in one statement. */
+const BATCH = 2000;
+
+/** What resuming now would do: who is overdue, who of them is too late, who is inside, and with which emails. */
+export async function resumeCounts(
+  db: Executor,
+  ws: string,
+  id: string,
+  now: number,
+  lateHours: number,
+): Promise<ResumeCounts> {
+  const late = now - lateHours * HOUR;
+  const row = await firstRow<Omit<ResumeCounts, 'pausedAt' | 'emails'> & { pausedAt: number | null }>(
+    db,
+    sql`select s.paused_at as "pausedAt",
+          (select count(*) from visits v where v.workspace_id = s.workspace_id and v.sequence_id = s.id and v.status = 'active') as inside,
+          (select count(*) from visits v where v.workspace_id = s.workspace_id and v.sequence_id = s.id and v.status = 'active' and v.due_at <= ${now}) as overdue,
+          (select count(*) from visits v where v.workspace_id = s.workspace_id and v.sequence_id = s.id and v.status = 'active' and v.due_at <= ${late}) as "tooLate",
+          (select count(*) from sends q where q.workspace_id = s.workspace_id and q.sequence_id = s.id and q.visit_id is not null and q.status = 'queued') as queued,
+          (select count(*) from sends q where q.workspace_id = s.workspace_id and q.sequence_id = s.id and q.visit_id is not null and q.status = 'queued' and q.due_at <= ${late}) as "queuedLate"
+        from sequences s where s.workspace_id = ${ws} and s.id = ${id}`,
+  );
+  const counts = row ?? { pausedAt: null, inside: 0, overdue: 0, tooLate: 0, queued: 0, queuedLate: 0 };
+  return { ...counts, emails: await overdueEmails(db, ws, id, now, late) };
+}
+
+/** The emails that are overdue: in the queue, or next for somebody whose moment has passed, the oldest first. */
+async function overdueEmails(db: Executor, ws: string, id: string, now: number, late: number): Promise<OverdueEmail[]> {
+  const found = await rows<{ version: number; step: string; n: number; late: number; oldest: number; queued: boolean }>(
+    db,
+    sql`select version, step, count(*) as n, count(*) filter (where due_at <= ${late}) as late, min(due_at) as oldest, false as queued from visits
+        where workspace_id = ${ws} and sequence_id = ${id} and status = 'active' and due_at <= ${now} and step is not null group by 1, 2
+        union all select version, step, count(*), count(*) filter (where due_at <= ${late}), min(due_at), true from sends
+        where workspace_id = ${ws} and sequence_id = ${id} and visit_id is not null and status = 'queued' group by 1, 2`,
+  );
+  const emails = new Map<string, OverdueEmail>();
+  for (const f of found) {
+    const { run } = await loadVersion(db, ws, id, f.version);
+    const email = nextEmailStep(run, f.step);
+    const key = email?.id ?? '';
+    const known = emails.get(key) ?? {
+      step: email?.id ?? null,
+      name: email?.name ?? '',
+      people: 0,
+      late: 0,
+      oldest: f.oldest,
+    };
+    emails.set(key, {
+      ...known,
+      people: known.people + f.n,
+      late: known.late + f.late,
+      oldest: Math.min(known.oldest, f.oldest),
+    });
+  }
+  return [...emails.values()].sort((a, b) => a.oldest - b.oldest);
+}
+
+const reasons = (
+  ws: string,
+  seq: string,
+  visits: readonly EndedVisit[],
+  at: number,
+  code: Reason['code'],
+  data: Reason['data'],
+): Reason[] =>
+  visits.map((v) => ({
+    w: ws,
+    person: v.person_id,
+    visit: v.id,
+    seq,
+    version: v.version,
+    at,
+    step: v.step,
+    code,
+    data,
+  }));
+
+/** Leaves out what should have gone out long ago: emails in the queue, and the next one of who is overdue. */
+async function skipLate(tx: Tx, ws: string, id: string, late: number, now: number): Promise<void> {
+  await takeBack(tx, sql`s.workspace_id = ${ws} and s.sequence_id = ${id} and s.due_at <= ${late}`, {
+    why: 'late',
+    at: now,
+    code: 'email-too-late',
+  });
+  await tx.execute(
+    sql`update visits set too_late = true where workspace_id = ${ws} and sequence_id = ${id} and status = 'active' and due_at <= ${late}`,
+  );
+}
+
+/** Moves everybody on by as long as the pause was for them; what the calendar decides is asked anew. */
+async function shift(tx: Tx, ws: string, id: string, pausedAt: number, now: number): Promise<void> {
+  for (let after = ''; ;) {
+    const some = await rows<VisitRow>(
+      tx,
+      sql`select ${VISIT_COLUMNS} from visits v where v.workspace_id = ${ws} and v.sequence_id = ${id} and v.status = 'active' and v.id::text > ${after}
+          order by v.id::text limit ${BATCH} for update of v`,
+    );
+    if (some.length === 0) return;
+    const moved = [];
+    for (const row of some) {
+      const { run } = await loadVersion(tx, ws, id, row.version);
+      moved.push({ w: ws, visit: resumedByShift(toVisit(row), run, pausedAt, now) });
+    }
+    await placeVisits(tx, moved);
+    await writeTraces(tx, reasons(ws, id, some, now, 'shifted', { hours: (now - pausedAt) / HOUR }));
+    after = some.at(-1)?.id ?? '';
+  }
+}
+
+/**
+ * Emails that were decided before the pause go out when it ends, each in its window: that was asked for a moment that has
+ * passed. One that has been filled keeps its date, so that a second try has the same bytes.
+ */
+async function openQueue(tx: Tx, ws: string, id: string, now: number): Promise<void> {
+  const queued = await rows<{ id: string; version: number; step: string; zone: string }>(
+    tx,
+    sql`select s.id, s.version, s.step, coalesce(p.zone, w.zone) as zone from sends s
+          join people p on p.workspace_id = s.workspace_id and p.id = s.person_id join workspaces w on w.id = s.workspace_id
+        where s.workspace_id = ${ws} and s.sequence_id = ${id} and s.visit_id is not null and s.status = 'queued' and s.next_at <= ${now}`,
+  );
+  const opens = [];
+  for (const q of queued) {
+    const step = (await loadVersion(tx, ws, id, q.version)).run.steps.get(q.step)?.step;
+    const window = step?.kind === 'email' ? step.window : null;
+    const zone = zoneOf(window?.zone ?? (isZone(q.zone) ? q.zone : 'UTC'));
+    opens.push({ id: q.id, at: window ? nextInWindow(zone, window, now) : now });
+  }
+  if (opens.length > 0)
+    await tx.execute(
+      sql`update sends s set next_at = n."at", due_at = case when s."values" is null then n."at" else s.due_at end from jsonb_to_recordset(${batch(opens)}) as n(id uuid, "at" bigint) where s.workspace_id = ${ws} and s.id = n.id`,
+    );
+}
+
+/** Lets a paused sequence run again, in the caller's transaction and under the sequence's lock. */
+export async function resume(
+  tx: Tx,
+  ws: string,
+  id: string,
+  how: { overdue: 'send' | 'skip' | 'shift'; lateHours: number },
+  pausedAt: number,
+  now: number,
+): Promise<void> {
+  if (how.overdue === 'skip') await skipLate(tx, ws, id, now - how.lateHours * HOUR, now);
+  if (how.overdue === 'shift') await shift(tx, ws, id, pausedAt, now);
+  await openQueue(tx, ws, id, now);
+  await tx.execute(
+    sql`update sequences set status = 'live', paused_at = null where workspace_id = ${ws} and id = ${id}`,
+  );
+}
+
+/** Puts a sequence away: who is inside leaves, and what is queued does not go out. Answers how many left. */
+export async function archive(tx: Tx, ws: string, id: string, now: number): Promise<number> {
+  await tx.execute(
+    sql`update sequences set status = 'archived', paused_at = null where workspace_id = ${ws} and id = ${id}`,
+  );
+  await takeBack(tx, sql`s.workspace_id = ${ws} and s.sequence_id = ${id}`, { why: 'archived', at: now });
+  const ended = await endVisits(tx, ws, { sequence: id }, now);
+  await writeTraces(tx, reasons(ws, id, ended, now, 'archived', {}));
+  return ended.length;
+}

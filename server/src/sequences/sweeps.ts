@@ -1,0 +1,43 @@
+import { sql } from 'drizzle-orm';
+import { isSwept, type Condition, type Sequence } from '@ascenso/core';
+import type { Tx } from '../db/connect.ts';
+import { matchingPeople } from '../db/conditions.ts';
+import { firstRow, rows } from '../db/rows.ts';
+
+/** Brings the list of who is in a segment up to date; answers who came in since it was looked at last. */
+export async function newcomers(tx: Tx, ws: string, sequence: string, segment: string, now: number): Promise<string[]> {
+  const row = await firstRow<{ rule: Condition }>(
+    tx,
+    sql`select rule from segments where workspace_id = ${ws} and id::text = ${segment}`,
+  );
+  const inside = row ? await matchingPeople(tx, ws, row.rule, now) : [];
+  const those = sql`workspace_id = ${ws} and sequence_id = ${sequence} and segment_id::text = ${segment}`;
+  await tx.execute(
+    sql`delete from sweep_members where ${those} and not person_id = any (${sql.param(inside)}::uuid[])`,
+  );
+  const came = await rows<{ person_id: string }>(
+    tx,
+    sql`insert into sweep_members (workspace_id, sequence_id, segment_id, person_id)
+        select ${ws}, ${sequence}, ${segment}::uuid, p from unnest(${sql.param(inside)}::uuid[]) p on conflict do nothing returning person_id`,
+  );
+  return came.map((c) => c.person_id);
+}
+
+/**
+ * Sets up the sweeps of a version that goes live. What the version before it had goes on; a new one looks from now on, and
+ * nobody who is in its segment already is taken in (architecture, 15).
+ */
+export async function setSweeps(tx: Tx, ws: string, sequence: string, doc: Sequence, now: number): Promise<void> {
+  const wanted = doc.triggers.filter(isSwept).map((trigger) => ({ key: JSON.stringify(trigger), trigger }));
+  await tx.execute(
+    sql`delete from sweeps where workspace_id = ${ws} and sequence_id = ${sequence} and not key = any (${sql.param(wanted.map((t) => t.key))}::text[])`,
+  );
+  for (const { key, trigger } of wanted) {
+    const made = await firstRow(
+      tx,
+      sql`insert into sweeps (workspace_id, sequence_id, key, trigger, swept_to, next_at) values (${ws}, ${sequence}, ${key}, ${key}::jsonb, ${now}, ${now})
+          on conflict do nothing returning key`,
+    );
+    if (made && trigger.kind === 'segment') await newcomers(tx, ws, sequence, trigger.segment, now);
+  }
+}
