@@ -92,6 +92,9 @@ test('publishing is warned, not refused, on warnings alone; the next version tel
   await page.getByRole('button', { name: 'Resume' }).click();
   const resuming = page.getByRole('dialog', { name: 'Resume this sequence' });
   await expect(resuming).toContainText('inside');
+  // Nothing is chosen beforehand: what becomes of people is somebody's decision.
+  await expect(resuming.getByRole('button', { name: 'Choose what becomes of it' })).toBeDisabled();
+  await resuming.getByText('Send all that is overdue').click();
   await resuming.getByRole('button', { name: 'Resume' }).click();
   await expect(page.getByText('Live · version 2')).toBeVisible();
 });

@@ -137,7 +137,7 @@ test('paused, resumed with its counts told first, and put away; out of the archi
   await page.getByRole('button', { name: 'Resume' }).click();
   const resuming = page.getByRole('dialog', { name: 'Resume this sequence' });
   await expect(resuming).toContainText('1 person inside, 0 people overdue, 0 emails in the queue.');
-  await resuming.getByText('Shift everything').click();
+  await resuming.getByText('Move everything on').click();
   await axe(page);
   await resuming.getByRole('button', { name: 'Resume' }).click();
   await expect(page.getByText('Live · version 1')).toBeVisible();

@@ -59,6 +59,33 @@ export interface SequenceRow {
 export interface SequencesAnswer {
   sequences: SequenceRow[];
   today: { sent: number; toCome: number };
+  looks: Looks;
+}
+
+/** What the engine cannot do by itself. */
+export interface Looks {
+  aside: AsideRow[];
+  halted: HaltedSender[];
+}
+/** What could not be handled and is tried again by itself, for one and the same reason. Times are epoch ms. */
+export interface AsideRow {
+  kind: 'visit' | 'send' | 'sweep' | 'notice' | 'offer';
+  sequence: { id: string; name: string } | null;
+  reason: string;
+  count: number;
+  since: number;
+  nextAt: number;
+  /** One of the people concerned. */
+  person: { id: string; email: string } | null;
+}
+/** A sender whose mail waits, since one email after the other was refused. */
+export interface HaltedSender {
+  email: string;
+  since: number;
+  /** What the receiving server said last. */
+  answer: string;
+  /** Emails that wait. */
+  waiting: number;
 }
 
 export interface SequenceAnswer {
@@ -195,6 +222,8 @@ export interface StoryEntry {
 }
 export interface PersonAnswer {
   person: PersonRow;
+  /** Since when mail has ended for them, each by itself, epoch ms; null where it has not. */
+  ends: { unsubscribed: number | null; bounced: number | null; complained: number | null };
   lists: { id: string; name: string; state: MembershipState }[];
   inside: { sequence: string; name: string; step: string; due: number }[];
   offers: ({ id: string; name: string } & Given)[];

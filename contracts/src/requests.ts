@@ -89,6 +89,7 @@ export const personChange = z.strictObject({
   addTag: z.string().trim().min(1).max(60).optional(),
   removeTag: z.string().optional(),
 });
+export const senderAddressRequest = z.strictObject({ email });
 export const membershipRequest = z.strictObject({
   list: z.uuid('Choose a list.'),
   state: z.enum(['confirmed', 'left']),

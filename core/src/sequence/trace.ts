@@ -128,7 +128,11 @@ const bars: Record<string, string> = {
 const sentences: Record<TraceCode, Sentence> = {
   entered: (e, n) => `Joined the sequence${cause(e, n)}.`,
   'not-entered': (_e, n) => `Did not enter: only somebody who ${n.filter()} may.`,
-  'email-sent': (e, n) => `${step(e, n)} went out: the step was reached and its window was open.`,
+  // Whether an email that was decided has gone out is asked of the outbox when the story is told; a rehearsal has none.
+  'email-sent': (e, n) =>
+    e.data.became === undefined || e.data.became === 'sent'
+      ? `${step(e, n)} went out: the step was reached and its window was open.`
+      : `${step(e, n)} was due: the step was reached and its window was open.${e.data.became === 'queued' || e.data.became === 'leased' ? ' It waits to be handed over.' : ''}`,
   'email-held': (e, n) => `${step(e, n)} is held until ${until(e, n)} in ${place(e)}: its window was closed.`,
   'email-skipped': (e, n) => `${step(e, n)} was passed over: it is only for whoever ${n.forWhom(e.step ?? '')}.`,
   'email-cancelled': (e, n) =>

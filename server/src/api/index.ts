@@ -10,6 +10,7 @@ import { calendarRouter } from './calendar.ts';
 import { contentRouter } from './content.ts';
 import { libraryRouter } from './library.ts';
 import { linksRouter } from './links.ts';
+import { looksRouter } from './looks.ts';
 import { offersRouter } from './offers.ts';
 import { outsideRouter } from './outside.ts';
 import { peopleRouter } from './people.ts';
@@ -54,6 +55,7 @@ export function apiRouter(ctx: AppContext): Router {
   router.use(
     sequencesRouter(ctx),
     runningRouter(ctx),
+    looksRouter(ctx),
     versionsRouter(ctx),
     calendarRouter(ctx),
     segmentsRouter(ctx),

@@ -17,7 +17,9 @@ import type { AppContext } from '../app/context.ts';
 import { invalid, notFound } from '../app/errors.ts';
 import { newId } from '../app/ids.ts';
 import { route } from '../app/routes.ts';
-import { getSequence, goingOutToday, listSequences, sequenceNumbers } from '../db/sequences.ts';
+import { looksOf } from '../db/looks.ts';
+import { getSequence, listSequences, sequenceNumbers } from '../db/sequences.ts';
+import { goingOutToday } from '../jobs/forecast.ts';
 import { loadSurroundings } from '../db/surroundings.ts';
 import { transact } from '../db/transact.ts';
 import { saveDraft } from '../sequences/drafts.ts';
@@ -46,10 +48,12 @@ export function sequencesRouter(ctx: AppContext): Router {
 
   route(router, ctx, 'get', '/sequences', {}, async ({ ws, me }) => {
     const zone = zoneOf(me.workspace.zone);
-    const today = Math.floor(toWall(zone, await businessNow(db)) / DAY) * DAY;
+    const now = await businessNow(db);
+    const today = Math.floor(toWall(zone, now) / DAY) * DAY;
     return {
       sequences: await listSequences(db, ws),
-      today: await goingOutToday(db, ws, fromWall(zone, today), fromWall(zone, today + DAY)),
+      today: await goingOutToday(db, ws, fromWall(zone, today), fromWall(zone, today + DAY), now),
+      looks: await looksOf(db, ws),
     };
   });
 

@@ -106,6 +106,8 @@ interface TraceRow extends TraceEntry {
   visit_id: string;
   version: number;
   send: string | null;
+  /** Of an email, what has become of it. */
+  became: string | null;
 }
 
 /** One person with the whole story, newest first, in words. */
@@ -115,6 +117,10 @@ export async function personStory(db: Executor, ws: string, id: string, zone: st
     db,
     sql`select l.id, l.name, m.state from memberships m join lists l on l.workspace_id = m.workspace_id and l.id = m.list_id where m.workspace_id = ${ws} and m.person_id = ${id} order by l.name`,
   );
+  const ends = (await firstRow<PersonAnswer['ends']>(
+    db,
+    sql`select unsubscribed_at as unsubscribed, bounced_at as bounced, complained_at as complained from people where workspace_id = ${ws} and id = ${id}`,
+  )) ?? { unsubscribed: null, bounced: null, complained: null };
   const words = namesOf(await loadNamed(db, ws));
   const docs = await rows<{ sequence_id: string; number: number; doc: Sequence }>(
     db,
@@ -125,15 +131,16 @@ export async function personStory(db: Executor, ws: string, id: string, zone: st
   const traces = await rows<TraceRow>(
     db,
     sql`select t.id, t.at, t.step, t.code, t.data, t.sequence_id, t.visit_id, t.version,
-          (select s.id from sends s where t.code = 'email-sent' and s.workspace_id = t.workspace_id and s.visit_id = t.visit_id and s.step = t.step and s."values" is not null) as send
-        from traces t where t.workspace_id = ${ws} and t.person_id = ${id} order by t.at desc, t.id desc limit 500`,
+          s.id as send, s.status as became
+        from traces t left join lateral (
+          select case when s."values" is not null then s.id end as id, s.status from sends s where t.code = 'email-sent' and s.workspace_id = t.workspace_id and s.visit_id = t.visit_id and s.step = t.step) s on true where t.workspace_id = ${ws} and t.person_id = ${id} order by t.at desc, t.id desc limit 500`,
   );
   const story: (StoryEntry & { id: string })[] = traces.map((t) => {
     const doc = docOf(t.sequence_id, t.version);
     return {
       at: t.at,
       kind: 'trace',
-      text: traceSentence(t, traceNames(doc, words, zone)),
+      text: traceSentence(t.became ? { ...t, data: { ...t.data, became: t.became } } : t, traceNames(doc, words, zone)),
       sequence: { id: t.sequence_id, name: doc?.name ?? '' },
       send: t.send,
       id: t.id,
@@ -184,7 +191,7 @@ export async function personStory(db: Executor, ws: string, id: string, zone: st
       due: v.due_at,
     };
   });
-  return { person, lists, inside, offers: await givenTo(db, ws, id), story: story.map(({ id: _, ...s }) => s) };
+  return { person, ends, lists, inside, offers: await givenTo(db, ws, id), story: story.map(({ id: _, ...s }) => s) };
 }
 
 function eventWords(e: PersonEvent, words: Pick<Names, 'event'>): string {

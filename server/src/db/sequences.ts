@@ -87,22 +87,6 @@ export async function listSequences(db: Executor, ws: string): Promise<SequenceR
   });
 }
 
-/** Emails sent since the workspace's midnight, and those queued or held to go out before the next one. */
-export async function goingOutToday(
-  db: Executor,
-  ws: string,
-  dayStart: number,
-  dayEnd: number,
-): Promise<{ sent: number; toCome: number }> {
-  const row = await firstRow<{ sent: number; queued: number; held: number }>(
-    db,
-    sql`select (select count(*) from sends where workspace_id = ${ws} and visit_id is not null and status = 'sent' and due_at >= ${dayStart}) as sent,
-               (select count(*) from sends where workspace_id = ${ws} and visit_id is not null and status in ('queued', 'leased')) as queued,
-               (select count(*) from visits where workspace_id = ${ws} and status = 'active' and held and due_at < ${dayEnd}) as held`,
-  );
-  return { sent: row?.sent ?? 0, toCome: (row?.queued ?? 0) + (row?.held ?? 0) };
-}
-
 export async function getSequence(db: Executor, ws: string, id: string): Promise<SequenceAnswer> {
   const s = await firstRow<Row>(db, sql`select * from sequences where workspace_id = ${ws} and id = ${id}`);
   if (!s) throw notFound('sequence');

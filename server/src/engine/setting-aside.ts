@@ -61,6 +61,26 @@ export async function setAside(
   return { nextAt, failures, reason };
 }
 
+/** Tries all that a workspace has set aside in the next round: somebody has mended the cause. */
+export async function tryAsideNow(tx: Tx, ws: string, now: number): Promise<void> {
+  const those = (kind: AsideKind) => sql`(select item from set_aside where workspace_id = ${ws} and kind = ${kind})`;
+  await tx.execute(
+    sql`update visits set wake_at = ${now} where workspace_id = ${ws} and status = 'active' and id::text in ${those('visit')}`,
+  );
+  await tx.execute(
+    sql`update sends set next_at = ${now} where workspace_id = ${ws} and status = 'queued' and (id::text in ${those('send')} or visit_id::text in ${those('visit')})`,
+  );
+  await tx.execute(
+    sql`update notices set next_at = ${now} where workspace_id = ${ws} and status = 'queued' and id::text in ${those('notice')}`,
+  );
+  await tx.execute(
+    sql`update sweeps set next_at = ${now} where workspace_id = ${ws} and sequence_id || ' ' || key in ${those('sweep')}`,
+  );
+  // An end that could not be told is not told again: it has been seen.
+  await tx.execute(sql`delete from set_aside where workspace_id = ${ws} and kind = 'offer'`);
+  await tx.execute(sql`update set_aside set next_at = ${now} where workspace_id = ${ws}`);
+}
+
 /** What was handled after all is not shown any more. */
 export async function handled(
   db: Executor,

@@ -17,7 +17,7 @@ import {
   type Zone,
 } from '@ascenso/core';
 import type { Executor } from '../db/connect.ts';
-import { rows } from '../db/rows.ts';
+import { firstRow, rows } from '../db/rows.ts';
 import { loadFacts } from '../db/facts.ts';
 import { loadVersion } from '../db/versions.ts';
 import { toVisit, VISIT_COLUMNS, type VisitRow } from '../people/visits.ts';
@@ -75,7 +75,43 @@ interface Days {
   zone: Zone;
 }
 
-/** Emails by day that the people inside now will get, each led on by `advance` as others went before them. */
+/** What the people inside one sequence are expected to be sent and given until `end`, each led on by `advance`. */
+async function* insideUntil(
+  db: Executor,
+  ws: string,
+  sequence: string,
+  counts: ReadonlyMap<string, number>,
+  now: number,
+  end: number,
+): AsyncGenerator<Effect> {
+  for (let after = ''; ;) {
+    const some = await rows<VisitRow>(
+      db,
+      sql`select ${VISIT_COLUMNS} from visits v
+          where v.workspace_id = ${ws} and v.sequence_id = ${sequence} and v.status = 'active' and v.due_at <= ${end} and v.id::text > ${after} order by v.id::text limit ${CHUNK}`,
+    );
+    if (some.length === 0) return;
+    const needed = await Promise.all(some.map((r) => loadVersion(db, ws, sequence, r.version)));
+    const facts = await loadFacts(
+      db,
+      some.map((r, i) => ({
+        workspace_id: ws,
+        visit_id: r.id,
+        person_id: r.person_id,
+        ...(needed[i] as (typeof needed)[number]).needs,
+      })),
+    );
+    for (const [i, row] of some.entries()) {
+      const known = facts.get(row.id);
+      const { run } = needed[i] as (typeof needed)[number];
+      const likely: Runnable = { ...run, choose: (fork) => likelyArm(fork, row.person_id, counts) };
+      if (known) yield* effectsOf(row, likely, known, now, end);
+    }
+    after = some.at(-1)?.id ?? '';
+  }
+}
+
+/** Emails by day that the people inside now will get, as others went before them. */
 async function fromInside(
   db: Executor,
   ws: string,
@@ -86,41 +122,40 @@ async function fromInside(
   given: GivenByDay,
 ): Promise<number[]> {
   const out = noDays();
-  const end = addDays(days.zone, now, FORECAST_DAYS);
-  for (let after = ''; ;) {
-    const some = await rows<VisitRow>(
-      db,
-      sql`select ${VISIT_COLUMNS} from visits v
-          where v.workspace_id = ${ws} and v.sequence_id = ${s.id} and v.status = 'active' and v.id::text > ${after} order by v.id::text limit ${CHUNK}`,
-    );
-    if (some.length === 0) return out;
-    const needed = await Promise.all(some.map((r) => loadVersion(db, ws, s.id, r.version)));
-    const facts = await loadFacts(
-      db,
-      some.map((r, i) => ({
-        workspace_id: ws,
-        visit_id: r.id,
-        person_id: r.person_id,
-        ...(needed[i] as (typeof needed)[number]).needs,
-      })),
-    );
-    some.forEach((row, i) => {
-      const known = facts.get(row.id);
-      const { run } = needed[i] as (typeof needed)[number];
-      if (known)
-        for (const e of effectsOf(
-          row,
-          { ...run, choose: (fork) => likelyArm(fork, row.person_id, counts) },
-          known,
-          now,
-          end,
-        )) {
-          if (e.kind === 'send') count(out, days, e.dueAt);
-          if (e.kind === 'grant') count(daysOf(given, e.offer), days, e.at);
-        }
-    });
-    after = some.at(-1)?.id ?? '';
+  for await (const e of insideUntil(db, ws, s.id, counts, now, addDays(days.zone, now, FORECAST_DAYS))) {
+    if (e.kind === 'send') count(out, days, e.dueAt);
+    if (e.kind === 'grant') count(daysOf(given, e.offer), days, e.at);
   }
+  return out;
+}
+
+/**
+ * Emails sent since the workspace's midnight, and those still to come before the next one: in the queue, or due to whoever
+ * stands at one or at a wait that ends today, by the same walk that the forecast takes.
+ */
+export async function goingOutToday(
+  db: Executor,
+  ws: string,
+  dayStart: number,
+  dayEnd: number,
+  now: number,
+): Promise<{ sent: number; toCome: number }> {
+  const row = await firstRow<{ sent: number; queued: number }>(
+    db,
+    sql`select (select count(*) from sends where workspace_id = ${ws} and visit_id is not null and status = 'sent' and due_at >= ${dayStart}) as sent,
+               (select count(*) from sends s join sequences q on q.workspace_id = s.workspace_id and q.id = s.sequence_id
+                where s.workspace_id = ${ws} and s.visit_id is not null and s.status in ('queued', 'leased') and s.next_at < ${dayEnd} and q.status = 'live') as queued`,
+  );
+  const live = await rows<{ id: string }>(
+    db,
+    sql`select id from sequences where workspace_id = ${ws} and status = 'live'`,
+  );
+  // For one day what is known of each person says more than what others did.
+  const counts = new Map<string, number>();
+  let toCome = row?.queued ?? 0;
+  for (const { id } of live)
+    for await (const e of insideUntil(db, ws, id, counts, now, dayEnd - 1)) if (e.kind === 'send') toCome++;
+  return { sent: row?.sent ?? 0, toCome };
 }
 
 const count = (out: number[], days: Days, at: number, n = 1) => {
@@ -132,10 +167,12 @@ const count = (out: number[], days: Days, at: number, n = 1) => {
 function effectsOf(row: VisitRow, run: Runnable, facts: Facts, now: number, end: number): Effect[] {
   const out: Effect[] = [];
   const offers = { ...facts.offers };
+  let { person } = facts;
   let visit = toVisit(row);
   while (visit.status === 'active' && visit.dueAt <= end) {
-    const done = advance(visit, run, { ...facts, offers }, Math.max(now, visit.dueAt));
+    const done = advance(visit, run, { ...facts, person, offers }, Math.max(now, visit.dueAt));
     out.push(...done.effects);
+    person = done.person;
     for (const e of done.effects) {
       const known = e.kind === 'grant' ? offers[e.offer] : undefined;
       if (known && e.kind === 'grant')

@@ -87,6 +87,14 @@ export const api = createApi({
       invalidatesTags: (_r, error) => (error ? [] : ['me']),
     }),
     sequences: b.query<SequencesAnswer, void>({ query: () => '/sequences', providesTags: ['sequences'] }),
+    tryAsideNow: b.mutation<object, void>({
+      query: () => ({ url: '/aside/now', method: 'POST', body: {} }),
+      invalidatesTags: ['sequences'],
+    }),
+    senderGoesOn: b.mutation<{ emails: number }, string>({
+      query: (email) => ({ url: '/senders/go-on', method: 'POST', body: { email } }),
+      invalidatesTags: ['sequences'],
+    }),
     addSequence: b.mutation<{ id: string }, { name: string; pattern?: string; copyOf?: string }>({
       query: (body) => ({ url: '/sequences', method: 'POST', body }),
       invalidatesTags: ['sequences'],
@@ -216,7 +224,9 @@ export const api = createApi({
 export const {
   useMeQuery,
   useSignInMutation,
+  useSenderGoesOnMutation,
   useSequencesQuery,
+  useTryAsideNowMutation,
   useImportSequenceMutation,
   useForecastQuery,
   useAddSequenceMutation,

@@ -16,6 +16,7 @@ import {
 import { personName } from '../composer/reader.tsx';
 import { SavedText } from '../ui/saved-text.tsx';
 import { Button, Chip, Dialog, EmailFrame, Empty, Sheet } from '../ui/index.tsx';
+import { ConfirmAgain, MailEnds } from './mail-ends.tsx';
 import { MailChip } from './people.tsx';
 
 const icons: Record<StoryEntry['kind'], ReactNode> = {
@@ -56,9 +57,10 @@ export function PersonScreen() {
   const [change] = useChangePersonMutation();
   const [setMembership] = useSetMembershipMutation();
   const [send, setSend] = useState<string | null>(null);
+  const [confirming, setConfirming] = useState<{ id: string; name: string } | null>(null);
   if (error) return <Empty text={sentence(error)} />;
   if (!data || !around || !me) return <p className="p-8 text-ink-2">Reading their story …</p>;
-  const { person, lists, inside, offers, story } = data;
+  const { person, ends, lists, inside, offers, story } = data;
   const zone = zoneOf(me.workspace.zone);
   const save = async (part: object) => {
     const answer = await change({ id, change: part });
@@ -84,8 +86,16 @@ export function PersonScreen() {
             People /
           </Link>
           <h1 className="text-[22px] leading-tight font-bold">{personName(person)}</h1>
-          <p className="mb-2 text-ink-2">{person.email}</p>
+          <div className="mt-1 mb-2">
+            <SavedText
+              label="Address"
+              value={person.email}
+              placeholder="address"
+              save={(v) => v && void save({ email: v })}
+            />
+          </div>
           <MailChip status={person.mailStatus} />
+          <MailEnds ends={ends} zone={zone} />
         </div>
         <Sheet className="flex flex-col gap-2.5 p-4">
           <h2 className="font-sans font-semibold">Attributes</h2>
@@ -119,9 +129,15 @@ export function PersonScreen() {
                 <span>{l.name}</span>
                 <Button
                   tone={on ? 'quiet' : 'plain'}
-                  onClick={() => void setMembership({ id, list: l.id, state: on ? 'left' : 'confirmed' })}
+                  onClick={() =>
+                    on && person.mailStatus === 'ok'
+                      ? void setMembership({ id, list: l.id, state: 'left' })
+                      : person.mailStatus === 'ok'
+                        ? void setMembership({ id, list: l.id, state: 'confirmed' })
+                        : setConfirming({ id: l.id, name: l.name })
+                  }
                 >
-                  {on ? 'Take off' : 'Confirm'}
+                  {on && person.mailStatus === 'ok' ? 'Take off' : 'Confirm'}
                 </Button>
               </div>
             );
@@ -215,6 +231,14 @@ export function PersonScreen() {
         </Sheet>
       </div>
       <SentDialog send={send} onClose={() => setSend(null)} />
+      {confirming && (
+        <ConfirmAgain
+          list={confirming.name}
+          ends={ends}
+          confirm={() => void setMembership({ id, list: confirming.id, state: 'confirmed' })}
+          onClose={() => setConfirming(null)}
+        />
+      )}
     </div>
   );
 }

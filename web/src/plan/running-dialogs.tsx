@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { momentWords, zoneOf } from '@ascenso/core';
+import type { OverdueEmail } from '@ascenso/contracts';
+import { DAY, HOUR, momentWords, periodWords, zoneOf } from '@ascenso/core';
 import {
   sentence,
   useAddPeopleMutation,
@@ -18,19 +19,46 @@ import { Button, ChoiceCards, Dialog, inputClass, number, Select, TextField } fr
 const people = (n: number) => (n === 1 ? '1 person' : `${number(n)} people`);
 const emails = (n: number) => (n === 1 ? '1 email' : `${number(n)} emails`);
 
+/** A length of time in the largest unit that has two of it. */
+const agoWords = (ms: number) =>
+  ms >= 2 * DAY ? periodWords(Math.floor(ms / DAY), 'days') : periodWords(Math.max(1, Math.floor(ms / HOUR)), 'hours');
+
 interface DialogProps {
   id: string;
   onClose: () => void;
 }
 
+/** The emails that are overdue: which, for how many, and how old the oldest is. */
+function Overdue({ overdue, late, zone, now }: { overdue: OverdueEmail[]; late: boolean; zone: string; now: number }) {
+  if (overdue.length === 0) return null;
+  return (
+    <ul className="mb-1 rounded-control border border-line">
+      {overdue.map((e) => (
+        <li key={e.step ?? ''} className="flex items-baseline gap-2 border-t border-line px-3 py-1.5 first:border-t-0">
+          <span className="min-w-0 flex-1 truncate">
+            {e.step === null ? 'Which email is next depends on each person' : `“${e.name}”`}
+            {late && e.late > 0 && <span className="text-brick"> · left out for {people(e.late)}</span>}
+          </span>
+          <span className="text-[13px] whitespace-nowrap text-ink-2">
+            {people(e.people)}, the oldest due {momentWords(zoneOf(zone), e.oldest)}
+            {now > e.oldest && `, ${agoWords(now - e.oldest)} ago`}
+          </span>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
 /** Resuming: what each choice would do is counted before anything is done. */
 export function ResumeDialog({ id, onClose }: DialogProps) {
-  const [overdue, setOverdue] = useState<'send' | 'skip' | 'shift'>('skip');
+  const [overdue, setOverdue] = useState<'send' | 'skip' | 'shift' | null>(null);
   const [lateHours, setLateHours] = useState(24);
   const { data } = useResumeCountsQuery({ id, late: lateHours }, { refetchOnMountOrArgChange: true });
   const { data: me } = useMeQuery();
+  const { data: around } = useAroundQuery();
   const [resume, { isLoading }] = useResumeMutation();
   const go = async () => {
+    if (!overdue) return;
     const answer = await resume({ id, overdue, lateHours });
     if (answer.error) return toast.error(sentence(answer.error));
     onClose();
@@ -38,21 +66,22 @@ export function ResumeDialog({ id, onClose }: DialogProps) {
   if (!data) return null;
   const since =
     data.pausedAt === null ? '' : `Paused since ${momentWords(zoneOf(me?.workspace.zone ?? 'UTC'), data.pausedAt)}. `;
+  const queued = data.queued > 0 ? `, ${emails(data.queued)} decided before the pause go out` : '';
   const choices = [
     {
-      value: 'skip' as const,
-      words: 'Send what is overdue, leave out what is too late',
-      note: `${people(data.overdue - data.tooLate)} and ${emails(data.queued - data.queuedLate)} go on at once; for ${people(data.tooLate)} the next email, and ${emails(data.queuedLate)} in the queue, are left out.`,
+      value: 'shift' as const,
+      words: 'Move everything on by as long as the pause was',
+      note: `Of ${people(data.inside)} inside, nobody is late: what was left of a wait is left${queued}. Windows and waits for a day of the calendar are asked anew.`,
     },
     {
       value: 'send' as const,
       words: 'Send all that is overdue',
-      note: `${people(data.overdue)} go on at once, ${emails(data.queued)} in the queue go out. Windows are asked again.`,
+      note: `${people(data.overdue)} go on at once${queued}. Windows are asked again.`,
     },
     {
-      value: 'shift' as const,
-      words: 'Shift everything by as long as the pause was',
-      note: `${people(data.inside)} go on as if there had been no pause. Nothing is overdue.`,
+      value: 'skip' as const,
+      words: 'Send what is overdue, leave out what is too late',
+      note: `${people(data.overdue - data.tooLate)} and ${emails(data.queued - data.queuedLate)} go on at once. Left out for good: the next email of ${people(data.tooLate)}, and ${emails(data.queuedLate)} in the queue.`,
     },
   ];
   return (
@@ -61,6 +90,12 @@ export function ResumeDialog({ id, onClose }: DialogProps) {
         {since}
         {people(data.inside)} inside, {people(data.overdue)} overdue, {emails(data.queued)} in the queue.
       </p>
+      <Overdue
+        overdue={data.emails}
+        late={overdue === 'skip'}
+        zone={me?.workspace.zone ?? 'UTC'}
+        now={around?.now ?? 0}
+      />
       <ChoiceCards
         name="overdue"
         legend="What becomes of what is overdue"
@@ -84,8 +119,8 @@ export function ResumeDialog({ id, onClose }: DialogProps) {
         </label>
       )}
       <div className="mt-4 flex justify-end">
-        <Button tone="main" disabled={isLoading} onClick={() => void go()}>
-          Resume
+        <Button tone="main" disabled={isLoading || !overdue} onClick={() => void go()}>
+          {overdue ? 'Resume' : 'Choose what becomes of it'}
         </Button>
       </div>
     </Dialog>

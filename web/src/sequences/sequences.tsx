@@ -6,6 +6,7 @@ import { rateWords, triggersWords } from '@ascenso/core';
 import { sentence, useResumeMutation, useSequencesQuery } from '../app/api.ts';
 import { Button, Chip, Empty, number, Sheet } from '../ui/index.tsx';
 import { useNames } from '../ui/names.ts';
+import { NeedsLook } from './needs-look.tsx';
 import { NewSequence } from './new-sequence.tsx';
 import { Rhythm } from './rhythm.tsx';
 
@@ -84,7 +85,13 @@ export function SequencesScreen() {
   const sent = sequences.reduce((n, s) => n + s.sent, 0);
   const clicked = sequences.reduce((n, s) => n + s.clicked, 0);
   const unpublished = sequences.filter((s) => s.unpublished);
-  const more = unpublished.length - NAMED;
+  const { looks } = data;
+  const needing = [
+    ...looks.halted.map((h) => `Mail from ${h.email} waits`),
+    ...looks.aside.map((a) => `${a.sequence?.name ?? 'Offers'}: set aside`),
+    ...unpublished.map((s) => `${s.name}: ${s.liveVersion ? 'edits not published' : 'never published'}`),
+  ];
+  const more = needing.length - NAMED;
   return (
     <div className="flex flex-col gap-4 p-6">
       <div className="flex items-baseline gap-3">
@@ -111,18 +118,16 @@ export function SequencesScreen() {
         />
         <Figure
           title="Needs a look"
-          value={number(unpublished.length)}
+          value={number(needing.length)}
           note={
-            unpublished.length
-              ? `${unpublished
-                  .slice(0, NAMED)
-                  .map((s) => `${s.name}: ${s.liveVersion ? 'edits not published' : 'never published'}`)
-                  .join(' · ')}${more > 0 ? ` · and ${more} more` : ''}`
+            needing.length
+              ? `${needing.slice(0, NAMED).join(' · ')}${more > 0 ? ` · and ${more} more` : ''}`
               : 'Nothing waits for you'
           }
-          fix={unpublished.length > 0}
+          fix={needing.length > 0}
         />
       </div>
+      <NeedsLook looks={looks} />
       <Sheet className="overflow-x-auto">
         {sequences.length === 0 ? (
           <Empty text="A sequence sends a series of emails to each person who starts it, each at its own time.">

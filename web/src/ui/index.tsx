@@ -153,7 +153,8 @@ export function ChoiceCards<V extends string>({
   name: string;
   legend: string;
   choices: readonly { value: V; words: string; note: string }[];
-  chosen: V;
+  /** Null while nothing has been chosen. */
+  chosen: V | null;
   choose: (value: V) => void;
 }) {
   return (

@@ -1,0 +1,40 @@
+import { sql } from 'drizzle-orm';
+import type { AsideRow, HaltedSender, Looks } from '@ascenso/contracts';
+import type { Executor } from './connect.ts';
+import { rows } from './rows.ts';
+
+/** Reasons that are told one by one: more of them say no more. */
+const TOLD = 50;
+
+/** What the engine cannot do by itself: what is set aside, by its reason, and senders whose mail waits. */
+export async function looksOf(db: Executor, ws: string): Promise<Looks> {
+  const aside = await rows<
+    Omit<AsideRow, 'sequence' | 'person'> & {
+      sequence: string | null;
+      name: string | null;
+      person: string | null;
+      email: string | null;
+    }
+  >(
+    db,
+    sql`select a.kind, a.sequence_id as sequence, s.name, a.reason, a.count, a.since, a."nextAt", p.id as person, p.email from (
+          select kind, sequence_id, reason, count(*) as count, min(since) as since, min(next_at) as "nextAt", (array_agg(person_id order by since) filter (where person_id is not null))[1] as person_id
+          from set_aside where workspace_id = ${ws} group by 1, 2, 3 order by min(since) limit ${TOLD}) a
+        left join sequences s on s.workspace_id = ${ws} and s.id = a.sequence_id left join people p on p.workspace_id = ${ws} and p.id = a.person_id`,
+  );
+  const halted = await rows<HaltedSender>(
+    db,
+    sql`select h.email, h.halted_at as since, h.answer,
+          (select count(*) from sends s join programs p on p.workspace_id = s.workspace_id and p.hash = s.program_hash
+           where s.workspace_id = h.workspace_id and s.status = 'queued' and p.sender->>'email' = h.email) as waiting
+        from sender_health h where h.workspace_id = ${ws} and h.halted_at is not null order by h.email`,
+  );
+  return {
+    aside: aside.map(({ sequence, name, person, email, ...a }) => ({
+      ...a,
+      sequence: sequence && name !== null ? { id: sequence, name } : null,
+      person: person && email ? { id: person, email } : null,
+    })),
+    halted,
+  };
+}

@@ -1,0 +1,109 @@
+import { Link } from 'react-router';
+import { toast } from 'sonner';
+import type { AsideRow, HaltedSender, Looks } from '@ascenso/contracts';
+import { momentWords, zoneOf, type Zone } from '@ascenso/core';
+import { sentence, useMeQuery, useSenderGoesOnMutation, useTryAsideNowMutation } from '../app/api.ts';
+import { Button, number, Sheet } from '../ui/index.tsx';
+
+const many = (n: number, one: string, more: string) => (n === 1 ? `1 ${one}` : `${number(n)} ${more}`);
+
+/** What stands still, by its kind. */
+const WHAT: Record<AsideRow['kind'], (n: number) => string> = {
+  visit: (n) => `${many(n, 'person stands', 'people stand')} still`,
+  send: (n) => `${many(n, 'email', 'emails')} cannot be made`,
+  sweep: () => 'A trigger cannot let everybody in',
+  notice: (n) => `${many(n, 'message', 'messages')} to the team or another machine cannot be made`,
+  offer: (n) => `The end of an offer could not be told for ${many(n, 'person', 'people')}`,
+};
+
+function Aside({ a, zone }: { a: AsideRow; zone: Zone }) {
+  return (
+    <li className="border-t border-line px-4 py-2.5 first:border-t-0">
+      <p>
+        <b className="font-semibold">{WHAT[a.kind](a.count)}</b>
+        {a.sequence && (
+          <>
+            {' in '}
+            <Link to={`/sequences/${a.sequence.id}`} className="font-semibold underline">
+              {a.sequence.name}
+            </Link>
+          </>
+        )}
+        {a.person && (
+          <>
+            {a.count === 1 ? ': ' : ', one of them '}
+            <Link to={`/people/${a.person.id}`} className="underline">
+              {a.person.email}
+            </Link>
+          </>
+        )}
+        .
+      </p>
+      <p className="text-[13px] text-ink-2">
+        Since {momentWords(zone, a.since)}: “{a.reason}”.{' '}
+        {a.kind === 'offer'
+          ? 'Nobody is mailed by it.'
+          : `Everybody else goes on. Tried again by itself, next ${momentWords(zone, a.nextAt)}.`}
+      </p>
+    </li>
+  );
+}
+
+function Halted({ h, zone }: { h: HaltedSender; zone: Zone }) {
+  const [goOn, { isLoading }] = useSenderGoesOnMutation();
+  const go = async () => {
+    const answer = await goOn(h.email);
+    if (answer.error) toast.error(sentence(answer.error));
+    else toast.success(`${many(answer.data.emails, 'email goes', 'emails go')} on.`);
+  };
+  return (
+    <li className="flex items-start gap-3 border-t border-line px-4 py-2.5 first:border-t-0">
+      <div className="min-w-0 flex-1">
+        <p>
+          <b className="font-semibold">Mail from {h.email} waits</b> since {momentWords(zone, h.since)}:{' '}
+          {many(h.waiting, 'email', 'emails')} in the queue.
+        </p>
+        <p className="text-[13px] text-ink-2">
+          Ten emails in a row were refused; the last answer was “{h.answer}”. The readers’ addresses are not at fault.
+          Mend the sender or ask whoever runs the receiving server, then let it go on.
+        </p>
+      </div>
+      <Button disabled={isLoading} onClick={() => void go()}>
+        Let it go on
+      </Button>
+    </li>
+  );
+}
+
+/** What the engine cannot do by itself, each with its reason and what can be done. Nothing where all is well. */
+export function NeedsLook({ looks }: { looks: Looks }) {
+  const { data: me } = useMeQuery();
+  const [tryNow, { isLoading }] = useTryAsideNowMutation();
+  const zone = zoneOf(me?.workspace.zone ?? 'UTC');
+  if (looks.aside.length + looks.halted.length === 0) return null;
+  const go = async () => {
+    const answer = await tryNow();
+    if (answer.error) toast.error(sentence(answer.error));
+    else toast('Tried again in a moment.');
+  };
+  return (
+    <Sheet className="border-[#e6d3a6]">
+      <div className="flex items-center gap-3 border-b border-line bg-ochre-tint px-4 py-2">
+        <h2 className="flex-1 font-sans font-semibold text-ochre-text">Set aside</h2>
+        {looks.aside.length > 0 && (
+          <Button tone="fix" disabled={isLoading} onClick={() => void go()}>
+            Try all again now
+          </Button>
+        )}
+      </div>
+      <ul>
+        {looks.halted.map((h) => (
+          <Halted key={h.email} h={h} zone={zone} />
+        ))}
+        {looks.aside.map((a) => (
+          <Aside key={`${a.kind}${a.sequence?.id ?? ''}${a.reason}`} a={a} zone={zone} />
+        ))}
+      </ul>
+    </Sheet>
+  );
+}
