@@ -9,7 +9,7 @@ import { noticeRound } from '../src/engine/notices.ts';
 import { sendRound } from '../src/engine/send-loop.ts';
 import { sweepRound } from '../src/engine/sweeping.ts';
 import { signSend } from '../src/mail/token.ts';
-import { emailStep, testId, useWorld, waitStep } from './support/world.ts';
+import { emailStep, owner, testId, useWorld, waitStep } from './support/world.ts';
 
 // One row never stops the rest.
 const MINUTE = 60_000;
@@ -94,6 +94,11 @@ describe('a visit that cannot be handled', () => {
       },
     ]);
     expect((await world.trace(all[7] as string)).at(-1)).toMatchObject({ code: 'set-aside' });
+    // The first screen says so, and is not blinded by it.
+    const own = request.agent(world.app);
+    await own.post('/api/session').send({ email: owner.email, password: owner.password }).expect(200);
+    const { looks } = (await own.get('/api/sequences').expect(200)).body;
+    expect(looks.aside).toMatchObject([{ kind: 'visit', count: 1, person: { email: all[7] } }]);
     // It is tried again with growing pauses, and told once.
     await world.ahead(now + 40 * MINUTE);
     expect((await aside())[0]).toMatchObject({ failures: 4 });

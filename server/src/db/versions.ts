@@ -63,6 +63,9 @@ class Kept<T> {
 const versions = new Kept<LoadedVersion>(500);
 const programs = new Kept<LoadedProgram>(2000);
 
+/** A visit or an email points at a version that is not there. */
+export class MissingVersion extends Error {}
+
 export function loadVersion(
   db: Executor,
   workspaceId: string,
@@ -74,10 +77,22 @@ export function loadVersion(
       db,
       sql`select doc, programs from versions where workspace_id = ${workspaceId} and sequence_id = ${sequenceId} and number = ${number}`,
     );
-    if (!row) throw new Error(`Version ${number} of sequence ${sequenceId} is missing.`);
+    if (!row) throw new MissingVersion(`Version ${number} is missing`);
     return { run: prepare(row.doc), needs: needs(row.doc), programs: row.programs, makes: offersOf(row.doc) };
   });
 }
+
+/** The same for what only looks on: undefined where there is no such version, so that one broken row blinds no screen. */
+export const lookAtVersion = (
+  db: Executor,
+  ws: string,
+  sequence: string,
+  number: number,
+): Promise<LoadedVersion | undefined> =>
+  loadVersion(db, ws, sequence, number).catch((error: unknown) => {
+    if (error instanceof MissingVersion) return undefined;
+    throw error;
+  });
 
 export function loadProgram(db: Executor, workspaceId: string, hash: string): Promise<LoadedProgram> {
   return programs.get(`${workspaceId}/${hash}`, async () => {
@@ -85,7 +100,7 @@ export function loadProgram(db: Executor, workspaceId: string, hash: string): Pr
       db,
       sql`select program, sender from programs where workspace_id = ${workspaceId} and hash = ${hash}`,
     );
-    if (!row) throw new Error(`Program ${hash} is missing.`);
+    if (!row) throw new Error('The compiled email is missing');
     return { ...row, encoded: encodeProgram(row.program), asks: asksOf(row.program) };
   });
 }

@@ -3,7 +3,7 @@ import { localDay, nextEmailAt, zoneOf, type Advanced, type Facts, type Mailing 
 import type { Tx } from '../db/connect.ts';
 import { batch, rows } from '../db/rows.ts';
 import type { ClaimedRow } from './effects.ts';
-import { loadVersion, type LoadedVersion } from '../db/versions.ts';
+import { lookAtVersion, type LoadedVersion } from '../db/versions.ts';
 import { toVisit, VISIT_COLUMNS, type VisitRow } from '../people/visits.ts';
 
 export interface Rules {
@@ -33,9 +33,9 @@ async function othersOf(tx: Tx, people: readonly ClaimedRow[]): Promise<Map<stri
   );
   const out = new Map<string, Mailing['others'][number][]>();
   for (const row of found) {
-    const { run } = await loadVersion(tx, row.workspace_id, row.sequence_id, row.version);
-    const at = run.sequence.list === null ? null : nextEmailAt(run, toVisit(row));
-    if (at === null) continue;
+    const run = (await lookAtVersion(tx, row.workspace_id, row.sequence_id, row.version))?.run;
+    const at = !run || run.sequence.list === null ? null : nextEmailAt(run, toVisit(row));
+    if (!run || at === null) continue;
     const list = out.get(row.person_id) ?? [];
     list.push({ at, priority: run.sequence.cap.priority, sequence: row.sequence_id });
     out.set(row.person_id, list);

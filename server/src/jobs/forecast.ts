@@ -19,7 +19,7 @@ import {
 import type { Executor } from '../db/connect.ts';
 import { firstRow, rows } from '../db/rows.ts';
 import { loadFacts } from '../db/facts.ts';
-import { loadVersion } from '../db/versions.ts';
+import { loadVersion, lookAtVersion, type LoadedVersion } from '../db/versions.ts';
 import { toVisit, VISIT_COLUMNS, type VisitRow } from '../people/visits.ts';
 
 /** Days that are looked ahead, and looked back for how many people join. */
@@ -91,20 +91,23 @@ async function* insideUntil(
           where v.workspace_id = ${ws} and v.sequence_id = ${sequence} and v.status = 'active' and v.due_at <= ${end} and v.id::text > ${after} order by v.id::text limit ${CHUNK}`,
     );
     if (some.length === 0) return;
-    const needed = await Promise.all(some.map((r) => loadVersion(db, ws, sequence, r.version)));
+    const standing: { row: VisitRow; version: LoadedVersion }[] = [];
+    for (const row of some) {
+      const version = await lookAtVersion(db, ws, sequence, row.version);
+      if (version) standing.push({ row, version });
+    }
     const facts = await loadFacts(
       db,
-      some.map((r, i) => ({
+      standing.map(({ row, version }) => ({
         workspace_id: ws,
-        visit_id: r.id,
-        person_id: r.person_id,
-        ...(needed[i] as (typeof needed)[number]).needs,
+        visit_id: row.id,
+        person_id: row.person_id,
+        ...version.needs,
       })),
     );
-    for (const [i, row] of some.entries()) {
+    for (const { row, version } of standing) {
       const known = facts.get(row.id);
-      const { run } = needed[i] as (typeof needed)[number];
-      const likely: Runnable = { ...run, choose: (fork) => likelyArm(fork, row.person_id, counts) };
+      const likely: Runnable = { ...version.run, choose: (fork) => likelyArm(fork, row.person_id, counts) };
       if (known) yield* effectsOf(row, likely, known, now, end);
     }
     after = some.at(-1)?.id ?? '';

@@ -3,7 +3,7 @@ import type { OverdueEmail, ResumeCounts } from '@ascenso/contracts';
 import { HOUR, isZone, nextEmailStep, nextInWindow, resumedByShift, zoneOf } from '@ascenso/core';
 import type { Executor, Tx } from '../db/connect.ts';
 import { batch, firstRow, rows } from '../db/rows.ts';
-import { loadVersion } from '../db/versions.ts';
+import { lookAtVersion } from '../db/versions.ts';
 import { takeBack } from '../people/cancelling.ts';
 import { writeTraces, type Reason } from '../people/traces.ts';
 import { endVisits, placeVisits, toVisit, VISIT_COLUMNS, type EndedVisit, type VisitRow } from '../people/visits.ts';
@@ -48,8 +48,8 @@ async function overdueEmails(db: Executor, ws: string, id: string, now: number, 
   );
   const emails = new Map<string, OverdueEmail>();
   for (const f of found) {
-    const { run } = await loadVersion(db, ws, id, f.version);
-    const email = nextEmailStep(run, f.step);
+    const version = await lookAtVersion(db, ws, id, f.version);
+    const email = version && nextEmailStep(version.run, f.step);
     const key = email?.id ?? '';
     const known = emails.get(key) ?? {
       step: email?.id ?? null,
@@ -111,8 +111,8 @@ async function shift(tx: Tx, ws: string, id: string, pausedAt: number, now: numb
     if (some.length === 0) return;
     const moved = [];
     for (const row of some) {
-      const { run } = await loadVersion(tx, ws, id, row.version);
-      moved.push({ w: ws, visit: resumedByShift(toVisit(row), run, pausedAt, now) });
+      const version = await lookAtVersion(tx, ws, id, row.version);
+      if (version) moved.push({ w: ws, visit: resumedByShift(toVisit(row), version.run, pausedAt, now) });
     }
     await placeVisits(tx, moved);
     await writeTraces(tx, reasons(ws, id, some, now, 'shifted', { hours: (now - pausedAt) / HOUR }));
@@ -133,7 +133,7 @@ async function openQueue(tx: Tx, ws: string, id: string, now: number): Promise<v
   );
   const opens = [];
   for (const q of queued) {
-    const step = (await loadVersion(tx, ws, id, q.version)).run.steps.get(q.step)?.step;
+    const step = (await lookAtVersion(tx, ws, id, q.version))?.run.steps.get(q.step)?.step;
     const window = step?.kind === 'email' ? step.window : null;
     const zone = zoneOf(window?.zone ?? (isZone(q.zone) ? q.zone : 'UTC'));
     opens.push({ id: q.id, at: window ? nextInWindow(zone, window, now) : now });

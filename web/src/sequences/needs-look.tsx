@@ -89,7 +89,7 @@ export function NeedsLook({ looks }: { looks: Looks }) {
   return (
     <Sheet className="border-[#e6d3a6]">
       <div className="flex items-center gap-3 border-b border-line bg-ochre-tint px-4 py-2">
-        <h2 className="flex-1 font-sans font-semibold text-ochre-text">Set aside</h2>
+        <h2 className="flex-1 font-sans font-semibold text-ochre-text">What stands still, and why</h2>
         {looks.aside.length > 0 && (
           <Button tone="fix" disabled={isLoading} onClick={() => void go()}>
             Try all again now
