@@ -18,9 +18,10 @@ export const context = (more: Partial<CheckContext> = {}): CheckContext => ({
   segments: ['quiet'],
   self: 'here',
   sequences: [
-    { id: 'here', name: 'Welcome', starts: [] },
-    { id: 'back', name: 'Course', starts: ['here'] },
-    { id: 'on', name: 'Paper club', starts: [] },
+    { id: 'here', name: 'Welcome', starts: [], status: 'live' },
+    { id: 'back', name: 'Course', starts: ['here'], status: 'live' },
+    { id: 'on', name: 'Paper club', starts: [], status: 'live' },
+    { id: 'draft', name: 'Next course', starts: [], status: 'draft' },
   ],
   bytes: {},
   ...more,

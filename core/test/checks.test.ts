@@ -257,6 +257,14 @@ const cases: Case[] = [
     level: 'error',
   },
   {
+    check: 'starts-what-is-not-live',
+    what: 'a sequence that nobody can enter',
+    bad: one(good(), act({ type: 'start-sequence', sequence: 'draft' })),
+    near: one(good(), act({ type: 'stop-sequence', sequence: 'draft' })),
+    place: { step: 'act' },
+    level: 'error',
+  },
+  {
     check: 'unfinished',
     what: 'a branch that asks about an email of another sequence',
     bad: one(good(), waitStep(1), branchOn('elsewhere')),

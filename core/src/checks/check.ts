@@ -57,6 +57,7 @@ export interface CheckContext {
     id: string;
     name: string;
     starts: readonly string[];
+    status: 'draft' | 'live' | 'paused' | 'archived';
     live?: boolean;
     triggers?: readonly Trigger[];
     /** When its emails can go out at the earliest, ms since its beginning. */

@@ -13,6 +13,7 @@ import { closesBefore, codesShort, twoOffers, withoutOffer } from './offers.ts';
 import { askedTooSoon, neverReached } from './plan.ts';
 import { defaultSender, replyAddress } from './sender.ts';
 import { misspelt } from './spelling.ts';
+import { startsWhatIsNotLive } from './starting.ts';
 import { exclamations, longSubject, noSubject, shouting } from './subject.ts';
 import { notTested } from './tested.ts';
 import { longWindow, stepOff } from './timing.ts';
@@ -23,6 +24,7 @@ import { tooHeavy } from './weight.ts';
 export const checks: readonly Check[] = [
   unfinished,
   startsInACircle,
+  startsWhatIsNotLive,
   noSubject,
   fillInWords,
   unknownField,

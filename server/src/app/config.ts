@@ -2,7 +2,7 @@ import path from 'node:path';
 import { pino } from 'pino';
 import { connect, type Connection } from '../db/connect.ts';
 import { LEASE_MS, type SendSettings } from '../engine/settings.ts';
-import { SmtpTransport } from '../mail/transport.ts';
+import { ANSWER_MS, SmtpTransport } from '../mail/transport.ts';
 import { installationSecret } from './clock.ts';
 
 /** Settings from the environment. Every process of the application reads the same ones. */
@@ -12,6 +12,8 @@ export interface Config {
   port: number;
   base: string;
   smtpUrl: string;
+  /** How long the receiving server may take to answer, ms. */
+  smtpAnswerMs: number;
   mailboxUrl: string | null;
   /** Address of the simulated shop. */
   shopUrl: string | null;
@@ -37,6 +39,7 @@ export function readConfig(): Config {
     port,
     base: process.env.PUBLIC_BASE ?? `http://127.0.0.1:${port}`,
     smtpUrl: process.env.SMTP_URL ?? 'smtp://127.0.0.1:2525',
+    smtpAnswerMs: Number(process.env.SMTP_ANSWER_MS ?? ANSWER_MS),
     mailboxUrl: process.env.MAILBOX_URL ?? null,
     shopUrl: process.env.SHOP_URL ?? null,
     crowdUrl: process.env.CROWD_URL ?? null,
@@ -51,7 +54,7 @@ export const log = pino({ level: process.env.LOG_LEVEL ?? 'warn' });
 
 export async function openSending(config: Config, connection: Connection): Promise<SendSettings> {
   return {
-    transport: new SmtpTransport(config.smtpUrl),
+    transport: new SmtpTransport(config.smtpUrl, { answerMs: config.smtpAnswerMs }),
     base: config.base,
     secret: await installationSecret(connection.db),
     parallel: 4,

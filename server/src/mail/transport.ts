@@ -61,7 +61,8 @@ export interface Patience {
   connectMs: number;
   answerMs: number;
 }
-const PATIENT: Patience = { connectMs: 10_000, answerMs: 600_000 };
+export const ANSWER_MS = 600_000;
+const PATIENT: Patience = { connectMs: 10_000, answerMs: ANSWER_MS };
 
 /** Hands messages over by SMTP on a few connections that are kept open. */
 export class SmtpTransport {

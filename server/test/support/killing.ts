@@ -19,7 +19,11 @@ export async function until(what: string, holds: () => Promise<boolean> | boolea
 }
 
 /** An engine process as `npm start` runs it, on the world's database and mailbox. */
-export async function startEngine(world: World, leaseMs: number): Promise<ChildProcess> {
+export async function startEngine(
+  world: World,
+  leaseMs: number,
+  env: Record<string, string> = {},
+): Promise<ChildProcess> {
   if (!existsSync(ENGINE)) throw new Error('The server has not been built: run the tests with "npm test".');
   const child = spawn('node', [ENGINE], {
     env: {
@@ -29,6 +33,7 @@ export async function startEngine(world: World, leaseMs: number): Promise<ChildP
       PUBLIC_BASE: world.sending.base,
       LEASE_MS: String(leaseMs),
       LOG_LEVEL: 'silent',
+      ...env,
     },
     stdio: ['ignore', 'pipe', 'inherit'],
   });

@@ -8,11 +8,11 @@ type Ends = PersonAnswer['ends'];
 export function MailEnds({ ends, zone }: { ends: Ends; zone: Zone }) {
   const told = [
     ends.bounced !== null &&
-      `Bounced on ${dateWords(zone, ends.bounced)}: nothing is sent to this address until it is changed, or its owner confirms a list.`,
+      `Bounced on ${dateWords(zone, ends.bounced, true)}: nothing is sent to this address until it is changed, or its owner confirms a list.`,
     ends.complained !== null &&
-      `Reported an email as unwanted on ${dateWords(zone, ends.complained)}: only service mail is sent.`,
+      `Reported an email as unwanted on ${dateWords(zone, ends.complained, true)}: only service mail is sent.`,
     ends.unsubscribed !== null &&
-      `Unsubscribed on ${dateWords(zone, ends.unsubscribed)}: only service mail is sent, until they confirm a list again.`,
+      `Unsubscribed on ${dateWords(zone, ends.unsubscribed, true)}: only service mail is sent, until they confirm a list again.`,
   ].filter((t) => t !== false);
   return told.map((t) => (
     <p key={t} className="mt-1.5 text-[13px] text-ink-2">
