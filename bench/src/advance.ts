@@ -18,12 +18,12 @@ interface Claimed {
 }
 
 /** The least that a loop must do: claim a batch, write the visits back, fill the outbox, in one transaction. */
-function bareRound(connection: Connection, hash: string): Promise<number> {
+function bareRound(connection: Connection, ws: string, hash: string): Promise<number> {
   return connection.db.transaction(async (tx) => {
     const claimed = await rows<Claimed>(
       tx,
       sql`select v.workspace_id, v.id, v.sequence_id, v.version, v.person_id, v.step, v.due_at from visits v
-          where v.status = 'active' and v.next_due_at <= ${NOW} order by v.next_due_at, v.id limit ${ADVANCE_BATCH} for update of v skip locked`,
+          where v.workspace_id = ${ws} and v.status = 'active' and v.wake_at <= ${NOW} order by v.wake_at, v.id limit ${ADVANCE_BATCH} for update of v skip locked`,
     );
     if (claimed.length === 0) return 0;
     const moved = claimed.map((r) => ({ w: r.workspace_id, id: r.id, due: NOW + 86_400_000 }));
@@ -36,7 +36,7 @@ function bareRound(connection: Connection, hash: string): Promise<number> {
     }));
     await tx.execute(sql`
       with u as (
-        update visits v set step = 'wait', due_at = n.due, next_due_at = n.due from jsonb_to_recordset(${batch(moved)}) as n(w uuid, id uuid, due bigint)
+        update visits v set step = 'wait', due_at = n.due, wake_at = n.due from jsonb_to_recordset(${batch(moved)}) as n(w uuid, id uuid, due bigint)
         where v.workspace_id = n.w and v.id = n.id)
       insert into sends (workspace_id, id, visit_id, sequence_id, version, step, person_id, program_hash, status, due_at, next_at)
       select n.w, n.id, n.visit, n.seq, 1, 'first', n.person, ${hash}, 'queued', ${NOW}, ${NOW}
@@ -71,7 +71,7 @@ async function measure(
       `${name}, batches of ${ADVANCE_BATCH}; against the bare claim-and-write`,
       'visits/s',
       prepared(() => advanceRound(connection, NOW)),
-      prepared(() => bareRound(connection, 'none')),
+      prepared(() => bareRound(connection, ws, 'none')),
     );
   } finally {
     await close();

@@ -239,7 +239,7 @@ async function judge(): Promise<void> {
     db(),
     sql`select v.id, q.name, (select count(*)::int from sends s where s.workspace_id = v.workspace_id and s.visit_id = v.id and s.status <> 'cancelled') as sends
         from visits v join sequences q on q.workspace_id = v.workspace_id and q.id = v.sequence_id
-        where exists (select 1 from traces t where t.workspace_id = v.workspace_id and t.person_id = v.person_id and t.visit_id = v.id and t.code = 'reached-end')`,
+        where exists (select 1 from reasons t where t.workspace_id = v.workspace_id and t.person_id = v.person_id and t.visit_id = v.id and t.code = 'reached-end')`,
   );
   rule(
     'who came to the end got every email on the way',
@@ -250,7 +250,7 @@ async function judge(): Promise<void> {
   const begun = await rows<{ id: string; to: string; done: string }>(
     db(),
     sql`select s.id, p.email as to, t.code as done from sends s join people p on p.workspace_id = s.workspace_id and p.id = s.person_id
-        join traces t on t.workspace_id = s.workspace_id and t.visit_id = s.visit_id and t.person_id = s.person_id and t.code = 'goal-reached' where s.status = 'sent'`,
+        join reasons t on t.workspace_id = s.workspace_id and t.visit_id = s.visit_id and t.person_id = s.person_id and t.code = 'goal-reached' where s.status = 'sent'`,
   );
   rule(
     'no email more than a round after the goal was known',

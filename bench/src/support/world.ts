@@ -78,8 +78,8 @@ export async function enterEverybody(
 ): Promise<void> {
   await connection.db.execute(sql`truncate visits, sends, traces`);
   await connection.db.execute(sql`
-    insert into visits (workspace_id, id, sequence_id, version, person_id, cause_id, status, step, entered_at, arrived_at, due_at, next_due_at, held, step_times, entry)
-    select workspace_id, gen_random_uuid(), ${sequence}, 1, id, 'bench', 'active', ${first}, ${NOW}, ${NOW}, ${NOW}, ${NOW}, false, '{}', '{}'
+    insert into visits (workspace_id, id, sequence_id, version, person_id, cause_id, status, step, entered_at, arrived_at, due_at, wake_at, held, step_times, entry, entry_at)
+    select workspace_id, gen_random_uuid(), ${sequence}, 1, id, 'bench', 'active', ${first}, ${NOW}, ${NOW}, ${NOW}, ${NOW}, false, '{}', '{}', ${NOW}
     from people where workspace_id = ${ws}`);
   await connection.db.execute(sql`analyze visits`);
 }

@@ -1,4 +1,4 @@
-import type { Atom, Condition, FieldTest, Since } from './conditions.ts';
+import type { Atom, Condition, FieldTest, Since } from './condition-schema.ts';
 import { periodWords } from '../time/index.ts';
 
 /** The event that a download through one of our emails is kept as. */

@@ -1,5 +1,5 @@
 import type { OfferFact } from '../offer/index.ts';
-import type { Condition } from './conditions.ts';
+import type { Condition } from './condition-schema.ts';
 
 /** Value of an attribute or of a payload field. Dates are ISO 8601 text; lists hold text. */
 export type Value = string | number | boolean | readonly string[] | null;

@@ -1,23 +1,25 @@
 export type { EmailFact, EventFact, Facts, Mailing, MailStatus, MembershipState, PersonFacts, Value } from './facts.ts';
 export {
-  atomsOf,
   conditionSchema,
-  evaluate,
   fieldTestSchema,
-  heldSince,
-  DATE_TEXT,
-  matchingEvent,
-  NUMBER_TEXT,
   operators,
-  readPath,
   sinceSchema,
-  testField,
-  type Asking,
   type Atom,
   type Condition,
   type FieldTest,
   type Operator,
   type Since,
+} from './condition-schema.ts';
+export {
+  atomsOf,
+  DATE_TEXT,
+  evaluate,
+  heldSince,
+  matchingEvent,
+  NUMBER_TEXT,
+  readPath,
+  testField,
+  type Asking,
 } from './conditions.ts';
 export { RESUBSCRIBED_EVENT } from './facts.ts';
 export { shareOf } from './share.ts';

@@ -121,8 +121,9 @@ export function canvasFor(
     width: style.width,
     side: letter ? 8 : 32,
     shared,
-    column: (blocks, canvas) => column(blocks, canvas, mark),
-    stack: (blocks, canvas) => stack(blocks, canvas, mark),
+    // What a kind hands on are blocks: the kinds alone do not know which there are.
+    column: (blocks, canvas) => column(blocks as readonly Block[], canvas, mark),
+    stack: (blocks, canvas) => stack(blocks as readonly Block[], canvas, mark),
   };
 }
 

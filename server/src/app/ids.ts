@@ -1,4 +1,25 @@
+import { randomFillSync } from 'node:crypto';
 import { v7 } from 'uuid';
 
-/** A new UUIDv7: ordered by the time it was made. */
-export const newId = (): string => v7();
+// Random bytes are asked for in bulk: one call for a few ids at a time was 4% of the engine's time.
+const POOL = Buffer.alloc(16 * 512);
+let used = POOL.length;
+let msecs = 0;
+let seq = 0;
+
+/** A UUIDv7, ordered by when it was made also within a millisecond: a counter that begins at random (RFC 9562, 6.2). */
+export function newId(): string {
+  if (used === POOL.length) {
+    randomFillSync(POOL);
+    used = 0;
+  }
+  const random = POOL.subarray(used, used + 16);
+  used += 16;
+  const now = Date.now();
+  if (now > msecs) {
+    msecs = now;
+    // Half of its range is kept free to count on.
+    seq = random.readUInt32BE(6) & 0x3fffffff;
+  } else seq++;
+  return v7({ msecs, seq, random });
+}

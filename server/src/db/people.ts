@@ -130,10 +130,10 @@ export async function personStory(db: Executor, ws: string, id: string, zone: st
   const docOf = (seq: string, version: number) => docs.find((d) => d.sequence_id === seq && d.number === version)?.doc;
   const traces = await rows<TraceRow>(
     db,
-    sql`select t.id, t.at, t.step, t.code, t.data, t.sequence_id, t.visit_id, t.version,
+    sql`select t.id || ' ' || lpad(t.n::text, 4, '0') as id, t.at, t.step, t.code, t.data, t.sequence_id, t.visit_id, t.version,
           s.id as send, s.status as became
-        from traces t left join lateral (
-          select case when s."values" is not null then s.id end as id, s.status from sends s where t.code = 'email-sent' and s.workspace_id = t.workspace_id and s.visit_id = t.visit_id and s.step = t.step) s on true where t.workspace_id = ${ws} and t.person_id = ${id} order by t.at desc, t.id desc limit 500`,
+        from reasons t left join lateral (
+          select case when s."values" is not null then s.id end as id, s.status from sends s where t.code = 'email-sent' and s.workspace_id = t.workspace_id and s.visit_id = t.visit_id and s.step = t.step) s on true where t.workspace_id = ${ws} and t.person_id = ${id} order by t.at desc, t.id desc, t.n desc limit 500`,
   );
   const story: (StoryEntry & { id: string })[] = traces.map((t) => {
     const doc = docOf(t.sequence_id, t.version);

@@ -123,7 +123,7 @@ export async function sequenceNumbers(db: Executor, ws: string, id: string): Pro
   );
   const arms = await rows<{ arm: string; n: number }>(
     db,
-    sql`select data->>'arm' as arm, count(distinct visit_id) as n from traces where workspace_id = ${ws} and sequence_id = ${id} and code in ('branch-taken', 'branch-otherwise', 'split-taken', 'until-happened', 'until-passed') group by 1`,
+    sql`select data->>'arm' as arm, count(distinct visit_id) as n from reasons where workspace_id = ${ws} and sequence_id = ${id} and code in ('branch-taken', 'branch-otherwise', 'split-taken', 'until-happened', 'until-passed') group by 1`,
   );
   const waiting = Object.fromEntries(standing.map((r) => [r.step, r.n]));
   const steps = Object.fromEntries(

@@ -58,12 +58,12 @@ async function round(connection: Connection, now: number, claim: (tx: Tx) => Pro
     });
     if (claimed.length === 0) return [];
     const moved = await moveAll(tx, claimed, versionOf, rules, now);
-    await writeMoved(tx, moved, now);
+    await cancelEnded(tx, moved, now);
     await writeEffects(tx, moved, now);
     await handled(
       tx,
       'visit',
-      moved.map(({ row }) => ({ w: row.workspace_id, item: row.id })),
+      moved.flatMap(({ row }) => (row.aside ? [{ w: row.workspace_id, item: row.id }] : [])),
     );
     return moved;
   });
@@ -191,7 +191,15 @@ async function moveAll(
   }
   await ledger.write(tx);
   await offers.write(tx);
+  await writeVisits(
+    tx,
+    moved.map(({ row, result: { visit } }) => ({ w: row.workspace_id, visit })),
+  );
   await queueSends(tx, moved, ledger, facts);
+  await writeTraces(
+    tx,
+    moved.flatMap(({ row, result }) => result.trace.map((t) => reasonOf(row, t.step, t.at, t.code, t.data))),
+  );
   return moved;
 }
 
@@ -228,18 +236,6 @@ async function queueSends(
     select n.w, n.id, n.visit, n.seq, n.version, n.step, n.person, n.hash, 'queued', n.due, n.due, n.own, n.day
     from jsonb_to_recordset(${batch(list)}) as n(w uuid, id uuid, visit uuid, seq uuid, version int, step text, person uuid, hash text, due bigint, own boolean, day int)
     on conflict do nothing`);
-}
-
-async function writeMoved(tx: Tx, moved: readonly Moved[], now: number): Promise<void> {
-  await writeVisits(
-    tx,
-    moved.map(({ row, result: { visit } }) => ({ w: row.workspace_id, visit })),
-  );
-  await writeTraces(
-    tx,
-    moved.flatMap(({ row, result }) => result.trace.map((t) => reasonOf(row, t.step, t.at, t.code, t.data))),
-  );
-  await cancelEnded(tx, moved, now);
 }
 
 /**

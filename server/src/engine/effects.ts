@@ -15,6 +15,8 @@ import { chainOf, type VisitRow } from '../people/visits.ts';
 
 export interface ClaimedRow extends VisitRow {
   workspace_id: string;
+  /** True for one that had been set aside. */
+  aside: boolean;
 }
 
 /** A visit that has been advanced, not yet written. */

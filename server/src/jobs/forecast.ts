@@ -39,7 +39,7 @@ interface LiveRow {
 async function armCounts(db: Executor, ws: string): Promise<Map<string, number>> {
   const found = await rows<{ arm: string; n: number }>(
     db,
-    sql`select data->>'arm' as arm, count(distinct visit_id) as n from traces
+    sql`select data->>'arm' as arm, count(distinct visit_id) as n from reasons
         where workspace_id = ${ws} and code in ('branch-taken', 'branch-otherwise', 'split-taken', 'until-happened', 'until-passed') group by 1`,
   );
   return new Map(found.map((f) => [f.arm, f.n]));

@@ -180,7 +180,7 @@ export class World {
   trace(email: string) {
     return rows<{ code: string; at: number; data: Record<string, unknown> }>(
       this.connection.db,
-      sql`select t.code, t.at, t.data from traces t join people p on p.workspace_id = t.workspace_id and p.id = t.person_id where p.email = ${email} order by t.at, t.id`,
+      sql`select t.code, t.at, t.data from reasons t join people p on p.workspace_id = t.workspace_id and p.id = t.person_id where p.email = ${email} order by t.at, t.id, t.n`,
     );
   }
 }

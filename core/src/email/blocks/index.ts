@@ -37,7 +37,8 @@ export const blockParts = (block: Block): BlockParts => kindOf(block).parts(bloc
 export const blockTitle = (block: Block): string => block.name || kindOf(block).title(block);
 export const isLocked = (block: Block): boolean => kindOf(block).locked === true;
 /** Lists of blocks inside a block, which can be put into and taken out of. */
-export const insideOf = (block: Block): { id: string; blocks: Block[] }[] => kindOf(block).inside?.(block) ?? [];
+export const insideOf = (block: Block): { id: string; blocks: Block[] }[] =>
+  (kindOf(block).inside?.(block) ?? []) as { id: string; blocks: Block[] }[];
 
 /** Kinds that may stand in a list: the email's own, that of a section, or a column. */
 export function mayStand(kind: BlockKindName, inside: 'email' | 'section' | 'column'): boolean {

@@ -5,7 +5,12 @@ import type { Masks } from '../masks.ts';
 import type { RichText } from '../rich.ts';
 import type { HouseStyle } from '../style.ts';
 import { whenSchema } from '../when.ts';
-import type { Block } from './index.ts';
+
+/** Any block, as far as the kinds know of each other: which kinds there are is known to the index alone. */
+export interface AnyBlock {
+  kind: string;
+  id: string;
+}
 
 /** What every block has beside its own fields. Absent is the standard. */
 export const blockBase = {
@@ -56,11 +61,11 @@ export interface Canvas {
   width: number;
   side: number;
   /** Blocks of the shared ones, by id. */
-  shared: Readonly<Record<string, readonly Block[]>>;
+  shared: Readonly<Record<string, readonly AnyBlock[]>>;
   /** Lays out blocks under each other in a column. */
-  column: (blocks: readonly Block[], canvas: Canvas) => Compiled;
+  column(blocks: readonly AnyBlock[], canvas: Canvas): Compiled;
   /** Lays out blocks as sections. */
-  stack: (blocks: readonly Block[], canvas: Canvas) => Compiled & { sections: MjmlNode[] };
+  stack(blocks: readonly AnyBlock[], canvas: Canvas): Compiled & { sections: MjmlNode[] };
 }
 
 /** A kind of block. To add one: a file like this one's neighbours, and a line in `index.ts`. */
@@ -80,7 +85,7 @@ export interface BlockKind<K extends string, S extends z.ZodType<{ kind: K; id: 
   /** Words for the outline. */
   title: (block: z.infer<S>) => string;
   /** Lists of blocks inside, each with its id. */
-  inside?: (block: z.infer<S>) => { id: string; blocks: Block[] }[];
+  inside?: (block: z.infer<S>) => { id: string; blocks: AnyBlock[] }[];
   /** The footer is neither moved nor deleted. */
   locked?: true;
 }

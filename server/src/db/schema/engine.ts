@@ -131,6 +131,10 @@ export const readings = pgTable(
   (t) => [primaryKey({ columns: [t.workspaceId, t.sendId, t.id] })],
 );
 
+/**
+ * What was decided and why: one row for each visit and round, with its reasons in order. The view `reasons` tells them one
+ * by one.
+ */
 export const traces = pgTable(
   'traces',
   {
@@ -140,10 +144,9 @@ export const traces = pgTable(
     visitId: uuid('visit_id').notNull(),
     sequenceId: uuid('sequence_id').notNull(),
     version: integer('version').notNull(),
+    /** Of the first of them. */
     at: ms('at').notNull(),
-    step: text('step'),
-    code: text('code').$type<TraceEntry['code']>().notNull(),
-    data: jsonb('data').$type<TraceEntry['data']>().notNull(),
+    reasons: jsonb('reasons').$type<TraceEntry[]>().notNull(),
   },
   (t) => [primaryKey({ columns: [t.workspaceId, t.personId, t.at, t.id] })],
 );
