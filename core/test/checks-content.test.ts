@@ -436,7 +436,15 @@ const cases: Case[] = [
     level: 'warning',
     context: {
       sequences: [
-        { id: 'other', name: 'Other', starts: [], status: 'live' as const, live: true, triggers: sequence([]).triggers, moments: [86_400_000] },
+        {
+          id: 'other',
+          name: 'Other',
+          starts: [],
+          status: 'live' as const,
+          live: true,
+          triggers: sequence([]).triggers,
+          moments: [86_400_000],
+        },
       ],
     },
   },

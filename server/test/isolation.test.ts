@@ -37,6 +37,8 @@ const bodies: Record<string, () => object> = {
     role: 'edit',
   }),
   'post /sequences/:id/publish': () => ({ revision: 0 }),
+  'post /aside/now': () => ({}),
+  'post /senders/go-on': () => ({ email: 'ines@foldwell.example' }),
   'post /sequences/:id/status': () => ({ status: 'paused' }),
   'post /sequences/import': () => ({ format: 'ascenso-sequence' }),
   'post /sequences/:id/resume': () => ({ overdue: 'send' }),
@@ -150,6 +152,12 @@ beforeAll(async () => {
   );
   await db.execute(
     sql`insert into files (workspace_id, id, name, mime, size, sha256, content, created_at) values (${world.ws}, ${ids.files}, ${MARK}, 'image/png', 1, 'x', 'x', 0)`,
+  );
+  await db.execute(
+    sql`insert into set_aside (workspace_id, kind, item, sequence_id, person_id, reason, failures, since, next_at) values (${world.ws}, 'send', ${ids.send}, ${ids.sequence}, ${ids.person}, ${MARK}, 1, 0, 1)`,
+  );
+  await db.execute(
+    sql`insert into sender_health (workspace_id, email, refusals, halted_at, answer) values (${world.ws}, 'ines@foldwell.example', 10, 0, ${MARK})`,
   );
   expect(Object.values(ids).every(Boolean)).toBe(true);
 });

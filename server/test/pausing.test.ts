@@ -31,7 +31,7 @@ async function running(steps: Step[], more = {}) {
     archive: () => own.post(`/api/sequences/${id}/status`).send({ status: 'archived' }).expect(200),
     resume: (overdue: 'send' | 'skip' | 'shift') =>
       own.post(`/api/sequences/${id}/resume`).send({ overdue, lateHours: 24 }).expect(200),
-    counts: async () => (await own.get(`/api/sequences/${id}/resume?late=24`).expect(200)).body,
+    counts: async () => (await own.get(`/api/sequences/${id}/resume?late=24`).expect(200)).body as { emails: object[] },
   };
 }
 const address = () => `paused${++n}@readers.example`;

@@ -46,13 +46,13 @@ export interface TimerPlan {
   after: After | null;
 }
 
+const ENTITIES: Record<string, string> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;', "'": '&#39;' };
+const MARKUP = /[&<>"']/;
+const ALL_MARKUP = /[&<>"']/g;
+
+/** Text as HTML text or attribute value. Most values hold nothing to escape, and are answered as they are. */
 export const escapeHtml = (text: string): string =>
-  text
-    .replaceAll('&', '&amp;')
-    .replaceAll('<', '&lt;')
-    .replaceAll('>', '&gt;')
-    .replaceAll('"', '&quot;')
-    .replaceAll("'", '&#39;');
+  MARKUP.test(text) ? text.replace(ALL_MARKUP, (char) => ENTITIES[char] ?? char) : text;
 
 const key = (m: Moving) => JSON.stringify(m);
 // Letters and digits only, so that nothing between here and the finished HTML reads anything into a mask.

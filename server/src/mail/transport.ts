@@ -130,7 +130,7 @@ export class SmtpTransport {
       connection.send({ from, to: [to] }, content, (error, info) => {
         if (!error) return settle({ kind: 'accepted', answer: info.response }, true);
         if ((error as SmtpError).responseCode === undefined) return lost(error);
-        const delivery = deliveryOf(error as SmtpError, content.begun);
+        const delivery = deliveryOf(error, content.begun);
         // The session is clean again only after RSET (RFC 5321, 4.1.1.5).
         connection.reset(() => settle(delivery, true));
       });
@@ -159,7 +159,7 @@ export class SmtpTransport {
         socketTimeout: this.#patience.answerMs,
         name: 'ascenso',
       });
-      connection.once('error', (error) => {
+      connection.once('error', (error: Error) => {
         connection.on('error', () => undefined);
         reject(error);
       });
