@@ -38,6 +38,13 @@ module.exports = {
     inServer('people', ['sequences', 'engine', ...DOORS]),
     inServer('sequences', ['engine', ...DOORS]),
     inServer('engine', DOORS),
+    // SQL lies in db/ or beside a gateway: a door that cannot reach it cannot hold any.
+    {
+      name: 'no-sql-in-a-door',
+      severity: 'error',
+      from: { path: `^server/src/(${DOORS.join('|')})/` },
+      to: { path: 'node_modules/drizzle-orm' },
+    },
     {
       name: 'core-by-its-index',
       severity: 'error',

@@ -1,6 +1,5 @@
 import { Router } from 'express';
 import ical from 'ical-generator';
-import { sql } from 'drizzle-orm';
 import { namesOf } from '@ascenso/contracts';
 import {
   findStep,
@@ -19,7 +18,7 @@ import type { AppContext } from '../app/context.ts';
 import { invalid } from '../app/errors.ts';
 import { route } from '../app/routes.ts';
 import { getSequence } from '../db/sequences.ts';
-import { firstRow } from '../db/rows.ts';
+import { hasPerson } from '../db/people.ts';
 import { loadNamed } from '../db/surroundings.ts';
 import { loadFacts } from '../db/facts.ts';
 import { forecast } from '../jobs/forecast.ts';
@@ -50,15 +49,11 @@ export function calendarRouter(ctx: AppContext): Router {
 
   async function factsOf(ws: string, person: string | undefined, zone: string): Promise<Facts> {
     if (!person) return somebody(zone);
-    const known = await firstRow<{ id: string }>(
-      db,
-      sql`select id from people where workspace_id = ${ws} and id::text = ${person}`,
-    );
-    if (!known) throw invalid('person', 'There is no such person.');
+    if (!(await hasPerson(db, ws, person))) throw invalid('person', 'There is no such person.');
     const wanted = {
       workspace_id: ws,
       visit_id: 'calendar',
-      person_id: known.id,
+      person_id: person,
       events: [],
       emails: false,
       links: false,

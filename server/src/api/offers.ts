@@ -1,30 +1,32 @@
-import { randomBytes } from 'node:crypto';
 import { pipeline } from 'node:stream/promises';
 import { isDeepStrictEqual } from 'node:util';
 import { stringify } from 'csv-stringify';
 import { Router } from 'express';
-import { sql } from 'drizzle-orm';
-import {
-  checkContext,
-  offerRequest,
-  timerLinkRequest,
-  timerRequest,
-  type CodesAnswer,
-  type OfferRow,
-} from '@ascenso/contracts';
-import { findStep, hexOf, runChecks, sharedKeys, wholeFace, type Offer, type Sequence } from '@ascenso/core';
+import { checkContext, offerRequest, timerLinkRequest, timerRequest, type CodesAnswer } from '@ascenso/contracts';
+import { findStep, hexOf, runChecks, sharedKeys, wholeFace, type Offer } from '@ascenso/core';
 import { businessNow } from '../app/clock.ts';
 import type { AppContext } from '../app/context.ts';
 import { invalid, notFound, UserError } from '../app/errors.ts';
-import { newId } from '../app/ids.ts';
 import { route } from '../app/routes.ts';
 import type { Executor } from '../db/connect.ts';
-import { firstRow, rows } from '../db/rows.ts';
+import { pictureOf } from '../db/files.ts';
+import {
+  addOffer,
+  changeOffer,
+  deleteOffer,
+  isGiven,
+  issuedAfter,
+  offerDoc,
+  otherOffers,
+  ownerOfCode,
+  runningVersions,
+} from '../db/offer-store.ts';
 import { offersInFull, usesOfOffers } from '../db/offers.ts';
 import { loadSurroundings } from '../db/surroundings.ts';
 import { forecast } from '../jobs/forecast.ts';
 import { importCodes } from '../jobs/import-codes.ts';
 import { signText } from '../mail/token.ts';
+import { wakeAwaiting } from '../people/visits.ts';
 import { sendGif } from '../public/timers.ts';
 import { timerGif } from '../timer/index.ts';
 
@@ -39,25 +41,12 @@ class Refused extends Error {
 
 const EXPORT_CHUNK = 5000;
 
-interface IssuedRow {
-  code: string;
-  email: string;
-  issued_at: number;
-  closes_at: number | null;
-  used_at: number | null;
-  person_id: string;
-}
-
 /** Issued codes in order, read in chunks: a million of them never stand in memory at once. */
 async function* issuedCodes(db: Executor, ws: string, offer: string): AsyncGenerator<(string | null)[]> {
   const iso = (at: number | null) => (at === null ? '' : new Date(at).toISOString());
   yield ['code', 'email', 'issued at', 'closes at', 'used at'];
   for (let after = '00000000-0000-0000-0000-000000000000'; ;) {
-    const some = await rows<IssuedRow>(
-      db,
-      sql`select g.code, p.email, g.issued_at, g.closes_at, g.used_at, g.person_id from offer_grants g join people p on p.workspace_id = g.workspace_id and p.id = g.person_id
-          where g.workspace_id = ${ws} and g.offer_id = ${offer} and g.issued_at is not null and g.code is not null and g.person_id > ${after} order by g.person_id limit ${EXPORT_CHUNK}`,
-    );
+    const some = await issuedAfter(db, ws, offer, after, EXPORT_CHUNK);
     if (some.length === 0) return;
     for (const r of some) yield [r.code, r.email, iso(r.issued_at), iso(r.closes_at), iso(r.used_at)];
     after = some.at(-1)?.person_id ?? after;
@@ -68,12 +57,7 @@ async function* issuedCodes(db: Executor, ws: string, offer: string): AsyncGener
 async function missedBy(db: Executor, ws: string, id: string, offer: Offer): Promise<string[]> {
   const around = await loadSurroundings(db, ws);
   const after = { ...around, offers: around.offers.map((o) => (o.id === id ? { ...o, name: offer.name, offer } : o)) };
-  const running = await rows<{ sequence: string; name: string; doc: Sequence }>(
-    db,
-    sql`select s.id as sequence, s.name, v.doc from sequences s join versions v on v.workspace_id = s.workspace_id and v.sequence_id = s.id
-        where s.workspace_id = ${ws} and s.status <> 'archived' and (v.number = s.live_version or exists (
-          select 1 from visits i where i.workspace_id = s.workspace_id and i.sequence_id = s.id and i.version = v.number and i.status = 'active'))`,
-  );
+  const running = await runningVersions(db, ws);
   const told = running.flatMap(({ sequence, name, doc }) =>
     runChecks(doc, checkContext(sequence, doc, after, {})).flatMap(({ check, place, message }) => {
       const step = place.step === null ? undefined : findStep(doc, place.step)?.step;
@@ -90,28 +74,18 @@ export function offersRouter(ctx: AppContext): Router {
   const { db } = ctx.connection;
 
   const mustExist = async (ws: string, id: string): Promise<Offer> => {
-    const row = await firstRow<{ doc: Offer }>(
-      db,
-      sql`select doc from offers where workspace_id = ${ws} and id = ${id}`,
-    );
-    if (!row) throw notFound('offer');
-    return row.doc;
+    const offer = await offerDoc(db, ws, id);
+    if (!offer) throw notFound('offer');
+    return offer;
   };
 
   /** A code that everybody gets must be no other offer's: the shop could not tell them apart. */
   const checkCode = async (ws: string, offer: Offer, self: string | null) => {
     const mine = sharedKeys(offer);
-    const others = await rows<OfferRow>(
-      db,
-      sql`select id, doc->>'name' as name, doc as offer from offers where workspace_id = ${ws} and id::text <> ${self ?? ''}`,
-    );
+    const others = await otherOffers(db, ws, self);
     const taken =
-      others.find((o) => sharedKeys(o.offer).some((k) => mine.includes(k))) ??
-      (await firstRow<{ name: string }>(
-        db,
-        sql`select o.doc->>'name' as name from offer_codes c join offers o on o.workspace_id = c.workspace_id and o.id = c.offer_id where c.workspace_id = ${ws} and c.key = any(${sql.param(mine)}::text[])`,
-      ));
-    if (taken) throw invalid('codes.code', `“${taken.name}” gives this code already: choose another.`);
+      others.find((o) => sharedKeys(o).some((k) => mine.includes(k)))?.name ?? (await ownerOfCode(db, ws, mine));
+    if (taken) throw invalid('codes.code', `“${taken}” gives this code already: choose another.`);
     if (others.some((o) => o.name.toLowerCase() === offer.name.toLowerCase()))
       throw invalid('name', 'There is already an offer with this name.');
   };
@@ -124,11 +98,7 @@ export function offersRouter(ctx: AppContext): Router {
 
   route(router, ctx, 'post', '/offers', { body: offerRequest }, async ({ ws, body }) => {
     await checkCode(ws, body, null);
-    const id = newId();
-    await db.execute(
-      sql`insert into offers (workspace_id, id, doc, secret, created_at) values (${ws}, ${id}, ${JSON.stringify(body)}::jsonb, ${randomBytes(32)}, ${await businessNow(db)})`,
-    );
-    return { id };
+    return { id: await addOffer(db, ws, body, await businessNow(db)) };
   });
 
   // Whoever has been given the offer keeps their code and their deadline: those are set once.
@@ -140,16 +110,7 @@ export function offersRouter(ctx: AppContext): Router {
     if (missed.length > 0)
       throw new UserError(409, 'in-use', `${missed.join(' ')} Take it out there and publish that first.`);
     const another = before.codes.kind === 'made' && !isDeepStrictEqual(before.codes, body.codes);
-    await db.transaction(async (tx) => {
-      await tx.execute(
-        sql`update offers set doc = ${JSON.stringify(body)}::jsonb where workspace_id = ${ws} and id = ${id}`,
-      );
-      // Codes that were made ahead to the old pattern are nobody's yet, and will be nobody's.
-      if (another)
-        await tx.execute(
-          sql`delete from offer_codes where workspace_id = ${ws} and offer_id = ${id} and made and person_id is null`,
-        );
-    });
+    await db.transaction((tx) => changeOffer(tx, ws, id, body, another));
     return {};
   });
 
@@ -163,16 +124,13 @@ export function offersRouter(ctx: AppContext): Router {
         'in-use',
         `It is made in ${uses.map((u) => `“${u.name}: ${u.email}”`).join(', ')}: take it out there first.`,
       );
-    if (await firstRow(db, sql`select 1 from offer_grants where workspace_id = ${ws} and offer_id = ${id} limit 1`))
+    if (await isGiven(db, ws, id))
       throw new UserError(
         409,
         'in-use',
         'People have been given it: their codes would stop working. It stays, for them.',
       );
-    await db.transaction(async (tx) => {
-      await tx.execute(sql`delete from offer_codes where workspace_id = ${ws} and offer_id = ${id}`);
-      await tx.execute(sql`delete from offers where workspace_id = ${ws} and id = ${id}`);
-    });
+    await db.transaction((tx) => deleteOffer(tx, ws, id));
     return {};
   });
 
@@ -191,10 +149,7 @@ export function offersRouter(ctx: AppContext): Router {
         return made;
       });
       // Emails that wait for codes look for them now.
-      const now = await businessNow(db);
-      await db.execute(
-        sql`update visits set due_at = least(due_at, ${now}), wake_at = least(wake_at, ${now}) where workspace_id = ${ws} and awaits = ${id} and status = 'active'`,
-      );
+      await wakeAwaiting(db, ws, id, await businessNow(db));
       return answer;
     } catch (error) {
       if (error instanceof Refused) return error.answer;
@@ -213,13 +168,7 @@ export function offersRouter(ctx: AppContext): Router {
   // Looking changes nothing: a reviewer sees timers too.
   route(router, ctx, 'post', '/timers/preview', { body: timerRequest, role: 'reviewer' }, async ({ ws, body, res }) => {
     const { style } = await loadSurroundings(db, ws);
-    const picture = async (file: string) =>
-      (
-        await firstRow<{ content: Buffer }>(
-          db,
-          sql`select content from files where workspace_id = ${ws} and id::text = ${file} and mime like 'image/%'`,
-        )
-      )?.content;
+    const picture = (file: string) => pictureOf(db, ws, file);
     const face = wholeFace(body.face, (c) => hexOf(c, style));
     sendGif(res, await timerGif({ face, language: body.language, left: body.left * 1000, after: body.after, picture }));
   });

@@ -1,22 +1,22 @@
 import { Router } from 'express';
-import { sql } from 'drizzle-orm';
 import type { CountAnswer } from '@ascenso/contracts';
 import { conditionRequest, membershipRequest, personChange, personRequest } from '@ascenso/contracts';
-import { fillProgram, type Condition, type Program, type Values } from '@ascenso/core';
+import { fillProgram } from '@ascenso/core';
 import { businessNow } from '../app/clock.ts';
 import type { AppContext } from '../app/context.ts';
 import { invalid, notFound, UserError } from '../app/errors.ts';
-import { newId } from '../app/ids.ts';
 import { route } from '../app/routes.ts';
 import { AboutVisit, countMatching, matchingPeople } from '../db/conditions.ts';
-import { listPeople, personStory, readerOf } from '../db/people.ts';
-import { firstRow } from '../db/rows.ts';
+import { hasList } from '../db/lists.ts';
+import { hasPerson, listPeople, personStory, readerOf } from '../db/people.ts';
+import { ruleOf } from '../db/segments.ts';
+import { filledSend } from '../db/sends.ts';
 import { transact } from '../db/transact.ts';
 import { signSend } from '../mail/token.ts';
 import { addressesFor } from '../engine/message.ts';
 import { changeAttributes, checkAttributes } from '../people/attributes.ts';
 import { setMembership } from '../people/memberships.ts';
-import { changeAddress, changeZone } from '../people/people.ts';
+import { addPerson, changeAddress, changeZone } from '../people/people.ts';
 import { changeTags } from '../people/tags.ts';
 
 export function peopleRouter(ctx: AppContext): Router {
@@ -24,23 +24,18 @@ export function peopleRouter(ctx: AppContext): Router {
   const { db } = ctx.connection;
 
   const mustExist = async (ws: string, id: string) => {
-    if (!(await firstRow(db, sql`select 1 from people where workspace_id = ${ws} and id = ${id}`)))
-      throw notFound('person');
+    if (!(await hasPerson(db, ws, id))) throw notFound('person');
   };
   const mustBeList = async (ws: string, id: string) => {
-    if (!(await firstRow(db, sql`select 1 from lists where workspace_id = ${ws} and id = ${id}`)))
-      throw invalid('list', 'There is no such list.');
+    if (!(await hasList(db, ws, id))) throw invalid('list', 'There is no such list.');
   };
 
   /** Ids of the people of a segment, or undefined where none is asked for. */
   const inSegment = async (ws: string, segment: string | undefined) => {
     if (!segment) return undefined;
-    const row = await firstRow<{ rule: Condition }>(
-      db,
-      sql`select rule from segments where workspace_id = ${ws} and id::text = ${segment}`,
-    );
-    if (!row) throw notFound('segment');
-    return matchingPeople(db, ws, row.rule, await businessNow(db));
+    const rule = await ruleOf(db, ws, segment);
+    if (!rule) throw notFound('segment');
+    return matchingPeople(db, ws, rule, await businessNow(db));
   };
 
   route(router, ctx, 'get', '/people', {}, async ({ ws, query }) =>
@@ -59,14 +54,11 @@ export function peopleRouter(ctx: AppContext): Router {
     await checkAttributes(db, ws, body.attributes);
     for (const list of body.lists) await mustBeList(ws, list);
     const now = await businessNow(db);
-    const id = newId();
-    await transact(db, async (tx) => {
-      const made = await firstRow(
-        tx,
-        sql`insert into people (workspace_id, id, email, attributes, zone, created_at) values (${ws}, ${id}, ${body.email}, ${JSON.stringify(body.attributes)}::jsonb, ${body.zone}, ${now}) on conflict do nothing returning id`,
-      );
+    const id = await transact(db, async (tx) => {
+      const made = await addPerson(tx, ws, body, now);
       if (!made) throw new UserError(409, 'exists', 'There is already a person with this address.', 'email');
-      for (const list of body.lists) await setMembership(tx, ws, id, list, 'confirmed', now, { kind: 'team' });
+      for (const list of body.lists) await setMembership(tx, ws, made, list, 'confirmed', now, { kind: 'team' });
+      return made;
     });
     return { id };
   });
@@ -120,13 +112,10 @@ export function peopleRouter(ctx: AppContext): Router {
   route(router, ctx, 'get', '/people/:id/reader', {}, ({ ws, params }) => readerOf(db, ws, params.id as string));
 
   route(router, ctx, 'get', '/sends/:id', {}, async ({ ws, params }) => {
-    const row = await firstRow<{ values: Values | null; to: string; sent_at: number | null; program: Program }>(
-      db,
-      sql`select s."values", s."to", s.sent_at, p.program from sends s join programs p on p.workspace_id = s.workspace_id and p.hash = s.program_hash where s.workspace_id = ${ws} and s.id = ${params.id}`,
-    );
-    if (!row?.values) throw notFound('email');
+    const sent = await filledSend(db, { workspaceId: ws, sendId: params.id as string });
+    if (!sent) throw notFound('email');
     // As it was sent, but with nothing that would count as an opening or a click.
-    const filled = fillProgram(row.program, row.values, {
+    const filled = fillProgram(sent.program, sent.values, {
       ...addressesFor('', 'shown'),
       base: '',
       open: 'data:,',
@@ -134,7 +123,7 @@ export function peopleRouter(ctx: AppContext): Router {
       link: (_n, target) => target,
       timer: (n) => `/t/${signSend(ctx.sending.secret, { workspaceId: ws, sendId: params.id as string })}/${n}.gif`,
     });
-    return { ...filled, to: row.to, at: row.sent_at };
+    return { ...filled, to: sent.to, at: sent.sentAt };
   });
   return router;
 }

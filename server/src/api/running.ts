@@ -1,7 +1,5 @@
 import { Router } from 'express';
-import { sql } from 'drizzle-orm';
 import { addPeopleRequest, resumeRequest, statusRequest } from '@ascenso/contracts';
-import type { Condition } from '@ascenso/core';
 import { businessNow } from '../app/clock.ts';
 import type { AppContext } from '../app/context.ts';
 import { invalid, notFound, UserError } from '../app/errors.ts';
@@ -9,25 +7,25 @@ import { newId } from '../app/ids.ts';
 import { route } from '../app/routes.ts';
 import { matchingPeople } from '../db/conditions.ts';
 import type { Tx } from '../db/connect.ts';
-import { firstRow } from '../db/rows.ts';
+import { ruleOf } from '../db/segments.ts';
+import { hasSequence } from '../db/sequences.ts';
 import { transact } from '../db/transact.ts';
 import { enterSequence, openSequence } from '../people/entering.ts';
-import { archive, resume, resumeCounts } from '../sequences/pausing.ts';
+import {
+  archive,
+  lockSequence,
+  pause,
+  resume,
+  resumeCounts,
+  takeOut,
+  type LockedSequence,
+} from '../sequences/pausing.ts';
 
 /** People added by hand in one transaction. */
 const CHUNK = 200;
 
-interface Locked {
-  status: 'draft' | 'live' | 'paused' | 'archived';
-  live_version: number | null;
-  paused_at: number | null;
-}
-
-async function lock(tx: Tx, ws: string, id: string): Promise<Locked> {
-  const s = await firstRow<Locked>(
-    tx,
-    sql`select status, live_version, paused_at from sequences where workspace_id = ${ws} and id = ${id} for update`,
-  );
+async function mustLock(tx: Tx, ws: string, id: string): Promise<LockedSequence> {
+  const s = await lockSequence(tx, ws, id);
   if (!s) throw notFound('sequence');
   return s;
 }
@@ -41,13 +39,11 @@ export function runningRouter(ctx: AppContext): Router {
     const now = await businessNow(db);
     const id = params.id as string;
     return transact(db, async (tx) => {
-      const s = await lock(tx, ws, id);
+      const s = await mustLock(tx, ws, id);
       if (body.status === 'archived') return { left: await archive(tx, ws, id, now) };
       if (s.status !== 'live' && s.status !== 'paused')
         throw new UserError(409, 'not-live', 'Only a sequence that is live can be paused.');
-      await tx.execute(
-        sql`update sequences set status = 'paused', paused_at = coalesce(paused_at, ${now}) where workspace_id = ${ws} and id = ${id}`,
-      );
+      await pause(tx, ws, id, now);
       return {};
     });
   });
@@ -56,8 +52,7 @@ export function runningRouter(ctx: AppContext): Router {
     const { lateHours } = resumeRequest.shape.lateHours.safeParse(Number(query.late)).success
       ? { lateHours: Number(query.late) }
       : { lateHours: 24 };
-    if (!(await firstRow(db, sql`select 1 from sequences where workspace_id = ${ws} and id = ${params.id}`)))
-      throw notFound('sequence');
+    if (!(await hasSequence(db, ws, params.id as string))) throw notFound('sequence');
     return resumeCounts(db, ws, params.id as string, await businessNow(db), lateHours);
   });
 
@@ -65,17 +60,15 @@ export function runningRouter(ctx: AppContext): Router {
     const now = await businessNow(db);
     const id = params.id as string;
     return transact(db, async (tx) => {
-      const s = await lock(tx, ws, id);
+      const s = await mustLock(tx, ws, id);
       if (s.status === 'archived') {
         // Out of the archive it comes paused, or as the draft that it was: nothing starts by itself.
-        await tx.execute(
-          sql`update sequences set status = ${s.live_version === null ? 'draft' : 'paused'}, paused_at = ${now} where workspace_id = ${ws} and id = ${id}`,
-        );
+        await takeOut(tx, ws, id, s, now);
         return {};
       }
       if (s.status !== 'paused')
         throw new UserError(409, 'not-paused', 'Only a sequence that is paused can be resumed.');
-      await resume(tx, ws, id, body, s.paused_at ?? now, now);
+      await resume(tx, ws, id, body, s.pausedAt ?? now, now);
       return {};
     });
   });
@@ -83,8 +76,7 @@ export function runningRouter(ctx: AppContext): Router {
   route(router, ctx, 'post', '/sequences/:id/people', { body: addPeopleRequest }, async ({ ws, params, body }) => {
     const now = await businessNow(db);
     const open = await openSequence(db, ws, params.id as string);
-    if (!open && !(await firstRow(db, sql`select 1 from sequences where workspace_id = ${ws} and id = ${params.id}`)))
-      throw notFound('sequence');
+    if (!open && !(await hasSequence(db, ws, params.id as string))) throw notFound('sequence');
     if (!open) throw new UserError(409, 'not-live', 'People can be added to a sequence once it has been published.');
     const people = 'person' in body ? [body.person] : await segmentPeople(ws, body.segment, body.count, now);
     let entered = 0;
@@ -109,12 +101,9 @@ export function runningRouter(ctx: AppContext): Router {
   });
 
   async function segmentPeople(ws: string, segment: string, count: number, now: number): Promise<string[]> {
-    const row = await firstRow<{ rule: Condition }>(
-      db,
-      sql`select rule from segments where workspace_id = ${ws} and id = ${segment}`,
-    );
-    if (!row) throw invalid('segment', 'There is no such segment.');
-    const people = await matchingPeople(db, ws, row.rule, now);
+    const rule = await ruleOf(db, ws, segment);
+    if (!rule) throw invalid('segment', 'There is no such segment.');
+    const people = await matchingPeople(db, ws, rule, now);
     if (people.length > count)
       throw new UserError(
         409,

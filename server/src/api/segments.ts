@@ -1,14 +1,13 @@
 import { Router } from 'express';
-import { sql } from 'drizzle-orm';
 import { capRequest, segmentRequest } from '@ascenso/contracts';
-import { atomsOf, type Condition, type Sequence } from '@ascenso/core';
+import { atomsOf, type Condition } from '@ascenso/core';
 import { businessNow } from '../app/clock.ts';
 import type { AppContext } from '../app/context.ts';
 import { invalid, notFound, UserError } from '../app/errors.ts';
-import { newId } from '../app/ids.ts';
 import { route } from '../app/routes.ts';
 import { countMatching } from '../db/conditions.ts';
-import { firstRow, rows } from '../db/rows.ts';
+import { setDailyCap } from '../db/library.ts';
+import { addSegment, changeSegment, deleteSegment, listSegments, usesOfSegment } from '../db/segments.ts';
 import { webhookSecret } from '../mail/webhook.ts';
 
 /** A segment is about people as they are: not about one passage through a sequence, and not about other segments. */
@@ -21,11 +20,6 @@ function checkRule(rule: Condition): void {
   }
 }
 
-/** Names of the sequences whose draft or live version speaks of a segment. */
-const usesSql = (ws: string, id: string) =>
-  sql`select s.name from sequences s left join versions v on v.workspace_id = s.workspace_id and v.sequence_id = s.id and v.number = s.live_version
-      where s.workspace_id = ${ws} and s.status <> 'archived' and (s.draft::text like ${`%${id}%`} or v.doc::text like ${`%${id}%`}) order by s.name`;
-
 /** Named rules about people, the daily cap, and the secret of webhooks. */
 export function segmentsRouter(ctx: AppContext): Router {
   const router = Router();
@@ -33,59 +27,43 @@ export function segmentsRouter(ctx: AppContext): Router {
 
   route(router, ctx, 'get', '/segments', {}, async ({ ws }) => {
     const now = await businessNow(db);
-    const found = await rows<{ id: string; name: string; rule: Condition }>(
-      db,
-      sql`select id, name, rule from segments where workspace_id = ${ws} order by name`,
-    );
     const segments = [];
-    for (const s of found)
+    for (const s of await listSegments(db, ws))
       segments.push({
         ...s,
         count: await countMatching(db, ws, s.rule, now),
-        usedIn: (await rows<{ name: string }>(db, usesSql(ws, s.id))).map((u) => u.name),
+        usedIn: await usesOfSegment(db, ws, s.id),
       });
     return { segments };
   });
 
   route(router, ctx, 'post', '/segments', { body: segmentRequest }, async ({ ws, body }) => {
     checkRule(body.rule);
-    const known = await firstRow(
-      db,
-      sql`select 1 from segments where workspace_id = ${ws} and lower(name) = ${body.name.toLowerCase()}`,
-    );
-    if (known) throw invalid('name', 'There is already a segment with this name.');
-    const id = newId();
-    await db.execute(
-      sql`insert into segments (workspace_id, id, name, rule, created_at) values (${ws}, ${id}, ${body.name}, ${JSON.stringify(body.rule)}::jsonb, ${await businessNow(db)})`,
-    );
+    const id = await addSegment(db, ws, body, await businessNow(db));
+    if (!id) throw invalid('name', 'There is already a segment with this name.');
     return { id };
   });
 
   route(router, ctx, 'put', '/segments/:id', { body: segmentRequest }, async ({ ws, params, body }) => {
     checkRule(body.rule);
-    const changed = await firstRow(
-      db,
-      sql`update segments set name = ${body.name}, rule = ${JSON.stringify(body.rule)}::jsonb where workspace_id = ${ws} and id = ${params.id} returning id`,
-    );
-    if (!changed) throw notFound('segment');
+    if (!(await changeSegment(db, ws, params.id as string, body))) throw notFound('segment');
     return {};
   });
 
   route(router, ctx, 'delete', '/segments/:id', {}, async ({ ws, params }) => {
-    const uses = await rows<Pick<Sequence, 'name'>>(db, usesSql(ws, params.id as string));
+    const uses = await usesOfSegment(db, ws, params.id as string);
     if (uses.length > 0)
       throw new UserError(
         409,
         'in-use',
-        `This segment is used in ${uses.map((u) => `“${u.name}”`).join(', ')}: take it out there first.`,
+        `This segment is used in ${uses.map((name) => `“${name}”`).join(', ')}: take it out there first.`,
       );
-    if (!(await firstRow(db, sql`delete from segments where workspace_id = ${ws} and id = ${params.id} returning id`)))
-      throw notFound('segment');
+    if (!(await deleteSegment(db, ws, params.id as string))) throw notFound('segment');
     return {};
   });
 
   route(router, ctx, 'put', '/cap', { body: capRequest, role: 'owner' }, async ({ ws, body }) => {
-    await db.execute(sql`update workspaces set daily_cap = ${body.dailyCap} where id = ${ws}`);
+    await setDailyCap(db, ws, body.dailyCap);
     return {};
   });
 

@@ -1,5 +1,4 @@
 import { Router } from 'express';
-import { sql } from 'drizzle-orm';
 import { newSequenceRequest, nothingRequest, publishRequest, saveRequest, testSendRequest } from '@ascenso/contracts';
 import {
   blankSequence,
@@ -18,7 +17,7 @@ import { invalid, notFound } from '../app/errors.ts';
 import { newId } from '../app/ids.ts';
 import { route } from '../app/routes.ts';
 import { looksOf } from '../db/looks.ts';
-import { getSequence, listSequences, sequenceNumbers } from '../db/sequences.ts';
+import { addDraft, getSequence, listSequences, sequenceNumbers } from '../db/sequences.ts';
 import { goingOutToday } from '../jobs/forecast.ts';
 import { loadSurroundings } from '../db/surroundings.ts';
 import { transact } from '../db/transact.ts';
@@ -58,12 +57,8 @@ export function sequencesRouter(ctx: AppContext): Router {
   });
 
   route(router, ctx, 'post', '/sequences', { body: newSequenceRequest }, async ({ ws, body }) => {
-    const id = newId();
     const draft = { ...(await beginning(ws, body)), name: body.name };
-    await db.execute(
-      sql`insert into sequences (workspace_id, id, name, status, created_at, revision, draft) values (${ws}, ${id}, ${body.name}, 'draft', ${await businessNow(db)}, 0, ${JSON.stringify(draft)}::jsonb)`,
-    );
-    return { id };
+    return { id: await addDraft(db, ws, draft, await businessNow(db)) };
   });
 
   route(router, ctx, 'get', '/sequences/:id', {}, ({ ws, params }) => getSequence(db, ws, params.id as string));

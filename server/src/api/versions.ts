@@ -1,5 +1,4 @@
 import express, { Router, type RequestHandler } from 'express';
-import { sql } from 'drizzle-orm';
 import { MAX_SEQUENCE_FILE, namesOf, sequenceFileSchema, type VersionRow } from '@ascenso/contracts';
 import { changes, emailSteps, traceNames, type Sequence } from '@ascenso/core';
 import { businessNow } from '../app/clock.ts';
@@ -7,19 +6,10 @@ import type { AppContext } from '../app/context.ts';
 import { notFound, UserError } from '../app/errors.ts';
 import { route } from '../app/routes.ts';
 import { whoAsks } from '../app/sessions.ts';
-import { firstRow, rows } from '../db/rows.ts';
+import { hasSequence, listVersions, versionDoc } from '../db/sequences.ts';
 import { exportSequence, importSequence } from '../db/sequence-file.ts';
 import { loadNamed } from '../db/surroundings.ts';
 import { transact } from '../db/transact.ts';
-
-interface Row {
-  number: number;
-  doc: Sequence;
-  published_at: number;
-  by: string | null;
-  inside: number;
-  sent: number;
-}
 
 /** What has been published of a sequence, and the sequence as a file. */
 export function versionsRouter(ctx: AppContext): Router {
@@ -42,16 +32,8 @@ export function versionsRouter(ctx: AppContext): Router {
   });
 
   route(router, ctx, 'get', '/sequences/:id/versions', {}, async ({ ws, params, me }) => {
-    if (!(await firstRow(db, sql`select 1 from sequences where workspace_id = ${ws} and id = ${params.id}`)))
-      throw notFound('sequence');
-    const found = await rows<Row>(
-      db,
-      sql`select v.number, v.doc, v.published_at, u.name as by,
-            (select count(*) from visits i where i.workspace_id = v.workspace_id and i.sequence_id = v.sequence_id and i.version = v.number and i.status = 'active') as inside,
-            (select count(*) from sends s where s.workspace_id = v.workspace_id and s.sequence_id = v.sequence_id and s.version = v.number and s.status = 'sent' and s.visit_id is not null) as sent
-          from versions v left join users u on u.id = v.published_by
-          where v.workspace_id = ${ws} and v.sequence_id = ${params.id} order by v.number desc`,
-    );
+    if (!(await hasSequence(db, ws, params.id as string))) throw notFound('sequence');
+    const found = await listVersions(db, ws, params.id as string);
     const words = namesOf(await loadNamed(db, ws));
     const names = (doc: Sequence) => traceNames(doc, words, me.workspace.zone);
     return {
@@ -71,12 +53,9 @@ export function versionsRouter(ctx: AppContext): Router {
   });
 
   route(router, ctx, 'get', '/sequences/:id/versions/:number', {}, async ({ ws, params }) => {
-    const row = await firstRow<{ doc: Sequence }>(
-      db,
-      sql`select doc from versions where workspace_id = ${ws} and sequence_id = ${params.id} and number::text = ${params.number}`,
-    );
-    if (!row) throw notFound('version');
-    return { sequence: row.doc };
+    const sequence = await versionDoc(db, ws, params.id as string, params.number as string);
+    if (!sequence) throw notFound('version');
+    return { sequence };
   });
   return router;
 }

@@ -1,11 +1,12 @@
 import { createHash } from 'node:crypto';
-import { sql } from 'drizzle-orm';
+import { and, eq, sql } from 'drizzle-orm';
 import { fileTypeFromBuffer } from 'file-type';
 import { imageSize } from 'image-size';
 import { invalid } from '../app/errors.ts';
 import { newId } from '../app/ids.ts';
 import type { Executor } from './connect.ts';
 import { firstRow } from './rows.ts';
+import { files } from './schema/index.ts';
 
 /** What may be hosted, by content and not by name. SVG is left out: it can carry script. */
 const ALLOWED = new Set(['image/png', 'image/jpeg', 'image/gif', 'image/webp', 'application/pdf', 'application/zip']);
@@ -24,4 +25,50 @@ export async function keepFile(db: Executor, ws: string, name: string, content: 
         on conflict (workspace_id, sha256, name) do update set name = excluded.name returning id`,
   );
   return row?.id ?? id;
+}
+
+/** What can be changed about a file; what is absent stays. */
+export interface FileChange {
+  name?: string | undefined;
+  folder?: string | undefined;
+  alt?: string | undefined;
+  keywords?: string[] | undefined;
+}
+
+const one = (ws: string, id: string) => and(eq(files.workspaceId, ws), eq(files.id, id));
+
+/** Answers whether there is such a file. */
+export async function changeFile(db: Executor, ws: string, id: string, change: FileChange): Promise<boolean> {
+  if (Object.values(change).every((v) => v === undefined)) return hasFile(db, ws, id);
+  const changed = await db.update(files).set(change).where(one(ws, id)).returning({ id: files.id });
+  return changed.length > 0;
+}
+
+export async function hasFile(db: Executor, ws: string, id: string): Promise<boolean> {
+  return (await db.select({ id: files.id }).from(files).where(one(ws, id))).length > 0;
+}
+
+export async function deleteFile(db: Executor, ws: string, id: string): Promise<void> {
+  await db.delete(files).where(one(ws, id));
+}
+
+/** A file as anybody may fetch it who has its id. */
+export async function hostedFile(
+  db: Executor,
+  id: string,
+): Promise<{ name: string; mime: string; content: Buffer } | undefined> {
+  const [file] = await db
+    .select({ name: files.name, mime: files.mime, content: files.content })
+    .from(files)
+    .where(eq(files.id, id));
+  return file;
+}
+
+/** Bytes of a picture of the library, or undefined. */
+export async function pictureOf(db: Executor, ws: string, file: string): Promise<Buffer | undefined> {
+  const [found] = await db
+    .select({ content: files.content })
+    .from(files)
+    .where(and(eq(files.workspaceId, ws), sql`${files.id}::text = ${file} and ${files.mime} like 'image/%'`));
+  return found?.content;
 }

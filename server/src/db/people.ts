@@ -1,4 +1,4 @@
-import { sql, type SQL } from 'drizzle-orm';
+import { and, eq, sql, type SQL } from 'drizzle-orm';
 import { namesOf } from '@ascenso/contracts';
 import type { PeopleAnswer, PersonAnswer, PersonEvent, PersonRow, ReaderAnswer, StoryEntry } from '@ascenso/contracts';
 import {
@@ -15,6 +15,7 @@ import {
 import { notFound } from '../app/errors.ts';
 import type { Executor } from './connect.ts';
 import { firstRow, rows } from './rows.ts';
+import { events, people } from './schema/index.ts';
 import { loadNamed } from './surroundings.ts';
 
 const COLUMNS = sql`id, email, attributes, tags, points, zone, mail_status as "mailStatus", created_at as "createdAt"`;
@@ -59,12 +60,34 @@ export async function listPeople(db: Executor, ws: string, q: PeopleQuery): Prom
   );
   // Whom a list may mail first: an email is read as, and a sequence rehearsed with, somebody who would get it.
   const onFirst = q.on ? sql`${confirmedOn(q.on)} desc,` : sql``;
-  const people = await rows<PersonRow>(
+  const found = await rows<PersonRow>(
     db,
     sql`select ${COLUMNS} from people where ${where} order by ${onFirst} created_at desc, id limit ${q.limit} offset ${q.offset}`,
   );
   const total = await firstRow<{ n: number }>(db, sql`select count(*) as n from people where ${where}`);
-  return { people, total: total?.n ?? 0 };
+  return { people: found, total: total?.n ?? 0 };
+}
+
+export async function hasPerson(db: Executor, ws: string, id: string): Promise<boolean> {
+  const found = await db
+    .select({ id: people.id })
+    .from(people)
+    .where(and(eq(people.workspaceId, ws), sql`${people.id}::text = ${id}`));
+  return found.length > 0;
+}
+
+/** Payload of one event of a person, or undefined. */
+export async function payloadOf(
+  db: Executor,
+  ws: string,
+  person: string,
+  event: string,
+): Promise<Record<string, unknown> | undefined> {
+  const [row] = await db
+    .select({ payload: events.payload })
+    .from(events)
+    .where(and(eq(events.workspaceId, ws), eq(events.personId, person), eq(events.id, event)));
+  return row?.payload;
 }
 
 /** One person with the events of late, newest first: what an email can be read with. */

@@ -1,9 +1,11 @@
-import { sql } from 'drizzle-orm';
+import { and, eq, sql } from 'drizzle-orm';
 import type { NumbersAnswer, SequenceAnswer, SequenceRow } from '@ascenso/contracts';
 import { emailSteps, rhythmOf, type LogEntry, type Sequence, type StepCounts } from '@ascenso/core';
 import { notFound } from '../app/errors.ts';
+import { newId } from '../app/ids.ts';
 import type { Executor } from './connect.ts';
 import { firstRow, rows } from './rows.ts';
+import { sequences, versions } from './schema/index.ts';
 
 interface Row {
   id: string;
@@ -140,4 +142,47 @@ export async function sequenceNumbers(db: Executor, ws: string, id: string): Pro
     arms: Object.fromEntries(arms.map((a) => [a.arm, a.n])),
     waiting,
   };
+}
+
+export async function hasSequence(db: Executor, ws: string, id: string): Promise<boolean> {
+  const found = await db
+    .select({ id: sequences.id })
+    .from(sequences)
+    .where(and(eq(sequences.workspaceId, ws), eq(sequences.id, id)));
+  return found.length > 0;
+}
+
+/** A new draft. Answers its id. */
+export async function addDraft(db: Executor, ws: string, draft: Sequence, createdAt: number): Promise<string> {
+  const id = newId();
+  await db
+    .insert(sequences)
+    .values({ workspaceId: ws, id, name: draft.name, status: 'draft', createdAt, revision: 0, draft });
+  return id;
+}
+
+/** What has been published of a sequence, the latest first, with who is on it. */
+export const listVersions = (
+  db: Executor,
+  ws: string,
+  id: string,
+): Promise<
+  { number: number; doc: Sequence; published_at: number; by: string | null; inside: number; sent: number }[]
+> =>
+  rows(
+    db,
+    sql`select v.number, v.doc, v.published_at, u.name as by,
+          (select count(*) from visits i where i.workspace_id = v.workspace_id and i.sequence_id = v.sequence_id and i.version = v.number and i.status = 'active') as inside,
+          (select count(*) from sends s where s.workspace_id = v.workspace_id and s.sequence_id = v.sequence_id and s.version = v.number and s.status = 'sent' and s.visit_id is not null) as sent
+        from versions v left join users u on u.id = v.published_by
+        where v.workspace_id = ${ws} and v.sequence_id = ${id} order by v.number desc`,
+  );
+
+/** A version as it was published; `number` is as the address has it. */
+export async function versionDoc(db: Executor, ws: string, id: string, number: string): Promise<Sequence | undefined> {
+  const [row] = await db
+    .select({ doc: versions.doc })
+    .from(versions)
+    .where(and(eq(versions.workspaceId, ws), eq(versions.sequenceId, id), sql`${versions.number}::text = ${number}`));
+  return row?.doc;
 }

@@ -6,7 +6,7 @@ import { loadFacts } from '../db/facts.ts';
 import { batch, rows } from '../db/rows.ts';
 import { again } from '../db/transact.ts';
 import { loadVersion, type LoadedVersion } from '../db/versions.ts';
-import { takeBack } from '../people/cancelling.ts';
+import { recallEmails } from '../people/cancelling.ts';
 import { writeTraces } from '../people/traces.ts';
 import { toVisit, wakeOthers, writeVisits } from '../people/visits.ts';
 import { claimAgain, claimDue } from './claiming.ts';
@@ -251,7 +251,7 @@ async function cancelEnded(tx: Tx, moved: readonly Moved[], now: number): Promis
     ended.set(why, [...(ended.get(why) ?? []), { w: row.workspace_id, visit: row.id }]);
   }
   for (const [why, visits] of ended)
-    await takeBack(
+    await recallEmails(
       tx,
       sql`(s.workspace_id, s.visit_id) in (select w, visit from jsonb_to_recordset(${batch(visits)}) as n(w uuid, visit uuid)) and not s.own_change`,
       { why, at: now },

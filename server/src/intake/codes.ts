@@ -1,11 +1,10 @@
 import type { Request, Router } from 'express';
-import { sql } from 'drizzle-orm';
 import { z } from 'zod';
 import { redeemRequest, takeBackRequest } from '@ascenso/contracts';
 import { currencyDecimals, toMajor, toMinor } from '@ascenso/core';
 import { businessNow } from '../app/clock.ts';
 import type { Db } from '../db/connect.ts';
-import { firstRow } from '../db/rows.ts';
+import { currencyOf } from '../db/library.ts';
 import { transact } from '../db/transact.ts';
 import { invalid } from '../app/errors.ts';
 import { parseOrThrow } from '../app/parse.ts';
@@ -24,8 +23,7 @@ export function codeRoutes(router: Router, db: Db, wsOf: (req: Request) => strin
   router.post('/codes/:code/redeem', async (req, res) => {
     const body = parseOrThrow(redeemRequest, req.body);
     const ws = wsOf(req);
-    const home = await firstRow<{ currency: string }>(db, sql`select currency from workspaces where id = ${ws}`);
-    const currency = body.currency ?? home?.currency ?? 'EUR';
+    const currency = body.currency ?? (await currencyOf(db, ws));
     const total = toMinor(body.total, currency);
     if (toMajor(total, currency) !== body.total) {
       const digits = currencyDecimals(currency);

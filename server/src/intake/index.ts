@@ -1,13 +1,12 @@
 import express, { Router, type Request, type Response } from 'express';
-import { sql } from 'drizzle-orm';
 import { z } from 'zod';
 import { intakeDocument, MAX_BATCH, subscriberRequest } from '@ascenso/contracts';
 import { businessNow } from '../app/clock.ts';
 import type { AppContext } from '../app/context.ts';
 import { invalid, UserError } from '../app/errors.ts';
 import { parseOrThrow } from '../app/parse.ts';
-import { sha256 } from '../app/hash.ts';
-import { firstRow } from '../db/rows.ts';
+import { workspaceOfKey } from '../db/keys.ts';
+import { listCalled } from '../db/lists.ts';
 import { transact } from '../db/transact.ts';
 import { codeRoutes } from './codes.ts';
 import { changeAttributes, checkAttributes } from '../people/attributes.ts';
@@ -53,19 +52,14 @@ export function intakeRouter(ctx: AppContext): Router {
   /** The workspace of the key in `Authorization: Bearer …`. */
   const workspaceOf = async (req: Request): Promise<string> => {
     const key = /^Bearer (\S+)$/.exec(req.headers.authorization ?? '')?.[1];
-    const row =
-      key &&
-      (await firstRow<{ workspace_id: string }>(
-        db,
-        sql`select workspace_id from api_keys where hash = ${sha256(key)}`,
-      ));
-    if (!row)
+    const ws = key && (await workspaceOfKey(db, key));
+    if (!ws)
       throw new UserError(
         401,
         'wrong-key',
         'The API key is missing or wrong: send it as "Authorization: Bearer <key>". Keys are made under People, Events and keys.',
       );
-    return row.workspace_id;
+    return ws;
   };
   const workspaces = new WeakMap<Request, string>();
   const wsOf = (req: Request) => workspaces.get(req) ?? '';
@@ -105,12 +99,9 @@ export function intakeRouter(ctx: AppContext): Router {
       if (body.zone) await changeZone(tx, ws, person, body.zone);
       await changeAttributes(tx, ws, person, body.attributes, now);
       for (const [i, name] of body.lists.entries()) {
-        const list = await firstRow<{ id: string }>(
-          tx,
-          sql`select id from lists where workspace_id = ${ws} and (name = ${name} or id::text = ${name})`,
-        );
+        const list = await listCalled(tx, ws, name);
         if (!list) throw invalid(`lists.${i}`, `There is no list “${name}”.`);
-        await setMembership(tx, ws, person, list.id, 'confirmed', now, { kind: 'owner' });
+        await setMembership(tx, ws, person, list, 'confirmed', now, { kind: 'owner' });
       }
       return person;
     });

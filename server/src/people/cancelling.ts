@@ -58,7 +58,7 @@ const tell = (tx: Tx, cancelled: readonly Cancelled[], why: (id: string) => stri
  * Takes back emails of sequences: those that are queued, and those that a crashed sender had leased, at once; one that is
  * under way is marked, so that it is not tried again should it come back unsent. `which` is about `sends s`.
  */
-export async function takeBack(tx: Tx, which: SQL, why: Why): Promise<void> {
+export async function recallEmails(tx: Tx, which: SQL, why: Why): Promise<void> {
   const ours = sql`s.visit_id is not null and ${which}`;
   const cancelled = await cancel(
     tx,

@@ -17,7 +17,7 @@ import type { Executor, Tx } from '../db/connect.ts';
 import { loadFacts } from '../db/facts.ts';
 import { firstRow, rows } from '../db/rows.ts';
 import { loadVersion, type LoadedVersion } from '../db/versions.ts';
-import { takeBack } from './cancelling.ts';
+import { recallEmails } from './cancelling.ts';
 import { writeTraces } from './traces.ts';
 import { causeId, chainOf, toVisit, VISIT_COLUMNS, writeVisits, type VisitRow } from './visits.ts';
 
@@ -220,7 +220,7 @@ async function endedByGoal(tx: Tx, ws: string, personId: string, visit: string, 
   const asking = { now: at - 1, enteredAt: standing.enteredAt, stepTimes: standing.stepTimes };
   if (!facts || !goalReached(run, { ...asking, facts }, standing.cause)) return false;
   await writeVisits(tx, [{ w: ws, visit: { ...standing, status: 'done', step: null, dueAt: 0, endedAt: at } }]);
-  await takeBack(tx, sql`s.workspace_id = ${ws} and s.visit_id = ${row.id}`, { why: 'goal', at });
+  await recallEmails(tx, sql`s.workspace_id = ${ws} and s.visit_id = ${row.id}`, { why: 'goal', at });
   await writeTraces(tx, [
     {
       w: ws,

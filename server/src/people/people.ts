@@ -1,8 +1,10 @@
-import { sql } from 'drizzle-orm';
+import { and, eq, ne, sql } from 'drizzle-orm';
+import type { Value } from '@ascenso/core';
 import { UserError } from '../app/errors.ts';
 import { newId } from '../app/ids.ts';
 import type { Tx } from '../db/connect.ts';
 import { firstRow } from '../db/rows.ts';
+import { people } from '../db/schema/index.ts';
 
 /** The person with an address, added when there is none. */
 export async function personByEmail(tx: Tx, ws: string, email: string, now: number): Promise<string> {
@@ -15,18 +17,37 @@ export async function personByEmail(tx: Tx, ws: string, email: string, now: numb
   return made?.id ?? id;
 }
 
+/** A new person; undefined where there is one with that address. */
+export async function addPerson(
+  tx: Tx,
+  ws: string,
+  person: { email: string; attributes: Record<string, Value>; zone: string | null },
+  now: number,
+): Promise<string | undefined> {
+  const { email, attributes, zone } = person;
+  const [made] = await tx
+    .insert(people)
+    .values({ workspaceId: ws, id: newId(), email, attributes, zone, createdAt: now })
+    .onConflictDoNothing()
+    .returning({ id: people.id });
+  return made?.id;
+}
+
+const one = (ws: string, id: string) => and(eq(people.workspaceId, ws), eq(people.id, id));
+
 /** Gives a person another address: what bounced was the old one. */
 export async function changeAddress(tx: Tx, ws: string, personId: string, email: string): Promise<void> {
-  const taken = await firstRow<{ id: string }>(
-    tx,
-    sql`select id from people where workspace_id = ${ws} and email = ${email} and id <> ${personId}`,
-  );
-  if (taken) throw new UserError(409, 'exists', 'There is already a person with this address.', 'email');
-  await tx.execute(
-    sql`update people set bounced_at = case when email = ${email} then bounced_at end, email = ${email} where workspace_id = ${ws} and id = ${personId}`,
-  );
+  const taken = await tx
+    .select({ id: people.id })
+    .from(people)
+    .where(and(eq(people.workspaceId, ws), eq(people.email, email), ne(people.id, personId)));
+  if (taken.length > 0) throw new UserError(409, 'exists', 'There is already a person with this address.', 'email');
+  await tx
+    .update(people)
+    .set({ email, bouncedAt: null })
+    .where(and(one(ws, personId), ne(people.email, email)));
 }
 
 export async function changeZone(tx: Tx, ws: string, personId: string, zone: string | null): Promise<void> {
-  await tx.execute(sql`update people set zone = ${zone} where workspace_id = ${ws} and id = ${personId}`);
+  await tx.update(people).set({ zone }).where(one(ws, personId));
 }

@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../db/connect.ts';
-import { takeBack } from './cancelling.ts';
+import { recallEmails } from './cancelling.ts';
 import { writeTraces } from './traces.ts';
 import { endVisits } from './visits.ts';
 
@@ -15,7 +15,7 @@ export async function stopVisits(
 ): Promise<boolean> {
   const ended = await endVisits(tx, ws, { sequence, person: personId }, at);
   for (const v of ended)
-    await takeBack(tx, sql`s.workspace_id = ${ws} and s.visit_id = ${v.id}`, { why: 'stopped', at });
+    await recallEmails(tx, sql`s.workspace_id = ${ws} and s.visit_id = ${v.id}`, { why: 'stopped', at });
   await writeTraces(
     tx,
     ended.map((v) => ({

@@ -62,6 +62,13 @@ export async function wakeVisit(tx: Executor, ws: string, visit: string, at: num
   );
 }
 
+/** Whoever waits for codes of an offer is due now: there are some. */
+export async function wakeAwaiting(db: Executor, ws: string, offer: string, at: number): Promise<void> {
+  await db.execute(
+    sql`update visits set due_at = least(due_at, ${at}), wake_at = least(wake_at, ${at}) where workspace_id = ${ws} and awaits = ${offer} and status = 'active'`,
+  );
+}
+
 /** What changed about a person by one of their visits is news to the others. In order of ids, as everybody locks them. */
 export async function wakeOthers(
   db: Executor,

@@ -1,9 +1,9 @@
 import express, { Router, type Request } from 'express';
-import { sql } from 'drizzle-orm';
 import { escapeHtml, readLinkRef } from '@ascenso/core';
 import type { AppContext } from '../app/context.ts';
 import { businessNow } from '../app/clock.ts';
-import { firstRow } from '../db/rows.ts';
+import { hostedFile } from '../db/files.ts';
+import { recipientOf } from '../db/sends.ts';
 import { readSend, type SendKey } from '../mail/token.ts';
 import { page } from './page.ts';
 import { PIXEL, sendGif, timerRoutes } from './timers.ts';
@@ -49,11 +49,8 @@ export function publicRouter(ctx: AppContext): Router {
   });
 
   router.get('/f/:id', async (req, res) => {
-    const file = /^[0-9a-f-]{36}$/.test(req.params.id)
-      ? await firstRow<{ name: string; mime: string; content: Buffer }>(
-          db,
-          sql`select name, mime, content from files where id = ${req.params.id}`,
-        )
+    const file = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/.test(req.params.id)
+      ? await hostedFile(db, req.params.id)
       : undefined;
     if (!file) return void res.status(404).send(page('There is no such file', '<p>It may have been taken down.</p>'));
     const inline = file.mime.startsWith('image/');
@@ -69,13 +66,7 @@ export function publicRouter(ctx: AppContext): Router {
 
   router.get('/u/:token', async (req, res) => {
     const key = keyOf(req);
-    const row =
-      key &&
-      (await firstRow<{ to: string; name: string }>(
-        db,
-        sql`select coalesce(s."to", p.email) as "to", w.name from sends s join people p on p.workspace_id = s.workspace_id and p.id = s.person_id join workspaces w on w.id = s.workspace_id
-          where s.workspace_id = ${key.workspaceId} and s.id = ${key.sendId}`,
-      ));
+    const row = key && (await recipientOf(db, key));
     if (!row) return void res.status(404).send(gone);
     res.send(
       page(

@@ -1,11 +1,12 @@
 import type { Response, Router } from 'express';
-import { sql } from 'drizzle-orm';
 import { timerLinkRequest } from '@ascenso/contracts';
-import { instantOfWall, zoneOf, type After, type Offer, type TimerFace } from '@ascenso/core';
+import { instantOfWall, zoneOf, type After, type TimerFace } from '@ascenso/core';
 import type { AppContext } from '../app/context.ts';
 import { businessNow } from '../app/clock.ts';
 import type { Db } from '../db/connect.ts';
-import { firstRow } from '../db/rows.ts';
+import { pictureOf } from '../db/files.ts';
+import { offerDoc } from '../db/offer-store.ts';
+import { timerOf } from '../db/sends.ts';
 import { loadProgram } from '../db/versions.ts';
 import { readSend, readText, type SendKey } from '../mail/token.ts';
 import { timerGif } from '../timer/index.ts';
@@ -42,37 +43,22 @@ async function answer(db: Db, res: Response, asked: Asked): Promise<void> {
   if (left <= 0 && after.kind === 'gone') return sendGif(res, PIXEL);
   if (left <= 0 && after.kind === 'picture')
     return res.set('Cache-Control', 'no-store').redirect(302, `/f/${after.file}`);
-  const picture = async (file: string) =>
-    (
-      await firstRow<{ content: Buffer }>(
-        db,
-        sql`select content from files where workspace_id = ${asked.ws} and id::text = ${file} and mime like 'image/%'`,
-      )
-    )?.content;
+  const picture = (file: string) => pictureOf(db, asked.ws, file);
   sendGif(res, await timerGif({ face: asked.face, language: asked.language, left, after, picture }));
 }
 
 /** The countdown of a send, as its email was filled. */
 async function ofSend(db: Db, key: SendKey, n: number): Promise<Asked | null> {
-  const row = await firstRow<{ hash: string; value: { at: number | null; language: string } | null }>(
-    db,
-    sql`select program_hash as hash, "values"->'timers'->${n}::int as value from sends where workspace_id = ${key.workspaceId} and id = ${key.sendId}`,
-  );
-  if (row?.value?.at == null) return null;
-  const { value } = row;
+  const row = await timerOf(db, key, n);
+  const value = row?.value;
+  if (!row || value?.at == null) return null;
   // Compiled emails never change and are kept in memory: only the offer is asked anew.
   const { program } = await loadProgram(db, key.workspaceId, row.hash);
   const plan = program.timers?.[n];
   if (!plan) return null;
-  const offer =
-    plan.after || !program.offer
-      ? undefined
-      : await firstRow<{ doc: Offer }>(
-          db,
-          sql`select doc from offers where workspace_id = ${key.workspaceId} and id::text = ${program.offer}`,
-        );
-  const after = plan.after ?? offer?.doc.after ?? { kind: 'zeros' as const };
-  return { ws: key.workspaceId, face: plan.face, after, at: value.at as number, language: value.language };
+  const offer = plan.after || !program.offer ? undefined : await offerDoc(db, key.workspaceId, program.offer);
+  const after = plan.after ?? offer?.after ?? { kind: 'zeros' as const };
+  return { ws: key.workspaceId, face: plan.face, after, at: value.at, language: value.language };
 }
 
 /** Pictures of countdowns: those of emails, and those that somebody put elsewhere. */

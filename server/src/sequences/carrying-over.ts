@@ -3,7 +3,7 @@ import { carryOver, isZone, type Sequence, type TraceEntry, type Visit } from '@
 import type { Inside } from '@ascenso/contracts';
 import type { Tx } from '../db/connect.ts';
 import { batch, rows } from '../db/rows.ts';
-import { takeBack } from '../people/cancelling.ts';
+import { recallEmails } from '../people/cancelling.ts';
 import { writeTraces } from '../people/traces.ts';
 import { placeVisits, toVisit, VISIT_COLUMNS, type VisitRow } from '../people/visits.ts';
 
@@ -84,7 +84,7 @@ async function write(
     .filter(({ trace }) => trace.code === 'left-by-publishing')
     .map(({ visit }) => ({ visit: visit.id }));
   if (gone.length > 0)
-    await takeBack(
+    await recallEmails(
       tx,
       sql`s.workspace_id = ${ws} and s.visit_id in (select visit from jsonb_to_recordset(${batch(gone)}) as n(visit uuid))`,
       { why: 'publishing', at: now },

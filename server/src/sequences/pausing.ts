@@ -1,10 +1,11 @@
-import { sql } from 'drizzle-orm';
+import { and, eq, sql } from 'drizzle-orm';
 import type { OverdueEmail, ResumeCounts } from '@ascenso/contracts';
 import { HOUR, isZone, nextEmailStep, nextInWindow, resumedByShift, zoneOf } from '@ascenso/core';
 import type { Executor, Tx } from '../db/connect.ts';
 import { batch, firstRow, rows } from '../db/rows.ts';
+import { sequences } from '../db/schema/index.ts';
 import { lookAtVersion } from '../db/versions.ts';
-import { takeBack } from '../people/cancelling.ts';
+import { recallEmails } from '../people/cancelling.ts';
 import { writeTraces, type Reason } from '../people/traces.ts';
 import { endVisits, placeVisits, toVisit, VISIT_COLUMNS, type EndedVisit, type VisitRow } from '../people/visits.ts';
 
@@ -13,6 +14,40 @@ import { endVisits, placeVisits, toVisit, VISIT_COLUMNS, type EndedVisit, type V
 
 /** People moved in one statement. */
 const BATCH = 2000;
+
+export interface LockedSequence {
+  status: 'draft' | 'live' | 'paused' | 'archived';
+  liveVersion: number | null;
+  pausedAt: number | null;
+}
+
+const one = (ws: string, id: string) => and(eq(sequences.workspaceId, ws), eq(sequences.id, id));
+
+/** A sequence, locked until the transaction ends; undefined where there is none. */
+export async function lockSequence(tx: Tx, ws: string, id: string): Promise<LockedSequence | undefined> {
+  const [s] = await tx
+    .select({ status: sequences.status, liveVersion: sequences.liveVersion, pausedAt: sequences.pausedAt })
+    .from(sequences)
+    .where(one(ws, id))
+    .for('update');
+  return s;
+}
+
+/** Nothing goes out from now on. One that is paused stays paused since it was. */
+export async function pause(tx: Tx, ws: string, id: string, now: number): Promise<void> {
+  await tx
+    .update(sequences)
+    .set({ status: 'paused', pausedAt: sql`coalesce(${sequences.pausedAt}, ${now})` })
+    .where(one(ws, id));
+}
+
+/** Out of the archive it comes paused, or as the draft that it was: nothing starts by itself. */
+export async function takeOut(tx: Tx, ws: string, id: string, s: LockedSequence, now: number): Promise<void> {
+  await tx
+    .update(sequences)
+    .set({ status: s.liveVersion === null ? 'draft' : 'paused', pausedAt: now })
+    .where(one(ws, id));
+}
 
 /** What resuming now would do: who is overdue, who of them is too late, who is inside, and with which emails. */
 export async function resumeCounts(
@@ -90,7 +125,7 @@ const reasons = (
 
 /** Leaves out what should have gone out long ago: emails in the queue, and the next one of who is overdue. */
 async function skipLate(tx: Tx, ws: string, id: string, late: number, now: number): Promise<void> {
-  await takeBack(tx, sql`s.workspace_id = ${ws} and s.sequence_id = ${id} and s.due_at <= ${late}`, {
+  await recallEmails(tx, sql`s.workspace_id = ${ws} and s.sequence_id = ${id} and s.due_at <= ${late}`, {
     why: 'late',
     at: now,
     code: 'email-too-late',
@@ -156,17 +191,13 @@ export async function resume(
   if (how.overdue === 'skip') await skipLate(tx, ws, id, now - how.lateHours * HOUR, now);
   if (how.overdue === 'shift') await shift(tx, ws, id, pausedAt, now);
   await openQueue(tx, ws, id, now);
-  await tx.execute(
-    sql`update sequences set status = 'live', paused_at = null where workspace_id = ${ws} and id = ${id}`,
-  );
+  await tx.update(sequences).set({ status: 'live', pausedAt: null }).where(one(ws, id));
 }
 
 /** Puts a sequence away: who is inside leaves, and what is queued does not go out. Answers how many left. */
 export async function archive(tx: Tx, ws: string, id: string, now: number): Promise<number> {
-  await tx.execute(
-    sql`update sequences set status = 'archived', paused_at = null where workspace_id = ${ws} and id = ${id}`,
-  );
-  await takeBack(tx, sql`s.workspace_id = ${ws} and s.sequence_id = ${id}`, { why: 'archived', at: now });
+  await tx.update(sequences).set({ status: 'archived', pausedAt: null }).where(one(ws, id));
+  await recallEmails(tx, sql`s.workspace_id = ${ws} and s.sequence_id = ${id}`, { why: 'archived', at: now });
   const ended = await endVisits(tx, ws, { sequence: id }, now);
   await writeTraces(tx, reasons(ws, id, ended, now, 'archived', {}));
   return ended.length;

@@ -11,7 +11,7 @@ import { blankEmail, blankSequence, paragraphs, type Sequence, type Step } from 
 import { startMailbox, type Mailbox } from '../../../standins/src/mailbox/mailbox.ts';
 import { bootstrap, makeWorkspace } from '../../src/bootstrap.ts';
 import { publish } from '../../src/sequences/publishing.ts';
-import { makeKey } from '../../src/api/library.ts';
+import { makeKey } from '../../src/db/keys.ts';
 import { businessNow, installationSecret, standAt } from '../../src/app/clock.ts';
 import { newId } from '../../src/app/ids.ts';
 import { hashPassword } from '../../src/app/sessions.ts';

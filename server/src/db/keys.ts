@@ -1,0 +1,47 @@
+import { randomBytes } from 'node:crypto';
+import { and, asc, eq } from 'drizzle-orm';
+import type { KeyRow } from '@ascenso/contracts';
+import { sha256 } from '../app/hash.ts';
+import { newId } from '../app/ids.ts';
+import type { Executor } from './connect.ts';
+import { apiKeys } from './schema/index.ts';
+
+/** A new API key: shown once, kept as its hash. */
+export async function makeKey(
+  db: Executor,
+  ws: string,
+  name: string,
+  now: number,
+): Promise<{ id: string; key: string }> {
+  const key = `asc_${randomBytes(24).toString('base64url')}`;
+  const id = newId();
+  await db
+    .insert(apiKeys)
+    .values({ workspaceId: ws, id, name, hint: key.slice(-4), hash: sha256(key), createdAt: now });
+  return { id, key };
+}
+
+export const listKeys = (db: Executor, ws: string): Promise<KeyRow[]> =>
+  db
+    .select({ id: apiKeys.id, name: apiKeys.name, hint: apiKeys.hint, createdAt: apiKeys.createdAt })
+    .from(apiKeys)
+    .where(eq(apiKeys.workspaceId, ws))
+    .orderBy(asc(apiKeys.createdAt));
+
+/** Answers whether there was such a key. */
+export async function deleteKey(db: Executor, ws: string, id: string): Promise<boolean> {
+  const gone = await db
+    .delete(apiKeys)
+    .where(and(eq(apiKeys.workspaceId, ws), eq(apiKeys.id, id)))
+    .returning({ id: apiKeys.id });
+  return gone.length > 0;
+}
+
+/** The workspace that a key opens, or undefined. */
+export async function workspaceOfKey(db: Executor, key: string): Promise<string | undefined> {
+  const [row] = await db
+    .select({ ws: apiKeys.workspaceId })
+    .from(apiKeys)
+    .where(eq(apiKeys.hash, sha256(key)));
+  return row?.ws;
+}

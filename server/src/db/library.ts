@@ -1,0 +1,101 @@
+import { and, eq, sql } from 'drizzle-orm';
+import type { eventKindRequest, mappingRequest, senderRequest, sharedRequest } from '@ascenso/contracts';
+import type { HouseStyle } from '@ascenso/core';
+import type { z } from 'zod';
+import { newId } from '../app/ids.ts';
+import type { Executor } from './connect.ts';
+import { eventKinds, senders, sharedBlocks, workspaces } from './schema/index.ts';
+
+// What emails are made of beside their words: senders, style, kinds of events, shared blocks.
+
+type SenderBody = z.infer<typeof senderRequest>;
+type SharedBody = z.infer<typeof sharedRequest>;
+
+export async function addSender(db: Executor, ws: string, body: SenderBody): Promise<string> {
+  const id = newId();
+  await db.insert(senders).values({ workspaceId: ws, id, ...body, isDefault: false, untouched: false });
+  return id;
+}
+
+/** Answers whether there is such a sender. */
+export async function changeSender(db: Executor, ws: string, id: string, body: SenderBody): Promise<boolean> {
+  const changed = await db
+    .update(senders)
+    .set({ ...body, untouched: false })
+    .where(and(eq(senders.workspaceId, ws), eq(senders.id, id)))
+    .returning({ id: senders.id });
+  return changed.length > 0;
+}
+
+export async function changeStyle(db: Executor, ws: string, change: Partial<HouseStyle>): Promise<void> {
+  await db
+    .update(workspaces)
+    .set({ style: sql`${workspaces.style} || ${JSON.stringify(change)}::jsonb` })
+    .where(eq(workspaces.id, ws));
+}
+
+export async function addWord(db: Executor, ws: string, word: string): Promise<void> {
+  await db
+    .update(workspaces)
+    .set({ words: sql`array(select distinct unnest(${workspaces.words} || ${sql.param([word])}::text[]) order by 1)` })
+    .where(eq(workspaces.id, ws));
+}
+
+export async function setDailyCap(db: Executor, ws: string, dailyCap: number | null): Promise<void> {
+  await db.update(workspaces).set({ dailyCap }).where(eq(workspaces.id, ws));
+}
+
+export async function currencyOf(db: Executor, ws: string): Promise<string> {
+  const [home] = await db.select({ currency: workspaces.currency }).from(workspaces).where(eq(workspaces.id, ws));
+  return home?.currency ?? 'EUR';
+}
+
+/** Declares a kind of event by hand. */
+export async function declareKind(db: Executor, ws: string, body: z.infer<typeof eventKindRequest>): Promise<void> {
+  const { name, ...said } = body;
+  await db
+    .insert(eventKinds)
+    .values({ workspaceId: ws, name, ...said, learned: false })
+    .onConflictDoUpdate({ target: [eventKinds.workspaceId, eventKinds.name], set: { ...said, learned: false } });
+}
+
+/** Notes which fields of an item a repeat block shows. Answers whether there is such a kind. */
+export async function keepMapping(
+  db: Executor,
+  ws: string,
+  name: string,
+  { list, mapping }: z.infer<typeof mappingRequest>,
+): Promise<boolean> {
+  const changed = await db
+    .update(eventKinds)
+    .set({ mapping: sql`${eventKinds.mapping} || ${JSON.stringify({ [list]: mapping })}::jsonb` })
+    .where(and(eq(eventKinds.workspaceId, ws), eq(eventKinds.name, name)))
+    .returning({ name: eventKinds.name });
+  return changed.length > 0;
+}
+
+export async function addShared(db: Executor, ws: string, body: SharedBody, updatedAt: number): Promise<string> {
+  const id = newId();
+  await db.insert(sharedBlocks).values({ workspaceId: ws, id, ...body, updatedAt });
+  return id;
+}
+
+/** Answers whether there is such a block. */
+export async function changeShared(
+  db: Executor,
+  ws: string,
+  id: string,
+  body: SharedBody,
+  updatedAt: number,
+): Promise<boolean> {
+  const changed = await db
+    .update(sharedBlocks)
+    .set({ ...body, updatedAt })
+    .where(and(eq(sharedBlocks.workspaceId, ws), eq(sharedBlocks.id, id)))
+    .returning({ id: sharedBlocks.id });
+  return changed.length > 0;
+}
+
+export async function deleteShared(db: Executor, ws: string, id: string): Promise<void> {
+  await db.delete(sharedBlocks).where(and(eq(sharedBlocks.workspaceId, ws), eq(sharedBlocks.id, id)));
+}

@@ -1,0 +1,82 @@
+import { and, asc, eq, isNull, or, sql } from 'drizzle-orm';
+import type { templateRequest, TemplateRow } from '@ascenso/contracts';
+import { emailSteps } from '@ascenso/core';
+import type { z } from 'zod';
+import { newId } from '../app/ids.ts';
+import type { Executor } from './connect.ts';
+import { sequences, templates } from './schema/index.ts';
+
+type Body = z.infer<typeof templateRequest>;
+
+/** Of those that a user may see: everyone's, and their own. */
+const visible = (ws: string, user: string) =>
+  and(eq(templates.workspaceId, ws), or(isNull(templates.ownerId), eq(templates.ownerId, user)));
+
+const columns = ({ name, email, private: own }: Body, user: string, updatedAt: number) => ({
+  name,
+  email,
+  ownerId: own ? user : null,
+  updatedAt,
+});
+
+/** Templates that a user may see, each with the emails that were begun from it. */
+export async function listTemplates(db: Executor, ws: string, user: string): Promise<TemplateRow[]> {
+  const found = await db.select().from(templates).where(visible(ws, user)).orderBy(asc(templates.name));
+  const drafts = await db
+    .select({ id: sequences.id, name: sequences.name, draft: sequences.draft })
+    .from(sequences)
+    .where(
+      and(
+        eq(sequences.workspaceId, ws),
+        sql`${sequences.status} <> 'archived' and ${sequences.draft}::text like '%"template"%'`,
+      ),
+    )
+    .orderBy(asc(sequences.name));
+  const usedIn = (id: string): TemplateRow['usedIn'] =>
+    drafts.flatMap((d) =>
+      emailSteps(d.draft)
+        .filter((s) => s.email.template === id)
+        .map((s) => ({ sequence: d.id, step: s.id, name: `${d.name}: ${s.name}` })),
+    );
+  return found.map((t) => ({
+    id: t.id,
+    name: t.name,
+    email: t.email,
+    private: t.ownerId !== null,
+    mine: t.ownerId === user,
+    updatedAt: t.updatedAt,
+    usedIn: usedIn(t.id),
+  }));
+}
+
+export async function addTemplate(db: Executor, ws: string, user: string, body: Body, now: number): Promise<string> {
+  const id = newId();
+  await db.insert(templates).values({ workspaceId: ws, id, ...columns(body, user, now) });
+  return id;
+}
+
+/** Answers whether there is such a template that the user may change. */
+export async function changeTemplate(
+  db: Executor,
+  ws: string,
+  user: string,
+  id: string,
+  body: Body,
+  now: number,
+): Promise<boolean> {
+  const changed = await db
+    .update(templates)
+    .set(columns(body, user, now))
+    .where(and(visible(ws, user), eq(templates.id, id)))
+    .returning({ id: templates.id });
+  return changed.length > 0;
+}
+
+/** Answers whether there was such a template that the user may delete. */
+export async function deleteTemplate(db: Executor, ws: string, user: string, id: string): Promise<boolean> {
+  const gone = await db
+    .delete(templates)
+    .where(and(visible(ws, user), eq(templates.id, id)))
+    .returning({ id: templates.id });
+  return gone.length > 0;
+}
