@@ -91,7 +91,12 @@ export function intakeDocument(base: string): object {
           summary: 'Adds a person, or updates the one with that address',
           requestBody: { content: json(subscriberRequest) },
           responses: {
-            '200': { description: 'Added or updated.', content: json(z.object({ id: z.uuid() })) },
+            '200': {
+              description: 'Added or updated, and whether mail may go to them.',
+              content: json(
+                z.object({ id: z.uuid(), mail: z.enum(['ok', 'unsubscribed', 'bounced', 'complained']).nullable() }),
+              ),
+            },
             ...failures,
           },
         },

@@ -242,6 +242,13 @@ export const subscriberRequest = z
       .max(50)
       .default([])
       .meta({ description: 'Names or ids of lists that the person has confirmed.' }),
+    confirmed_at: z.iso
+      .datetime({ offset: true, error: 'confirmed_at is a date and time of RFC 3339, such as 2026-03-06T12:00:00Z.' })
+      .optional()
+      .meta({
+        description:
+          'When they confirmed. It opens mail again for somebody who unsubscribed, or whose address bounced, before that moment; without it nobody who has left is mailed again.',
+      }),
   })
   .meta({ id: 'Subscriber' });
 

@@ -218,7 +218,7 @@ function leavers(people: readonly Person[], begin: number): Doing[] {
         await unsubscribeFrom(db(), { workspaceId: world.ws, sendId: sent[0].id }, at);
         ends.push({ person: p.id, kind: 'unsubscribed', at });
       } else {
-        await transact(db(), (tx) => setMembership(tx, world.ws, p.id, world.list, 'left', at, { kind: 'owner' }));
+        await transact(db(), (tx) => setMembership(tx, world.ws, p.id, world.list, 'left', at, { kind: 'owner', confirmedAt: null }));
         ends.push({ person: p.id, kind: 'left', at });
       }
     };

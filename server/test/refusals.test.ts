@@ -197,6 +197,18 @@ test('after ten refusals in a row a sender’s mail waits, and goes on when some
   expect(taken).toHaveLength(5);
 });
 
+test('a server that refuses every other email halts nobody: ten in a row is what counts', async () => {
+  let count = 0;
+  const { settings, taken } = await refusing({
+    onMailFrom: (_a, _s, done) => done(++count % 2 === 0 ? null : failure('554 5.7.1 Looks like spam')),
+  });
+  await world.connection.db.execute(sql`delete from sender_health`);
+  const people = await queued(40);
+  await sendRound(world.connection, { ...settings, parallel: 1 }, await world.now());
+  expect(taken).toHaveLength(20);
+  expect((await sendsOf(people)).filter((s) => s.status === 'queued')).toEqual([]);
+});
+
 test('one that is taken in between begins the row anew', async () => {
   let count = 0;
   const { settings } = await refusing({

@@ -90,7 +90,8 @@ export async function sendRound(
   leases.hold(ready.map((r) => r.row));
   const waiting = [...ready];
   const accepted = new AcceptedLog(connection.db, now);
-  const taking = new Map<string, { w: string; email: string }>();
+  // Senders whose row of refusals has been broken since their last one.
+  const well = new Set<string>();
   const unhurt = settings.leaseMs > 0 ? until - settings.leaseMs / 4 : Infinity;
   const converse = async () => {
     for (let next = waiting.shift(); next; next = waiting.shift()) {
@@ -99,25 +100,25 @@ export async function sendRound(
         return;
       }
       const { row, sender } = next;
+      const key = `${row.workspace_id}/${sender}`;
       try {
-        if (await handOver(connection, settings, next, accepted, now))
-          taking.set(`${row.workspace_id}/${sender}`, { w: row.workspace_id, email: sender });
+        if (!(await handOver(connection, settings, next, accepted, now))) well.delete(key);
+        else if (!well.has(key)) {
+          well.add(key);
+          await noteAccepted(connection.db, row.workspace_id, sender);
+        }
       } finally {
         leases.release([row]);
       }
     }
   };
-  const finish = async () => {
-    await accepted.written();
-    await noteAccepted(connection.db, [...taking.values()]);
-  };
-  const all = Promise.all(Array.from({ length: settings.parallel }, converse)).then(finish);
+  const all = Promise.all(Array.from({ length: settings.parallel }, converse)).then(() => accepted.written());
   straggling.add(all);
   all.then(
     () => straggling.delete(all),
     () => straggling.delete(all),
   );
-  await Promise.race([all, patience(unhurt)]);
+  await atMost(all, unhurt);
   // Whoever is still talking goes on talking, under a lease that is renewed; the rest is for whoever leases it next.
   const unbegun = waiting.splice(0).map((r) => r.row);
   leases.release(unbegun);
@@ -127,8 +128,12 @@ export async function sendRound(
   return taken;
 }
 
-/** Resolves at a moment of the system clock; never for Infinity. */
-const patience = (until: number) =>
-  new Promise<void>((resolve) => {
-    if (until !== Infinity) setTimeout(resolve, Math.max(0, until - Date.now())).unref();
+/** Waits for work, but not beyond a moment of the system clock. */
+async function atMost(work: Promise<void>, until: number): Promise<void> {
+  if (until === Infinity) return work;
+  let timer: NodeJS.Timeout | undefined;
+  const over = new Promise<void>((resolve) => {
+    timer = setTimeout(resolve, Math.max(0, until - Date.now()));
   });
+  await Promise.race([work, over]).finally(() => clearTimeout(timer));
+}

@@ -1,6 +1,7 @@
-import { sql } from 'drizzle-orm';
+import { and, eq, gt, isNull, sql } from 'drizzle-orm';
 import type { Executor, Tx } from '../db/connect.ts';
-import { batch, firstRow, rows } from '../db/rows.ts';
+import { firstRow, rows } from '../db/rows.ts';
+import { senderHealth } from '../db/schema/index.ts';
 
 // How senders fare. A server that refuses ten emails of one sender in a row refuses the sender, whatever it says of the
 // emails: the rest of that sender's mail waits until somebody has had a look, instead of failing one by one.
@@ -38,13 +39,19 @@ export async function noteRefusal(tx: Tx, ws: string, email: string, answer: str
   );
 }
 
-/** An email of each of these senders was taken: the row of refusals is broken. */
-export async function noteAccepted(db: Executor, senders: readonly { w: string; email: string }[]): Promise<void> {
-  if (senders.length === 0) return;
-  await db.execute(
-    sql`update sender_health h set refusals = 0 from jsonb_to_recordset(${batch(senders)}) as n(w uuid, email text)
-        where h.workspace_id = n.w and h.email = n.email and h.refusals > 0 and h.halted_at is null`,
-  );
+/** An email of a sender was taken: the row of refusals is broken. */
+export async function noteAccepted(db: Executor, ws: string, email: string): Promise<void> {
+  await db
+    .update(senderHealth)
+    .set({ refusals: 0 })
+    .where(
+      and(
+        eq(senderHealth.workspaceId, ws),
+        eq(senderHealth.email, email),
+        gt(senderHealth.refusals, 0),
+        isNull(senderHealth.haltedAt),
+      ),
+    );
 }
 
 /** Lets a sender's mail go again: somebody has had a look. Answers how many emails go on; undefined where none waited. */

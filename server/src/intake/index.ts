@@ -12,7 +12,7 @@ import { codeRoutes } from './codes.ts';
 import { changeAttributes, checkAttributes } from '../people/attributes.ts';
 import { takeEvents, type Taken } from '../people/events.ts';
 import { setMembership } from '../people/memberships.ts';
-import { changeZone, personByEmail } from '../people/people.ts';
+import { changeZone, mailStatusOf, personByEmail } from '../people/people.ts';
 
 const batchSchema = z
   .array(z.unknown())
@@ -93,19 +93,21 @@ export function intakeRouter(ctx: AppContext): Router {
     const body = parseOrThrow(subscriberRequest, req.body);
     const ws = wsOf(req);
     const now = await businessNow(db);
-    const id = await transact(db, async (tx) => {
+    const told = await transact(db, async (tx) => {
       await checkAttributes(tx, ws, body.attributes);
       const person = await personByEmail(tx, ws, body.email, now);
+      // A clock that runs ahead cannot have seen it later than we hear of it.
+      const confirmedAt = body.confirmed_at ? Math.min(Date.parse(body.confirmed_at), now) : null;
       if (body.zone) await changeZone(tx, ws, person, body.zone);
       await changeAttributes(tx, ws, person, body.attributes, now);
       for (const [i, name] of body.lists.entries()) {
         const list = await listCalled(tx, ws, name);
         if (!list) throw invalid(`lists.${i}`, `There is no list “${name}”.`);
-        await setMembership(tx, ws, person, list, 'confirmed', now, { kind: 'owner' });
+        await setMembership(tx, ws, person, list, 'confirmed', now, { kind: 'owner', confirmedAt });
       }
-      return person;
+      return { id: person, mail: await mailStatusOf(tx, ws, person) };
     });
-    res.json({ id });
+    res.json(told);
   });
 
   codeRoutes(router, db, wsOf);

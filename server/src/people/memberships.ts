@@ -6,10 +6,12 @@ import { openMailAgain } from './permission.ts';
 import { wakeVisits } from './visits.ts';
 
 /**
- * Who changes a membership: the person themself (a form, a sender of events on their behalf), somebody of the team, or a
- * step of a passage. Only the first two are a consent that opens mail again after an unsubscribe.
+ * Who changes a membership: the person themself (a form, or a shop that tells when they confirmed), somebody of the team,
+ * or a step of a passage. Only the first two are a consent that opens mail again after an unsubscribe; and of a shop only
+ * what it tells with its moment: one that sends all its people every night confirms nobody anew.
  */
-export type By = { kind: 'owner' } | { kind: 'team' } | { kind: 'visit'; visit: string; chain: number };
+export type By =
+  { kind: 'owner'; confirmedAt: number | null } | { kind: 'team' } | { kind: 'visit'; visit: string; chain: number };
 
 /** Sets a membership at `now`. Confirming anew what is confirmed changes nothing, unless mail had been stopped since. */
 export async function setMembership(
@@ -21,8 +23,11 @@ export async function setMembership(
   now: number,
   by: By,
 ): Promise<void> {
+  const consent = by.kind === 'team' ? now : by.kind === 'owner' ? by.confirmedAt : null;
   const reopened =
-    state === 'confirmed' && by.kind !== 'visit' && (await openMailAgain(tx, ws, personId, listId, now, by.kind));
+    state === 'confirmed' &&
+    consent !== null &&
+    (await openMailAgain(tx, ws, personId, listId, now, { by, at: consent }));
   const visit = by.kind === 'visit' ? by.visit : null;
   const changed = await firstRow(
     tx,

@@ -1,5 +1,5 @@
 import { and, eq, ne, sql } from 'drizzle-orm';
-import type { Value } from '@ascenso/core';
+import type { MailStatus, Value } from '@ascenso/core';
 import { UserError } from '../app/errors.ts';
 import { newId } from '../app/ids.ts';
 import type { Tx } from '../db/connect.ts';
@@ -31,6 +31,12 @@ export async function addPerson(
     .onConflictDoNothing()
     .returning({ id: people.id });
   return made?.id;
+}
+
+/** Whether mail may go to a person: "ok", or what has ended it. */
+export async function mailStatusOf(tx: Tx, ws: string, id: string): Promise<MailStatus | null> {
+  const [person] = await tx.select({ status: people.mailStatus }).from(people).where(one(ws, id));
+  return person?.status ?? null;
 }
 
 const one = (ws: string, id: string) => and(eq(people.workspaceId, ws), eq(people.id, id));

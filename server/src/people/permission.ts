@@ -28,7 +28,7 @@ export async function bounced(tx: Tx, ws: string, personId: string, at: number):
 }
 
 /**
- * The way back: whoever confirms a list again gets its mail again. Of the other lists they leave those that they were on
+ * The way back: whoever confirms a list again, after mail has ended for them, gets its mail again. Of the other lists they leave those that they were on
  * before, since they asked for one only. A bounce is over when the owner of the address confirms; a complaint stays.
  * Answers whether mail had been stopped.
  */
@@ -38,22 +38,24 @@ export async function openMailAgain(
   personId: string,
   listId: string,
   now: number,
-  by: 'owner' | 'team',
+  consent: { by: { kind: 'owner' | 'team' | 'visit' }; at: number },
 ): Promise<boolean> {
   const before = await firstRow<{ unsubscribed_at: number | null; bounced_at: number | null; list: string }>(
     tx,
     sql`select p.unsubscribed_at, p.bounced_at, (select name from lists l where l.workspace_id = p.workspace_id and l.id = ${listId}) as list
         from people p where p.workspace_id = ${ws} and p.id = ${personId} for update of p`,
   );
-  const proved = by === 'owner' && before?.bounced_at != null;
-  if (!before || (before.unsubscribed_at === null && !proved)) return false;
+  if (!before) return false;
+  const wants = before.unsubscribed_at !== null && consent.at >= before.unsubscribed_at;
+  const proved = consent.by.kind === 'owner' && before.bounced_at !== null && consent.at >= before.bounced_at;
+  if (!wants && !proved) return false;
   await tx.execute(
-    sql`update people set unsubscribed_at = null, bounced_at = case when ${proved} then null else bounced_at end where workspace_id = ${ws} and id = ${personId}`,
+    sql`update people set unsubscribed_at = case when ${wants} then null else unsubscribed_at end, bounced_at = case when ${proved} then null else bounced_at end where workspace_id = ${ws} and id = ${personId}`,
   );
-  if (before.unsubscribed_at !== null)
+  if (wants)
     await tx.execute(
       sql`update memberships set state = 'left', at = ${now}, by_visit = null where workspace_id = ${ws} and person_id = ${personId} and list_id <> ${listId} and state = 'confirmed' and at <= ${before.unsubscribed_at}`,
     );
-  await storeInternalEvent(tx, ws, personId, RESUBSCRIBED_EVENT, { list: before.list, by }, now);
+  await storeInternalEvent(tx, ws, personId, RESUBSCRIBED_EVENT, { list: before.list, by: consent.by.kind }, now);
   return true;
 }

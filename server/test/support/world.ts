@@ -118,7 +118,10 @@ export class World {
   }
 
   /** Somebody joins the list, through the intake. */
-  async join(email: string, more: { attributes?: Record<string, unknown>; zone?: string; key?: string } = {}) {
+  async join(
+    email: string,
+    more: { attributes?: Record<string, unknown>; zone?: string; key?: string; confirmed_at?: string } = {},
+  ) {
     const { key = this.key, ...rest } = more;
     await request(this.app)
       .post('/intake/subscribers')
