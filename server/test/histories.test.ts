@@ -14,7 +14,7 @@ import { unsubscribeFrom } from '../src/people/readings.ts';
 import { resume } from '../src/sequences/pausing.ts';
 import { publish } from '../src/sequences/publishing.ts';
 import { Chance } from './support/chance.ts';
-import { cloudEvent, emailStep, testId, useWorld, waitStep } from './support/world.ts';
+import { actionStep, cloudEvent, emailStep, useWorld, waitStep } from './support/world.ts';
 
 // Random histories through the real server: events late, ahead, doubled, out of order and in any batches, an engine that is
 // away for minutes to hours, publishing, pausing and resuming in the middle. The judge is not `advance`: it is rules read
@@ -118,7 +118,7 @@ beforeAll(async () => {
     [
       mail('Lesson 1', { window: true }),
       waitStep(1),
-      { id: testId(), on: true, note: '', kind: 'action', action: { type: 'add-tag', tag: 'pupil' } },
+      actionStep({ type: 'add-tag', tag: 'pupil' }),
       mail('Lesson 2'),
       waitStep(2),
       mail('Lesson 3', { window: true }),
@@ -218,7 +218,9 @@ function leavers(people: readonly Person[], begin: number): Doing[] {
         await unsubscribeFrom(db(), { workspaceId: world.ws, sendId: sent[0].id }, at);
         ends.push({ person: p.id, kind: 'unsubscribed', at });
       } else {
-        await transact(db(), (tx) => setMembership(tx, world.ws, p.id, world.list, 'left', at, { kind: 'owner', confirmedAt: null }));
+        await transact(db(), (tx) =>
+          setMembership(tx, world.ws, p.id, world.list, 'left', at, { kind: 'owner', confirmedAt: null }),
+        );
         ends.push({ person: p.id, kind: 'left', at });
       }
     };

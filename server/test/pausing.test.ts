@@ -5,7 +5,7 @@ import { addDays, HOUR, MINUTE, zoneOf, type Step } from '@ascenso/core';
 import { firstRow, rows } from '../src/db/rows.ts';
 import { advanceRound } from '../src/engine/advance-loop.ts';
 import { sendRound } from '../src/engine/send-loop.ts';
-import { emailStep, owner, testId, useWorld, waitStep } from './support/world.ts';
+import { actionStep, emailStep, owner, useWorld, waitStep } from './support/world.ts';
 
 // What a pause, an archive and a cancelled email leave behind.
 const DAY = 24 * HOUR;
@@ -161,17 +161,10 @@ test('"still to come today" counts whoever’s place makes an email due before m
 });
 
 test('a story says "asked to" before, and "started", "told" once that has happened', async () => {
-  const act = (action: Extract<Step, { kind: 'action' }>['action']): Step => ({
-    id: testId(),
-    on: true,
-    note: '',
-    kind: 'action',
-    action,
-  });
   const other = await running([waitStep(1), emailStep('Other')]);
   const s = await running([
-    act({ type: 'start-sequence', sequence: other.id }),
-    act({ type: 'tell-team', to: 'tomasz@foldwell.example', text: 'Look' }),
+    actionStep({ type: 'start-sequence', sequence: other.id }),
+    actionStep({ type: 'tell-team', to: 'tomasz@foldwell.example', text: 'Look' }),
     waitStep(1),
     emailStep('Then'),
   ]);

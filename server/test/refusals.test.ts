@@ -1,12 +1,12 @@
 import { sql } from 'drizzle-orm';
-import type { AddressInfo } from 'node:net';
-import { SMTPServer, type SMTPServerOptions } from 'smtp-server';
+import type { SMTPServerOptions } from 'smtp-server';
 import { afterEach, describe, expect, test } from 'vitest';
 import { firstRow, rows } from '../src/db/rows.ts';
 import { letSenderGo } from '../src/engine/senders.ts';
 import { sendRound } from '../src/engine/send-loop.ts';
 import { enhancedOf, faultOf, type Fault, type Stage } from '../src/mail/refusal.ts';
 import { SmtpTransport } from '../src/mail/transport.ts';
+import { startReceiver } from './support/receiver.ts';
 import { emailStep, useWorld } from './support/world.ts';
 
 // How a receiving server's no is read. The words are those of RFC 5321 (reply codes), RFC 3463 (enhanced codes) and RFC
@@ -75,26 +75,11 @@ const failure = (text: string) => Object.assign(new Error(text.slice(4)), { resp
 
 /** A receiving server that refuses as it is told, and a transport to it. */
 async function refusing(options: SMTPServerOptions) {
-  const taken: string[] = [];
-  const server = new SMTPServer({
-    authOptional: true,
-    disabledCommands: ['AUTH', 'STARTTLS'],
-    disableReverseLookup: true,
-    onData: (stream, _session, done) => {
-      stream.on('end', () => {
-        taken.push('one');
-        done();
-      });
-      stream.resume();
-    },
-    ...options,
-  });
-  server.on('error', () => undefined);
-  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
-  const transport = new SmtpTransport(`smtp://127.0.0.1:${(server.server.address() as AddressInfo).port}`);
+  const { taken, port, close } = await startReceiver(options);
+  const transport = new SmtpTransport(`smtp://127.0.0.1:${port}`);
   closing.push(() => {
     transport.close();
-    server.close();
+    close();
   });
   return { taken, settings: { ...world.sending, transport } };
 }

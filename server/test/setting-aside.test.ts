@@ -9,7 +9,7 @@ import { noticeRound } from '../src/engine/notices.ts';
 import { sendRound } from '../src/engine/send-loop.ts';
 import { sweepRound } from '../src/engine/sweeping.ts';
 import { signSend } from '../src/mail/token.ts';
-import { emailStep, owner, testId, useWorld, waitStep } from './support/world.ts';
+import { actionStep, emailStep, owner, testId, useWorld, waitStep } from './support/world.ts';
 
 // One row never stops the rest.
 const MINUTE = 60_000;
@@ -17,14 +17,6 @@ const DAY = 86_400_000;
 const world = useWorld();
 let n = 0;
 const db = () => world.connection.db;
-
-const action = (act: Extract<Step, { kind: 'action' }>['action']): Step => ({
-  id: testId(),
-  on: true,
-  note: '',
-  kind: 'action',
-  action: act,
-});
 
 /** People who stand at the beginning of a sequence. */
 async function people(count: number, steps: Step[]): Promise<string[]> {
@@ -198,7 +190,7 @@ test('a sweep with one person who cannot be let in: the others come in, and that
 });
 
 test('a notice that cannot be made: the others are told', async () => {
-  const tell = () => action({ type: 'tell-team', to: 'tomasz@foldwell.example', text: 'Look' });
+  const tell = () => actionStep({ type: 'tell-team', to: 'tomasz@foldwell.example', text: 'Look' });
   const all = await people(3, [tell(), waitStep(1), emailStep('Later')]);
   const now = await world.now();
   await advanceRound(world.connection, now);

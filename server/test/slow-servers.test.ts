@@ -1,12 +1,11 @@
 import { sql } from 'drizzle-orm';
-import type { AddressInfo } from 'node:net';
-import { SMTPServer } from 'smtp-server';
 import { afterEach, expect, test } from 'vitest';
 import { rows } from '../src/db/rows.ts';
 import { advanceRound } from '../src/engine/advance-loop.ts';
 import { delivered, sendRound } from '../src/engine/send-loop.ts';
 import { SmtpTransport } from '../src/mail/transport.ts';
 import { until } from './support/killing.ts';
+import { startReceiver } from './support/receiver.ts';
 import { emailStep, useWorld } from './support/world.ts';
 
 // No delivery outlives its lease. The times of the issue (25 s, 70 s, never, under a lease of 60 s) in proportion: a
@@ -19,11 +18,7 @@ afterEach(() => closing.splice(0).forEach((close) => close()));
 /** A server that answers the end of a message after so many ms, or never. */
 async function slow(afterMs: number) {
   const came: string[] = [];
-  const server = new SMTPServer({
-    authOptional: true,
-    disabledCommands: ['AUTH', 'STARTTLS'],
-    disableReverseLookup: true,
-    closeTimeout: 10,
+  const { port, close } = await startReceiver({
     onData: (stream, session, done) => {
       stream.on('end', () => {
         came.push(session.envelope.rcptTo[0]?.address ?? '');
@@ -32,10 +27,8 @@ async function slow(afterMs: number) {
       stream.resume();
     },
   });
-  server.on('error', () => undefined);
-  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
-  const url = `smtp://127.0.0.1:${(server.server.address() as AddressInfo).port}`;
-  closing.push(() => server.close());
+  closing.push(close);
+  const url = `smtp://127.0.0.1:${port}`;
   const transportOf = () => {
     const transport = new SmtpTransport(url, { answerMs: 4_000 });
     closing.push(() => transport.close());

@@ -1,33 +1,16 @@
-import type { AddressInfo } from 'node:net';
-import { SMTPServer, type SMTPServerOptions } from 'smtp-server';
+import type { SMTPServerOptions } from 'smtp-server';
 import { afterEach, expect, test } from 'vitest';
 import { SmtpTransport } from '../src/mail/transport.ts';
+import { startReceiver } from './support/receiver.ts';
 
 const MESSAGE = 'From: ines@foldwell.example\r\nSubject: Fold\r\n\r\nAlong the grain.\r\n';
 const closing: (() => void)[] = [];
 afterEach(() => closing.splice(0).forEach((close) => close()));
 
-/** A receiving server that keeps what it took. */
 async function receiver(options: SMTPServerOptions = {}, port = 0) {
-  const taken: string[] = [];
-  const server = new SMTPServer({
-    authOptional: true,
-    disabledCommands: ['AUTH', 'STARTTLS'],
-    disableReverseLookup: true,
-    onData: (stream, _session, done) => {
-      let text = '';
-      stream.on('data', (d: Buffer) => (text += d.toString('latin1')));
-      stream.on('end', () => {
-        taken.push(text);
-        done();
-      });
-    },
-    ...options,
-  });
-  server.on('error', () => undefined);
-  await new Promise<void>((resolve) => server.listen(port, '127.0.0.1', resolve));
-  closing.push(() => server.close());
-  return { server, taken, port: (server.server.address() as AddressInfo).port };
+  const started = await startReceiver(options, port);
+  closing.push(started.close);
+  return started;
 }
 
 function transportTo(port: number): SmtpTransport {

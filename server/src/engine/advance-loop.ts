@@ -8,7 +8,7 @@ import { again } from '../db/transact.ts';
 import { loadVersion, type LoadedVersion } from '../db/versions.ts';
 import { recallEmails } from '../people/cancelling.ts';
 import { writeTraces } from '../people/traces.ts';
-import { toVisit, wakeOthers, writeVisits } from '../people/visits.ts';
+import { postponeVisit, toVisit, wakeOthers, writeVisits } from '../people/visits.ts';
 import { claimAgain, claimDue } from './claiming.ts';
 import { reasonOf, writeEffects, type ClaimedRow, type Moved } from './effects.ts';
 import { isCapped, MailLedger, rulesOf, type Rules } from './mailing.ts';
@@ -84,13 +84,7 @@ async function setVisitAside(tx: Tx, row: ClaimedRow, error: unknown, now: numbe
     person: row.person_id,
   } as const;
   const { nextAt, failures, reason } = await setAside(tx, what, error, now);
-  await tx.execute(
-    sql`update visits set wake_at = ${nextAt} where workspace_id = ${row.workspace_id} and id = ${row.id}`,
-  );
-  // Whether its emails may still go is for it to say.
-  await tx.execute(
-    sql`update sends set next_at = greatest(next_at, ${nextAt}) where workspace_id = ${row.workspace_id} and visit_id = ${row.id} and status = 'queued'`,
-  );
+  await postponeVisit(tx, row.workspace_id, row.id, nextAt);
   if (failures === 1) await writeTraces(tx, [reasonOf(row, row.step, now, 'set-aside', { why: reason })]);
 }
 

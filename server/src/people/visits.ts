@@ -1,7 +1,8 @@
-import { sql } from 'drizzle-orm';
+import { and, eq, sql } from 'drizzle-orm';
 import type { Visit } from '@ascenso/core';
 import type { Executor, Tx } from '../db/connect.ts';
 import { batch, rows } from '../db/rows.ts';
+import { sends, visits } from '../db/schema/index.ts';
 
 /** A visit under way, as the table keeps it. */
 export interface VisitRow {
@@ -62,6 +63,18 @@ export async function wakeVisit(tx: Executor, ws: string, visit: string, at: num
   );
 }
 
+/** Leaves a visit where it stands until a moment: it cannot be handled now. Whether its emails may go is for it to say. */
+export async function postponeVisit(tx: Tx, ws: string, visit: string, until: number): Promise<void> {
+  await tx
+    .update(visits)
+    .set({ wakeAt: until })
+    .where(and(eq(visits.workspaceId, ws), eq(visits.id, visit)));
+  await tx
+    .update(sends)
+    .set({ nextAt: sql`greatest(${sends.nextAt}, ${until})` })
+    .where(and(eq(sends.workspaceId, ws), eq(sends.visitId, visit), eq(sends.status, 'queued')));
+}
+
 /** Whoever waits for codes of an offer is due now: there are some. */
 export async function wakeAwaiting(db: Executor, ws: string, offer: string, at: number): Promise<void> {
   await db.execute(
@@ -113,26 +126,27 @@ export interface MovedVisit {
   visit: Visit;
 }
 
+const rowOf = ({ w, visit: v }: MovedVisit) => ({
+  w,
+  id: v.id,
+  version: v.version,
+  status: v.status,
+  step: v.step,
+  arrived: v.arrivedAt,
+  due: v.dueAt,
+  held: v.held,
+  late: v.tooLate,
+  awaits: v.awaits ?? null,
+  times: v.stepTimes,
+  ended: v.endedAt ?? null,
+});
+
 /** Writes visits as they are after a round, in one statement. */
 export async function writeVisits(tx: Tx, moved: readonly MovedVisit[]): Promise<void> {
   if (moved.length === 0) return;
-  const list = moved.map(({ w, visit: v }) => ({
-    w,
-    id: v.id,
-    version: v.version,
-    status: v.status,
-    step: v.step,
-    arrived: v.arrivedAt,
-    due: v.dueAt,
-    held: v.held,
-    late: v.tooLate,
-    awaits: v.awaits ?? null,
-    times: v.stepTimes,
-    ended: v.endedAt ?? null,
-  }));
   await tx.execute(sql`
     update visits v set version = n.version, status = n.status, step = n.step, arrived_at = n.arrived, due_at = n.due, wake_at = n.due, held = n.held, too_late = n.late, awaits = n.awaits, step_times = n.times, ended_at = n.ended
-    from jsonb_to_recordset(${batch(list)}) as n(w uuid, id uuid, version int, status text, step text, arrived bigint, due bigint, held boolean, late boolean, awaits uuid, times jsonb, ended bigint)
+    from jsonb_to_recordset(${batch(moved.map(rowOf))}) as n(w uuid, id uuid, version int, status text, step text, arrived bigint, due bigint, held boolean, late boolean, awaits uuid, times jsonb, ended bigint)
     where v.workspace_id = n.w and v.id = n.id`);
 }
 
@@ -141,20 +155,9 @@ export async function writeVisits(tx: Tx, moved: readonly MovedVisit[]): Promise
  * goal reached a moment ago is not put off.
  */
 export async function placeVisits(tx: Tx, moved: readonly MovedVisit[]): Promise<void> {
-  const list = moved.map(({ w, visit: v }) => ({
-    w,
-    id: v.id,
-    version: v.version,
-    status: v.status,
-    step: v.step,
-    arrived: v.arrivedAt,
-    due: v.dueAt,
-    held: v.held,
-    ended: v.endedAt ?? null,
-  }));
   await tx.execute(sql`
     update visits v set version = n.version, status = n.status, step = n.step, arrived_at = n.arrived, due_at = n.due, held = n.held,
       wake_at = case when v.wake_at < v.due_at then least(v.wake_at, n.due) else n.due end, ended_at = n.ended
-    from jsonb_to_recordset(${batch(list)}) as n(w uuid, id uuid, version int, status text, step text, arrived bigint, due bigint, held boolean, ended bigint)
+    from jsonb_to_recordset(${batch(moved.map(rowOf))}) as n(w uuid, id uuid, version int, status text, step text, arrived bigint, due bigint, held boolean, ended bigint)
     where v.workspace_id = n.w and v.id = n.id`);
 }

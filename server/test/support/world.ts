@@ -246,6 +246,14 @@ export const waitStep = (amount: number, unit: 'minutes' | 'hours' | 'days' | 'w
   at: null,
 });
 
+export const actionStep = (action: Extract<Step, { kind: 'action' }>['action']): Step => ({
+  id: testId(),
+  on: true,
+  note: '',
+  kind: 'action',
+  action,
+});
+
 /** A world for one test file. */
 export function useWorld(): World {
   const world = new World();
