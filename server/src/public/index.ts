@@ -5,7 +5,7 @@ import { businessNow } from '../app/clock.ts';
 import { hostedFile } from '../db/files.ts';
 import { recipientOf } from '../db/sends.ts';
 import { readSend, type SendKey } from '../mail/token.ts';
-import { page } from './page.ts';
+import { page } from '../app/page.ts';
 import { PIXEL, sendGif, timerRoutes } from './timers.ts';
 import { recordClick, recordOpen, targetOf, unsubscribeFrom } from '../people/readings.ts';
 

@@ -1,0 +1,96 @@
+import type { ErrorRequestHandler } from 'express';
+import { MulterError } from 'multer';
+import { CommandError } from '@ascenso/core';
+import type { AppContext } from './context.ts';
+import { UserError } from './errors.ts';
+import { page } from './page.ts';
+
+// The one place where errors become answers. People's data never reaches the log.
+
+const SENTENCES: Record<string, [string, string]> = {
+  'entity.too.large': ['too-large', 'The body is too large: send at most 1 MB, in smaller batches.'],
+  'entity.parse.failed': ['not-json', 'The body is not valid JSON. Check brackets, commas and quotes.'],
+  'charset.unsupported': ['wrong-type', 'That character set cannot be read: send UTF-8.'],
+  'encoding.unsupported': ['wrong-type', 'That content encoding cannot be read: send the body as it is, or as gzip.'],
+  'parameters.too.many': ['too-large', 'There are too many fields in the body.'],
+  'request.aborted': ['cut-off', 'The request was cut off. Send it again.'],
+};
+
+/** What a body, an address or a file did wrong: named by the libraries that read them. */
+function ofTheRequest(error: Error & { type?: string; status?: number }): UserError | null {
+  if (error instanceof MulterError)
+    return error.code === 'LIMIT_FILE_SIZE'
+      ? new UserError(413, 'too-large', 'That file is over 10 MB. Make it smaller first.', 'file')
+      : new UserError(400, 'invalid', 'Send one file, and nothing beside it.', 'file');
+  if (/^(Multipart: |Unexpected end of form|Malformed part header)/.test(error.message))
+    return new UserError(400, 'invalid', 'The upload is broken off or not whole. Send it again.', 'file');
+  const { status } = error;
+  if (status === undefined || status < 400 || status > 499) return null;
+  const [code, sentence] = SENTENCES[error.type ?? ''] ?? [
+    'invalid',
+    'That request cannot be read. Check it and send it again.',
+  ];
+  return new UserError(status, code, sentence);
+}
+
+/** What a value did wrong that only the database found: its class 22 are data that no column can hold. */
+function ofTheData(error: Error): UserError | null {
+  const { code } = (error.cause ?? error) as { code?: string };
+  // PostgreSQL keeps every character but this one, in text (22021) and in JSON (22P05).
+  if (code === '22021' || code === '22P05')
+    return new UserError(
+      422,
+      'invalid',
+      'A text holds the NUL character (\\u0000) or half of a character, which cannot be kept. Take it out.',
+    );
+  if (code?.startsWith('22'))
+    return new UserError(422, 'invalid', 'A value cannot be kept: it is too large, or not of its kind.');
+  return null;
+}
+
+function asUserError(error: unknown): UserError | null {
+  if (error instanceof UserError) return error;
+  if (error instanceof CommandError) return new UserError(422, 'invalid', error.message, error.field);
+  if (error instanceof URIError)
+    return new UserError(400, 'invalid', 'That address is not complete: a % stands alone in it.');
+  return error instanceof Error ? (ofTheRequest(error) ?? ofTheData(error)) : null;
+}
+
+function log(ctx: AppContext, path: string, error: unknown): void {
+  // Drizzle puts all parameters into its message: the cause alone tells enough.
+  const cause: unknown = (error as Error).cause ?? error;
+  ctx.log.error(
+    { path, error: String((cause as Error).message ?? cause), stack: (cause as Error).stack },
+    'request failed',
+  );
+}
+
+/** Errors of the doors that programs call, as JSON. */
+export const jsonErrors =
+  (ctx: AppContext): ErrorRequestHandler =>
+  (error: unknown, req, res, next) => {
+    if (res.headersSent) return next(error);
+    const known = asUserError(error);
+    if (known)
+      return res.status(known.status).json({ error: { code: known.code, message: known.message, field: known.field } });
+    log(ctx, req.path, error);
+    res.status(500).json({
+      error: { code: 'internal', message: 'Something went wrong on our side. Nothing was changed. Try again.' },
+    });
+  };
+
+/** Errors of the doors that readers come to: a page with a sentence. */
+export const pageErrors =
+  (ctx: AppContext): ErrorRequestHandler =>
+  (error: unknown, req, res, next) => {
+    if (res.headersSent) return next(error);
+    const known = asUserError(error);
+    if (known)
+      return res
+        .status(known.status)
+        .send(
+          page('This address is not complete', '<p>Open the link in the email again, or copy the whole of it.</p>'),
+        );
+    log(ctx, req.path, error);
+    res.status(500).send(page('Something went wrong on our side', '<p>Try again in a few minutes.</p>'));
+  };
