@@ -1,5 +1,5 @@
 import express, { Router } from 'express';
-import { rateLimit } from 'express-rate-limit';
+import { ipKeyGenerator, rateLimit } from 'express-rate-limit';
 import { signInRequest } from '@ascenso/contracts';
 import type { AppContext } from '../app/context.ts';
 import { UserError } from '../app/errors.ts';
@@ -21,6 +21,12 @@ import { segmentsRouter } from './segments.ts';
 import { sequencesRouter } from './sequences.ts';
 import { versionsRouter } from './versions.ts';
 
+/** The account that a sign-in is for, as far as its body says. */
+const accountOf = (body: unknown): string =>
+  typeof body === 'object' && body !== null && 'email' in body
+    ? String(body.email).trim().toLowerCase().slice(0, 254)
+    : '';
+
 /** The web application's door: a session cookie, one router per resource. */
 export function apiRouter(ctx: AppContext): Router {
   const router = Router();
@@ -35,7 +41,11 @@ export function apiRouter(ctx: AppContext): Router {
   const limit = rateLimit({
     windowMs: 15 * 60_000,
     limit: 20,
+    // By account and address together: who knows an account cannot lock its owner out from elsewhere, and neither can
+    // requests that are no try at all.
+    keyGenerator: (req) => `${ipKeyGenerator(req.ip ?? '')} ${accountOf(req.body)}`,
     skipSuccessfulRequests: true,
+    requestWasSuccessful: (_req, res) => res.statusCode !== 401,
     standardHeaders: 'draft-8',
     legacyHeaders: false,
     handler: () => {

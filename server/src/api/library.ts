@@ -4,14 +4,18 @@ import { eventKindRequest, keyRequest, listRequest, senderRequest, styleRequest 
 import { businessNow } from '../app/clock.ts';
 import type { AppContext } from '../app/context.ts';
 import { invalid, notFound } from '../app/errors.ts';
-import { route } from '../app/routes.ts';
+import { editorsOnly, route } from '../app/routes.ts';
 import { keepFile } from '../db/files.ts';
 import { deleteKey, listKeys, makeKey } from '../db/keys.ts';
 import { addSender, changeSender, changeStyle, declareKind } from '../db/library.ts';
 import { addList } from '../db/lists.ts';
 import { loadSurroundings } from '../db/surroundings.ts';
 
-const upload = multer({ storage: multer.memoryStorage(), limits: { fileSize: 10_000_000, files: 1 } });
+// One file of 10 MB, and nothing beside it.
+const upload = multer({
+  storage: multer.memoryStorage(),
+  limits: { fileSize: 10_000_000, files: 1, fields: 0, parts: 1, headerPairs: 20 },
+});
 
 /** What drafts refer to: lists, kinds of events, senders, style, files; and the keys of the intake. */
 export function libraryRouter(ctx: AppContext): Router {
@@ -45,7 +49,7 @@ export function libraryRouter(ctx: AppContext): Router {
     return {};
   });
 
-  router.post('/files', upload.single('file'));
+  router.post('/files', editorsOnly(ctx), upload.single('file'));
   route(router, ctx, 'post', '/files', {}, async ({ ws, req }) => {
     if (!req.file) throw invalid('file', 'No file came along. Choose one.');
     const name = Buffer.from(req.file.originalname, 'latin1').toString('utf8');

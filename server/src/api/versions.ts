@@ -1,11 +1,10 @@
-import express, { Router, type RequestHandler } from 'express';
+import express, { Router } from 'express';
 import { MAX_SEQUENCE_FILE, namesOf, sequenceFileSchema, type VersionRow } from '@ascenso/contracts';
 import { changes, emailSteps, traceNames, type Sequence } from '@ascenso/core';
 import { businessNow } from '../app/clock.ts';
 import type { AppContext } from '../app/context.ts';
-import { notFound, UserError } from '../app/errors.ts';
-import { route } from '../app/routes.ts';
-import { whoAsks } from '../app/sessions.ts';
+import { notFound } from '../app/errors.ts';
+import { editorsOnly, route } from '../app/routes.ts';
 import { hasSequence, listVersions, versionDoc } from '../db/sequences.ts';
 import { exportSequence, importSequence } from '../db/sequence-file.ts';
 import { loadNamed } from '../db/surroundings.ts';
@@ -21,11 +20,7 @@ export function versionsRouter(ctx: AppContext): Router {
   );
 
   // A file with its pictures is larger than any other request.
-  const signedIn: RequestHandler = async (req, _res, next) => {
-    if (!(await whoAsks(db, req))) throw new UserError(401, 'signed-out', 'You are signed out. Sign in to go on.');
-    next();
-  };
-  router.post('/sequences/import', signedIn, express.json({ limit: MAX_SEQUENCE_FILE }));
+  router.post('/sequences/import', editorsOnly(ctx), express.json({ limit: MAX_SEQUENCE_FILE }));
   route(router, ctx, 'post', '/sequences/import', { body: sequenceFileSchema }, async ({ ws, body }) => {
     const now = await businessNow(db);
     return { id: await transact(db, (tx) => importSequence(tx, ws, body, now)) };

@@ -30,6 +30,20 @@ export const routeTable: RouteInfo[] = [];
 
 const RANK = { reviewer: 0, editor: 1, owner: 2 };
 
+/**
+ * Lets through only somebody who is signed in and may edit: before a body is read that is larger than others, since a
+ * stranger must not make us read anything.
+ */
+export const editorsOnly =
+  (ctx: AppContext): RequestHandler =>
+  async (req, _res, next) => {
+    const me = await whoAsks(ctx.connection.db, req);
+    if (!me) throw new UserError(401, 'signed-out', 'You are signed out. Sign in to go on.');
+    if (RANK[me.user.role] < RANK.editor)
+      throw new UserError(403, 'not-allowed', `Your role is ${me.user.role}: ask an editor to do this.`);
+    next();
+  };
+
 /** Registers a route of the web application: session needed, role checked for changes, body parsed by its schema. */
 export function route<B = undefined>(
   router: Router,

@@ -7,6 +7,7 @@ import type { Tx } from '../db/connect.ts';
 import { firstRow } from '../db/rows.ts';
 import { kindOf, learnKind, misfit } from './event-kinds.ts';
 import { eventHappened, insertEvent } from './internal-events.ts';
+import { unkeepable } from './unkeepable.ts';
 import { personByEmail } from './people.ts';
 import { wakeVisits } from './visits.ts';
 
@@ -27,8 +28,8 @@ const refuse = (status: number, code: string, field: string, message: string) =>
 async function check(tx: Tx, ws: string, event: CloudEvent, now: number): Promise<void> {
   if (event.time && Date.parse(event.time) > now + AHEAD)
     throw refuse(422, 'invalid', 'time', 'it lies in the future. Check the clock of the sender.');
-  if (JSON.stringify(event).includes('\\u0000'))
-    throw refuse(422, 'invalid', 'data', 'a text holds a NUL character. Take it out.');
+  const bad = unkeepable(event.data, 'data');
+  if (bad) throw refuse(422, 'invalid', bad.field, bad.why);
   const wrong = misfit(await kindOf(tx, ws, event.type), event.data);
   if (wrong)
     throw refuse(

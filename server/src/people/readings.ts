@@ -12,6 +12,9 @@ import { storeInternalEvent } from './internal-events.ts';
 import { unsubscribe } from './permission.ts';
 import { wakeVisit } from './visits.ts';
 
+/** Openings of one email within this are one, ms: nobody fills the table by opening. */
+const ONE_OPENING = 60_000;
+
 async function addReading(
   db: Executor,
   key: SendKey,
@@ -21,7 +24,10 @@ async function addReading(
   prefetched: boolean,
 ): Promise<void> {
   await db.execute(
-    sql`insert into readings (workspace_id, send_id, id, kind, link_number, link_repeat, link_item, at, prefetched) values (${key.workspaceId}, ${key.sendId}, ${newId()}, ${kind}, ${link?.number ?? null}, ${link?.repeat ?? null}, ${link?.item ?? null}, ${at}, ${prefetched})`,
+    sql`insert into readings (workspace_id, send_id, id, kind, link_number, link_repeat, link_item, at, prefetched)
+        select ${key.workspaceId}::uuid, ${key.sendId}::uuid, ${newId()}::uuid, ${kind}::text, ${link?.number ?? null}::int, ${link?.repeat ?? null}::int, ${link?.item ?? null}::int, ${at}::bigint, ${prefetched}::boolean
+        where ${kind}::text <> 'open' or not exists (
+          select 1 from readings r where r.workspace_id = ${key.workspaceId} and r.send_id = ${key.sendId} and r.kind = 'open' and r.prefetched = ${prefetched} and r.at > ${at - ONE_OPENING})`,
   );
 }
 

@@ -26,7 +26,7 @@ export function publicRouter(ctx: AppContext): Router {
 
   router.get('/o/:token.gif', async (req, res) => {
     const key = keyOf(req);
-    if (key) await recordOpen(db, key, await businessNow(db), prefetched(req));
+    if (key && req.method !== 'HEAD') await recordOpen(db, key, await businessNow(db), prefetched(req));
     sendGif(res, PIXEL);
   });
 
@@ -35,7 +35,7 @@ export function publicRouter(ctx: AppContext): Router {
     const link = readLinkRef(String(req.params.n));
     const target = key && link ? await targetOf(db, key, link) : null;
     if (!key || !link || target === null) return void res.status(404).send(gone);
-    await recordClick(db, key, link, target, await businessNow(db), prefetched(req));
+    if (req.method !== 'HEAD') await recordClick(db, key, link, target, await businessNow(db), prefetched(req));
     if (target === '')
       return void res
         .status(404)

@@ -1,0 +1,132 @@
+import http from 'node:http';
+import type { AddressInfo, Server } from 'node:net';
+import { sql } from 'drizzle-orm';
+import request, { agent } from 'supertest';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { firstRow, rows } from '../../src/db/rows.ts';
+import { signSend } from '../../src/mail/token.ts';
+import { cloudEvent, emailStep, owner, useWorld } from '../support/world.ts';
+
+const world = useWorld();
+let server: Server;
+let token = '';
+let send = '';
+beforeAll(async () => {
+  await world.live({ steps: [emailStep('Letter', { address: 'https://foldwell.example/kits' })] });
+  await world.join('marta@readers.example');
+  await world.ahead(await world.now());
+  send = (await firstRow<{ id: string }>(world.connection.db, sql`select id from sends limit 1`))?.id as string;
+  token = signSend(world.sending.secret, { workspaceId: world.ws, sendId: send });
+  server = world.app.listen(0, '127.0.0.1');
+  await new Promise((resolve) => server.once('listening', resolve));
+});
+afterAll(() => new Promise((resolve) => server.close(resolve)));
+
+/** Uploads a form of so many fields, and answers the status. */
+const upload = (fields: number, bytes: number, cookie = '') =>
+  new Promise<number>((resolve, reject) => {
+    const req = http.request(
+      {
+        port: (server.address() as AddressInfo).port,
+        host: '127.0.0.1',
+        method: 'POST',
+        path: '/api/files',
+        headers: { 'content-type': 'multipart/form-data; boundary=x', ...(cookie ? { cookie } : {}) },
+      },
+      (res) => {
+        res.resume();
+        resolve(res.statusCode ?? 0);
+        // The answer has come: whoever still pushes is hung up on.
+        req.destroy();
+      },
+    );
+    req.on('error', (e) => ((e as { code?: string }).code === 'EPIPE' || req.destroyed ? undefined : reject(e)));
+    const value = 'x'.repeat(bytes);
+    let left = fields;
+    const push = (): void => {
+      while (left-- > 0)
+        if (!req.write(`--x\r\nContent-Disposition: form-data; name="f${left}"\r\n\r\n${value}\r\n`))
+          return void req.once('drain', push);
+      req.end('--x--\r\n');
+    };
+    push();
+  });
+
+describe('uploads', () => {
+  test('a stranger’s form of thousands of fields is refused before it is read', async () => {
+    const before = process.memoryUsage().rss;
+    for (let i = 0; i < 5; i++) expect(await upload(4_000, 20_000)).toBe(401);
+    expect((process.memoryUsage().rss - before) / 1e6).toBeLessThan(200);
+  });
+
+  test('an editor sends one file and nothing beside it', async () => {
+    const own = agent(server);
+    const signedIn = await own.post('/api/session').send({ email: owner.email, password: owner.password }).expect(200);
+    const cookie = (signedIn.headers['set-cookie'] as unknown as string[])[0]?.split(';')[0] as string;
+    expect(await upload(3, 10, cookie)).toBe(400);
+    const png = Buffer.from(
+      'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==',
+      'base64',
+    );
+    await own.post('/api/files').attach('file', png, 'one.png').expect(200);
+  });
+});
+
+describe('signing in', () => {
+  const tryIn = (email: string, password: string) => request(server).post('/api/session').send({ email, password });
+
+  test('is limited by account: the one that is tried, and no other', async () => {
+    for (let i = 0; i < 20; i++) await tryIn('victim@foldwell.example', 'wrong').expect(401);
+    await tryIn('Victim@Foldwell.example ', 'wrong').expect(429);
+    await tryIn(owner.email, owner.password).expect(200);
+  });
+
+  test('what is no try at all locks nobody out', async () => {
+    for (let i = 0; i < 30; i++) await request(server).post('/api/session').send({ nonsense: i }).expect(422);
+    await tryIn(owner.email, owner.password).expect(200);
+  });
+});
+
+describe('openings', () => {
+  const count = async (kind: string) =>
+    (await rows(world.connection.db, sql`select 1 from readings where send_id = ${send} and kind = ${kind}`)).length;
+
+  test('HEAD counts nothing; a thousand openings in a minute are one', async () => {
+    await request(server).head(`/o/${token}.gif`).expect(200);
+    await request(server).head(`/c/${token}/0`).expect(302);
+    expect([await count('open'), await count('click')]).toEqual([0, 0]);
+    for (let i = 0; i < 50; i++) await request(server).get(`/o/${token}.gif`).expect(200);
+    expect(await count('open')).toBe(1);
+    await world.stand((await world.now()) + 61_000);
+    await request(server).get(`/o/${token}.gif`).expect(200);
+    expect(await count('open')).toBe(2);
+  });
+});
+
+describe('payloads that cannot be kept name their place; what came with them is taken', () => {
+  const deep = (n: number): unknown => (n === 0 ? 1 : { a: deep(n - 1) });
+  const cases: [string, string, string][] = [
+    ['a NUL', '{"note": "a\\u0000b"}', 'data.note'],
+    ['half a character', '{"note": "\\ud83d"}', 'data.note'],
+    ['half a character in a list', '{"lines": [{"title": "\\udc00"}]}', 'data.lines.0.title'],
+    ['a number that is none', '{"total": 1e400}', 'data.total'],
+    ['nesting of 40', JSON.stringify({ x: deep(40) }), `data.x${'.a'.repeat(32)}`],
+  ];
+  test.each(cases)('%s', async (_name, data, field) => {
+    const good = cloudEvent({ type: 'item.viewed', subject: 'marta@readers.example' });
+    const bad = JSON.stringify({ ...good, id: `bad-${field}-${data.length}`, data: '@@' }).replace('"@@"', data);
+    const answer = await request(server)
+      .post('/intake/events')
+      .set('Authorization', `Bearer ${world.key}`)
+      .set('Content-Type', 'application/cloudevents-batch+json')
+      .send(`[${bad},${JSON.stringify(good)}]`)
+      .expect(207);
+    expect(answer.body.events[0].error).toMatchObject({ field });
+    expect(answer.body).toMatchObject({ stored: 1, refused: 1 });
+  });
+
+  test('the text “\\u0000”, written out, is no NUL, and nesting of 32 is kept', async () => {
+    for (const data of [{ note: 'the escape \\u0000 in words' }, deep(32) as Record<string, unknown>])
+      await world.event({ type: 'item.viewed', subject: 'marta@readers.example', data }).expect(202);
+  });
+});
