@@ -354,6 +354,35 @@ const cases: Case[] = [
     level: 'warning',
     context: { style: { ...plainStyle, postalAddress: 'x', accent: '#e8b89a' } },
   },
+  ...(
+    [
+      ['a script', '<p>a</p><script>alert(1)</script>', '<p>script</p>'],
+      ['a frame', '<iframe src="https://foldwell.example"></iframe>', '<p>iframe</p>'],
+      ['a form', '<form action="https://foldwell.example"><input></form>', '<p>form</p>'],
+      [
+        'an event handler',
+        '<img src="https://foldwell.example/a.png" alt="a" onerror="x()">',
+        '<p title="on error">a</p>',
+      ],
+      [
+        'an address that runs a script',
+        '<a href=" javascript:x()">a</a>',
+        '<a href="https://foldwell.example/javascript">a</a>',
+      ],
+      [
+        'a page that leads on by itself',
+        '<meta http-equiv="Refresh" content="0;url=https://foldwell.example">',
+        '<meta http-equiv="x-ua-compatible" content="IE=edge">',
+      ],
+    ] as const
+  ).map(([what, bad, near]) => ({
+    check: 'active-markup',
+    what,
+    bad: one({}, [html(bad)]),
+    near: one({}, [html(near)]),
+    place: { block: 'html' },
+    level: 'error' as const,
+  })),
   {
     check: 'side-scroll',
     what: 'a table of five columns',

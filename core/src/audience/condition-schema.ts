@@ -85,4 +85,16 @@ function tree(depth: number): z.ZodType<Condition> {
     ])
     .meta({ id: depth === MAX_DEPTH ? 'Condition' : `Condition${depth}` });
 }
-export const conditionSchema: z.ZodType<Condition> = tree(MAX_DEPTH);
+
+/** All atoms of a condition, in reading order. */
+export function atomsOf(condition: Condition): Atom[] {
+  if (condition.kind === 'all' || condition.kind === 'any') return condition.of.flatMap(atomsOf);
+  if (condition.kind === 'not') return atomsOf(condition.of);
+  return [condition];
+}
+
+/** Questions in one condition, at most: more of them nobody reads, and a database would be kept busy with them. */
+export const MAX_ATOMS = 100;
+export const conditionSchema: z.ZodType<Condition> = tree(MAX_DEPTH).refine((c) => atomsOf(c).length <= MAX_ATOMS, {
+  error: `A condition asks ${MAX_ATOMS} things at most: make segments of parts of it.`,
+});

@@ -188,10 +188,3 @@ export function heldSince(condition: Condition, asking: Asking): number | null {
       return null;
   }
 }
-
-/** All atoms of a condition, in reading order. */
-export function atomsOf(condition: Condition): Atom[] {
-  if (condition.kind === 'all' || condition.kind === 'any') return condition.of.flatMap(atomsOf);
-  if (condition.kind === 'not') return atomsOf(condition.of);
-  return [condition];
-}

@@ -1,5 +1,6 @@
 export type { EmailFact, EventFact, Facts, Mailing, MailStatus, MembershipState, PersonFacts, Value } from './facts.ts';
 export {
+  atomsOf,
   conditionSchema,
   fieldTestSchema,
   operators,
@@ -11,7 +12,6 @@ export {
   type Since,
 } from './condition-schema.ts';
 export {
-  atomsOf,
   DATE_TEXT,
   evaluate,
   heldSince,

@@ -6,6 +6,7 @@ import { missingFallback, senderWithout, unknownField } from './fields.ts';
 import { fillInWords } from './fill-in.ts';
 import { noUnsubscribe } from './footer.ts';
 import { heavyPicture, missingAlt, mostlyPictures, noPicture } from './images.ts';
+import { activeMarkup } from './markup.ts';
 import { brokenChain, brokenParts, emptyBlock, lostInText, sideScroll } from './layout.ts';
 import { buttons, deadLink, tooManyLinks } from './links.ts';
 import { outsideShared, sequenceWithShared } from './shared.ts';
@@ -28,6 +29,7 @@ export const checks: readonly Check[] = [
   noSubject,
   fillInWords,
   unknownField,
+  activeMarkup,
   brokenParts,
   brokenChain,
   withoutOffer,

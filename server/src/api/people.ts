@@ -69,10 +69,14 @@ export function peopleRouter(ctx: AppContext): Router {
     'post',
     '/conditions/count',
     { body: conditionRequest, role: 'reviewer' },
-    async ({ ws, body }): Promise<CountAnswer> => {
+    async ({ ws, me, body, gone }): Promise<CountAnswer> => {
       const { total } = await listPeople(db, ws, { search: '', offset: 0, limit: 1 });
+      const now = await businessNow(db);
       try {
-        return { matches: await countMatching(db, ws, body.condition, await businessNow(db)), total };
+        const matches = await ctx.connection.asking.ask(me.user.id, gone, (on) =>
+          countMatching(on, ws, body.condition, now),
+        );
+        return { matches, total };
       } catch (error) {
         if (error instanceof AboutVisit) return { matches: null, total };
         throw error;

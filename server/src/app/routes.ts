@@ -18,6 +18,8 @@ export interface Call<B> {
   body: B;
   req: Request;
   res: Response;
+  /** Aborted when whoever asked has gone before the answer. */
+  gone: AbortSignal;
 }
 
 export interface RouteInfo {
@@ -66,7 +68,10 @@ export function route<B = undefined>(
         throw new UserError(404, 'not-found', 'There is nothing under that address.');
     const query = Object.fromEntries(Object.entries(req.query).map(([k, v]) => [k, String(v)]));
     const body = (options.body ? parseOrThrow(options.body, req.body) : undefined) as B;
-    const answer = await handler({ me, ws: me.workspace.id, params, query, body, req, res });
+    const leaving = new AbortController();
+    res.once('close', () => res.writableFinished || leaving.abort());
+    const { signal: gone } = leaving;
+    const answer = await handler({ me, ws: me.workspace.id, params, query, body, req, res, gone });
     if (!res.headersSent) res.json(answer ?? {});
   };
   router[method](path, run);

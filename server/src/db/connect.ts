@@ -1,18 +1,19 @@
-import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres';
+import { drizzle } from 'drizzle-orm/node-postgres';
 import pg from 'pg';
+import { Asking } from './asking.ts';
+import type { Db } from './executor.ts';
 import * as schema from './schema/index.ts';
 
 // int8 columns hold epoch ms and counts: well inside the exact integers of a double.
 pg.types.setTypeParser(pg.types.builtins.INT8, Number);
 
-export type Db = NodePgDatabase<typeof schema>;
-export type Tx = Parameters<Parameters<Db['transaction']>[0]>[0];
-/** Either: what a query can run on. */
-export type Executor = Db | Tx;
+export type { Db, Executor, Tx } from './executor.ts';
 
 export interface Connection {
   db: Db;
   pool: pg.Pool;
+  /** For questions that users make up. */
+  asking: Asking;
   close: () => Promise<void>;
 }
 
@@ -66,5 +67,9 @@ export function connect(url: string, max = 10): Connection {
   // replaced; without these two it ends the process, in use or idle.
   pool.on('error', () => undefined);
   pool.on('connect', (client) => client.on('error', () => undefined));
-  return { db: drizzle(pool, { schema }), pool, close: () => pool.end() };
+  const asking = new Asking(url, pool);
+  const close = async () => {
+    await Promise.all([pool.end(), asking.close()]);
+  };
+  return { db: drizzle(pool, { schema }), pool, asking, close };
 }

@@ -130,3 +130,57 @@ describe('payloads that cannot be kept name their place; what came with them is 
       await world.event({ type: 'item.viewed', subject: 'marta@readers.example', data }).expect(202);
   });
 });
+
+describe('conditions that are made up to be dear', () => {
+  const atom = (i: number) => ({
+    kind: 'event',
+    event: `item.viewed${i}`,
+    done: true,
+    since: { kind: 'ever' },
+    where: [{ field: 'title', op: 'contains', value: 'x' }],
+  });
+  const all = (n: number) => ({ kind: 'all', of: Array.from({ length: n }, (_, i) => atom(i)) });
+  const signedIn = async () => {
+    const own = agent(server);
+    await own.post('/api/session').send({ email: owner.email, password: owner.password }).expect(200);
+    return own;
+  };
+
+  test('twenty times twenty questions are refused, ten times ten answered', async () => {
+    const own = await signedIn();
+    const many = (n: number) => ({ condition: { kind: 'any', of: Array.from({ length: n }, () => all(n)) } });
+    const answer = await own.post('/api/conditions/count').send(many(20)).expect(422);
+    expect(answer.body.error.message).toMatch(/100 things at most/);
+    await own.post('/api/conditions/count').send(many(10)).expect(200);
+  });
+
+  test('what takes too long is ended, alone: others and the engine go on meanwhile', async () => {
+    const { asking, db } = world.connection;
+    const never = new AbortController().signal;
+    const slow = asking
+      .ask('one', never, (on) => on.execute(sql`select pg_sleep(60)`))
+      .then(() => null)
+      .catch((e: { status: number; code: string }) => [e.status, e.code]);
+    expect(await rows(db, sql`select 1 as n`)).toEqual([{ n: 1 }]);
+    expect(await asking.ask('two', never, (on) => rows(on, sql`select 1 as n`))).toEqual([{ n: 1 }]);
+    expect(await slow).toEqual([503, 'too-long']);
+  });
+
+  test('when whoever asked has gone, their question ends; a user has two at once, the others wait in line', async () => {
+    const { asking, db } = world.connection;
+    const leaving = new AbortController();
+    const asked = Array.from({ length: 4 }, () =>
+      asking.ask('three', leaving.signal, (on) => on.execute(sql`select pg_sleep(3), 'three'`)).catch(() => 'ended'),
+    );
+    const running = () =>
+      rows(
+        db,
+        sql`select 1 from pg_stat_activity where datname = current_database() and state = 'active' and query like '%''three''%' and pid <> pg_backend_pid()`,
+      );
+    await expect.poll(async () => (await running()).length, { timeout: 2_000 }).toBe(2);
+    leaving.abort();
+    await expect.poll(async () => (await running()).length, { timeout: 2_000 }).toBeLessThanOrEqual(2);
+    expect(await Promise.all(asked.slice(0, 2))).toEqual(['ended', 'ended']);
+    await Promise.all(asked);
+  });
+});
