@@ -64,6 +64,14 @@ export async function hostedFile(
   return file;
 }
 
+export async function fileName(db: Executor, ws: string, id: string): Promise<string | undefined> {
+  const [file] = await db
+    .select({ name: files.name })
+    .from(files)
+    .where(and(eq(files.workspaceId, ws), sql`${files.id}::text = ${id}`));
+  return file?.name;
+}
+
 /** Bytes of a picture of the library, or undefined. */
 export async function pictureOf(db: Executor, ws: string, file: string): Promise<Buffer | undefined> {
   const [found] = await db

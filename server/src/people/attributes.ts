@@ -1,11 +1,11 @@
-import { sql } from 'drizzle-orm';
+import { and, eq, sql } from 'drizzle-orm';
 import { isZone, type Value } from '@ascenso/core';
 import { invalid } from '../app/errors.ts';
 import { newId } from '../app/ids.ts';
 import type { Executor, Tx } from '../db/connect.ts';
-import { firstRow, rows } from '../db/rows.ts';
+import { attributes, people } from '../db/schema/index.ts';
 import { happen } from './entering.ts';
-import { fits, type FieldType } from './field-types.ts';
+import { fits } from './field-types.ts';
 import { wakeVisits } from './visits.ts';
 
 /** Changes attributes of a person; null takes a value away. */
@@ -17,15 +17,14 @@ export async function changeAttributes(
   now: number,
   chain = 0,
 ): Promise<void> {
-  const person = await firstRow<{ attributes: Record<string, Value> }>(
-    tx,
-    sql`select attributes from people where workspace_id = ${ws} and id = ${personId} for update`,
-  );
+  const one = and(eq(people.workspaceId, ws), eq(people.id, personId));
+  const [person] = await tx.select({ attributes: people.attributes }).from(people).where(one).for('update');
   if (!person || Object.keys(change).length === 0) return;
-  const changed = await firstRow<{ attributes: Record<string, Value> }>(
-    tx,
-    sql`update people set attributes = jsonb_strip_nulls(attributes || ${JSON.stringify(change)}::jsonb) where workspace_id = ${ws} and id = ${personId} returning attributes`,
-  );
+  const [changed] = await tx
+    .update(people)
+    .set({ attributes: sql`jsonb_strip_nulls(${people.attributes} || ${JSON.stringify(change)}::jsonb)` })
+    .where(one)
+    .returning({ attributes: people.attributes });
   await wakeVisits(tx, ws, personId, now);
   await attributesHappened(tx, ws, personId, person.attributes, changed?.attributes ?? {}, now, chain);
 }
@@ -56,10 +55,10 @@ export async function checkAttributes(
   workspaceId: string,
   values: Record<string, unknown>,
 ): Promise<void> {
-  const known = await rows<{ key: string; type: FieldType }>(
-    db,
-    sql`select key, type from attributes where workspace_id = ${workspaceId}`,
-  );
+  const known = await db
+    .select({ key: attributes.key, type: attributes.type })
+    .from(attributes)
+    .where(eq(attributes.workspaceId, workspaceId));
   for (const [key, value] of Object.entries(values)) {
     const attribute = known.find((k) => k.key === key);
     if (!attribute)

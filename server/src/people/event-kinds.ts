@@ -1,7 +1,7 @@
-import { sql } from 'drizzle-orm';
+import { and, eq } from 'drizzle-orm';
 import type { CloudEvent } from '@ascenso/contracts';
 import type { Executor } from '../db/connect.ts';
-import { firstRow } from '../db/rows.ts';
+import { eventKinds } from '../db/schema/index.ts';
 import { fits, typeOf, type FieldType } from './field-types.ts';
 
 export interface EventKind {
@@ -14,11 +14,13 @@ export interface EventKind {
 const MAX_FIELDS = 200;
 const MAX_SAMPLE = 16_000;
 
-export const kindOf = (db: Executor, ws: string, name: string): Promise<EventKind | undefined> =>
-  firstRow<EventKind>(
-    db,
-    sql`select fields, sample, learned from event_kinds where workspace_id = ${ws} and name = ${name}`,
-  );
+export async function kindOf(db: Executor, ws: string, name: string): Promise<EventKind | undefined> {
+  const [kind] = await db
+    .select({ fields: eventKinds.fields, sample: eventKinds.sample, learned: eventKinds.learned })
+    .from(eventKinds)
+    .where(and(eq(eventKinds.workspaceId, ws), eq(eventKinds.name, name)));
+  return kind;
+}
 
 /** The first field of a payload that does not fit what was declared by hand. What was learned from samples refuses nothing. */
 export function misfit(
@@ -56,9 +58,13 @@ export async function learnKind(db: Executor, ws: string, event: Pick<CloudEvent
   const next = learnt(kind, event.data);
   if (kind && same(kind.fields, next.fields)) return;
   const label = event.type.replace(/[._-]+/g, ' ').replace(/^./, (c) => c.toUpperCase());
-  await db.execute(
-    sql`insert into event_kinds (workspace_id, name, label, fields, sample, learned)
-        values (${ws}, ${event.type}, ${label}, ${JSON.stringify(next.fields)}::jsonb, ${JSON.stringify(next.sample)}::jsonb, true)
-        on conflict (workspace_id, name) do update set fields = excluded.fields, sample = excluded.sample where event_kinds.learned`,
-  );
+  const { fields, sample } = next;
+  await db
+    .insert(eventKinds)
+    .values({ workspaceId: ws, name: event.type, label, ...next })
+    .onConflictDoUpdate({
+      target: [eventKinds.workspaceId, eventKinds.name],
+      set: { fields, sample },
+      setWhere: eq(eventKinds.learned, true),
+    });
 }

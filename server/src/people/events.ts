@@ -1,10 +1,10 @@
-import { sql } from 'drizzle-orm';
+import { and, eq } from 'drizzle-orm';
 import { cloudEvent, type CloudEvent } from '@ascenso/contracts';
 import { UserError } from '../app/errors.ts';
 import { parseOrThrow } from '../app/parse.ts';
 import { sha256 } from '../app/hash.ts';
 import type { Tx } from '../db/connect.ts';
-import { firstRow } from '../db/rows.ts';
+import { eventIds } from '../db/schema/index.ts';
 import { kindOf, learnKind, misfit } from './event-kinds.ts';
 import { eventHappened, insertEvent } from './internal-events.ts';
 import { unkeepable } from './unkeepable.ts';
@@ -43,16 +43,17 @@ async function check(tx: Tx, ws: string, event: CloudEvent, now: number): Promis
 /** Notes source and id. Answers whether they are new; with another body than before they are refused. */
 async function isFresh(tx: Tx, ws: string, event: CloudEvent): Promise<boolean> {
   const body = sha256(JSON.stringify([event.type, event.subject, event.time ?? null, event.data]));
-  const fresh = await firstRow(
-    tx,
-    sql`insert into event_ids (workspace_id, source, id, body_hash) values (${ws}, ${event.source}, ${event.id}, ${body}) on conflict do nothing returning id`,
-  );
+  const [fresh] = await tx
+    .insert(eventIds)
+    .values({ workspaceId: ws, source: event.source, id: event.id, bodyHash: body })
+    .onConflictDoNothing()
+    .returning({ id: eventIds.id });
   if (fresh) return true;
-  const known = await firstRow<{ body_hash: string }>(
-    tx,
-    sql`select body_hash from event_ids where workspace_id = ${ws} and source = ${event.source} and id = ${event.id}`,
-  );
-  if (known?.body_hash !== body)
+  const [known] = await tx
+    .select({ bodyHash: eventIds.bodyHash })
+    .from(eventIds)
+    .where(and(eq(eventIds.workspaceId, ws), eq(eventIds.source, event.source), eq(eventIds.id, event.id)));
+  if (known?.bodyHash !== body)
     throw refuse(
       409,
       'changed-event',

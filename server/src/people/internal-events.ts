@@ -1,6 +1,6 @@
-import { sql } from 'drizzle-orm';
 import { newId } from '../app/ids.ts';
 import type { Tx } from '../db/connect.ts';
+import { events } from '../db/schema/index.ts';
 import { happen, type When } from './entering.ts';
 import { wakeVisits } from './visits.ts';
 
@@ -14,9 +14,7 @@ export async function insertEvent(
   payload: Record<string, unknown>,
 ): Promise<string> {
   const id = newId();
-  await tx.execute(
-    sql`insert into events (workspace_id, person_id, id, name, occurred_at, payload) values (${ws}, ${personId}, ${id}, ${name}, ${at}, ${JSON.stringify(payload)}::jsonb)`,
-  );
+  await tx.insert(events).values({ workspaceId: ws, personId, id, name, occurredAt: at, payload });
   return id;
 }
 

@@ -1,19 +1,19 @@
-import { and, eq, ne, sql } from 'drizzle-orm';
+import { and, eq, ne } from 'drizzle-orm';
 import type { MailStatus, Value } from '@ascenso/core';
 import { UserError } from '../app/errors.ts';
 import { newId } from '../app/ids.ts';
 import type { Tx } from '../db/connect.ts';
-import { firstRow } from '../db/rows.ts';
 import { people } from '../db/schema/index.ts';
 
 /** The person with an address, added when there is none. */
 export async function personByEmail(tx: Tx, ws: string, email: string, now: number): Promise<string> {
   const id = newId();
-  const made = await firstRow<{ id: string }>(
-    tx,
-    sql`insert into people (workspace_id, id, email, attributes, created_at) values (${ws}, ${id}, ${email}, '{}', ${now})
-        on conflict (workspace_id, email) do update set email = excluded.email returning id`,
-  );
+  const [made] = await tx
+    .insert(people)
+    .values({ workspaceId: ws, id, email, attributes: {}, createdAt: now })
+    // Written anew as it is, so that one that is there is answered, and locked, as a new one.
+    .onConflictDoUpdate({ target: [people.workspaceId, people.email], set: { email } })
+    .returning({ id: people.id });
   return made?.id ?? id;
 }
 

@@ -1,8 +1,11 @@
-import { sql } from 'drizzle-orm';
-import { targetOfLink, type LinkRef, type Program, type Values } from '@ascenso/core';
+import { and, eq, isNotNull, sql } from 'drizzle-orm';
+import { targetOfLink, type LinkRef } from '@ascenso/core';
 import { newId } from '../app/ids.ts';
 import type { Db, Executor, Tx } from '../db/connect.ts';
+import { fileName } from '../db/files.ts';
 import { firstRow } from '../db/rows.ts';
+import { sends } from '../db/schema/index.ts';
+import { filledSend } from '../db/sends.ts';
 import { transact } from '../db/transact.ts';
 import { loadVersion } from '../db/versions.ts';
 import type { SendKey } from '../mail/token.ts';
@@ -11,6 +14,8 @@ import { happen } from './entering.ts';
 import { storeInternalEvent } from './internal-events.ts';
 import { unsubscribe } from './permission.ts';
 import { wakeVisit } from './visits.ts';
+
+const one = (key: SendKey) => and(eq(sends.workspaceId, key.workspaceId), eq(sends.id, key.sendId));
 
 /** Openings of one email within this are one, ms: nobody fills the table by opening. */
 const ONE_OPENING = 60_000;
@@ -46,12 +51,14 @@ async function wakeReader(db: Executor, key: SendKey, at: number): Promise<void>
 
 /** An opening. Prefetched ones are kept and flagged, but do not count as opened. */
 export async function recordOpen(db: Db, key: SendKey, at: number, prefetched: boolean): Promise<void> {
-  const send = await firstRow<{ person_id: string; visit_id: string | null }>(
-    db,
-    prefetched
-      ? sql`select person_id, visit_id from sends where workspace_id = ${key.workspaceId} and id = ${key.sendId}`
-      : sql`update sends set opened_at = coalesce(opened_at, ${at}) where workspace_id = ${key.workspaceId} and id = ${key.sendId} returning person_id, visit_id`,
-  );
+  const columns = { person_id: sends.personId, visit_id: sends.visitId };
+  const [send] = prefetched
+    ? await db.select(columns).from(sends).where(one(key))
+    : await db
+        .update(sends)
+        .set({ openedAt: sql`coalesce(${sends.openedAt}, ${at})` })
+        .where(one(key))
+        .returning(columns);
   if (!send) return;
   await addReading(db, key, 'open', null, at, prefetched);
   if (prefetched) return;
@@ -75,12 +82,8 @@ async function readingHappened(
 
 /** Target of a link as it was sent: '' for a link without one, null when there is no such link. */
 export async function targetOf(db: Executor, key: SendKey, link: LinkRef): Promise<string | null> {
-  const row = await firstRow<{ program: Program; values: Values | null }>(
-    db,
-    sql`select p.program, s."values" from sends s join programs p on p.workspace_id = s.workspace_id and p.hash = s.program_hash
-        where s.workspace_id = ${key.workspaceId} and s.id = ${key.sendId}`,
-  );
-  return row?.values ? (targetOfLink(row.program, row.values, link)?.target ?? null) : null;
+  const sent = await filledSend(db, key);
+  return sent ? (targetOfLink(sent.program, sent.values, link)?.target ?? null) : null;
 }
 
 /** A click counts as an open. A click on a hosted file also tells the person's story that it was downloaded. */
@@ -95,24 +98,21 @@ export async function recordClick(
   await transact(db, async (tx) => {
     await addReading(tx, key, 'click', link, at, prefetched);
     if (!prefetched) {
-      const send = await firstRow<{ person_id: string; visit_id: string | null }>(
-        tx,
-        sql`update sends set opened_at = coalesce(opened_at, ${at}), clicked_at = coalesce(clicked_at, ${at})
-            where workspace_id = ${key.workspaceId} and id = ${key.sendId} returning person_id, visit_id`,
-      );
+      const [send] = await tx
+        .update(sends)
+        .set({ openedAt: sql`coalesce(${sends.openedAt}, ${at})`, clickedAt: sql`coalesce(${sends.clickedAt}, ${at})` })
+        .where(one(key))
+        .returning({ person_id: sends.personId, visit_id: sends.visitId });
       await wakeReader(tx, key, at);
       if (send?.visit_id) await readingHappened(tx, key, send.person_id, 'clicked', at);
       if (send?.visit_id && target.startsWith('file:')) {
-        const file = await firstRow<{ name: string }>(
-          tx,
-          sql`select name from files where workspace_id = ${key.workspaceId} and id::text = ${target.slice(5)}`,
-        );
+        const name = await fileName(tx, key.workspaceId, target.slice(5));
         await storeInternalEvent(
           tx,
           key.workspaceId,
           send.person_id,
           'file.downloaded',
-          { file: target.slice(5), name: file?.name ?? '' },
+          { file: target.slice(5), name: name ?? '' },
           at,
         );
       }
@@ -123,10 +123,11 @@ export async function recordClick(
 /** One click on "unsubscribe" in an email: whoever is inside a sequence leaves it before its next email. */
 export async function unsubscribeFrom(db: Db, key: SendKey, at: number): Promise<void> {
   await transact(db, async (tx) => {
-    const send = await firstRow<{ person_id: string }>(
-      tx,
-      sql`update sends set left_at = coalesce(left_at, ${at}) where workspace_id = ${key.workspaceId} and id = ${key.sendId} and visit_id is not null returning person_id`,
-    );
+    const [send] = await tx
+      .update(sends)
+      .set({ leftAt: sql`coalesce(${sends.leftAt}, ${at})` })
+      .where(and(one(key), isNotNull(sends.visitId)))
+      .returning({ person_id: sends.personId });
     if (send) await unsubscribe(tx, key.workspaceId, send.person_id, at);
   });
 }

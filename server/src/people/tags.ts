@@ -1,7 +1,7 @@
-import { sql } from 'drizzle-orm';
+import { and, eq } from 'drizzle-orm';
 import { newId } from '../app/ids.ts';
 import type { Tx } from '../db/connect.ts';
-import { firstRow } from '../db/rows.ts';
+import { people } from '../db/schema/index.ts';
 import { happen } from './entering.ts';
 import { wakeVisits } from './visits.ts';
 
@@ -20,18 +20,14 @@ export async function changeTags(
   now: number,
   chain = 0,
 ): Promise<void> {
-  const person = await firstRow<{ tags: string[] }>(
-    tx,
-    sql`select tags from people where workspace_id = ${ws} and id = ${personId} for update`,
-  );
+  const one = and(eq(people.workspaceId, ws), eq(people.id, personId));
+  const [person] = await tx.select({ tags: people.tags }).from(people).where(one).for('update');
   if (!person) return;
   const added = [...new Set(add)].filter((t) => !person.tags.includes(t));
   const removed = person.tags.filter((t) => remove.includes(t));
   if (added.length + removed.length === 0) return;
   const tags = [...person.tags.filter((t) => !remove.includes(t)), ...added];
-  await tx.execute(
-    sql`update people set tags = ${sql.param(tags)}::text[] where workspace_id = ${ws} and id = ${personId}`,
-  );
+  await tx.update(people).set({ tags }).where(one);
   await wakeVisits(tx, ws, personId, now);
   await tagsHappened(tx, ws, personId, { add: added, remove: removed }, now, chain);
 }

@@ -1,9 +1,9 @@
-import { sql } from 'drizzle-orm';
+import { and, asc, eq, gt } from 'drizzle-orm';
 import type { SaveAnswer } from '@ascenso/contracts';
-import { applyCommands, conflicts, type Command, type LogEntry, type Sequence } from '@ascenso/core';
+import { applyCommands, conflicts, type Command, type LogEntry } from '@ascenso/core';
 import { notFound, UserError } from '../app/errors.ts';
 import type { Tx } from '../db/connect.ts';
-import { firstRow, rows } from '../db/rows.ts';
+import { draftLog, sequences, users } from '../db/schema/index.ts';
 
 export interface Save {
   base: number;
@@ -24,23 +24,28 @@ export async function saveDraft(
   save: Save,
   now: number,
 ): Promise<SaveAnswer> {
-  const s = await firstRow<{ draft: Sequence; revision: number }>(
-    tx,
-    sql`select draft, revision from sequences where workspace_id = ${ws} and id = ${id} for update`,
-  );
+  const one = and(eq(sequences.workspaceId, ws), eq(sequences.id, id));
+  const [s] = await tx
+    .select({ draft: sequences.draft, revision: sequences.revision })
+    .from(sequences)
+    .where(one)
+    .for('update');
   if (!s) throw notFound('sequence');
-  const known = save.edit
-    ? await firstRow<{ inverses: Command[] }>(
-        tx,
-        sql`select inverses from draft_log where workspace_id = ${ws} and sequence_id = ${id} and edit = ${save.edit}`,
-      )
-    : undefined;
+  const ofDraft = and(eq(draftLog.workspaceId, ws), eq(draftLog.sequenceId, id));
+  const [known] = save.edit
+    ? await tx
+        .select({ inverses: draftLog.inverses })
+        .from(draftLog)
+        .where(and(ofDraft, eq(draftLog.edit, save.edit)))
+    : [];
   if (known) return { revision: s.revision, draft: s.draft, inverses: known.inverses };
   if (save.base < s.revision) {
-    const since = await rows<{ commands: Command[]; name: string }>(
-      tx,
-      sql`select l.commands, u.name from draft_log l join users u on u.id = l.user_id where l.workspace_id = ${ws} and l.sequence_id = ${id} and l.revision > ${save.base} order by l.revision`,
-    );
+    const since = await tx
+      .select({ commands: draftLog.commands, name: users.name })
+      .from(draftLog)
+      .innerJoin(users, eq(users.id, draftLog.userId))
+      .where(and(ofDraft, gt(draftLog.revision, save.base)))
+      .orderBy(asc(draftLog.revision));
     const other = since.find((entry) =>
       entry.commands.some((theirs) => save.commands.some((ours) => conflicts(theirs, ours))),
     );
@@ -53,12 +58,17 @@ export async function saveDraft(
   }
   const { doc, inverses } = applyCommands(s.draft, save.commands);
   const revision = s.revision + 1;
-  await tx.execute(
-    sql`update sequences set draft = ${JSON.stringify(doc)}::jsonb, name = ${doc.name}, revision = ${revision} where workspace_id = ${ws} and id = ${id}`,
-  );
-  await tx.execute(
-    sql`insert into draft_log (workspace_id, sequence_id, revision, user_id, at, role, commands, inverses, edit)
-        values (${ws}, ${id}, ${revision}, ${userId}, ${now}, ${save.role}, ${JSON.stringify(save.commands)}::jsonb, ${JSON.stringify(inverses)}::jsonb, ${save.edit ?? null})`,
-  );
+  await tx.update(sequences).set({ draft: doc, name: doc.name, revision }).where(one);
+  await tx.insert(draftLog).values({
+    workspaceId: ws,
+    sequenceId: id,
+    revision,
+    userId,
+    at: now,
+    role: save.role,
+    commands: save.commands,
+    inverses,
+    edit: save.edit ?? null,
+  });
   return { revision, draft: doc, inverses };
 }

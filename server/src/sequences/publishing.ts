@@ -1,4 +1,4 @@
-import { sql } from 'drizzle-orm';
+import { and, eq, max, sql } from 'drizzle-orm';
 import {
   changes,
   CompileError,
@@ -17,6 +17,7 @@ import { UserError } from '../app/errors.ts';
 import { sha256 } from '../app/hash.ts';
 import type { Executor, Tx } from '../db/connect.ts';
 import { firstRow, rows } from '../db/rows.ts';
+import { programs, sequences, versions } from '../db/schema/index.ts';
 import { moveInside } from './carrying-over.ts';
 import { setSweeps } from './sweeps.ts';
 import { loadNamed, loadSurroundings } from '../db/surroundings.ts';
@@ -60,9 +61,7 @@ export function senderOf(id: string, around: Surroundings): ProgramSender {
 /** Keeps a program by its content hash and answers the hash. */
 export async function keepProgram(tx: Executor, ws: string, program: Program, sender: ProgramSender): Promise<string> {
   const hash = sha256(JSON.stringify([program, sender]));
-  await tx.execute(
-    sql`insert into programs (workspace_id, hash, program, sender) values (${ws}, ${hash}, ${JSON.stringify(program)}::jsonb, ${JSON.stringify(sender)}::jsonb) on conflict do nothing`,
-  );
+  await tx.insert(programs).values({ workspaceId: ws, hash, program, sender }).onConflictDoNothing();
   return hash;
 }
 
@@ -79,10 +78,12 @@ export async function publish(
   now: number,
   inside: Inside = 'finish',
 ): Promise<number> {
-  const s = await firstRow<{ draft: Sequence; revision: number; live_version: number | null; status: string }>(
-    tx,
-    sql`select draft, revision, live_version, status from sequences where workspace_id = ${ws} and id = ${id} for update`,
-  );
+  const one = and(eq(sequences.workspaceId, ws), eq(sequences.id, id));
+  const [s] = await tx
+    .select({ draft: sequences.draft, revision: sequences.revision })
+    .from(sequences)
+    .where(one)
+    .for('update');
   if (!s) throw new UserError(404, 'not-found', 'There is no such sequence.');
   if (s.revision !== revision)
     throw new UserError(
@@ -91,9 +92,7 @@ export async function publish(
       'The draft changed while you were looking at it. Look at the changes, then publish again.',
     );
   const number = await putOut(tx, ws, id, s.draft, userId, now, inside);
-  await tx.execute(
-    sql`update sequences set published_revision = ${revision} where workspace_id = ${ws} and id = ${id}`,
-  );
+  await tx.update(sequences).set({ publishedRevision: revision }).where(one);
   return number;
 }
 
@@ -122,7 +121,7 @@ async function putOut(
   inside: Inside,
 ): Promise<number> {
   const around = await loadSurroundings(tx, ws);
-  const { findings, programs } = await checkDraft(id, doc, around);
+  const { findings, programs: compiled } = await checkDraft(id, doc, around);
   const errors = findings.filter((f) => f.level === 'error');
   if (errors.length > 0)
     throw new UserError(
@@ -132,22 +131,32 @@ async function putOut(
     );
   const hashes: Record<string, string> = {};
   for (const step of emailSteps(doc))
-    hashes[step.id] = await keepProgram(tx, ws, programs[step.id] as Program, senderOf(step.email.sender, around));
+    hashes[step.id] = await keepProgram(tx, ws, compiled[step.id] as Program, senderOf(step.email.sender, around));
   const signs = Object.fromEntries(around.shared.map((s) => [s.id, signOf(JSON.stringify(s.blocks))]));
-  const number =
-    (
-      await firstRow<{ n: number }>(
-        tx,
-        sql`select coalesce(max(number), 0) + 1 as n from versions where workspace_id = ${ws} and sequence_id = ${id}`,
-      )
-    )?.n ?? 1;
-  await tx.execute(
-    sql`insert into versions (workspace_id, sequence_id, number, doc, programs, shared, published_at, published_by)
-        values (${ws}, ${id}, ${number}, ${JSON.stringify(doc)}::jsonb, ${JSON.stringify(hashes)}::jsonb, ${JSON.stringify(signs)}::jsonb, ${now}, ${userId})`,
-  );
-  await tx.execute(
-    sql`update sequences set status = case when status = 'paused' then 'paused' else 'live' end,  live_version = ${number}, triggers = ${JSON.stringify(doc.triggers)}::jsonb, priority = ${doc.cap.priority} where workspace_id = ${ws} and id = ${id}`,
-  );
+  const [last] = await tx
+    .select({ number: max(versions.number) })
+    .from(versions)
+    .where(and(eq(versions.workspaceId, ws), eq(versions.sequenceId, id)));
+  const number = (last?.number ?? 0) + 1;
+  await tx.insert(versions).values({
+    workspaceId: ws,
+    sequenceId: id,
+    number,
+    doc,
+    programs: hashes,
+    shared: signs,
+    publishedAt: now,
+    publishedBy: userId,
+  });
+  await tx
+    .update(sequences)
+    .set({
+      status: sql`case when ${sequences.status} = 'paused' then 'paused' else 'live' end`,
+      liveVersion: number,
+      triggers: doc.triggers,
+      priority: doc.cap.priority,
+    })
+    .where(and(eq(sequences.workspaceId, ws), eq(sequences.id, id)));
   await setSweeps(tx, ws, id, doc, now);
   await moveInside(tx, ws, id, { version: number, doc }, inside, now);
   return number;
