@@ -430,6 +430,8 @@ export interface ClockAnswer {
   moving: boolean;
   /** Address of the simulated shop, or null where there is none. */
   shop: string | null;
+  /** For how long no engine has been at work, ms; null while one is. */
+  engineAway: number | null;
 }
 export interface MailRow {
   id: number;

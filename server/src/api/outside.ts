@@ -1,7 +1,7 @@
 import { Router } from 'express';
 import { aheadRequest } from '@ascenso/contracts';
 import { addDays, HOUR, zoneOf } from '@ascenso/core';
-import { clockState } from '../app/clock.ts';
+import { clockState, engineAway } from '../app/clock.ts';
 import type { AppContext } from '../app/context.ts';
 import { UserError } from '../app/errors.ts';
 import { route } from '../app/routes.ts';
@@ -14,6 +14,7 @@ export function outsideRouter(ctx: AppContext): Router {
 
   route(router, ctx, 'get', '/outside/clock', {}, async () => ({
     ...(await clockState(connection.db)),
+    engineAway: await engineAway(connection.db),
     shop: ctx.shopUrl,
   }));
 

@@ -40,6 +40,24 @@ export async function clockState(
   };
 }
 
+/** An engine that has finished no round for so long is away, ms on the system clock. */
+const AWAY = 20_000;
+
+/** An engine has finished a round. */
+export async function noteEngine(db: Executor): Promise<void> {
+  await db.execute(sql`update installation set engine_seen_at = ${Date.now()} where id = 1`);
+}
+
+/** For how long no engine has been at work, ms on the system clock; null while one is, or where none has ever been. */
+export async function engineAway(db: Executor): Promise<number | null> {
+  const row = await firstRow<{ seen: number | null }>(
+    db,
+    sql`select engine_seen_at as seen from installation where id = 1`,
+  );
+  const away = row?.seen == null ? 0 : Date.now() - row.seen;
+  return away > AWAY ? away : null;
+}
+
 /** Stands the practice clock still at a moment. */
 export async function standAt(db: Executor, now: number): Promise<void> {
   await db.execute(

@@ -1,4 +1,4 @@
-import { businessNow } from '../app/clock.ts';
+import { businessNow, noteEngine } from '../app/clock.ts';
 import type { Connection } from '../db/connect.ts';
 import { advanceRound } from './advance-loop.ts';
 import { expireRound } from './expiring.ts';
@@ -9,6 +9,8 @@ import type { SendSettings } from './settings.ts';
 import { sweepRound } from './sweeping.ts';
 
 const IDLE_MS = 250;
+/** How often an engine says that it is there. */
+const BEAT_MS = 5_000;
 /** How long a stopping process waits for deliveries that are under way. */
 const LAST_WORDS_MS = 3_000;
 /** Send rounds at once: while one speaks SMTP, the other leases and fills. */
@@ -33,10 +35,21 @@ export function startLoops(
       }
     }
   };
+  let beaten = 0;
+  // By the loop that decides: a process that lives and decides nothing is away, too.
+  const beat = async () => {
+    if (Date.now() - beaten < BEAT_MS) return;
+    beaten = Date.now();
+    await noteEngine(connection.db);
+  };
   const all = Promise.all([
     run(async (now) => (await ensurePartitions(connection, now)) + (await sweepRound(connection, now))),
     run((now) => expireRound(connection, now)),
-    run((now) => advanceRound(connection, now)),
+    run(async (now) => {
+      const moved = await advanceRound(connection, now);
+      await beat();
+      return moved;
+    }),
     run((now) => noticeRound(connection, settings, now)),
     ...Array.from({ length: SEND_LANES }, () => run((now) => sendRound(connection, settings, now))),
   ]);

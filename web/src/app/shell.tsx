@@ -1,7 +1,7 @@
 import { Clock } from 'lucide-react';
 import { useEffect } from 'react';
 import { Navigate, NavLink, Outlet, useLocation } from 'react-router';
-import { momentWords, zoneOf } from '@ascenso/core';
+import { MINUTE, momentWords, periodWords, zoneOf } from '@ascenso/core';
 import { api, useClockQuery, useMeQuery } from './api.ts';
 import { useAct } from './store.ts';
 import { ActionMenu } from '../ui/index.tsx';
@@ -18,6 +18,19 @@ export function Mark() {
     <svg viewBox="0 0 24 24" className="size-6" aria-hidden="true">
       <path d="M2 20h5v-5h5v-5h5V5h5" fill="none" stroke="#e8895f" strokeWidth="2.6" />
     </svg>
+  );
+}
+
+/** Said on every screen: nothing goes out while no engine is at work. */
+function EngineAway() {
+  const { data } = useClockQuery(undefined, { pollingInterval: 20_000 });
+  if (data?.engineAway == null) return null;
+  const minutes = Math.round(data.engineAway / MINUTE);
+  return (
+    <p role="status" className="border-b border-line bg-brick-tint px-4 py-2 font-semibold text-brick">
+      The engine has been away for {minutes < 1 ? 'less than a minute' : periodWords(minutes, 'minutes')}: nothing goes
+      out until it is back. What was due is sent then.
+    </p>
   );
 }
 
@@ -89,6 +102,7 @@ export function Shell() {
           {initials}
         </ActionMenu>
       </header>
+      <EngineAway />
       <main className="flex min-h-0 flex-1 flex-col overflow-auto">
         <Outlet />
       </main>

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import type { SequenceRow } from '@ascenso/contracts';
 import { rateWords, triggersWords } from '@ascenso/core';
-import { sentence, useResumeMutation, useSequencesQuery } from '../app/api.ts';
+import { sentence, useClockQuery, useResumeMutation, useSequencesQuery } from '../app/api.ts';
 import { Button, Chip, Empty, number, Sheet } from '../ui/index.tsx';
 import { useNames } from '../ui/names.ts';
 import { NeedsLook } from './needs-look.tsx';
@@ -71,6 +71,7 @@ function Row({ s, words }: { s: SequenceRow; words: string }) {
 
 export function SequencesScreen() {
   const { data, error } = useSequencesQuery(undefined, { refetchOnMountOrArgChange: true });
+  const { data: clock } = useClockQuery();
   const [params, setParams] = useSearchParams();
   const [adding, setAdding] = useState(false);
   const names = useNames(null);
@@ -87,6 +88,7 @@ export function SequencesScreen() {
   const unpublished = sequences.filter((s) => s.unpublished);
   const { looks } = data;
   const needing = [
+    ...(clock?.engineAway == null ? [] : ['The engine is away']),
     ...looks.halted.map((h) => `Mail from ${h.email} waits`),
     ...looks.aside.map((a) => `${a.sequence?.name ?? 'Offers'}: set aside`),
     ...unpublished.map((s) => `${s.name}: ${s.liveVersion ? 'edits not published' : 'never published'}`),

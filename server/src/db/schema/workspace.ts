@@ -82,4 +82,6 @@ export const installation = pgTable('installation', {
   offset: ms('offset_ms').notNull(),
   standingAt: ms('standing_at'),
   secret: text('secret').notNull(),
+  /** When an engine has last finished a round, on the system clock; null before the first. */
+  engineSeenAt: ms('engine_seen_at'),
 });

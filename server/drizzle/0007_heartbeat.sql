@@ -1,0 +1,1 @@
+ALTER TABLE "installation" ADD COLUMN "engine_seen_at" bigint;
