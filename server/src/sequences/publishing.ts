@@ -80,7 +80,12 @@ export async function publish(
 ): Promise<number> {
   const one = and(eq(sequences.workspaceId, ws), eq(sequences.id, id));
   const [s] = await tx
-    .select({ draft: sequences.draft, revision: sequences.revision })
+    .select({
+      draft: sequences.draft,
+      revision: sequences.revision,
+      published: sequences.publishedRevision,
+      live: sequences.liveVersion,
+    })
     .from(sequences)
     .where(one)
     .for('update');
@@ -91,6 +96,8 @@ export async function publish(
       'changed',
       'The draft changed while you were looking at it. Look at the changes, then publish again.',
     );
+  // Pressed twice, or by two at once: it is published already.
+  if (s.published === revision && s.live !== null) return s.live;
   const number = await putOut(tx, ws, id, s.draft, userId, now, inside);
   await tx.update(sequences).set({ publishedRevision: revision }).where(one);
   return number;

@@ -184,3 +184,20 @@ describe('conditions that are made up to be dear', () => {
     await Promise.all(asked);
   });
 });
+
+describe('pressed twice', () => {
+  test('publishing a revision that is published makes no second version, also when both presses come at once', async () => {
+    const own = agent(server);
+    await own.post('/api/session').send({ email: owner.email, password: owner.password }).expect(200);
+    const id = await world.live({ name: 'Twice', steps: [emailStep('Once')] });
+    await world.connection.db.execute(sql`update sequences set revision = 1 where id = ${id}`);
+    const press = () => own.post(`/api/sequences/${id}/publish`).send({ revision: 1, inside: 'finish' }).expect(200);
+    const answers = await Promise.all([press(), press(), press()]);
+    expect(answers.map((a) => a.body as object)).toEqual([{ version: 2 }, { version: 2 }, { version: 2 }]);
+    const found = await rows(
+      world.connection.db,
+      sql`select number from versions where sequence_id = ${id} order by 1`,
+    );
+    expect(found).toEqual([{ number: 1 }, { number: 2 }]);
+  });
+});
