@@ -25,7 +25,7 @@ export function Mark() {
 function EngineAway() {
   const { data } = useClockQuery(undefined, { pollingInterval: 20_000 });
   if (data?.engineAway == null) return null;
-  const minutes = Math.round(data.engineAway / MINUTE);
+  const minutes = Math.floor(data.engineAway / MINUTE);
   return (
     <p role="status" className="border-b border-line bg-brick-tint px-4 py-2 font-semibold text-brick">
       The engine has been away for {minutes < 1 ? 'less than a minute' : periodWords(minutes, 'minutes')}: nothing goes
