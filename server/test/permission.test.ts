@@ -95,6 +95,18 @@ describe('whoever confirms a list again after unsubscribing', () => {
     expect(subjects(who)).not.toContain('Club news');
   });
 
+  test('who has left one list stays off it when their shop sends all its people, and is on it once they confirm again', async () => {
+    const { who, id } = await reader();
+    await own().post(`/api/people/${id}/lists`).send({ list: world.list, state: 'left' }).expect(200);
+    await world.join(who);
+    expect((await lists(id))[world.list]).toBe('left');
+    await world.join(who, { confirmed_at: at((await world.now()) - 60_000) });
+    expect((await lists(id))[world.list]).toBe('left');
+    await world.ahead((await world.now()) + DAY);
+    await world.join(who, { confirmed_at: at(await world.now()) });
+    expect((await lists(id))[world.list]).toBe('confirmed');
+  });
+
   test('a step of a sequence that puts them on a list is no consent', async () => {
     const { who, id } = await reader();
     await unsubscribe(who);

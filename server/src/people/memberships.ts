@@ -29,11 +29,12 @@ export async function setMembership(
     consent !== null &&
     (await openMailAgain(tx, ws, personId, listId, now, { by, at: consent }));
   const visit = by.kind === 'visit' ? by.visit : null;
+  // Who has left a list stays off it, until they confirm it after that.
   const changed = await firstRow(
     tx,
     sql`insert into memberships (workspace_id, person_id, list_id, state, at, by_visit) values (${ws}, ${personId}, ${listId}, ${state}, ${now}, ${visit})
         on conflict (workspace_id, person_id, list_id) do update set state = excluded.state, at = excluded.at, by_visit = excluded.by_visit
-          where memberships.state <> excluded.state or ${reopened}
+          where memberships.state <> excluded.state and (${by.kind !== 'owner'} or memberships.state <> 'left' or memberships.at <= ${consent ?? -1}) or ${reopened}
         returning list_id`,
   );
   if (!changed) return;
