@@ -1,4 +1,4 @@
-import { sql } from 'drizzle-orm';
+import { and, eq, sql } from 'drizzle-orm';
 import {
   addDays,
   enter,
@@ -16,6 +16,7 @@ import { newId } from '../app/ids.ts';
 import type { Executor, Tx } from '../db/connect.ts';
 import { loadFacts } from '../db/facts.ts';
 import { firstRow, rows } from '../db/rows.ts';
+import { visits } from '../db/schema/index.ts';
 import { loadVersion, type LoadedVersion } from '../db/versions.ts';
 import { recallEmails } from './cancelling.ts';
 import { writeTraces } from './traces.ts';
@@ -172,9 +173,10 @@ export async function enterSequence(
   if (before?.active && !(await endedByGoal(tx, ws, personId, before.active, at))) {
     // The cart changed: whoever is inside goes on with the newest of the same kind, whichever was told first.
     if (cause.event !== null && cause.event === before.active_event && at >= (before.active_at ?? 0))
-      await tx.execute(
-        sql`update visits set entry = ${JSON.stringify(cause.entry)}::jsonb, entry_at = ${at} where workspace_id = ${ws} and id = ${before.active}::uuid`,
-      );
+      await tx
+        .update(visits)
+        .set({ entry: cause.entry, entryAt: at })
+        .where(and(eq(visits.workspaceId, ws), eq(visits.id, before.active)));
     return false;
   }
   // Told late: what came after it has begun a passage since, or it fell into one.
@@ -190,12 +192,31 @@ export async function enterSequence(
   }
   const heldOut = shareOf(`${s.id}/holdout/${personId}`) * 100 < sequence.entry.holdout;
   const visit = enter(newId(), s.id, s.live_version, version.run, at, cause.entry);
-  const made = await rows(
-    tx,
-    sql`insert into visits (workspace_id, id, sequence_id, version, person_id, cause_id, status, step, entered_at, arrived_at, due_at, wake_at, held, held_out, entry_key, entry_event, step_times, entry, entry_at)
-        values (${ws}, ${visit.id}, ${s.id}, ${s.live_version}, ${personId}, ${cause.id}, ${heldOut ? 'done' : visit.status}, ${heldOut ? null : visit.step}, ${at}, ${at}, ${at}, ${at}, false, ${heldOut}, ${key}, ${cause.event}, '{}', ${JSON.stringify(cause.entry)}::jsonb, ${at})
-        on conflict do nothing returning id`,
-  );
+  const made = await tx
+    .insert(visits)
+    .values({
+      workspaceId: ws,
+      id: visit.id,
+      sequenceId: s.id,
+      version: s.live_version,
+      personId,
+      causeId: cause.id,
+      status: heldOut ? 'done' : visit.status,
+      step: heldOut ? null : visit.step,
+      enteredAt: at,
+      arrivedAt: at,
+      dueAt: at,
+      wakeAt: at,
+      held: false,
+      heldOut,
+      entryKey: key,
+      entryEvent: cause.event,
+      stepTimes: {},
+      entry: cause.entry,
+      entryAt: at,
+    })
+    .onConflictDoNothing()
+    .returning({ id: visits.id });
   if (made.length === 0) return false;
   await tell(visit.id, heldOut ? 'held-out' : 'entered', cause.told);
   return !heldOut;

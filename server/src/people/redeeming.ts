@@ -1,4 +1,4 @@
-import { sql } from 'drizzle-orm';
+import { and, eq, sql } from 'drizzle-orm';
 import type { CodeAnswer } from '@ascenso/contracts';
 import {
   USED_EVENT,
@@ -17,6 +17,7 @@ import {
 import { UserError } from '../app/errors.ts';
 import type { Executor, Tx } from '../db/connect.ts';
 import { firstRow, rows } from '../db/rows.ts';
+import { offerGrants, offerUses, people } from '../db/schema/index.ts';
 import { storeInternalEvent } from './internal-events.ts';
 
 interface Found {
@@ -157,6 +158,8 @@ const offerOf = ({ id, doc }: Found): CodeAnswer['offer'] => ({
   discount: doc.discount,
 });
 
+const ofOffer = (ws: string, offer: string) => and(eq(offerUses.workspaceId, ws), eq(offerUses.offerId, offer));
+
 export interface Redemption {
   order: string;
   email?: string | undefined;
@@ -178,28 +181,47 @@ export async function redeem(
 ): Promise<{ repeated: boolean; answer: CodeAnswer }> {
   const { person, ...answer } = await lookUp(tx, ws, typed, use.email, at);
   // The person's lock decides between two orders at once, and between an order and an email that makes the offer.
-  if (person) await tx.execute(sql`select 1 from people where workspace_id = ${ws} and id = ${person} for update`);
-  const known =
-    answer.offer &&
-    (await firstRow<{ code: string; cancelled_at: number | null }>(
-      tx,
-      sql`select code, cancelled_at from offer_uses where workspace_id = ${ws} and offer_id = ${answer.offer.id} and order_id = ${use.order}`,
-    ));
+  if (person)
+    await tx
+      .select({ id: people.id })
+      .from(people)
+      .where(and(eq(people.workspaceId, ws), eq(people.id, person)))
+      .for('update');
+  const [known] = answer.offer
+    ? await tx
+        .select({ code: offerUses.code, cancelledAt: offerUses.cancelledAt })
+        .from(offerUses)
+        .where(and(ofOffer(ws, answer.offer.id), eq(offerUses.orderId, use.order)))
+    : [];
   if (known && plainCode(known.code) !== plainCode(typed))
     throw new UserError(409, 'order-known', `order: “${use.order}” used the code ${known.code} already.`, 'order');
-  if (known && known.cancelled_at === null)
+  if (known && known.cancelledAt === null)
     return { repeated: true, answer: { ...answer, good: true, reason: null, message: 'Used in this order.' } };
   // Asked again under the lock: of two orders at once only the first finds it good.
   const { person: _, ...now } = await lookUp(tx, ws, typed, use.email, at);
   if (!now.good || !now.offer) throw new UserError(409, now.reason ?? 'unknown', now.message, 'code');
-  await tx.execute(sql`
-    insert into offer_uses (workspace_id, offer_id, order_id, person_id, code, total, currency, at)
-    values (${ws}, ${now.offer.id}, ${use.order}, ${person}, ${now.code}, ${use.total}, ${use.currency}, ${at})
-    on conflict (workspace_id, offer_id, order_id) do update set cancelled_at = null, total = excluded.total, currency = excluded.currency, at = excluded.at`);
+  const used = { total: use.total, currency: use.currency, at };
+  await tx
+    .insert(offerUses)
+    .values({
+      workspaceId: ws,
+      offerId: now.offer.id,
+      orderId: use.order,
+      personId: person,
+      code: now.code,
+      ...used,
+    })
+    .onConflictDoUpdate({
+      target: [offerUses.workspaceId, offerUses.offerId, offerUses.orderId],
+      set: { ...used, cancelledAt: null },
+    });
   if (person) {
-    await tx.execute(
-      sql`update offer_grants set used_at = ${at} where workspace_id = ${ws} and person_id = ${person} and offer_id = ${now.offer.id}`,
-    );
+    await tx
+      .update(offerGrants)
+      .set({ usedAt: at })
+      .where(
+        and(eq(offerGrants.workspaceId, ws), eq(offerGrants.personId, person), eq(offerGrants.offerId, now.offer.id)),
+      );
     await storeInternalEvent(
       tx,
       ws,
@@ -222,15 +244,17 @@ export async function redeem(
 /** Takes a use back: the order was cancelled. The code is good again until it closes. */
 export async function takeBack(tx: Tx, ws: string, typed: string, order: string, at: number): Promise<void> {
   // An order can have used codes of several offers: only this one is taken back.
-  const uses = await rows<{ offer_id: string; person_id: string | null; code: string }>(
-    tx,
-    sql`select offer_id, person_id, code from offer_uses where workspace_id = ${ws} and order_id = ${order} for update`,
-  );
+  const uses = await tx
+    .select({ offer_id: offerUses.offerId, person_id: offerUses.personId, code: offerUses.code })
+    .from(offerUses)
+    .where(and(eq(offerUses.workspaceId, ws), eq(offerUses.orderId, order)))
+    .for('update');
   const used = uses.find((u) => plainCode(u.code) === plainCode(typed));
   if (!used) throw new UserError(404, 'not-found', `order: “${order}” did not use the code ${typed}.`, 'order');
-  await tx.execute(
-    sql`update offer_uses set cancelled_at = coalesce(cancelled_at, ${at}) where workspace_id = ${ws} and order_id = ${order} and offer_id = ${used.offer_id}`,
-  );
+  await tx
+    .update(offerUses)
+    .set({ cancelledAt: sql`coalesce(${offerUses.cancelledAt}, ${at})` })
+    .where(and(ofOffer(ws, used.offer_id), eq(offerUses.orderId, order)));
   await tx.execute(sql`
     update offer_grants g set used_at = null where workspace_id = ${ws} and person_id = ${used.person_id} and offer_id = ${used.offer_id}
       and not exists (select 1 from offer_uses u where u.workspace_id = g.workspace_id and u.offer_id = g.offer_id and u.person_id = g.person_id and u.cancelled_at is null)`);
