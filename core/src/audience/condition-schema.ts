@@ -76,14 +76,13 @@ const MAX_DEPTH = 6;
 function tree(depth: number): z.ZodType<Condition> {
   if (depth === 0) return atomSchema;
   const inner = tree(depth - 1);
-  return z
-    .union([
-      atomSchema,
-      z.object({ kind: z.literal('all'), of: z.array(inner).max(20) }),
-      z.object({ kind: z.literal('any'), of: z.array(inner).max(20) }),
-      z.object({ kind: z.literal('not'), of: inner }),
-    ])
-    .meta({ id: depth === MAX_DEPTH ? 'Condition' : `Condition${depth}` });
+  const whole = z.union([
+    atomSchema,
+    z.object({ kind: z.literal('all'), of: z.array(inner).max(20) }),
+    z.object({ kind: z.literal('any'), of: z.array(inner).max(20) }),
+    z.object({ kind: z.literal('not'), of: inner }),
+  ]);
+  return depth === MAX_DEPTH ? whole : whole.meta({ id: `Condition${depth}` });
 }
 
 /** All atoms of a condition, in reading order. */
@@ -95,6 +94,8 @@ export function atomsOf(condition: Condition): Atom[] {
 
 /** Questions in one condition, at most: more of them nobody reads, and a database would be kept busy with them. */
 export const MAX_ATOMS = 100;
-export const conditionSchema: z.ZodType<Condition> = tree(MAX_DEPTH).refine((c) => atomsOf(c).length <= MAX_ATOMS, {
-  error: `A condition asks ${MAX_ATOMS} things at most: make segments of parts of it.`,
-});
+export const conditionSchema: z.ZodType<Condition> = tree(MAX_DEPTH)
+  .refine((c) => atomsOf(c).length <= MAX_ATOMS, {
+    error: `A condition asks ${MAX_ATOMS} things at most: make segments of parts of it.`,
+  })
+  .meta({ id: 'Condition' });
