@@ -4,7 +4,7 @@ import request from 'supertest';
 import { describe, expect, test } from 'vitest';
 import { personStory } from '../src/db/people.ts';
 import { firstRow } from '../src/db/rows.ts';
-import { emailStep, testId, waitStep } from './support/world.ts';
+import { actionStep, branchStep, emailStep, testId, waitStep } from './support/world.ts';
 import { useEngine } from './support/engine.ts';
 
 const { world, address, mailTo, codes, sequenceOf } = useEngine();
@@ -17,22 +17,11 @@ describe('branches, tags and filters', () => {
     const s = await sequenceOf([
       first,
       waitStep(2),
-      {
-        id: testId(),
-        on: true,
-        note: '',
-        kind: 'branch',
-        name: 'Opened it',
-        arms: [
-          {
-            id: testId(),
-            condition: { kind: 'email', step: first.id, what: 'opened', did: true },
-            steps: arm('You read it'),
-          },
-          { id: testId(), condition: null, steps: arm('You may have missed it') },
-        ],
-      },
-      { id: testId(), on: true, note: '', kind: 'action', action: { type: 'add-tag', tag: 'guide-done' } },
+      branchStep(
+        [{ kind: 'email', step: first.id, what: 'opened', did: true }, arm('You read it')],
+        [null, arm('You may have missed it')],
+      ),
+      actionStep({ type: 'add-tag', tag: 'guide-done' }),
     ] as Step[]);
     const [reader, silent] = [address(), address()];
     await s.start(reader);

@@ -11,7 +11,7 @@ import {
   type Sequence,
   type Step,
 } from '@ascenso/core';
-import { emailStep, testId, useWorld, waitStep } from './support/world.ts';
+import { branchStep, emailStep, testId, useWorld, waitStep } from './support/world.ts';
 
 // Cases reckoned with paper and a wall calendar: the server and the rehearsal both have to come to the same. Times are UTC;
 // Lisbon is on UTC until 29 March 2026, 1:00, and an hour ahead from then on.
@@ -31,12 +31,7 @@ const did = (event: string, more: object = {}): Condition => ({
   where: [],
   ...more,
 });
-const branch = (condition: Condition, yes: Step[], no: Step[]): Step => {
-  const step = blankStep('branch', testId) as Step & { kind: 'branch' };
-  if (step.arms[0]) Object.assign(step.arms[0], { condition, steps: yes });
-  if (step.arms[1]) step.arms[1].steps = no;
-  return step;
-};
+const branch = (condition: Condition, yes: Step[], no: Step[]) => branchStep([condition, yes], [null, no]);
 const until = (condition: Condition, days: number, happened: Step[], not: Step[]): Step => {
   const step = blankStep('until', testId) as Step & { kind: 'until' };
   Object.assign(step, { condition, amount: days, unit: 'days' });

@@ -1,9 +1,8 @@
 import { sql } from 'drizzle-orm';
 import { expect, test } from 'vitest';
-import type { Step } from '@ascenso/core';
 import { rows } from '../src/db/rows.ts';
 import { advanceRound } from '../src/engine/advance-loop.ts';
-import { actionStep, emailStep, testId, useWorld, waitStep } from './support/world.ts';
+import { actionStep, branchStep, emailStep, useWorld, waitStep } from './support/world.ts';
 
 const MINUTE = 60_000;
 const world = useWorld();
@@ -47,17 +46,10 @@ test('who leaves by themselves between the decision and the sending does not get
 });
 
 test('what one passage of a person changes, another in the same batch sees', async () => {
-  const ask: Step = {
-    id: testId(),
-    on: true,
-    note: '',
-    kind: 'branch',
-    name: '',
-    arms: [
-      { id: testId(), condition: { kind: 'tag', tag: 'maker', has: true }, steps: [emailStep('For makers')] },
-      { id: testId(), condition: null, steps: [emailStep('For others')] },
-    ],
-  };
+  const ask = branchStep(
+    [{ kind: 'tag', tag: 'maker', has: true }, [emailStep('For makers')]],
+    [null, [emailStep('For others')]],
+  );
   await world.live({
     name: 'Tags',
     triggers: [{ kind: 'event', event: 'kit.opened', where: [] }],

@@ -2,7 +2,7 @@ import { blankSequence, HOUR, rehearse, type Behaviour, type Facts, type Sequenc
 import request from 'supertest';
 import { expect, test } from 'vitest';
 import type { Crowd } from '../src/engine/mover.ts';
-import { emailStep, FRIDAY_NOON, testId, useWorld, waitStep } from './support/world.ts';
+import { branchStep, emailStep, FRIDAY_NOON, testId, useWorld, waitStep } from './support/world.ts';
 
 // Architecture, "The engine is one pure function": where a rehearsal and the server can disagree, the design is broken.
 const world = useWorld();
@@ -37,30 +37,11 @@ const weekdays = { days: [1, 2, 3, 4, 5], from: 480, to: 1080 };
 const steps: Step[] = [
   first,
   waitStep(1),
-  {
-    id: testId(),
-    on: true,
-    note: '',
-    kind: 'branch',
-    name: '',
-    arms: [
-      {
-        id: testId(),
-        condition: { kind: 'email', step: first.id, what: 'clicked', did: true },
-        steps: [emailStep('You clicked')],
-      },
-      {
-        id: testId(),
-        condition: { kind: 'email', step: first.id, what: 'opened', did: true },
-        steps: [{ ...emailStep('You read'), window: weekdays }],
-      },
-      {
-        id: testId(),
-        condition: null,
-        steps: [{ ...emailStep('You missed it'), window: weekdays }, waitStep(30, 'hours')],
-      },
-    ],
-  },
+  branchStep(
+    [{ kind: 'email', step: first.id, what: 'clicked', did: true }, [emailStep('You clicked')]],
+    [{ kind: 'email', step: first.id, what: 'opened', did: true }, [{ ...emailStep('You read'), window: weekdays }]],
+    [null, [{ ...emailStep('You missed it'), window: weekdays }, waitStep(30, 'hours')]],
+  ),
   {
     id: testId(),
     on: true,

@@ -9,7 +9,7 @@ import { noticeRound } from '../src/engine/notices.ts';
 import { sendRound } from '../src/engine/send-loop.ts';
 import { sweepRound } from '../src/engine/sweeping.ts';
 import { signSend } from '../src/mail/token.ts';
-import { actionStep, emailStep, owner, testId, useWorld, waitStep } from './support/world.ts';
+import { actionStep, branchStep, emailStep, owner, useWorld, waitStep } from './support/world.ts';
 
 // One row never stops the rest.
 const MINUTE = 60_000;
@@ -225,17 +225,7 @@ test.each(['0x0', '..%2f', '1e3', '0.1', '0.x.0', ' 1', '99999999999999999999'])
     const [who] = await people(1, [
       step,
       waitStep(1),
-      {
-        id: testId(),
-        on: true,
-        note: '',
-        kind: 'branch',
-        name: '',
-        arms: [
-          { id: testId(), condition: clicked, steps: [emailStep('Clicked')] },
-          { id: testId(), condition: null, steps: [emailStep('Not clicked')] },
-        ],
-      },
+      branchStep([clicked, [emailStep('Clicked')]], [null, [emailStep('Not clicked')]]),
     ]);
     const now = await world.now();
     await world.ahead(now);

@@ -7,7 +7,7 @@ import pg from 'pg';
 import { pino } from 'pino';
 import request from 'supertest';
 import { afterAll, beforeAll } from 'vitest';
-import { blankEmail, blankSequence, paragraphs, type Sequence, type Step } from '@ascenso/core';
+import { blankEmail, blankSequence, paragraphs, type Condition, type Sequence, type Step } from '@ascenso/core';
 import { startMailbox, type Mailbox } from '../../../standins/src/mailbox/mailbox.ts';
 import { bootstrap, makeWorkspace } from '../../src/bootstrap.ts';
 import { publish } from '../../src/sequences/publishing.ts';
@@ -244,6 +244,16 @@ export const waitStep = (amount: number, unit: 'minutes' | 'hours' | 'days' | 'w
   amount,
   unit,
   at: null,
+});
+
+/** A branch: its arms in order, each a condition (null for whoever is left) and the steps below it. */
+export const branchStep = (...arms: [Condition | null, Step[]][]): Step => ({
+  id: testId(),
+  on: true,
+  note: '',
+  kind: 'branch',
+  name: '',
+  arms: arms.map(([condition, steps]) => ({ id: testId(), condition, steps })),
 });
 
 export const actionStep = (action: Extract<Step, { kind: 'action' }>['action']): Step => ({
