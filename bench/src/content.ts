@@ -169,7 +169,7 @@ export async function personal(): Promise<void> {
     link: `${addresses.base}/c/token`,
   };
   await inTurn(
-    `personal render (${Math.round(program.bytes / 1000)} kB, 15 fields, a chain of three, a repeat of three lines; against liquidjs, aim 3)`,
+    `personal render (${Math.round(program.bytes / 1000)} kB, 15 fields, a chain of three, a repeat of three lines; against liquidjs, aim 4)`,
     'renders/s',
     () => {
       let bytes = 0;
