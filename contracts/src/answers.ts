@@ -440,6 +440,11 @@ export interface MailRow {
   subject: string;
   at: number;
 }
+/** The newest messages of the simulated mailbox, and whether there are more. */
+export interface MailboxAnswer {
+  messages: MailRow[];
+  more: boolean;
+}
 export interface MailAnswer extends MailRow {
   html: string | null;
   text: string | null;

@@ -31,10 +31,12 @@ export const newSequenceRequest = z.strictObject({
   pattern: z.string().max(60).optional(),
   copyOf: z.uuid('Choose a sequence.').optional(),
 });
+/** Commands of one edit, at most. */
+export const MAX_COMMANDS = 500;
 export const saveRequest = z.strictObject({
   /** Revision that the edits were made on. */
   base: z.int().min(0),
-  commands: z.array(commandSchema).min(1).max(2000),
+  commands: z.array(commandSchema).min(1).max(MAX_COMMANDS, `${MAX_COMMANDS} commands at most: save in parts.`),
   role: z.enum(['edit', 'undo', 'redo']),
   /** An id of this edit's own: sent again, since no answer came, it counts once. */
   edit: z.uuid().optional(),
@@ -229,6 +231,18 @@ export const redeemRequest = z
 /** The order was taken back: the code is good again, until it closes. */
 export const takeBackRequest = z.strictObject({ order }).meta({ id: 'TakeBack' });
 
+/** A moment by RFC 3339, 5.6, which allows "t" and "z" too; a year before 100 is a slip of the sender. */
+const moment = (field: string) =>
+  z
+    .string()
+    .toUpperCase()
+    .pipe(
+      z.iso
+        .datetime({ offset: true, error: `${field} is a date and time of RFC 3339, such as 2026-03-06T12:00:00Z.` })
+        .refine((text) => !text.startsWith('00'), `${field} lies before the year 100: check the year.`),
+    )
+    .meta({ format: 'date-time' });
+
 /** A person as the intake takes them: by address, with what is known. Unknown attributes are an error. */
 export const subscriberRequest = z
   .strictObject({
@@ -242,13 +256,10 @@ export const subscriberRequest = z
       .max(50)
       .default([])
       .meta({ description: 'Names or ids of lists that the person has confirmed.' }),
-    confirmed_at: z.iso
-      .datetime({ offset: true, error: 'confirmed_at is a date and time of RFC 3339, such as 2026-03-06T12:00:00Z.' })
-      .optional()
-      .meta({
-        description:
-          'When they confirmed. It opens mail again for somebody who unsubscribed, or whose address bounced, before that moment; without it nobody who has left is mailed again.',
-      }),
+    confirmed_at: moment('confirmed_at').optional().meta({
+      description:
+        'When they confirmed. It opens mail again for somebody who unsubscribed, or whose address bounced, before that moment; without it nobody who has left is mailed again.',
+    }),
   })
   .meta({ id: 'Subscriber' });
 
@@ -260,9 +271,7 @@ export const cloudEvent = z
     source: z.string().min(1, 'source is missing: say where the event comes from.').max(300),
     type: z.string().regex(/^[a-z][a-z0-9._-]{1,59}$/, 'type is the name of the event, such as order.placed.'),
     subject: email.meta({ description: "The person's email address." }),
-    time: z.iso
-      .datetime({ offset: true, error: 'time is a date and time of RFC 3339, such as 2026-03-06T12:00:00Z.' })
-      .optional(),
+    time: moment('time').optional(),
     datacontenttype: z.string().optional(),
     data: z.record(z.string(), z.unknown(), 'data is a JSON object.').default({}),
   })

@@ -419,6 +419,12 @@ describe('campaign parameters', () => {
     ],
     ['mailto:ines@foldwell.example', 'mailto:ines@foldwell.example'],
     ['file:guide', 'file:guide'],
+    // What a shop may send: nothing but an id stands behind our own scheme, and no address is longer than 2,000.
+    ['file:../c/x', ''],
+    ['file:..%2f..%2fapi', ''],
+    ['FILE:guide', ''],
+    ['javascript:alert(1)', ''],
+    [`https://foldwell.example/${'x'.repeat(2_000)}`, ''],
   ])('%s', (address, expected) => {
     expect(linkTarget(address, who, campaign)).toBe(expected);
   });

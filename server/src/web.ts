@@ -7,10 +7,8 @@ const config = readConfig();
 const connection = openConnection(config);
 const sending = await openSending(config, connection);
 const crowd = config.crowdUrl ? httpCrowd(config.crowdUrl) : null;
-const app = createServer(
-  { connection, sending, mailboxUrl: config.mailboxUrl, shopUrl: config.shopUrl, crowd, log },
-  config.pages,
-);
+const { mailboxUrl, shopUrl, trustProxy } = config;
+const app = createServer({ connection, sending, mailboxUrl, shopUrl, crowd, log, trustProxy }, config.pages);
 const server = app.listen(config.port, config.host, () =>
   console.log(JSON.stringify({ ready: true, base: config.base })),
 );

@@ -32,11 +32,22 @@ test.each([
   ['a circle ends', '/round', 'broken', 'circle'],
   ['a server that hangs up', '/silent', 'broken', 'does not answer'],
   ['a click copied from somebody’s email', `/c/${TOKEN}/1`, 'personal', 'count as theirs'],
+  ['a click behind two slashes', `//c/${TOKEN}/1`, 'personal', 'count as theirs'],
+  ['a click in capitals', `/C/${TOKEN}/1`, 'personal', 'count as theirs'],
+  ['a click that is encoded', `/%63/${TOKEN}/1`, 'personal', 'count as theirs'],
+  ['a click that is encoded twice', `/%2563%2F${TOKEN}/1`, 'personal', 'count as theirs'],
+  ['a click by way of a dot', `/./c/${TOKEN}/1`, 'personal', 'count as theirs'],
+  ['a click with backslashes', `\\c\\${TOKEN}/1`, 'personal', 'count as theirs'],
+  ['a click whose token is encoded', `/c/%78${TOKEN.slice(1)}/1`, 'personal', 'count as theirs'],
+  ['an opening', `/o/${TOKEN}.gif`, 'personal', 'count as theirs'],
+  ['a redirect to another scheme', '/on/ftp%3A%2F%2Fpapers.example%2Fa', 'broken', 'ftp:'],
   ['a redirect to somebody’s click', `/on/%2Fc%2F${TOKEN}%2F1`, 'personal', 'count as theirs'],
 ])('%s', async (_rule, path, state, words) => {
   const verdict = await follow(`${base}${path}`, [base]);
   expect(verdict.state).toBe(state);
   expect(verdict.words).toContain(words);
+  // Whatever has the token in it was seen for what it is, and not asked for.
+  expect(asked.filter((url) => /[coCO](\/|%2F)/.test(url) && !url.startsWith('/on/'))).toEqual([]);
 });
 
 test('a hosted file is asked for where readers fetch it', async () => {

@@ -13,8 +13,8 @@ const ids: Record<string, string> = {};
 /** A word that stands in everything of the first workspace, and nowhere else. */
 const MARK = 'zebrawood';
 
-/** The outside world and its clock belong to the installation, not to a workspace: practice only. */
-const SHARED = /^\/outside\//;
+/** The practice clock belongs to the installation, not to a workspace. */
+const SHARED = /^\/outside\/clock/;
 
 /** What a caller would send to each route that changes something, with the first workspace's ids in it. */
 const bodies: Record<string, () => object> = {

@@ -5,9 +5,25 @@ import { emailCheck } from './check.ts';
 const PLACEHOLDER =
   /^(#.*|https?:\/\/(www\.)?(example\.(com|org|net)|localhost|127\.0\.0\.1|your-?site\.\w+|test\.com)([/:?#].*)?)$/i;
 /** An address of one email to one person: opening, click, unsubscribing or timer, named by 42 signed bytes (server/src/mail/token.ts). */
-const PERSONAL = /^https?:\/\/[^/]+\/[ocut]\/[\w-]{56}([/.?#]|$)/;
-/** Whether an address was copied out of an email to one person: what anybody does with it counts as theirs. */
-export const isPersonal = (address: string): boolean => PERSONAL.test(address);
+const PERSONAL = /^https?:\/+[^/]+\/+[ocut]\/+[\w-]{56}([/.?#;]|$)/i;
+
+/** An address with everything written out that a server reads the same: what is encoded needlessly, and backslashes. */
+function written(address: string): string {
+  let text = address.trim();
+  // Encoded twice over is encoded still.
+  for (let i = 0; i < 3 && /%[0-9a-f]{2}/i.test(text); i++)
+    text = text.replace(/%([2-7][0-9a-f])/gi, (_, hex: string) => String.fromCharCode(parseInt(hex, 16)));
+  return text
+    .replaceAll('\\', '/')
+    .replace(/\/(\.?\/)+/g, '/')
+    .replace(/^(https?:)\/+/i, '$1//');
+}
+
+/**
+ * Whether an address was copied out of an email to one person, however it is written: what anybody does with it counts as
+ * theirs.
+ */
+export const isPersonal = (address: string): boolean => PERSONAL.test(written(address));
 const ADDRESS = /^(https?:\/\/[^\s/.]+(\.[^\s/.]+)+(:\d+)?([/?#]\S*)?|mailto:\S+@\S+|tel:[+\d][\d\s()-]*)$/i;
 
 /** What is wrong with an address, and the same written right where that can be guessed; null for a good one. */

@@ -80,6 +80,10 @@ export interface Addresses {
 }
 
 const SAFE_SCHEME = /^(https?:\/\/|mailto:|tel:|file:)/i;
+/** A hosted file is named by its id: nothing else behind our own scheme leads anywhere. */
+const HOSTED = /^file:[\w-]{1,60}$/;
+/** Longer addresses are cut off by mail programs and servers (RFC 9110, 4.1 asks for 8,000 octets; many take 2,000). */
+const LONGEST = 2_000;
 
 /** An address that leads out: our own (a hosted file) carries no campaign. */
 const OUTWARD = /^https?:\/\//i;
@@ -114,7 +118,8 @@ export function linkTarget(address: string, context: MergeContext, campaign?: Ca
     )
     .join('')
     .trim();
-  if (!SAFE_SCHEME.test(target)) return '';
+  if (!SAFE_SCHEME.test(target) || target.length > LONGEST) return '';
+  if (/^file:/i.test(target) && !HOSTED.test(target)) return '';
   const whole = withCampaign(target, campaign, context);
   return whole.replace(/[\s"<>\\^`{|}\u0000-\u001f]/g, (c) => encodeURIComponent(c));
 }

@@ -2,10 +2,17 @@ import { z } from 'zod';
 import { isZone } from '../time/index.ts';
 import { patternSchema, plainCode, sampleOf } from './pattern.ts';
 
+/** No 30th of February, and no year before 100, which is a slip for one of our own. */
+function inCalendar(wall: string): boolean {
+  const at = Date.parse(`${wall}Z`);
+  return !Number.isNaN(at) && new Date(at).toISOString().startsWith(wall) && !wall.startsWith('00');
+}
+
 /** A wall time as a form writes it: 2026-03-31T18:00. */
 export const wallSchema = z
   .string()
-  .regex(/^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}$/, 'A moment is written as 2026-03-31T18:00.');
+  .regex(/^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}$/, 'A moment is written as 2026-03-31T18:00.')
+  .refine(inCalendar, 'There is no such day: check year, month and day.');
 export const zoneSchema = z.string().refine(isZone, 'Use an IANA time zone such as Europe/Lisbon.');
 
 const minute = z.int().min(0).max(1439, 'A time of day lies between 0:00 and 23:59.');

@@ -24,11 +24,9 @@ export function libraryRouter(ctx: AppContext): Router {
 
   route(router, ctx, 'get', '/surroundings', {}, ({ ws }) => loadSurroundings(db, ws));
 
-  route(router, ctx, 'post', '/lists', { body: listRequest }, async ({ ws, body }) => {
-    const id = await addList(db, ws, body.name);
-    if (!id) throw invalid('name', 'There is already a list with this name.');
-    return { id };
-  });
+  route(router, ctx, 'post', '/lists', { body: listRequest }, async ({ ws, body }) => ({
+    id: await addList(db, ws, body.name),
+  }));
 
   route(router, ctx, 'put', '/event-kinds', { body: eventKindRequest }, async ({ ws, body }) => {
     await declareKind(db, ws, body);

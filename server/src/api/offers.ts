@@ -8,7 +8,7 @@ import { businessNow } from '../app/clock.ts';
 import type { AppContext } from '../app/context.ts';
 import { invalid, notFound, UserError } from '../app/errors.ts';
 import { route } from '../app/routes.ts';
-import type { Executor } from '../db/connect.ts';
+import type { Executor, Tx } from '../db/connect.ts';
 import { pictureOf } from '../db/files.ts';
 import {
   addOffer,
@@ -16,6 +16,7 @@ import {
   deleteOffer,
   isGiven,
   issuedAfter,
+  lockCodes,
   offerDoc,
   otherOffers,
   ownerOfCode,
@@ -80,14 +81,13 @@ export function offersRouter(ctx: AppContext): Router {
   };
 
   /** A code that everybody gets must be no other offer's: the shop could not tell them apart. */
-  const checkCode = async (ws: string, offer: Offer, self: string | null) => {
+  const checkCode = async (tx: Tx, ws: string, offer: Offer, self: string | null) => {
+    await lockCodes(tx, ws);
     const mine = sharedKeys(offer);
-    const others = await otherOffers(db, ws, self);
+    const others = await otherOffers(tx, ws, self);
     const taken =
-      others.find((o) => sharedKeys(o).some((k) => mine.includes(k)))?.name ?? (await ownerOfCode(db, ws, mine));
+      others.find((o) => sharedKeys(o).some((k) => mine.includes(k)))?.name ?? (await ownerOfCode(tx, ws, mine));
     if (taken) throw invalid('codes.code', `“${taken}” gives this code already: choose another.`);
-    if (others.some((o) => o.name.toLowerCase() === offer.name.toLowerCase()))
-      throw invalid('name', 'There is already an offer with this name.');
   };
 
   route(router, ctx, 'get', '/offers', {}, async ({ ws, me }) => {
@@ -97,20 +97,25 @@ export function offersRouter(ctx: AppContext): Router {
   });
 
   route(router, ctx, 'post', '/offers', { body: offerRequest }, async ({ ws, body }) => {
-    await checkCode(ws, body, null);
-    return { id: await addOffer(db, ws, body, await businessNow(db)) };
+    const now = await businessNow(db);
+    return db.transaction(async (tx) => {
+      await checkCode(tx, ws, body, null);
+      return { id: await addOffer(tx, ws, body, now) };
+    });
   });
 
   // Whoever has been given the offer keeps their code and their deadline: those are set once.
   route(router, ctx, 'put', '/offers/:id', { body: offerRequest }, async ({ ws, params, body }) => {
     const id = params.id as string;
     const before = await mustExist(ws, id);
-    await checkCode(ws, body, id);
     const missed = await missedBy(db, ws, id, body);
     if (missed.length > 0)
       throw new UserError(409, 'in-use', `${missed.join(' ')} Take it out there and publish that first.`);
     const another = before.codes.kind === 'made' && !isDeepStrictEqual(before.codes, body.codes);
-    await db.transaction((tx) => changeOffer(tx, ws, id, body, another));
+    await db.transaction(async (tx) => {
+      await checkCode(tx, ws, body, id);
+      await changeOffer(tx, ws, id, body, another);
+    });
     return {};
   });
 
@@ -166,7 +171,8 @@ export function offersRouter(ctx: AppContext): Router {
   });
 
   // Looking changes nothing: a reviewer sees timers too.
-  route(router, ctx, 'post', '/timers/preview', { body: timerRequest, role: 'reviewer' }, async ({ ws, body, res }) => {
+  const drawn = { body: timerRequest, role: 'reviewer', perMinute: 120 } as const;
+  route(router, ctx, 'post', '/timers/preview', drawn, async ({ ws, body, res }) => {
     const { style } = await loadSurroundings(db, ws);
     const picture = (file: string) => pictureOf(db, ws, file);
     const face = wholeFace(body.face, (c) => hexOf(c, style));

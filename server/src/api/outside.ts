@@ -3,9 +3,10 @@ import { aheadRequest } from '@ascenso/contracts';
 import { addDays, HOUR, zoneOf } from '@ascenso/core';
 import { clockState, engineAway } from '../app/clock.ts';
 import type { AppContext } from '../app/context.ts';
-import { UserError } from '../app/errors.ts';
+import { notFound, UserError } from '../app/errors.ts';
 import { route } from '../app/routes.ts';
 import { moveClock } from '../engine/mover.ts';
+import { OwnMailbox } from './own-mailbox.ts';
 
 /** The practice clock, and a window on the simulated mailbox. */
 export function outsideRouter(ctx: AppContext): Router {
@@ -34,19 +35,17 @@ export function outsideRouter(ctx: AppContext): Router {
     return { target };
   });
 
-  const mailbox = async (path: string): Promise<unknown> => {
-    if (!ctx.mailboxUrl) throw new UserError(404, 'no-mailbox', 'There is no simulated mailbox here.');
-    const answer = await fetch(`${ctx.mailboxUrl}${path}`);
-    if (!answer.ok) throw new UserError(404, 'not-found', 'There is no such message.');
-    return answer.json();
+  const { mailboxUrl } = ctx;
+  const mailbox = mailboxUrl ? new OwnMailbox(mailboxUrl, connection.db) : null;
+  const mustHave = (): OwnMailbox => {
+    if (!mailbox) throw new UserError(404, 'no-mailbox', 'There is no simulated mailbox here.');
+    return mailbox;
   };
-  route(router, ctx, 'get', '/outside/mailbox', {}, ({ query }) =>
-    mailbox(
-      `/messages?${new URLSearchParams({ q: query.q ?? '', limit: String(Math.min(200, Number(query.limit) || 50)) })}`,
-    ),
-  );
-  route(router, ctx, 'get', '/outside/mailbox/:number', {}, ({ params }) =>
-    mailbox(`/messages/${Number(params.number) || 0}`),
-  );
+  route(router, ctx, 'get', '/outside/mailbox', {}, ({ ws, query }) => mustHave().newest(ws, query.q ?? '', 50));
+  route(router, ctx, 'get', '/outside/mailbox/:number', {}, async ({ ws, params }) => {
+    const message = await mustHave().one(ws, Number(params.number) || 0);
+    if (!message) throw notFound('message');
+    return message;
+  });
   return router;
 }

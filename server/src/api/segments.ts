@@ -39,9 +39,7 @@ export function segmentsRouter(ctx: AppContext): Router {
 
   route(router, ctx, 'post', '/segments', { body: segmentRequest }, async ({ ws, body }) => {
     checkRule(body.rule);
-    const id = await addSegment(db, ws, body, await businessNow(db));
-    if (!id) throw invalid('name', 'There is already a segment with this name.');
-    return { id };
+    return { id: await addSegment(db, ws, body, await businessNow(db)) };
   });
 
   route(router, ctx, 'put', '/segments/:id', { body: segmentRequest }, async ({ ws, params, body }) => {

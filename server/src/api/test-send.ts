@@ -14,7 +14,7 @@ import type { AppContext } from '../app/context.ts';
 import { invalid, UserError } from '../app/errors.ts';
 import { newId } from '../app/ids.ts';
 import { payloadOf } from '../db/people.ts';
-import { keepTest, noteTested } from '../db/sends.ts';
+import { forgetTest, keepTest, noteTested } from '../db/sends.ts';
 import { loadSurroundings } from '../db/surroundings.ts';
 import { loadFacts } from '../db/facts.ts';
 import { mergeContext } from '../engine/merging.ts';
@@ -52,7 +52,7 @@ export async function sendTest(
     }),
   );
   const hash = await keepProgram(db, ws, program, sender);
-  const id = await keepTest(db, ws, {
+  const test = {
     sequence: sequence.id,
     step: step.id,
     person: body.person,
@@ -60,7 +60,9 @@ export async function sendTest(
     to: body.to,
     values,
     at: now,
-  });
+  };
+  const id = await db.transaction((tx) => keepTest(tx, ws, test));
+  if (!id) return;
   const message = messageOf(
     { workspace_id: ws, id, due_at: now, list_id: null, list_name: null },
     { program, encoded: encodeProgram(program), sender },
@@ -69,8 +71,10 @@ export async function sendTest(
     ctx.sending,
   );
   const delivery = await ctx.sending.transport.deliver(sender.email, body.to, message);
-  if (delivery.kind !== 'accepted')
+  if (delivery.kind !== 'accepted') {
+    await forgetTest(db, { workspaceId: ws, sendId: id });
     throw new UserError(502, 'not-delivered', `The test was not taken: ${delivery.answer}`, 'to');
+  }
   const sign = contentSign(step.email, sharedOf(around));
   await noteTested(db, ws, { sequenceId: sequence.id, step: step.id, sign, at: now });
 }

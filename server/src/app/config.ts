@@ -1,9 +1,12 @@
+import { isIP } from 'node:net';
 import path from 'node:path';
+import ipaddr from 'ipaddr.js';
 import { pino } from 'pino';
 import { connect, type Connection } from '../db/connect.ts';
 import { LEASE_MS, type SendSettings } from '../engine/settings.ts';
 import { ANSWER_MS, SmtpTransport } from '../mail/transport.ts';
 import { installationSecret } from './clock.ts';
+import type { TrustProxy } from './context.ts';
 
 /** Settings from the environment. Every process of the application reads the same ones. */
 export interface Config {
@@ -23,6 +26,21 @@ export interface Config {
   leaseMs: number;
   /** Private hosts that webhooks may call: filled in practice mode only. */
   allowedHosts: string[];
+  trustProxy: TrustProxy;
+}
+
+const PROXIES = 'TRUST_PROXY is the number of reverse proxies before this server, such as 1, or their addresses.';
+
+/** `1`, or `loopback, 10.0.0.7, 10.1.0.0/16`. Trusting everybody would let each caller say who they are. */
+export function readProxies(text: string): TrustProxy {
+  const given = text.trim();
+  if (given === '' || given === '0') return false;
+  if (/^\d{1,2}$/.test(given)) return Number(given);
+  const all = given.split(',').map((part) => part.trim());
+  for (const one of all)
+    if (!/^(loopback|linklocal|uniquelocal)$/.test(one) && !isIP(one) && !ipaddr.isValidCIDR(one))
+      throw new Error(`${PROXIES} “${one}” is neither.`);
+  return all;
 }
 
 function need(name: string): string {
@@ -47,6 +65,7 @@ export function readConfig(): Config {
     migrations: process.env.MIGRATIONS ?? path.resolve('server/drizzle'),
     leaseMs: Number(process.env.LEASE_MS ?? LEASE_MS),
     allowedHosts: (process.env.WEBHOOK_HOSTS ?? '').split(',').filter(Boolean),
+    trustProxy: readProxies(process.env.TRUST_PROXY ?? ''),
   };
 }
 

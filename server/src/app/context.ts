@@ -3,6 +3,8 @@ import type { Connection } from '../db/connect.ts';
 import type { Crowd } from '../engine/mover.ts';
 import type { SendSettings } from '../engine/settings.ts';
 
+export type TrustProxy = number | string[] | false;
+
 /** What every router is made with. */
 export interface AppContext {
   connection: Connection;
@@ -12,4 +14,6 @@ export interface AppContext {
   shopUrl: string | null;
   crowd: Crowd | null;
   log: Logger;
+  /** Whose X-Forwarded headers are believed, as Express takes it; false where nothing stands before us. */
+  trustProxy: TrustProxy;
 }

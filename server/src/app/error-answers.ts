@@ -33,9 +33,18 @@ function ofTheRequest(error: Error & { type?: string; status?: number }): UserEr
   return new UserError(status, code, sentence);
 }
 
+/** What is there once only, by the index that keeps it so: also two at once are told apart. */
+const TAKEN: Record<string, [string, string]> = {
+  lists_name: ['name', 'There is already a list with this name.'],
+  segments_name: ['name', 'There is already a segment with this name.'],
+  offers_name: ['name', 'There is already an offer with this name.'],
+};
+
 /** What a value did wrong that only the database found: its class 22 are data that no column can hold. */
 function ofTheData(error: Error): UserError | null {
-  const { code } = (error.cause ?? error) as { code?: string };
+  const { code, constraint } = (error.cause ?? error) as { code?: string; constraint?: string };
+  const taken = code === '23505' ? TAKEN[constraint ?? ''] : undefined;
+  if (taken) return new UserError(422, 'invalid', taken[1], taken[0]);
   // PostgreSQL keeps every character but this one, in text (22021) and in JSON (22P05).
   if (code === '22021' || code === '22P05')
     return new UserError(

@@ -23,6 +23,7 @@ export async function follow(address: string, own: readonly string[]): Promise<V
     return broken('This is no address.');
   }
   for (let hop = 0; hop < HOPS; hop++) {
+    if (!/^https?:$/.test(next.protocol)) return broken(`Leads to ${next.protocol}//, which is no page.`);
     if (!origins.includes(next.origin))
       return hop === 0
         ? { state: 'elsewhere', words: 'Not ours: open it once yourself.' }

@@ -23,3 +23,10 @@ export function newId(): string {
   } else seq++;
   return v7({ msecs, seq, random });
 }
+
+/** The least UUIDv7 of a moment (epoch ms): ids made since then are greater. */
+export const idAt = (at: number): string =>
+  at
+    .toString(16)
+    .padStart(12, '0')
+    .replace(/^(.{8})(.{4})$/, '$1-$2-7000-8000-000000000000');

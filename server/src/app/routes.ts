@@ -1,4 +1,5 @@
 import type { Request, RequestHandler, Response, Router } from 'express';
+import { rateLimit } from 'express-rate-limit';
 import type { z } from 'zod';
 import type { Me } from '@ascenso/contracts';
 import type { AppContext } from './context.ts';
@@ -46,22 +47,45 @@ export const editorsOnly =
     next();
   };
 
+/** Lets each user through so many times a minute; throws for one time more. */
+function eachUser(limit: number): (user: string, req: Request, res: Response) => Promise<void> {
+  const users = new WeakMap<Request, string>();
+  const limiter = rateLimit({
+    windowMs: 60_000,
+    limit,
+    keyGenerator: (req) => users.get(req) ?? '',
+    standardHeaders: 'draft-8',
+    legacyHeaders: false,
+    handler: () => {
+      throw new UserError(429, 'too-many', 'That is asked for too often. Wait a minute, then try again.');
+    },
+  });
+  return (user, req, res) => {
+    users.set(req, user);
+    return new Promise((resolve, reject) => {
+      void limiter(req, res, (error?: unknown) => (error ? reject(error as Error) : resolve()));
+    });
+  };
+}
+
 /** Registers a route of the web application: session needed, role checked for changes, body parsed by its schema. */
 export function route<B = undefined>(
   router: Router,
   ctx: AppContext,
   method: Method,
   path: string,
-  options: { body?: z.ZodType<B>; role?: Me['user']['role'] },
+  options: { body?: z.ZodType<B>; role?: Me['user']['role']; perMinute?: number },
   handler: (call: Call<B>) => Promise<unknown>,
 ): void {
   routeTable.push({ method, path });
+  const limited = options.perMinute ? eachUser(options.perMinute) : null;
   const needed = options.role ?? (method === 'get' ? 'reviewer' : 'editor');
   const run: RequestHandler = async (req, res) => {
     const me = await whoAsks(ctx.connection.db, req);
     if (!me) throw new UserError(401, 'signed-out', 'You are signed out. Sign in to go on.');
     if (RANK[me.user.role] < RANK[needed])
       throw new UserError(403, 'not-allowed', `Your role is ${me.user.role}: ask an ${needed} to do this.`);
+    await limited?.(me.user.id, req, res);
     const params = Object.fromEntries(Object.entries(req.params).map(([k, v]) => [k, String(v)]));
     for (const [name, value] of Object.entries(params))
       if (/id$/i.test(name) && !/^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/i.test(value))

@@ -14,7 +14,7 @@ const sameOrigin: RequestHandler = (req, _res, next) => {
   const origin = req.headers.origin;
   const foreign =
     (site !== undefined && site !== 'same-origin') ||
-    (origin !== undefined && (!URL.canParse(origin) || new URL(origin).host !== req.headers.host));
+    (origin !== undefined && (!URL.canParse(origin) || new URL(origin).host !== req.host));
   if (foreign) throw new UserError(403, 'foreign-origin', 'This change came from another site and was refused.');
   next();
 };
@@ -23,6 +23,7 @@ const sameOrigin: RequestHandler = (req, _res, next) => {
 export function createServer(ctx: AppContext, pages: string | null): Express {
   const app = express();
   app.disable('x-powered-by');
+  app.set('trust proxy', ctx.trustProxy);
   app.use(
     helmet({
       contentSecurityPolicy: {

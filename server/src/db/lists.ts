@@ -3,15 +3,8 @@ import { newId } from '../app/ids.ts';
 import type { Executor } from './connect.ts';
 import { lists } from './schema/index.ts';
 
-const named = (name: string) => sql`lower(${lists.name}) = ${name.toLowerCase()}`;
-
-/** Makes a list; undefined where there is one of that name. */
-export async function addList(db: Executor, ws: string, name: string): Promise<string | undefined> {
-  const [known] = await db
-    .select({ id: lists.id })
-    .from(lists)
-    .where(and(eq(lists.workspaceId, ws), named(name)));
-  if (known) return undefined;
+/** Makes a list. A name that is taken is refused by the index. */
+export async function addList(db: Executor, ws: string, name: string): Promise<string> {
   const id = newId();
   await db.insert(lists).values({ workspaceId: ws, id, name });
   return id;

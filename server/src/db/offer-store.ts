@@ -16,6 +16,14 @@ export async function offerDoc(db: Executor, ws: string, id: string): Promise<Of
   return row?.doc;
 }
 
+/**
+ * Whoever writes a code that everybody gets, or codes of a file, comes after whoever is at it: the two stand in different
+ * tables, so no index can keep one from being the other.
+ */
+export async function lockCodes(tx: Tx, ws: string): Promise<void> {
+  await tx.execute(sql`select pg_advisory_xact_lock(hashtextextended(${`codes ${ws}`}, 0))`);
+}
+
 /** The other offers of a workspace. */
 export async function otherOffers(db: Executor, ws: string, self: string | null): Promise<Offer[]> {
   const found = await db

@@ -1,9 +1,9 @@
-import { and, eq, sql } from 'drizzle-orm';
+import { and, eq, isNull, sql } from 'drizzle-orm';
 import type { Program, Values } from '@ascenso/core';
-import { newId } from '../app/ids.ts';
+import { idAt, newId } from '../app/ids.ts';
 import type { SendKey } from '../mail/token.ts';
-import type { Executor } from './connect.ts';
-import { firstRow } from './rows.ts';
+import type { Executor, Tx } from './connect.ts';
+import { firstRow, rows } from './rows.ts';
 import { programs, sends, tests } from './schema/index.ts';
 
 // Emails as they were sent: what their addresses lead back to.
@@ -41,15 +41,28 @@ export async function timerOf(
   return row && { hash: row.hash, value: row.values?.timers?.[n] ?? null };
 }
 
-/** Keeps a test as it is sent: it counts nowhere. Answers its id. */
+/** The same test within this is one that was asked for twice, ms. */
+const ASKED_TWICE = 10_000;
+
+/**
+ * Keeps a test as it is sent: it counts nowhere. Answers its id; undefined where the same one has just been asked for (a
+ * double click).
+ */
 export async function keepTest(
-  db: Executor,
+  tx: Tx,
   ws: string,
   test: { sequence: string; step: string; person: string; programHash: string; to: string; values: Values; at: number },
-): Promise<string> {
-  const id = newId();
+): Promise<string | undefined> {
   const { at } = test;
-  await db.insert(sends).values({
+  await tx.execute(sql`select pg_advisory_xact_lock(hashtextextended(${`${ws} ${test.step} ${test.to}`}, 0))`);
+  const twice = await firstRow(
+    tx,
+    sql`select 1 from sends where workspace_id = ${ws} and id > ${idAt(Date.now() - ASKED_TWICE)} and visit_id is null and sequence_id = ${test.sequence}
+        and step = ${test.step} and person_id = ${test.person} and program_hash = ${test.programHash} and "to" = ${test.to} and "values" = ${JSON.stringify(test.values)}::jsonb`,
+  );
+  if (twice) return undefined;
+  const id = newId();
+  await tx.insert(sends).values({
     workspaceId: ws,
     id,
     visitId: null,
@@ -66,6 +79,22 @@ export async function keepTest(
     sentAt: at,
   });
   return id;
+}
+
+/** Forgets a test that was not taken. */
+export async function forgetTest(db: Executor, key: SendKey): Promise<void> {
+  await db.delete(sends).where(and(one(key), isNull(sends.visitId)));
+}
+
+/** Which of these ids are emails, or messages to the team, of one workspace. */
+export async function ownMail(db: Executor, ws: string, ids: readonly string[]): Promise<Set<string>> {
+  const found = await rows<{ id: string }>(
+    db,
+    sql`with asked as (select unnest(${sql.param(ids)}::uuid[]) as id)
+        select s.id from asked a join sends s on s.workspace_id = ${ws} and s.id = a.id
+        union all select n.id from asked a join notices n on n.workspace_id = ${ws} and n.id = a.id`,
+  );
+  return new Set(found.map((f) => f.id));
 }
 
 /** Notes that an email has been tested as it is now. */

@@ -1,12 +1,18 @@
 import type { Readable } from 'node:stream';
-import { parse } from 'csv-parse';
+import { CsvError, parse, type Parser } from 'csv-parse';
 import { sql } from 'drizzle-orm';
 import type { CodesAnswer } from '@ascenso/contracts';
 import { CODE, plainCode, sharedKeys, type Offer } from '@ascenso/core';
+import { invalid, UserError } from '../app/errors.ts';
 import type { Tx } from '../db/connect.ts';
+import { lockCodes } from '../db/offer-store.ts';
 import { batch, firstRow, rows } from '../db/rows.ts';
 
 const CHUNK = 10_000;
+/** A million codes of 64 characters, with their line ends. */
+const MOST_BYTES = 70_000_000;
+/** A row is a code, and perhaps what a shop's export puts beside it. */
+const LONGEST_LINE = 10_000;
 /** Refused rows that are told one by one. */
 const TOLD = 100;
 
@@ -14,6 +20,27 @@ interface Line {
   line: number;
   code: string;
   key: string;
+}
+
+const TOO_LARGE = `That file is over ${MOST_BYTES / 1e6} MB: a million codes are the most at once. Send it in parts.`;
+
+/** The rows of a file; what cannot be read is told with its line. */
+async function* readable(parser: Parser): AsyncGenerator<{ record: string[]; info: { lines: number } }> {
+  try {
+    yield* parser as AsyncIterable<{ record: string[]; info: { lines: number } }>;
+  } catch (error) {
+    if (!(error instanceof CsvError)) throw error;
+    // What is read in one go is counted as lines only at its end: the last whole row stands before the fault.
+    const line = Number(error.records ?? error.lines ?? 0) + 1;
+    if (error.code === 'CSV_QUOTE_NOT_CLOSED')
+      throw invalid('file', `Line ${line}: a quotation mark is opened and never closed. Close it, or take it out.`);
+    if (error.code === 'CSV_MAX_RECORD_SIZE')
+      throw invalid(
+        'file',
+        `Line ${line} is over ${LONGEST_LINE} characters long. Perhaps a quotation mark is opened there and not closed.`,
+      );
+    throw invalid('file', `Line ${line} cannot be read as CSV: ${error.message}`);
+  }
 }
 
 /**
@@ -34,6 +61,7 @@ export async function importCodes(
     if (refused.length < TOLD) refused.push({ line, why });
   };
   // The shop could not tell a person's own code from one that everybody has.
+  await lockCodes(tx, ws);
   const offers = await rows<{ doc: Offer }>(tx, sql`select doc from offers where workspace_id = ${ws}`);
   const everybodys = new Set(offers.flatMap(({ doc }) => sharedKeys(doc)));
   const last = await firstRow<{ n: number | null }>(
@@ -74,13 +102,19 @@ export async function importCodes(
     trim: true,
     info: true,
     relax_quotes: true,
+    max_record_size: LONGEST_LINE,
     delimiter: [',', ';', '\t'],
   });
   // A pipe does not hand on that its source broke off: the transaction would wait for rows that never come.
   file.once('error', (error) => parser.destroy(error));
+  let bytes = 0;
+  file.on('data', (piece: Buffer) => {
+    bytes += piece.length;
+    if (bytes > MOST_BYTES) parser.destroy(new UserError(413, 'too-large', TOO_LARGE, 'file'));
+  });
   file.pipe(parser);
   let row = 0;
-  for await (const { record, info } of parser as AsyncIterable<{ record: string[]; info: { lines: number } }>) {
+  for await (const { record, info } of readable(parser)) {
     const code = record[0] ?? '';
     const line = info.lines;
     if (row++ === 0 && /^(coupon )?codes?$/i.test(code)) continue;

@@ -13,6 +13,7 @@ export interface EventKind {
 /** Fields that a kind learns at most, and the size of its sample: whatever a sender does, the kind stays readable. */
 const MAX_FIELDS = 200;
 const MAX_SAMPLE = 16_000;
+const MAX_NAME = 120;
 
 export async function kindOf(db: Executor, ws: string, name: string): Promise<EventKind | undefined> {
   const [kind] = await db
@@ -37,7 +38,7 @@ export function learnt(kind: EventKind | undefined, data: Record<string, unknown
   const sample = { ...kind?.sample };
   for (const [name, value] of Object.entries(data)) {
     // Null shows no type: the first value that is one decides.
-    if (value === null || value === undefined) continue;
+    if (value === null || value === undefined || name.length > MAX_NAME) continue;
     const at = fields.findIndex((f) => f.name === name);
     const known = fields[at];
     if (!known) {

@@ -1,5 +1,6 @@
-import { loadImage, type Image } from '@napi-rs/canvas';
+import type { Image } from '@napi-rs/canvas';
 import type { After, TimerFace } from '@ascenso/core';
+import { decodePicture } from '../app/picture.ts';
 import { Painter } from './painter.ts';
 
 export { FRAMES, Painter } from './painter.ts';
@@ -44,7 +45,7 @@ async function endingOf(painter: Painter, key: string, ask: TimerAsk): Promise<U
   let image: Image | null = null;
   if (after.kind === 'picture') {
     const content = await ask.picture(after.file);
-    image = content ? await loadImage(content) : null;
+    image = content ? await decodePicture(content) : null;
   }
   return kept(endings, name, () => {
     if (after.kind === 'zeros') return null;

@@ -1,8 +1,11 @@
 import http from 'node:http';
 import type { AddressInfo, Server } from 'node:net';
 import { sql } from 'drizzle-orm';
+import { pino } from 'pino';
 import request, { agent } from 'supertest';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { readProxies } from '../../src/app/config.ts';
+import { createServer } from '../../src/app/server.ts';
 import { firstRow, rows } from '../../src/db/rows.ts';
 import { signSend } from '../../src/mail/token.ts';
 import { cloudEvent, emailStep, owner, useWorld } from '../support/world.ts';
@@ -81,6 +84,46 @@ describe('signing in', () => {
     await tryIn(owner.email, owner.password).expect(200);
   });
 
+  test('counts whoever a trusted proxy names, and nobody that a stranger names', async () => {
+    const { connection, sending, mailbox } = world;
+    const made = (trustProxy: number | false) =>
+      createServer(
+        {
+          connection,
+          sending,
+          mailboxUrl: `http://127.0.0.1:${mailbox.httpPort}`,
+          shopUrl: null,
+          crowd: null,
+          log: pino({ level: 'silent' }),
+          trustProxy,
+        },
+        null,
+      );
+    const tryFrom = (app: ReturnType<typeof createServer>, from: string) =>
+      request(app)
+        .post('/api/session')
+        .set('X-Forwarded-For', from)
+        .send({ email: 'v@foldwell.example', password: 'x' });
+    const behind = made(1);
+    for (let i = 0; i < 20; i++) await tryFrom(behind, '203.0.113.5').expect(401);
+    await tryFrom(behind, '203.0.113.5').expect(429);
+    await tryFrom(behind, '198.51.100.1, 203.0.113.5').expect(429);
+    await tryFrom(behind, '203.0.113.6').expect(401);
+    const bare = made(false);
+    for (let i = 0; i < 20; i++) await tryFrom(bare, `203.0.113.${i}`).expect(401);
+    await tryFrom(bare, '203.0.113.99').expect(429);
+  });
+
+  test.each([
+    ['', false],
+    ['0', false],
+    ['2', 2],
+    ['loopback, 10.1.0.0/16', ['loopback', '10.1.0.0/16']],
+  ])('TRUST_PROXY=%s', (text, read) => expect(readProxies(text)).toEqual(read));
+  test.each(['true', 'everybody', '10.0.0', '1, x'])('TRUST_PROXY=%s is an error that names it', (text) => {
+    expect(() => readProxies(text)).toThrow(/TRUST_PROXY is the number of reverse proxies/);
+  });
+
   test('what is no try at all locks nobody out', async () => {
     for (let i = 0; i < 30; i++) await request(server).post('/api/session').send({ nonsense: i }).expect(422);
     await tryIn(owner.email, owner.password).expect(200);
@@ -123,6 +166,49 @@ describe('payloads that cannot be kept name their place; what came with them is 
       .expect(207);
     expect(answer.body.events[0].error).toMatchObject({ field });
     expect(answer.body).toMatchObject({ stored: 1, refused: 1 });
+  });
+
+  const days = [
+    ['2026-02-30', 422],
+    ['2026-03-06junk', 422],
+    ['0099-05-01', 422],
+    ['2026-03-06T25:00:00Z', 422],
+    ['2028-02-29', 202],
+    ['2026-03-06T11:00:00+01:00', 202],
+  ] as const;
+  test.each(days)('a field that is declared a date: %s is answered %i', async (day, status) => {
+    const kind = { name: 'kiln.booked', label: 'Kiln booked', fields: [{ name: 'day', type: 'date' }], sample: {} };
+    const own = agent(server);
+    await own.post('/api/session').send({ email: owner.email, password: owner.password }).expect(200);
+    await own.put('/api/event-kinds').send(kind).expect(200);
+    const answer = await world.event({ type: kind.name, subject: 'marta@readers.example', data: { day } });
+    expect([answer.status, answer.body.error?.field]).toEqual([status, status === 422 ? 'data.day' : undefined]);
+  });
+  test.each([
+    ['2026-02-30T00:00:00Z', 422],
+    ['0099-05-01T00:00:00Z', 422],
+    ['2026-03-06t11:00:00z', 202],
+  ])('the time of an event: %s is answered %i', async (time, status) => {
+    const event = { ...cloudEvent({ type: 'item.viewed', subject: 'marta@readers.example' }), time };
+    const answer = await request(server)
+      .post('/intake/events')
+      .set('Authorization', `Bearer ${world.key}`)
+      .set('Content-Type', 'application/cloudevents+json')
+      .send(JSON.stringify(event));
+    expect([answer.status, answer.body.error?.field]).toEqual([status, status === 422 ? 'time' : undefined]);
+  });
+
+  test('a kind learns 200 fields of a sender’s thousand, and a sample of 16 kB', async () => {
+    const many = Object.fromEntries(Array.from({ length: 1_000 }, (_, i) => [`f${i}`, 'x'.repeat(500)]));
+    const data = { ...many, ['n'.repeat(5_000)]: 1 };
+    await world.event({ type: 'flood.sent', subject: 'marta@readers.example', data }).expect(202);
+    const kind = await firstRow<{ fields: unknown[]; sample: object }>(
+      world.connection.db,
+      sql`select fields, sample from event_kinds where name = 'flood.sent'`,
+    );
+    expect(kind?.fields).toHaveLength(200);
+    expect(JSON.stringify(kind).length).toBeLessThan(30_000);
+    expect(JSON.stringify(kind?.sample).length).toBeLessThanOrEqual(16_000);
   });
 
   test('the text “\\u0000”, written out, is no NUL, and nesting of 32 is kept', async () => {
@@ -182,22 +268,5 @@ describe('conditions that are made up to be dear', () => {
     await expect.poll(async () => (await running()).length, { timeout: 2_000 }).toBeLessThanOrEqual(2);
     expect(await Promise.all(asked.slice(0, 2))).toEqual(['ended', 'ended']);
     await Promise.all(asked);
-  });
-});
-
-describe('pressed twice', () => {
-  test('publishing a revision that is published makes no second version, also when both presses come at once', async () => {
-    const own = agent(server);
-    await own.post('/api/session').send({ email: owner.email, password: owner.password }).expect(200);
-    const id = await world.live({ name: 'Twice', steps: [emailStep('Once')] });
-    await world.connection.db.execute(sql`update sequences set revision = 1 where id = ${id}`);
-    const press = () => own.post(`/api/sequences/${id}/publish`).send({ revision: 1, inside: 'finish' }).expect(200);
-    const answers = await Promise.all([press(), press(), press()]);
-    expect(answers.map((a) => a.body as object)).toEqual([{ version: 2 }, { version: 2 }, { version: 2 }]);
-    const found = await rows(
-      world.connection.db,
-      sql`select number from versions where sequence_id = ${id} order by 1`,
-    );
-    expect(found).toEqual([{ number: 1 }, { number: 2 }]);
   });
 });

@@ -76,6 +76,7 @@ export class World {
         shopUrl: null,
         crowd: null,
         log: pino({ level: 'silent' }),
+        trustProxy: false,
       },
       null,
     );

@@ -112,6 +112,17 @@ function keepCall(req: IncomingMessage, calls: Call[], res: ServerResponse): voi
   });
 }
 
+/** The newest messages to an address that holds `q`, of those before a message. */
+function newest(store: MessageStore, asked: URLSearchParams, limit: number): Summary[] {
+  const q = (asked.get('q') ?? '').toLowerCase();
+  const found: Summary[] = [];
+  for (let n = Number(asked.get('before') ?? store.summaries.length + 1) - 2; n >= 0 && found.length < limit; n--) {
+    const summary = store.summaries[n];
+    if (summary?.to.toLowerCase().includes(q)) found.push(summary);
+  }
+  return found;
+}
+
 async function readable(store: MessageStore, s: Summary) {
   const mail = await PostalMime.parse(store.source(s));
   return {
@@ -124,7 +135,10 @@ async function readable(store: MessageStore, s: Summary) {
   };
 }
 
-/** `/hooks` the calls received, `/messages?q=&limit=` newest first, `/messages?after=N` raw ones in order, `/messages/N` one in full. */
+/**
+ * `/hooks` the calls received, `/index?q=&limit=&before=N` ids newest first, `/messages?ids=1,2` those, `/messages?q=&limit=`
+ * newest first, `/messages?after=N` raw ones in order, `/messages/N` one in full.
+ */
 async function answer(store: MessageStore, calls: readonly Call[], url: URL): Promise<unknown> {
   if (url.pathname === '/hooks') return { calls: [...calls].reverse() };
   const one = /^\/messages\/(\d+)$/.exec(url.pathname);
@@ -136,14 +150,17 @@ async function answer(store: MessageStore, calls: readonly Call[], url: URL): Pr
       /<([^>]+)>/.exec(mail.headers.find((h) => h.key === 'list-unsubscribe')?.value ?? '')?.[1] ?? null;
     return {
       ...row,
+      messageId: summary.messageId,
       html: mail.html ?? null,
       text: mail.text ?? null,
       source: store.source(summary).toString('utf8'),
       unsubscribe,
     };
   }
-  if (url.pathname !== '/messages') return null;
   const limit = Number(url.searchParams.get('limit') ?? 50);
+  if (url.pathname === '/index')
+    return { messages: newest(store, url.searchParams, limit).map(({ id, messageId }) => ({ id, messageId })) };
+  if (url.pathname !== '/messages') return null;
   const after = url.searchParams.get('after');
   if (after !== null)
     return {
@@ -151,9 +168,11 @@ async function answer(store: MessageStore, calls: readonly Call[], url: URL): Pr
         .slice(Number(after), Number(after) + limit)
         .map((s) => ({ id: s.id, to: s.to, at: s.at, source: store.source(s).toString('utf8') })),
     };
-  const q = (url.searchParams.get('q') ?? '').toLowerCase();
-  const found = q ? store.summaries.filter((s) => s.to.toLowerCase().includes(q)) : store.summaries;
-  const last = found.slice(-limit).reverse();
+  const ids = url.searchParams.get('ids');
+  const last =
+    ids === null
+      ? newest(store, url.searchParams, limit)
+      : ids.split(',').flatMap((id) => store.summaries[Number(id) - 1] ?? []);
   const messages = await Promise.all(last.map((s) => readable(store, s)));
-  return { total: found.length, messages: messages.map(({ mail: _, ...row }) => row) };
+  return { messages: messages.map(({ mail: _, ...row }) => row) };
 }

@@ -6,7 +6,7 @@ import type {
   FollowedLink,
   KeyRow,
   MailAnswer,
-  MailRow,
+  MailboxAnswer,
   Me,
   NumbersAnswer,
   ChangesAnswer,
@@ -213,7 +213,7 @@ export const api = createApi({
       query: (body) => ({ url: '/outside/clock/ahead', method: 'POST', body }),
       invalidatesTags: ['clock'],
     }),
-    mailbox: b.query<{ total: number; messages: MailRow[] }, string>({
+    mailbox: b.query<MailboxAnswer, string>({
       query: (q) => `/outside/mailbox?${new URLSearchParams({ q })}`,
       providesTags: ['mail'],
     }),

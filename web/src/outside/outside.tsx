@@ -3,6 +3,7 @@ import { useEffect, useRef, useState } from 'react';
 import { useDispatch } from 'react-redux';
 import { Link, useParams, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
+import type { MailboxAnswer } from '@ascenso/contracts';
 import { momentWords, zoneOf } from '@ascenso/core';
 import {
   api,
@@ -13,7 +14,7 @@ import {
   useMeQuery,
   useMessageQuery,
 } from '../app/api.ts';
-import { Button, buttonClass, EmailFrame, Empty, inputClass, number, Sheet } from '../ui/index.tsx';
+import { Button, buttonClass, EmailFrame, Empty, inputClass, Sheet } from '../ui/index.tsx';
 
 function ClockPanel({ zoneName }: { zoneName: string }) {
   const { data: clock } = useClockQuery(undefined, { pollingInterval: 2_000 });
@@ -103,6 +104,9 @@ function Message({ id, zoneName }: { id: number; zoneName: string }) {
   );
 }
 
+const countOf = ({ messages: { length }, more }: MailboxAnswer) =>
+  more ? `the latest ${length}` : `${length} ${length === 1 ? 'message' : 'messages'}`;
+
 /** The simulated outside world: the clock, and everybody's mailbox. */
 export function OutsideScreen() {
   const { message } = useParams();
@@ -128,10 +132,7 @@ export function OutsideScreen() {
         <div className="flex w-80 shrink-0 flex-col border-r border-line">
           <div className="border-b border-line p-3">
             <h2 className="mb-2 text-[15px] font-bold">
-              Mailbox{' '}
-              <span className="font-sans text-[13px] font-normal text-ink-2">
-                {data && `${number(data.total)} ${data.total === 1 ? 'message' : 'messages'}`}
-              </span>
+              Mailbox <span className="font-sans text-[13px] font-normal text-ink-2">{data && countOf(data)}</span>
             </h2>
             <input
               aria-label="Find by address"
@@ -142,7 +143,7 @@ export function OutsideScreen() {
             />
           </div>
           {error && <Empty text={sentence(error)} />}
-          {data?.total === 0 && (
+          {data?.messages.length === 0 && (
             <Empty text="No mail yet. Publish a sequence, add a person, and move the clock ahead." />
           )}
           <ul className="min-h-0 flex-1 overflow-y-auto">

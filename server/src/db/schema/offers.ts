@@ -1,5 +1,16 @@
 import { sql } from 'drizzle-orm';
-import { bigint, boolean, index, integer, jsonb, pgTable, primaryKey, text, uuid } from 'drizzle-orm/pg-core';
+import {
+  bigint,
+  boolean,
+  index,
+  integer,
+  jsonb,
+  pgTable,
+  primaryKey,
+  text,
+  uniqueIndex,
+  uuid,
+} from 'drizzle-orm/pg-core';
 import type { Offer } from '@ascenso/core';
 import { bytea, ms, ws } from './columns.ts';
 
@@ -15,7 +26,10 @@ export const offers = pgTable(
     made: bigint('made', { mode: 'number' }).notNull().default(0),
     createdAt: ms('created_at').notNull(),
   },
-  (t) => [primaryKey({ columns: [t.workspaceId, t.id] })],
+  (t) => [
+    primaryKey({ columns: [t.workspaceId, t.id] }),
+    uniqueIndex('offers_name').on(t.workspaceId, sql`lower(${t.doc}->>'name')`),
+  ],
 );
 
 /** Unique codes. One is found by its key: capitals, without hyphens, since people type what they see. */

@@ -1,5 +1,16 @@
 import { sql } from 'drizzle-orm';
-import { boolean, index, integer, jsonb, pgTable, primaryKey, text, unique, uuid } from 'drizzle-orm/pg-core';
+import {
+  boolean,
+  index,
+  integer,
+  jsonb,
+  pgTable,
+  primaryKey,
+  text,
+  unique,
+  uniqueIndex,
+  uuid,
+} from 'drizzle-orm/pg-core';
 import type { Condition, EventFact, ItemMapping, MembershipState, Value } from '@ascenso/core';
 import { ms, ws } from './columns.ts';
 
@@ -20,7 +31,10 @@ export const attributes = pgTable(
 export const lists = pgTable(
   'lists',
   { workspaceId: ws(), id: uuid('id').notNull(), name: text('name').notNull() },
-  (t) => [primaryKey({ columns: [t.workspaceId, t.id] })],
+  (t) => [
+    primaryKey({ columns: [t.workspaceId, t.id] }),
+    uniqueIndex('lists_name').on(t.workspaceId, sql`lower(${t.name})`),
+  ],
 );
 
 export const people = pgTable(
@@ -127,5 +141,8 @@ export const segments = pgTable(
     rule: jsonb('rule').$type<Condition>().notNull(),
     createdAt: ms('created_at').notNull(),
   },
-  (t) => [primaryKey({ columns: [t.workspaceId, t.id] })],
+  (t) => [
+    primaryKey({ columns: [t.workspaceId, t.id] }),
+    uniqueIndex('segments_name').on(t.workspaceId, sql`lower(${t.name})`),
+  ],
 );

@@ -1,0 +1,7 @@
+-- Two at once could get the same name: the later ones are numbered.
+UPDATE offers t SET doc = jsonb_set(doc, '{name}', to_jsonb(t.doc->>'name' || ' ' || d.n)) FROM (SELECT workspace_id, id, row_number() OVER (PARTITION BY workspace_id, lower(doc->>'name') ORDER BY id) AS n FROM offers) d WHERE d.workspace_id = t.workspace_id AND d.id = t.id AND d.n > 1;--> statement-breakpoint
+UPDATE lists t SET name = t.name || ' ' || d.n FROM (SELECT workspace_id, id, row_number() OVER (PARTITION BY workspace_id, lower(name) ORDER BY id) AS n FROM lists) d WHERE d.workspace_id = t.workspace_id AND d.id = t.id AND d.n > 1;--> statement-breakpoint
+UPDATE segments t SET name = t.name || ' ' || d.n FROM (SELECT workspace_id, id, row_number() OVER (PARTITION BY workspace_id, lower(name) ORDER BY id) AS n FROM segments) d WHERE d.workspace_id = t.workspace_id AND d.id = t.id AND d.n > 1;--> statement-breakpoint
+CREATE UNIQUE INDEX "offers_name" ON "offers" USING btree ("workspace_id",lower("doc"->>'name'));--> statement-breakpoint
+CREATE UNIQUE INDEX "lists_name" ON "lists" USING btree ("workspace_id",lower("name"));--> statement-breakpoint
+CREATE UNIQUE INDEX "segments_name" ON "segments" USING btree ("workspace_id",lower("name"));
