@@ -1,14 +1,19 @@
 import { createHash } from 'node:crypto';
-import { say } from './lib/run.mjs';
+import path from 'node:path';
+import { root, say } from './lib/run.mjs';
 import { ensureBuilt, ensurePackages } from './lib/setup.mjs';
 
 const fresh = process.argv.includes('--fresh');
-const at = process.argv.indexOf('--people');
-const people = at > 0 ? Number(process.argv[at + 1]) : 2000;
-if (!Number.isInteger(people) || people < 1) {
-  say('--people needs a whole number, such as --people 2000.');
+/** A whole number behind a flag. */
+const numberOf = (flag, otherwise, least) => {
+  const at = process.argv.indexOf(flag);
+  const n = at > 0 ? Number(process.argv[at + 1]) : otherwise;
+  if (Number.isInteger(n) && n >= least) return n;
+  say(`${flag} needs a whole number, such as ${flag} ${otherwise}.`);
   process.exit(2);
-}
+};
+const people = numberOf('--people', 2000, 1);
+const days = numberOf('--days', 120, 0);
 
 const databaseUrl = process.env.DATABASE_URL;
 if (databaseUrl && fresh) {
@@ -16,7 +21,9 @@ if (databaseUrl && fresh) {
   process.exit(2);
 }
 // What lies beside the database (mailbox, ports) belongs to it: another database has a folder of its own.
-const home = databaseUrl ? `home-${createHash('sha256').update(databaseUrl).digest('hex').slice(0, 8)}` : 'home';
+const home =
+  process.env.ASCENSO_HOME ??
+  (databaseUrl ? `home-${createHash('sha256').update(databaseUrl).digest('hex').slice(0, 8)}` : 'home');
 
 let stopAll = async () => {};
 let stopping = false;
@@ -27,8 +34,9 @@ const stop = async () => {
   await stopAll();
   process.exit(0);
 };
-process.on('SIGINT', () => void stop());
-process.on('SIGTERM', () => void stop());
+// A closed terminal hangs up, and takes no more words.
+for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => void stop());
+process.stdout.on('error', () => undefined);
 
 try {
   await ensurePackages();
@@ -37,9 +45,10 @@ try {
   const lib = await import('./lib/app.mjs');
   stopAll = lib.stopAll;
   const begun = Date.now();
-  const app = await lib.startApp(home, { fresh, people, report: say, databaseUrl });
+  const app = await lib.startApp(home, { fresh, people, days, report: say, databaseUrl });
   say(`\nAscenso is ready after ${Math.round((Date.now() - begun) / 1000)} s:  ${app.base}`);
   say('Sign in as ines@foldwell.example with the password fold-along-the-grain');
+  say(`What goes on is logged in ${path.relative(root, app.folder)}/logs.`);
   say('Stop with Ctrl C. Everything is kept for the next start; npm start -- --fresh begins anew.');
 } catch (error) {
   if (stopping) await new Promise(() => {});

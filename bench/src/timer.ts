@@ -149,7 +149,16 @@ export async function timerHttp(): Promise<void> {
   await sendRound(connection, sending, NOW);
   const send = await firstRow<{ id: string }>(db, sql`select id from sends where "values" is not null`);
   const app = createApp(
-    { connection, sending, mailboxUrl: null, shopUrl: null, crowd: null, log: pino({ level: 'error' }), trustProxy: false },
+    {
+      connection,
+      sending,
+      mailboxUrl: null,
+      shopUrl: null,
+      crowd: null,
+      log: pino({ level: 'error' }),
+      trustProxy: false,
+      metricsToken: null,
+    },
     null,
   ).listen(0, '127.0.0.1');
   const fixed = Buffer.from(await ours(47 * 3600));

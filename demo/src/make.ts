@@ -12,9 +12,24 @@ const people = Number(process.env.DEMO_PEOPLE ?? 2000);
 const DAY = 86_400_000;
 let cookie = '';
 
+/** Tries of a call that a busy machine breaks off, and the pause between them, ms. */
+const TRIES = 6;
+const PAUSE = 1_000;
+
+/** Asks again where the connection was broken off: a first start on a busy machine goes on by itself. */
+async function ask(address: string, init: RequestInit): Promise<Response> {
+  for (let tries = 1; ; tries++)
+    try {
+      return await fetch(address, init);
+    } catch (error) {
+      if (tries === TRIES) throw error;
+      await new Promise((resolve) => setTimeout(resolve, PAUSE * tries));
+    }
+}
+
 async function call<T>(method: string, path: string, body?: unknown): Promise<T> {
   const form = body instanceof FormData;
-  const answer = await fetch(`${base}/api${path}`, {
+  const answer = await ask(`${base}/api${path}`, {
     method,
     headers: { cookie, ...(body && !form ? { 'Content-Type': 'application/json' } : {}) },
     ...(body === undefined ? {} : { body: form ? body : JSON.stringify(body) }),
@@ -237,7 +252,7 @@ const codes = Array.from(
   { length: LOOK_CODES },
   (_, i) => `LOOK-${String((i * 7919 + 1361) % 10_007).padStart(5, '0')}`,
 );
-const sent = await fetch(`${base}/api/offers/${offers.look}/codes`, {
+const sent = await ask(`${base}/api/offers/${offers.look}/codes`, {
   method: 'POST',
   headers: { cookie, 'Content-Type': 'text/csv' },
   body: ['code', ...codes].join('\n'),
@@ -251,7 +266,7 @@ const from = DEMO_NOW - days * DAY;
 const shopPictures = Object.fromEntries(
   Object.keys(products).map((sku) => [sku, pictureOf(sku as keyof typeof products)]),
 );
-const begun = await fetch(`${process.env.CROWD_URL}/begin`, {
+const begun = await ask(`${process.env.CROWD_URL}/begin`, {
   method: 'POST',
   body: JSON.stringify({
     seed: 1906,
@@ -267,7 +282,7 @@ const begun = await fetch(`${process.env.CROWD_URL}/begin`, {
   }),
 });
 if (!begun.ok) throw new Error('The simulated people did not begin.');
-const opened = await fetch(`${process.env.SHOP_URL}/begin`, {
+const opened = await ask(`${process.env.SHOP_URL}/begin`, {
   method: 'POST',
   body: JSON.stringify({ base, key, pictures: shopPictures }),
 });

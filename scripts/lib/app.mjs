@@ -1,5 +1,7 @@
-import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, readFileSync, rmSync } from 'node:fs';
 import path from 'node:path';
+import { beganAt, readState, takeOver, writeState } from './begun.mjs';
+import { keepGoing, keepProcess } from './keep.mjs';
 import { root, run, launch } from './run.mjs';
 import { ensureDatabase, freePort, setDurable, startPostgres } from './postgres.mjs';
 import { stateDir } from './setup.mjs';
@@ -24,25 +26,128 @@ async function mustAnswer(url) {
   await client.end();
 }
 
+/** The ports of an installation: part of every address in every email that was sent, chosen once and kept. */
+async function portsOf(folder) {
+  const file = path.join(folder, 'ports.json');
+  const ports =
+    readState(
+      file,
+      'it holds the ports that stand in every address of the emails that were sent. Write them there again, as {"web": 4310, …}, or begin anew with --fresh.',
+    ) ?? {};
+  for (const name of ['web', 'smtp', 'mailbox', 'crowd', 'shop', 'figures']) ports[name] ??= await freePort();
+  writeState(file, ports);
+  return ports;
+}
+
+/** Starts PostgreSQL and keeps it going on its port. */
+async function keepPostgres(name, { fresh, fast, report }) {
+  const cluster = await startPostgres(name, { fresh, fast });
+  const pidFile = path.join(cluster.data, 'postmaster.pid');
+  let stopped = false;
+  const watched = () => {
+    const pid = existsSync(pidFile) ? Number(readFileSync(pidFile, 'utf8').split('\n')[0]) : 0;
+    return pid > 0 && beganAt(pid) !== null;
+  };
+  let first = true;
+  const begin = async () => {
+    if (!first) await cluster.begin();
+    first = false;
+    const ended = new Promise((resolve) => {
+      const look = setInterval(() => {
+        if (!stopped && watched()) return;
+        clearInterval(look);
+        resolve('it is not there any more');
+      }, 1_000);
+      look.unref();
+    });
+    return { ended, stop: cluster.stop };
+  };
+  const kept = keepGoing('PostgreSQL', begin, report);
+  await kept.ready;
+  const stop = async () => {
+    stopped = true;
+    await kept.stop();
+  };
+  return { ...cluster, stop };
+}
+
+/** What the processes of an installation are told. */
+function settingsOf({ url, ports, folder, days, people }) {
+  const base = `http://127.0.0.1:${ports.web}`;
+  return {
+    ...process.env,
+    NODE_ENV: 'production',
+    DATABASE_URL: url,
+    PORT: String(ports.web),
+    PUBLIC_BASE: base,
+    PAGES: path.join(root, 'web/dist'),
+    MIGRATIONS: path.join(root, 'server/drizzle'),
+    LOG_FOLDER: path.join(folder, 'logs'),
+    SMTP_URL: `smtp://127.0.0.1:${ports.smtp}`,
+    MAILBOX_URL: `http://127.0.0.1:${ports.mailbox}`,
+    WEBHOOK_HOSTS: `127.0.0.1:${ports.mailbox}`,
+    MAILBOX_SMTP_PORT: String(ports.smtp),
+    MAILBOX_HTTP_PORT: String(ports.mailbox),
+    MAILBOX_FOLDER: path.join(folder, 'mailbox'),
+    CROWD_URL: `http://127.0.0.1:${ports.crowd}`,
+    CROWD_PORT: String(ports.crowd),
+    CROWD_FOLDER: path.join(folder, 'crowd'),
+    SHOP_URL: `http://127.0.0.1:${ports.shop}`,
+    SHOP_PORT: String(ports.shop),
+    SHOP_FOLDER: path.join(folder, 'shop'),
+    DEMO_DAYS: String(days),
+    DEMO_PEOPLE: String(people),
+  };
+}
+
+/** Brings the schema up to date. Answers whether the installation is a new one. */
+async function bootstrap(env, folder, days) {
+  const file = path.join(folder, 'bootstrap.json');
+  const made = await run('node', [
+    ...tsx,
+    '-e',
+    `import('./demo/src/bootstrap.ts').then((d) => console.log(JSON.stringify(d.bootstrapFor(${days}))))`,
+  ]);
+  writeState(file, made);
+  return JSON.parse(await run('node', ['server/dist/bootstrap.js'], { env: { ...env, BOOTSTRAP_FILE: file } }));
+}
+
+/** Lets the simulated people live through the demo's days. */
+async function makeDemo(env, { report, stops, note }) {
+  const demo = launch('demo', 'node', [...tsx, 'demo/src/make.ts'], { env });
+  note('demo', demo.child.pid);
+  demo.ready.catch(() => undefined);
+  demo.child.stdout.on('data', (d) => {
+    for (const line of String(d).split('\n'))
+      if (line.startsWith('{"progress"')) report(`  ${JSON.parse(line).progress}`);
+  });
+  stops.push(demo.stop);
+  const code = await new Promise((resolve) => demo.child.on('exit', resolve));
+  if (code !== 0) throw new Error(`The demo could not be made (${code}).`);
+}
+
 /**
- * Starts a whole installation: PostgreSQL (unless DATABASE_URL names one), mailbox, crowd, web process and engine. Its
- * data lie under a name and are made with the demo the first time. `report` is called with what is going on.
+ * Starts a whole installation: PostgreSQL (unless DATABASE_URL names one), mailbox, crowd, web process and engine, and
+ * keeps them going. Its data lie under a name and are made with the demo the first time. `report` is called with what is
+ * going on.
  */
 export async function startApp(
   name,
   { fresh = false, days = 120, people = 2000, engines = 1, report = () => {}, databaseUrl, fast = false } = {},
 ) {
   const folder = path.join(stateDir, name);
-  if (fresh)
-    for (const part of ['mailbox', 'crowd', 'shop', 'ports.json', 'ready'])
-      rmSync(path.join(folder, part), { recursive: true, force: true });
-  mkdirSync(folder, { recursive: true });
+  const begun = await takeOver(folder, report);
+  const { note } = begun;
+  const parts = ['mailbox', 'crowd', 'shop'];
+  const clear = (some) => some.forEach((part) => rmSync(path.join(folder, part), { recursive: true, force: true }));
+  if (fresh) clear([...parts, 'ports.json', 'ready', 'logs']);
   const ready = path.join(folder, 'ready');
   const half = !existsSync(ready);
   const stops = [];
   const stop = async () => {
     running.delete(stop);
     for (const one of stops.splice(0).reverse()) await one();
+    begun.leave();
   };
   running.add(stop);
   try {
@@ -52,60 +157,20 @@ export async function startApp(
     let durable = async () => {};
     if (!url) {
       // A start that was cut off while the demo was made begins anew.
-      const cluster = await startPostgres(`${name}-db`, { fresh: fresh || half, fast });
+      const cluster = await keepPostgres(`${name}-db`, { fresh: fresh || half, fast, report });
       stops.push(cluster.stop);
       durable = (on) => setDurable(cluster, on);
       await ensureDatabase(cluster, 'ascenso');
       url = cluster.url('ascenso');
     }
-    // The port is part of every address in every email that was sent: chosen once and kept.
-    const portsFile = path.join(folder, 'ports.json');
-    const ports = existsSync(portsFile)
-      ? JSON.parse(readFileSync(portsFile, 'utf8'))
-      : { web: await freePort(), smtp: await freePort(), mailbox: await freePort(), crowd: await freePort() };
-    ports.shop ??= await freePort();
-    writeFileSync(portsFile, JSON.stringify(ports));
-    if (half)
-      for (const part of ['mailbox', 'crowd', 'shop'])
-        rmSync(path.join(folder, part), { recursive: true, force: true });
-    const base = `http://127.0.0.1:${ports.web}`;
-    const env = {
-      ...process.env,
-      NODE_ENV: 'production',
-      DATABASE_URL: url,
-      PORT: String(ports.web),
-      PUBLIC_BASE: base,
-      PAGES: path.join(root, 'web/dist'),
-      MIGRATIONS: path.join(root, 'server/drizzle'),
-      SMTP_URL: `smtp://127.0.0.1:${ports.smtp}`,
-      MAILBOX_URL: `http://127.0.0.1:${ports.mailbox}`,
-      WEBHOOK_HOSTS: `127.0.0.1:${ports.mailbox}`,
-      MAILBOX_SMTP_PORT: String(ports.smtp),
-      MAILBOX_HTTP_PORT: String(ports.mailbox),
-      MAILBOX_FOLDER: path.join(folder, 'mailbox'),
-      CROWD_URL: `http://127.0.0.1:${ports.crowd}`,
-      CROWD_PORT: String(ports.crowd),
-      CROWD_FOLDER: path.join(folder, 'crowd'),
-      SHOP_URL: `http://127.0.0.1:${ports.shop}`,
-      SHOP_PORT: String(ports.shop),
-      SHOP_FOLDER: path.join(folder, 'shop'),
-      DEMO_DAYS: String(days),
-      DEMO_PEOPLE: String(people),
-    };
-    const bootstrapFile = path.join(folder, 'bootstrap.json');
-    const made = await run('node', [
-      ...tsx,
-      '-e',
-      `import('./demo/src/bootstrap.ts').then((d) => console.log(JSON.stringify(d.bootstrapFor(${days}))))`,
-    ]);
-    writeFileSync(bootstrapFile, made);
-    const answer = JSON.parse(
-      await run('node', ['server/dist/bootstrap.js'], { env: { ...env, BOOTSTRAP_FILE: bootstrapFile } }),
-    );
-    const begin = (what, file) => {
-      const process_ = launch(what, 'node', [file], { env });
-      stops.push(process_.stop);
-      return process_;
+    const ports = await portsOf(folder);
+    if (half) clear(parts);
+    const env = settingsOf({ url, ports, folder, days, people });
+    const answer = await bootstrap(env, folder, days);
+    const begin = (what, file, more = {}) => {
+      const kept = keepProcess(what, file, { env: { ...env, ...more }, report, note });
+      stops.push(kept.stop);
+      return kept;
     };
     const all = [
       begin('mailbox', 'standins/dist/mailbox.js'),
@@ -119,22 +184,19 @@ export async function startApp(
       report(`Making the demo: ${people} simulated people live through ${days} days …`);
       // Until the demo is complete a crash begins it anew, so nothing has to wait for the disk.
       await durable(false);
-      const demo = launch('demo', 'node', [...tsx, 'demo/src/make.ts'], { env });
-      demo.ready.catch(() => undefined);
-
-      demo.child.stdout.on('data', (d) => {
-        for (const line of String(d).split('\n'))
-          if (line.startsWith('{"progress"')) report(`  ${JSON.parse(line).progress}`);
-      });
-      stops.push(demo.stop);
-      const code = await new Promise((resolve) => demo.child.on('exit', resolve));
+      await makeDemo(env, { report, stops, note });
       await durable(true);
-      if (code !== 0) throw new Error(`The demo could not be made (${code}).`);
     }
-    writeFileSync(ready, '');
-    const more = Array.from({ length: engines }, (_, i) => begin(`engine ${i + 1}`, 'server/dist/engine.js'));
+    writeState(ready, '');
+    const more = Array.from({ length: engines }, (_, i) =>
+      begin(`engine ${i + 1}`, 'server/dist/engine.js', {
+        ENGINE_NAME: `engine-${i + 1}`,
+        ...(i === 0 ? { METRICS_PORT: String(ports.figures) } : {}),
+      }),
+    );
     await Promise.all(more.map((p) => p.ready));
-    return { base, url, env, stop, processes: [...all, web, ...more] };
+    begun.at(env.PUBLIC_BASE);
+    return { base: env.PUBLIC_BASE, url, env, folder, stop, processes: [...all, web, ...more] };
   } catch (error) {
     await stop();
     throw error;

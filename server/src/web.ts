@@ -1,20 +1,31 @@
-import { log, onStop, openConnection, openSending, readConfig } from './app/config.ts';
-import { httpCrowd } from './engine/http-crowd.ts';
+import { onStop, openConnection, openSending, readConfig } from './app/config.ts';
+import { openLog } from './app/log.ts';
 import { createServer } from './app/server.ts';
+import { httpCrowd } from './engine/http-crowd.ts';
 
 // The web process: pages, API, intake and public doors.
 const config = readConfig();
+const log = openLog('web', config);
 const connection = openConnection(config);
 const sending = await openSending(config, connection);
 const crowd = config.crowdUrl ? httpCrowd(config.crowdUrl) : null;
-const { mailboxUrl, shopUrl, trustProxy } = config;
-const app = createServer({ connection, sending, mailboxUrl, shopUrl, crowd, log, trustProxy }, config.pages);
-const server = app.listen(config.port, config.host, () =>
-  console.log(JSON.stringify({ ready: true, base: config.base })),
+const { mailboxUrl, shopUrl, trustProxy, metricsToken } = config;
+const app = createServer(
+  { connection, sending, mailboxUrl, shopUrl, crowd, log, trustProxy, metricsToken },
+  config.pages,
 );
+const server = app.listen(config.port, config.host, (error) => {
+  // The port is taken, or not ours to open.
+  if (error) throw error;
+  log.info({ base: config.base }, 'listening');
+  console.log(JSON.stringify({ ready: true, base: config.base }));
+});
+// Longer than proxies and clients keep an idle connection: whoever hangs up first must not be the one who is asked next.
+server.keepAliveTimeout = 65_000;
 onStop(async () => {
   server.closeAllConnections();
   await new Promise((resolve) => server.close(resolve));
   sending.transport.close();
   await connection.close();
+  log.info('stopped');
 });

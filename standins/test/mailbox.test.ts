@@ -31,7 +31,9 @@ test('takes mail by SMTP and shows it newest first, by address, and whole', asyn
     messages: [{ to: 'jonas@readers.example' }, { subject: 'Grüße 🧵', from: 'Inês' }],
   });
   expect(await read('/messages?q=MARTA')).toMatchObject({ messages: [{ id: 1 }] });
-  expect(await read('/index?before=2')).toMatchObject({ messages: [{ id: 1, messageId: expect.stringMatching(/^<.*>$/) }] });
+  expect(await read('/index?before=2')).toMatchObject({
+    messages: [{ id: 1, messageId: expect.stringMatching(/^<.*>$/) }],
+  });
   expect(await read('/messages?ids=2,7')).toMatchObject({ messages: [{ id: 2 }] });
   expect(await read('/messages/1')).toMatchObject({
     subject: 'Grüße 🧵',

@@ -4,6 +4,7 @@ import { addDays, HOUR, zoneOf } from '@ascenso/core';
 import { clockState, engineAway } from '../app/clock.ts';
 import type { AppContext } from '../app/context.ts';
 import { notFound, UserError } from '../app/errors.ts';
+import { told } from '../app/log.ts';
 import { route } from '../app/routes.ts';
 import { moveClock } from '../engine/mover.ts';
 import { OwnMailbox } from './own-mailbox.ts';
@@ -28,7 +29,7 @@ export function outsideRouter(ctx: AppContext): Router {
     // Waits only until the move has begun: the screen asks how far it is.
     await new Promise<void>((begun, refused) => {
       moveClock(connection, ctx.sending, target, ctx.crowd, () => begun()).catch((error: Error) => {
-        ctx.log.error({ error: error.message }, 'moving the clock failed');
+        ctx.log.error(told(error), 'moving the clock failed');
         refused(error);
       });
     });

@@ -1,7 +1,6 @@
 import { isIP } from 'node:net';
 import path from 'node:path';
 import ipaddr from 'ipaddr.js';
-import { pino } from 'pino';
 import { connect, type Connection } from '../db/connect.ts';
 import { LEASE_MS, type SendSettings } from '../engine/settings.ts';
 import { ANSWER_MS, SmtpTransport } from '../mail/transport.ts';
@@ -27,6 +26,13 @@ export interface Config {
   /** Private hosts that webhooks may call: filled in practice mode only. */
   allowedHosts: string[];
   trustProxy: TrustProxy;
+  /** Where the logs are kept, or null for the terminal alone. */
+  logFolder: string | null;
+  logLevel: string | undefined;
+  /** What whoever asks for figures must say, or null: then this machine itself is answered. */
+  metricsToken: string | null;
+  /** Port of loopback on which an engine tells its figures, or null. */
+  metricsPort: number | null;
 }
 
 const PROXIES = 'TRUST_PROXY is the number of reverse proxies before this server, such as 1, or their addresses.';
@@ -65,11 +71,13 @@ export function readConfig(): Config {
     migrations: process.env.MIGRATIONS ?? path.resolve('server/drizzle'),
     leaseMs: Number(process.env.LEASE_MS ?? LEASE_MS),
     allowedHosts: (process.env.WEBHOOK_HOSTS ?? '').split(',').filter(Boolean),
+    logFolder: process.env.LOG_FOLDER ? path.resolve(process.env.LOG_FOLDER) : null,
+    logLevel: process.env.LOG_LEVEL,
+    metricsToken: process.env.METRICS_TOKEN ?? null,
+    metricsPort: process.env.METRICS_PORT ? Number(process.env.METRICS_PORT) : null,
     trustProxy: readProxies(process.env.TRUST_PROXY ?? ''),
   };
 }
-
-export const log = pino({ level: process.env.LOG_LEVEL ?? 'warn' });
 
 export async function openSending(config: Config, connection: Connection): Promise<SendSettings> {
   return {

@@ -16,4 +16,6 @@ export interface AppContext {
   log: Logger;
   /** Whose X-Forwarded headers are believed, as Express takes it; false where nothing stands before us. */
   trustProxy: TrustProxy;
+  /** What whoever asks for figures must say; null answers this machine itself. */
+  metricsToken: string | null;
 }

@@ -1,8 +1,10 @@
-import type { ErrorRequestHandler } from 'express';
+import { randomBytes } from 'node:crypto';
+import type { ErrorRequestHandler, Request } from 'express';
 import { MulterError } from 'multer';
 import { CommandError } from '@ascenso/core';
 import type { AppContext } from './context.ts';
 import { UserError } from './errors.ts';
+import { told } from './log.ts';
 import { page } from './page.ts';
 
 // The one place where errors become answers. People's data never reaches the log.
@@ -65,13 +67,24 @@ function asUserError(error: unknown): UserError | null {
   return error instanceof Error ? (ofTheRequest(error) ?? ofTheData(error)) : null;
 }
 
-function log(ctx: AppContext, path: string, error: unknown): void {
-  // Drizzle puts all parameters into its message: the cause alone tells enough.
-  const cause: unknown = (error as Error).cause ?? error;
-  ctx.log.error(
-    { path, error: String((cause as Error).message ?? cause), stack: (cause as Error).stack },
-    'request failed',
-  );
+/** SQLSTATEs of a database that goes away or comes back: class 08, and the three of a shutdown. */
+const AWAY = /^(08...|57P0[123]|ECONNREFUSED|ECONNRESET|EPIPE|ENOENT|ETIMEDOUT)$/;
+const AWAY_WORDS = /^(Connection terminated|timeout exceeded when trying to connect|timeout expired)/;
+
+/** Whether an error says that the database cannot be reached just now. */
+function isAway(error: unknown): boolean {
+  const cause = (error as Error | undefined)?.cause ?? error;
+  if (!(cause instanceof Error)) return false;
+  const { code } = cause as { code?: string };
+  return AWAY.test(code ?? '') || AWAY_WORDS.test(cause.message);
+}
+
+/** Notes an error of ours under an id, which the answer shows: whoever looks for it finds it in the log. */
+function note(ctx: AppContext, req: Request, error: unknown): string {
+  const id = randomBytes(4).toString('hex');
+  const route = (req.route as { path?: string } | undefined)?.path ?? 'none';
+  ctx.log.error({ id, method: req.method, route, ...told(error) }, 'request failed');
+  return id;
 }
 
 /** Errors of the doors that programs call, as JSON. */
@@ -82,9 +95,24 @@ export const jsonErrors =
     const known = asUserError(error);
     if (known)
       return res.status(known.status).json({ error: { code: known.code, message: known.message, field: known.field } });
-    log(ctx, req.path, error);
+    const id = note(ctx, req, error);
+    if (isAway(error))
+      return res
+        .status(503)
+        .set('Retry-After', '30')
+        .json({
+          error: {
+            code: 'away',
+            message: `The database cannot be reached just now. Try again in a minute (${id}).`,
+            id,
+          },
+        });
     res.status(500).json({
-      error: { code: 'internal', message: 'Something went wrong on our side. Nothing was changed. Try again.' },
+      error: {
+        code: 'internal',
+        message: `Something went wrong on our side. Try again. If it stays so, whoever runs this finds it in the log as ${id}.`,
+        id,
+      },
     });
   };
 
@@ -100,6 +128,23 @@ export const pageErrors =
         .send(
           page('This address is not complete', '<p>Open the link in the email again, or copy the whole of it.</p>'),
         );
-    log(ctx, req.path, error);
-    res.status(500).send(page('Something went wrong on our side', '<p>Try again in a few minutes.</p>'));
+    const id = note(ctx, req, error);
+    if (isAway(error))
+      return res
+        .status(503)
+        .set('Retry-After', '30')
+        .send(
+          page(
+            'Try again in a minute',
+            '<p>We cannot look this up just now. Nothing is lost: open the link again.</p>',
+          ),
+        );
+    res
+      .status(500)
+      .send(
+        page(
+          'Something went wrong on our side',
+          `<p>Try again in a few minutes. If it stays so, tell us this number: ${id}</p>`,
+        ),
+      );
   };

@@ -63,7 +63,7 @@ function eachUser(limit: number): (user: string, req: Request, res: Response) =>
   return (user, req, res) => {
     users.set(req, user);
     return new Promise((resolve, reject) => {
-      void limiter(req, res, (error?: unknown) => (error ? reject(error as Error) : resolve()));
+      void limiter(req, res, (error?: unknown) => (error instanceof Error ? reject(error) : resolve()));
     });
   };
 }

@@ -6,6 +6,8 @@ import { publicRouter } from '../public/index.ts';
 import type { AppContext } from './context.ts';
 import { jsonErrors, pageErrors } from './error-answers.ts';
 import { UserError } from './errors.ts';
+import { healthRouter } from './health.ts';
+import { requestsAnswered } from './metrics.ts';
 
 /** Changes come from our own pages only: the browser says from where (Fetch Metadata, and Origin where it is sent). */
 const sameOrigin: RequestHandler = (req, _res, next) => {
@@ -45,6 +47,11 @@ export function createServer(ctx: AppContext, pages: string | null): Express {
       referrerPolicy: { policy: 'same-origin' },
     }),
   );
+  app.use((_req, res, next) => {
+    res.once('finish', () => requestsAnswered.inc({ status: `${Math.floor(res.statusCode / 100)}xx` }));
+    next();
+  });
+  app.use(healthRouter(ctx), jsonErrors(ctx));
   app.use(publicRouter(ctx), pageErrors(ctx));
   app.use('/intake', intakeRouter(ctx));
   app.use('/api', sameOrigin, apiRouter(ctx));

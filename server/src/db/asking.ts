@@ -1,6 +1,7 @@
 import { drizzle } from 'drizzle-orm/node-postgres';
 import pg from 'pg';
 import { UserError } from '../app/errors.ts';
+import { queriesTimedOut } from '../app/metrics.ts';
 import type { Db } from './executor.ts';
 import * as schema from './schema/index.ts';
 
@@ -49,6 +50,7 @@ export class Asking {
     } catch (error) {
       if (gone.aborted) throw new UserError(408, 'gone', 'Nobody waits for this answer any more.');
       if (codeOf(error) !== ENDED) throw error;
+      queriesTimedOut.inc();
       throw new UserError(503, 'too-long', 'That takes too long to count. Ask for less at once.');
     } finally {
       this.#next(user);

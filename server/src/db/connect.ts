@@ -55,11 +55,15 @@ class PreparingClient extends pg.Client {
   }
 }
 
+/** How long a statement waits for a connection, ms: a database that does not answer at all is told as away. */
+const PATIENCE_MS = 30_000;
+
 /** Opens a pool on a PostgreSQL address. */
 export function connect(url: string, max = 10): Connection {
   const pool = new pg.Pool({
     connectionString: url,
     max,
+    connectionTimeoutMillis: PATIENCE_MS,
     Client: PreparingClient,
     options: '-c jit=off -c idle_in_transaction_session_timeout=60000',
   });

@@ -1,4 +1,5 @@
 import { businessNow, noteEngine } from '../app/clock.ts';
+import { failedRounds, roundSeconds } from '../app/metrics.ts';
 import type { Connection } from '../db/connect.ts';
 import { advanceRound } from './advance-loop.ts';
 import { expireRound } from './expiring.ts';
@@ -9,6 +10,8 @@ import type { SendSettings } from './settings.ts';
 import { sweepRound } from './sweeping.ts';
 
 const IDLE_MS = 250;
+/** Between tries of a round that fails again and again. */
+const LONGEST_PAUSE_MS = 4_000;
 /** How often an engine says that it is there. */
 const BEAT_MS = 5_000;
 /** How long a stopping process waits for deliveries that are under way. */
@@ -20,18 +23,25 @@ export const SEND_LANES = 2;
 export function startLoops(
   connection: Connection,
   settings: SendSettings,
-  onError: (error: unknown) => void,
+  onError: (error: unknown, loop: string) => void,
 ): () => Promise<void> {
   let stopped = false;
-  const pause = () => new Promise((resolve) => setTimeout(resolve, IDLE_MS));
-  const run = async (round: (now: number) => Promise<number>) => {
+  const pause = (ms = IDLE_MS) => new Promise((resolve) => setTimeout(resolve, ms));
+  const run = async (loop: string, round: (now: number) => Promise<number>) => {
+    let failures = 0;
     while (!stopped) {
       try {
-        if ((await round(await businessNow(connection.db))) === 0) await pause();
+        const begun = performance.now();
+        const handled = await round(await businessNow(connection.db));
+        roundSeconds.observe({ loop }, (performance.now() - begun) / 1000);
+        failures = 0;
+        if (handled === 0) await pause();
       } catch (error) {
         if (stopped) return;
-        onError(error);
-        await pause();
+        failedRounds.inc({ loop });
+        // A database that is away for an hour is told a dozen times, and not four times a second.
+        if (Number.isInteger(Math.log2(++failures))) onError(error, loop);
+        await pause(Math.min(LONGEST_PAUSE_MS, IDLE_MS * 2 ** failures));
       }
     }
   };
@@ -43,15 +53,15 @@ export function startLoops(
     await noteEngine(connection.db);
   };
   const all = Promise.all([
-    run(async (now) => (await ensurePartitions(connection, now)) + (await sweepRound(connection, now))),
-    run((now) => expireRound(connection, now)),
-    run(async (now) => {
+    run('sweep', async (now) => (await ensurePartitions(connection, now)) + (await sweepRound(connection, now))),
+    run('expire', (now) => expireRound(connection, now)),
+    run('advance', async (now) => {
       const moved = await advanceRound(connection, now);
       await beat();
       return moved;
     }),
-    run((now) => noticeRound(connection, settings, now)),
-    ...Array.from({ length: SEND_LANES }, () => run((now) => sendRound(connection, settings, now))),
+    run('notice', (now) => noticeRound(connection, settings, now)),
+    ...Array.from({ length: SEND_LANES }, () => run('send', (now) => sendRound(connection, settings, now))),
   ]);
   return async () => {
     stopped = true;

@@ -1,3 +1,4 @@
+import { sendsAnswered } from '../app/metrics.ts';
 import type { Connection } from '../db/connect.ts';
 import { makeReady, setSendAside, type Ready } from './filling.ts';
 import { giveBack, leaseDue, renewLeases, type LeasedRow } from './leasing.ts';
@@ -38,6 +39,7 @@ async function handOver(
     return false;
   }
   const delivery = await settings.transport.deliver(program.sender.email, to, message);
+  sendsAnswered.inc({ answer: delivery.kind === 'refused' ? delivery.fault : delivery.kind });
   if (delivery.kind === 'accepted') accepted.note(row, delivery.answer);
   else await recordRefusal(connection, email, delivery, now);
   return delivery.kind === 'accepted';

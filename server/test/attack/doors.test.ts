@@ -1,11 +1,10 @@
 import http from 'node:http';
 import type { AddressInfo, Server } from 'node:net';
 import { sql } from 'drizzle-orm';
-import { pino } from 'pino';
+import type { Express } from 'express';
 import request, { agent } from 'supertest';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { readProxies } from '../../src/app/config.ts';
-import { createServer } from '../../src/app/server.ts';
 import { firstRow, rows } from '../../src/db/rows.ts';
 import { signSend } from '../../src/mail/token.ts';
 import { cloudEvent, emailStep, owner, useWorld } from '../support/world.ts';
@@ -85,31 +84,17 @@ describe('signing in', () => {
   });
 
   test('counts whoever a trusted proxy names, and nobody that a stranger names', async () => {
-    const { connection, sending, mailbox } = world;
-    const made = (trustProxy: number | false) =>
-      createServer(
-        {
-          connection,
-          sending,
-          mailboxUrl: `http://127.0.0.1:${mailbox.httpPort}`,
-          shopUrl: null,
-          crowd: null,
-          log: pino({ level: 'silent' }),
-          trustProxy,
-        },
-        null,
-      );
-    const tryFrom = (app: ReturnType<typeof createServer>, from: string) =>
+    const tryFrom = (app: Express, from: string) =>
       request(app)
         .post('/api/session')
         .set('X-Forwarded-For', from)
         .send({ email: 'v@foldwell.example', password: 'x' });
-    const behind = made(1);
+    const behind = world.serve({ trustProxy: 1 });
     for (let i = 0; i < 20; i++) await tryFrom(behind, '203.0.113.5').expect(401);
     await tryFrom(behind, '203.0.113.5').expect(429);
     await tryFrom(behind, '198.51.100.1, 203.0.113.5').expect(429);
     await tryFrom(behind, '203.0.113.6').expect(401);
-    const bare = made(false);
+    const bare = world.serve();
     for (let i = 0; i < 20; i++) await tryFrom(bare, `203.0.113.${i}`).expect(401);
     await tryFrom(bare, '203.0.113.99').expect(429);
   });

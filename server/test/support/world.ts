@@ -15,6 +15,7 @@ import { makeKey } from '../../src/db/keys.ts';
 import { businessNow, installationSecret, standAt } from '../../src/app/clock.ts';
 import { newId } from '../../src/app/ids.ts';
 import { hashPassword } from '../../src/app/sessions.ts';
+import type { AppContext } from '../../src/app/context.ts';
 import { createServer } from '../../src/app/server.ts';
 import { connect, type Connection } from '../../src/db/connect.ts';
 import { firstRow, rows } from '../../src/db/rows.ts';
@@ -68,22 +69,23 @@ export class World {
       leaseMs: LEASE_MS,
       allowedHosts: [`127.0.0.1:${this.mailbox.httpPort}`],
     };
-    this.app = createServer(
-      {
-        connection: this.connection,
-        sending: this.sending,
-        mailboxUrl: `http://127.0.0.1:${this.mailbox.httpPort}`,
-        shopUrl: null,
-        crowd: null,
-        log: pino({ level: 'silent' }),
-        trustProxy: false,
-      },
-      null,
-    );
+    this.app = this.serve();
     this.list = await this.addList(this.ws, 'Workshop letters');
     this.key = (await makeKey(this.connection.db, this.ws, 'Shop', FRIDAY_NOON)).key;
     await this.connection.db.execute(
       sql`update workspaces set style = style || '{"postalAddress":"Foldwell Bindery, Rua das Gáveas 12, Lisbon"}'`,
+    );
+  }
+
+  /** The web process, as it would be with these settings. */
+  serve(settings: Partial<AppContext> = {}): ReturnType<typeof createServer> {
+    const { connection, sending } = this;
+    const mailboxUrl = `http://127.0.0.1:${this.mailbox.httpPort}`;
+    const outside = { mailboxUrl, shopUrl: null, crowd: null };
+    const log = pino({ level: 'silent' });
+    return createServer(
+      { connection, sending, ...outside, log, trustProxy: false, metricsToken: null, ...settings },
+      null,
     );
   }
 

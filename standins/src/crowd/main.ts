@@ -1,7 +1,8 @@
-import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync } from 'node:fs';
 import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import path from 'node:path';
+import { staysOnTheLine, writeWhole } from '../keeping.ts';
 import { Crowd, newCrowd, type CrowdState, type Doors } from './crowd.ts';
 
 // The crowd's HTTP door: POST /begin {seed, people, from, to, doors}, POST /act {now}. Its state is kept in a file.
@@ -14,7 +15,7 @@ let saved = 0;
 
 function save(force: boolean): void {
   if (!crowd || (!force && Date.now() - saved < 5_000)) return;
-  writeFileSync(file, JSON.stringify({ state: crowd.state, doors }));
+  writeWhole(file, JSON.stringify({ state: crowd.state, doors }));
   saved = Date.now();
 }
 
@@ -50,7 +51,7 @@ const server = createServer((req, res) => {
     );
   });
 });
-server.listen(Number(process.env.CROWD_PORT ?? 0), '127.0.0.1', () =>
+staysOnTheLine(server).listen(Number(process.env.CROWD_PORT ?? 0), '127.0.0.1', () =>
   console.log(JSON.stringify({ ready: true, port: (server.address() as AddressInfo).port })),
 );
 for (const signal of ['SIGTERM', 'SIGINT'] as const)

@@ -2,6 +2,7 @@ import { createServer, type IncomingMessage, type Server, type ServerResponse } 
 import type { AddressInfo } from 'node:net';
 import PostalMime from 'postal-mime';
 import { SMTPServer } from 'smtp-server';
+import { staysOnTheLine } from '../keeping.ts';
 import { MessageStore, type Summary } from './store.ts';
 
 export interface Mailbox {
@@ -73,7 +74,7 @@ export async function startMailbox(options: { folder: string; smtpPort: number; 
       })
       .catch(() => res.writeHead(500).end());
   });
-  await new Promise<void>((resolve) => http.listen(options.httpPort, '127.0.0.1', resolve));
+  await new Promise<void>((resolve) => staysOnTheLine(http).listen(options.httpPort, '127.0.0.1', resolve));
   return {
     smtpPort: (smtp.server.address() as AddressInfo).port,
     httpPort: (http.address() as AddressInfo).port,

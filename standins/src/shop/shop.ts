@@ -1,9 +1,10 @@
 import { createServer, type IncomingMessage, type ServerResponse } from 'node:http';
 import type { AddressInfo } from 'node:net';
-import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync } from 'node:fs';
 import path from 'node:path';
 import { randomUUID } from 'node:crypto';
 import { KITS as goods } from '../goods.ts';
+import { staysOnTheLine, writeWhole } from '../keeping.ts';
 import { CURRENCY, totalOf, type Cart } from './cart.ts';
 import { cartPage, checkoutPage, frontPage, messagePage, thanksPage, productPage } from './pages.ts';
 
@@ -51,7 +52,7 @@ export class Shop {
   }
 
   #save(): void {
-    writeFileSync(this.#file, JSON.stringify({ doors: this.#doors, carts: [...this.#carts.values()] }));
+    writeWhole(this.#file, JSON.stringify({ doors: this.#doors, carts: [...this.#carts.values()] }));
   }
 
   async #ask(
@@ -229,7 +230,7 @@ export class Shop {
   listen(port: number): Promise<{ port: number; close: () => Promise<void> }> {
     const server = createServer((req, res) => void this.#serve(req, res, (server.address() as AddressInfo).port));
     return new Promise((resolve) => {
-      server.listen(port, '127.0.0.1', () => {
+      staysOnTheLine(server).listen(port, '127.0.0.1', () => {
         const close = () =>
           new Promise<void>((done) => {
             server.closeAllConnections();

@@ -1,9 +1,9 @@
 import { sql } from 'drizzle-orm';
 import { agent } from 'supertest';
 import { expect, test } from 'vitest';
-import { startLoops } from '../src/engine/loops.ts';
-import { until } from './support/killing.ts';
-import { owner, useWorld } from './support/world.ts';
+import { startLoops } from '../../src/engine/loops.ts';
+import { until } from '../support/killing.ts';
+import { owner, useWorld } from '../support/world.ts';
 
 const world = useWorld();
 
