@@ -1,15 +1,18 @@
 import { defineConfig } from '@playwright/test';
 import { launchOptions } from './scripts/lib/browser.mjs';
 
+const bases = (process.env.BASE_URLS ?? '').split(' ');
+
 export default defineConfig({
   testDir: 'e2e',
   timeout: 60_000,
   expect: { timeout: 10_000 },
-  workers: 1,
+  // A file of tests runs in one installation, and each installation has one browser.
+  workers: bases.length,
   fullyParallel: false,
-  reporter: [['list'], ['json', { outputFile: 'test-results/e2e.json' }]],
+  reporter: [['./scripts/lib/progress-playwright.mjs'], ['json', { outputFile: 'test-results/e2e.json' }]],
   use: {
-    baseURL: process.env.BASE_URL ?? '',
+    baseURL: bases[Number(process.env.TEST_PARALLEL_INDEX ?? 0)] ?? '',
     actionTimeout: 10_000,
     viewport: { width: 1280, height: 800 },
     launchOptions,

@@ -18,7 +18,7 @@ export default defineConfig({
       project('core'),
       project('web'),
       project('standins'),
-      project('server', { hookTimeout: 60_000, fileParallelism: false }),
+      project('server', { hookTimeout: 120_000, maxWorkers: 2 }),
     ],
   },
 });

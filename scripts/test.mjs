@@ -1,4 +1,4 @@
-import { existsSync, mkdirSync, readFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import path from 'node:path';
 import { root, run, say } from './lib/run.mjs';
 import {
@@ -10,16 +10,20 @@ import {
   ensureSpamAssassin,
 } from './lib/setup.mjs';
 
-// Everything that must hold, in the order in which it fails fastest. `npm test -- core server` runs some stages only.
+// Everything that must hold. `npm test -- core server` runs some stages only. Two at a time where each needs one core.
 const wanted = process.argv.slice(2);
 const counts = { passed: 0, failed: 0 };
 const results = path.join(root, 'test-results');
+/** Lines that tell how far a stage is begin so: the rest of its output is shown when it fails. */
+const PROGRESS = /^ {2}\d+ of \d+/;
+const tell = (name) => (line) => PROGRESS.test(line) && say(`${name.padEnd(8)}${line}`);
 
 async function stage(name, work) {
   if (wanted.length > 0 && !wanted.includes(name)) return;
   const begun = Date.now();
+  say(`…   ${name}`);
   try {
-    const counted = (await work()) ?? { passed: 1, failed: 0 };
+    const counted = (await work(tell(name))) ?? { passed: 1, failed: 0 };
     counts.passed += counted.passed;
     counts.failed += counted.failed;
     say(
@@ -31,19 +35,32 @@ async function stage(name, work) {
   }
 }
 
+/** Runs stages, as many at once as there are lanes, in the order given. */
+async function together(lanes, stages) {
+  const waiting = Object.entries(stages);
+  const lane = async () => {
+    for (let next = waiting.shift(); next; next = waiting.shift()) await stage(...next);
+  };
+  await Promise.all(Array.from({ length: lanes }, lane));
+}
+
+const silently = (command, ...args) => run(command, args).then(() => undefined);
+
 /** Runs vitest projects and counts their tests from its report. */
-async function vitest(projects, env = {}) {
+async function vitest(projects, line, env = {}) {
   const file = path.join(results, `${projects.join('-')}.json`);
+  rmSync(file, { force: true });
   const args = [
     'vitest',
     'run',
     ...projects.flatMap((p) => ['--project', p]),
+    '--reporter=./scripts/lib/progress-vitest.mjs',
     '--reporter=default',
     '--reporter=json',
     `--outputFile.json=${file}`,
   ];
   let failure = null;
-  await run('npx', args, { env: { ...process.env, ...env, NO_COLOR: '1' } }).catch((error) => (failure = error));
+  await run('npx', args, { env: { ...process.env, ...env, NO_COLOR: '1' }, line }).catch((error) => (failure = error));
   if (!existsSync(file)) throw failure ?? new Error('vitest wrote no report.');
   const report = JSON.parse(readFileSync(file, 'utf8'));
   if (failure) say(failure.message);
@@ -80,13 +97,16 @@ for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => void end().
 try {
   await ensurePackages();
   await ensureMjml();
-  await stage('types', () => run('npx', ['tsc', '-b', '--force']).then(() => undefined));
-  await stage('lint', () => run('npx', ['eslint', '.']).then(() => undefined));
-  await stage('format', () => run('npx', ['prettier', '--check', '.']).then(() => undefined));
-  await stage('rooms', cruise);
-  await stage('core', () => vitest(['core']));
-  await stage('units', () => vitest(['web', 'standins']));
-  await stage('server', async () => {
+  // The longest first: what is left at the end is short.
+  await together(2, {
+    lint: () => silently('npx', 'eslint', '.'),
+    types: () => silently('npx', 'tsc', '-b'),
+    core: (line) => vitest(['core'], line),
+    units: (line) => vitest(['web', 'standins'], line),
+    format: () => silently('npx', 'prettier', '--check', '.'),
+    rooms: cruise,
+  });
+  await stage('server', async (line) => {
     // The kill test runs engine processes as npm start does.
     await ensureBuilt();
     await ensureSpamAssassin();
@@ -94,19 +114,24 @@ try {
     const { startPostgres } = await import('./lib/postgres.mjs');
     const cluster = await startPostgres('test-cluster', { fast: true, fresh: true });
     stops.push(cluster.remove);
-    return vitest(['server'], { TEST_DATABASE_URL: cluster.url('postgres') });
+    return vitest(['server'], line, { TEST_DATABASE_URL: cluster.url('postgres') });
   });
-  await stage('browser', async () => {
+  await stage('browser', async (line) => {
     await ensureChromium();
     await ensureBuilt();
     const { startApp } = await import('./lib/app.mjs');
-    const app = await startApp('browser-tests', { fresh: true, fast: true, days: 14, people: 60, engines: 2 });
-    stops.push(app.stop);
-    let failure = null;
-    await run('npx', ['playwright', 'test'], { env: { ...process.env, BASE_URL: app.base } }).catch(
-      (error) => (failure = error),
+    // Each of two browsers has an installation of its own: a clock that one moves is not the other's.
+    const apps = await Promise.all(
+      [1, 2].map((n) => startApp(`browser-tests-${n}`, { fresh: true, fast: true, days: 14, people: 60 })),
     );
-    const { stats } = JSON.parse(readFileSync(path.join(results, 'e2e.json'), 'utf8'));
+    stops.push(...apps.map((app) => app.stop));
+    const file = path.join(results, 'e2e.json');
+    rmSync(file, { force: true });
+    let failure = null;
+    const env = { ...process.env, BASE_URLS: apps.map((app) => app.base).join(' ') };
+    await run('npx', ['playwright', 'test'], { env, line }).catch((error) => (failure = error));
+    if (!existsSync(file)) throw failure ?? new Error('The browser tests wrote no report.');
+    const { stats } = JSON.parse(readFileSync(file, 'utf8'));
     if (failure) say(failure.message);
     return { passed: stats.expected + stats.flaky, failed: Math.max(stats.unexpected, failure ? 1 : 0) };
   });

@@ -19,11 +19,26 @@ export const freePort = () =>
     });
   });
 
-function binaries() {
+/** Folder of the newest PostgreSQL's programs, or null. */
+export function binaries() {
   const base = '/usr/lib/postgresql';
   const versions = existsSync(base) ? readdirSync(base).filter((v) => existsSync(`${base}/${v}/bin/initdb`)) : [];
   const newest = versions.sort((a, b) => Number(b) - Number(a))[0];
   return newest ? `${base}/${newest}/bin` : null;
+}
+
+/** Runs one of PostgreSQL's own programs on the database of an address. The password stands on no command line. */
+export async function runTool(command, address, args) {
+  if (!binaries()) await aptInstall(['postgresql'], 'The programs of PostgreSQL are needed for this.');
+  const { hostname, port, username, password, pathname, searchParams } = new URL(address);
+  const on = [
+    ...['-h', searchParams.get('host') ?? decodeURIComponent(hostname)],
+    ...['-p', port || '5432', '-U', decodeURIComponent(username)],
+    ...['-d', decodeURIComponent(pathname.slice(1))],
+  ];
+  return run(`${binaries()}/${command}`, [...on, ...args], {
+    env: { ...process.env, ...(password && { PGPASSWORD: decodeURIComponent(password) }) },
+  });
 }
 
 // PostgreSQL refuses to run as root: then Debian's postgres user runs it.
@@ -55,7 +70,7 @@ function passwordOf(home) {
 /**
  * A private cluster on loopback, made where it is missing and started. `name` keeps clusters apart. As root the data
  * lies where the postgres user can reach it; otherwise beside the project's other state. It asks for a password (SCRAM),
- * also one that was made before it did. `stop` ends it only where this call began it, or took it over from a crash.
+ * also one that was made before it did.
  */
 export async function startPostgres(name, { fresh = false, fast = false } = {}) {
   if (!binaries()) await aptInstall(['postgresql'], 'Ascenso keeps its data in PostgreSQL.');
@@ -129,11 +144,9 @@ export async function startPostgres(name, { fresh = false, fast = false } = {}) 
     data,
     stop,
     begin,
-    /** Runs one of PostgreSQL's own programs on a database. The password is on no command line. */
-    tool: (command, database, args) =>
-      run(`${bin}/${command}`, ['-h', '127.0.0.1', '-p', String(port), '-U', 'ascenso', '-d', database, ...args], {
-        env: { ...process.env, PGPASSWORD: password },
-      }),
+    /** Whether this call started it: it may run for somebody else. */
+    began: !running,
+    tool: (command, database, args) => runTool(command, url(database), args),
     remove: async () => {
       await stop();
       rmSync(data, { recursive: true, force: true });

@@ -8,13 +8,22 @@ export const isRoot = process.getuid?.() === 0;
 /** Says what is going on, in one line. */
 export const say = (text) => process.stdout.write(`${text}\n`);
 
-/** Runs a command to its end. Its output is shown only when it fails, unless `show` is set. */
+/**
+ * Runs a command to its end. Its output is shown only when it fails, unless `show` is set; `line` is called with each
+ * line as it comes.
+ */
 export function run(command, args, options = {}) {
   return new Promise((resolve, reject) => {
-    const { show = false, ...rest } = options;
+    const { show = false, line = null, ...rest } = options;
     const child = spawn(command, args, { cwd: root, stdio: show ? 'inherit' : ['ignore', 'pipe', 'pipe'], ...rest });
     let output = '';
-    child.stdout?.on('data', (d) => (output += d));
+    let begun = '';
+    child.stdout?.on('data', (d) => {
+      output += d;
+      const lines = (begun + d).split('\n');
+      begun = lines.pop();
+      if (line) lines.forEach(line);
+    });
     child.stderr?.on('data', (d) => (output += d));
     child.on('error', reject);
     child.on('close', (code) =>

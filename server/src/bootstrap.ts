@@ -1,13 +1,14 @@
 import { readFileSync } from 'node:fs';
 import { sql } from 'drizzle-orm';
 import { plainStyle } from '@ascenso/core';
-import { ensureInstallation } from './app/clock.ts';
+import { ensureInstallation, noteRelease } from './app/clock.ts';
 import { openConnection, readConfig } from './app/config.ts';
 import { newId } from './app/ids.ts';
 import { hashPassword } from './app/sessions.ts';
 import type { Connection } from './db/connect.ts';
 import { migrateSchema } from './db/migrating.ts';
 import { firstRow } from './db/rows.ts';
+import release from '../package.json' with { type: 'json' };
 
 /** What a new installation begins with, as JSON. */
 export interface Bootstrap {
@@ -27,9 +28,11 @@ export async function bootstrap(
 ): Promise<{ fresh: boolean; workspaceId: string }> {
   await migrateSchema(connection, migrations, what.practiceFrom ?? Date.now());
   const { db } = connection;
+  await noteRelease(db, release.version);
   const known = await firstRow<{ id: string }>(db, sql`select id from workspaces limit 1`);
   if (known) return { fresh: false, workspaceId: known.id };
   await ensureInstallation(db, what.practiceFrom);
+  await noteRelease(db, release.version);
   return { fresh: true, workspaceId: await makeWorkspace(connection, what) };
 }
 

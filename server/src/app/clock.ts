@@ -80,6 +80,11 @@ export async function ensureInstallation(db: Executor, practiceFrom: number | nu
     on conflict do nothing`);
 }
 
+/** Notes which release is at work, for backups. */
+export async function noteRelease(db: Executor, release: string): Promise<void> {
+  await db.execute(sql`update installation set release = ${release} where id = 1`);
+}
+
 export async function installationSecret(db: Executor): Promise<string> {
   const row = await firstRow<{ secret: string }>(db, sql`select secret from installation where id = 1`);
   if (!row) throw new Error('The installation has not been set up: run the migration first.');

@@ -11,6 +11,7 @@ import {
   uniqueIndex,
   uuid,
 } from 'drizzle-orm/pg-core';
+import type { CodeAnswer } from '@ascenso/contracts';
 import type { Offer } from '@ascenso/core';
 import { bytea, ms, ws } from './columns.ts';
 
@@ -98,6 +99,8 @@ export const offerUses = pgTable(
     at: ms('at').notNull(),
     /** Taken back by the shop, or null. */
     cancelledAt: ms('cancelled_at'),
+    /** What the shop was answered: the same order told again is answered the same. Null in uses of older releases. */
+    answer: jsonb('answer').$type<CodeAnswer>(),
   },
   (t) => [primaryKey({ columns: [t.workspaceId, t.offerId, t.orderId] })],
 );

@@ -88,6 +88,20 @@ export const memberships = pgTable(
   ],
 );
 
+/** Addresses of people who were erased and had ended mail: known again by their hash, and mailed no more. */
+export const suppressed = pgTable(
+  'suppressed',
+  {
+    workspaceId: ws(),
+    /** HMAC-SHA256 of the address, with the installation's secret. */
+    hash: text('hash').notNull(),
+    unsubscribedAt: ms('unsubscribed_at'),
+    bouncedAt: ms('bounced_at'),
+    complainedAt: ms('complained_at'),
+  },
+  (t) => [primaryKey({ columns: [t.workspaceId, t.hash] })],
+);
+
 export const eventKinds = pgTable(
   'event_kinds',
   {

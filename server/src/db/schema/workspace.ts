@@ -43,6 +43,11 @@ export const webSessions = pgTable('web_sessions', {
   userId: uuid('user_id').notNull(),
   workspaceId: ws(),
   expiresAt: ms('expires_at').notNull(),
+  /** What its user sees of it: which one, since when, last used when (system clock), and on what. */
+  id: uuid('id').notNull().defaultRandom(),
+  createdAt: ms('created_at').notNull().default(0),
+  seenAt: ms('seen_at').notNull().default(0),
+  agent: text('agent').notNull().default(''),
 });
 
 export const apiKeys = pgTable(
@@ -53,6 +58,11 @@ export const apiKeys = pgTable(
     name: text('name').notNull(),
     hint: text('hint').notNull(),
     hash: text('hash').notNull().unique(),
+    /** Origins of pages that may use it from a browser; a key without any is for servers alone. */
+    origins: text('origins')
+      .array()
+      .notNull()
+      .default(sql`'{}'`),
     createdAt: ms('created_at').notNull(),
   },
   (t) => [primaryKey({ columns: [t.workspaceId, t.id] })],
@@ -84,4 +94,6 @@ export const installation = pgTable('installation', {
   secret: text('secret').notNull(),
   /** When an engine has last finished a round, on the system clock; null before the first. */
   engineSeenAt: ms('engine_seen_at'),
+  /** The release that ran here last: a backup says by it what made it. */
+  release: text('release'),
 });

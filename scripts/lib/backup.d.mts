@@ -1,0 +1,1 @@
+export function fillFrom(address: string, file: string): Promise<void>;

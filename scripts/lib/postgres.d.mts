@@ -1,0 +1,9 @@
+export interface Cluster {
+  url: (database: string) => string;
+  bin: string;
+  stop: () => Promise<void>;
+  remove: () => Promise<void>;
+}
+export function startPostgres(name: string, options?: { fresh?: boolean; fast?: boolean }): Promise<Cluster>;
+export function ensureDatabase(cluster: Cluster, name: string): Promise<void>;
+export function runTool(command: string, address: string, args: string[]): Promise<string>;
