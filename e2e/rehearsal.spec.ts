@@ -1,4 +1,5 @@
 import { expect, test } from '@playwright/test';
+import { lastMail } from './support/emails.ts';
 import { axe, beginSequence, fresh, signIn, startsWithList } from './support/hands.ts';
 
 test('a rehearsal shows exact moments, what is held and why, and lights the way in the plan; nothing is sent', async ({
@@ -6,8 +7,7 @@ test('a rehearsal shows exact moments, what is held and why, and lights the way 
 }) => {
   await signIn(page);
   await page.goto('/outside');
-  const messages = page.getByText(/ messages$/);
-  const before = await messages.textContent();
+  const before = await lastMail(page);
   await page.goto('/sequences');
   await page.getByRole('link', { name: 'Welcome and stitch guide' }).click();
   await page.getByRole('button', { name: 'Rehearse' }).click();
@@ -48,7 +48,7 @@ test('a rehearsal shows exact moments, what is held and why, and lights the way 
   await dock.getByRole('button', { name: 'Close the rehearsal' }).click();
   await expect(dock).toHaveCount(0);
   await page.goto('/outside');
-  await expect(messages).toHaveText(before ?? '');
+  expect(await lastMail(page)).toBe(before);
 });
 
 test('a rehearsed order reaches the goal: what would follow does not go out', async ({ page }) => {

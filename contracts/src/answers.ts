@@ -21,9 +21,29 @@ import type {
 
 export type { Finding, FindingPlace };
 
-/** Every error answer. `field` names the part of the request that is wrong. */
+/** An error of the intake: problem details (RFC 9457), with a code for programs and the field that is wrong. */
+export interface Problem {
+  title: string;
+  status: number;
+  detail: string;
+  code: string;
+  field?: string;
+}
+
+/** Every error answer of the web application's own doors. `field` names the part of the request that is wrong. */
 export interface ErrorAnswer {
   error: { code: string; message: string; field?: string };
+}
+
+/** One place where a user is signed in. Moments are of the system clock, epoch ms. */
+export interface SessionRow {
+  id: string;
+  createdAt: number;
+  seenAt: number;
+  /** What the browser says of itself (User-Agent). */
+  agent: string;
+  /** The one that asks. */
+  current: boolean;
 }
 
 export interface Me {
@@ -283,6 +303,8 @@ export interface FileRow {
   keywords: string[];
 }
 export interface KeyRow {
+  /** Origins of the pages that it is for; none for a key of servers. */
+  origins: string[];
   id: string;
   name: string;
   hint: string;
@@ -458,4 +480,37 @@ export interface FollowedLink {
   address: string;
   state: 'opens' | 'broken' | 'personal' | 'elsewhere';
   words: string;
+}
+
+/** Everything that is kept of one person, for themselves. Moments are of RFC 3339. */
+export interface PersonFile {
+  format: 'ascenso-person';
+  version: 1;
+  made_at: string;
+  /** Name of the workspace that keeps it. */
+  kept_by: string;
+  person: {
+    email: string;
+    attributes: Record<string, unknown>;
+    tags: string[];
+    zone: string | null;
+    points: number;
+    since: string;
+  };
+  mail: { unsubscribed_at: string | null; bounced_at: string | null; complained_at: string | null };
+  lists: { list: string; state: string; since: string }[];
+  events: { name: string; at: string; data: Record<string, unknown> }[];
+  offers: { offer: string; given_at: string; closes_at: string | null; code: string | null; used_at: string | null }[];
+  /** As they were sent; addresses lead where they led, and nothing in them counts. */
+  emails: {
+    sequence: string;
+    sent_at: string;
+    to: string;
+    subject: string;
+    text: string;
+    html: string;
+    opened: string[];
+    clicked: { at: string; address: string }[];
+  }[];
+  story: { at: string; text: string; sequence: string | null }[];
 }

@@ -1,11 +1,25 @@
 import { z } from 'zod';
-import { createDocument } from 'zod-openapi';
-import { cloudEvent, MAX_BATCH, redeemRequest, subscriberRequest, takeBackRequest } from './requests.ts';
+import { createDocument, type ZodOpenApiResponsesObject } from 'zod-openapi';
+import {
+  cloudEvent,
+  codePath,
+  MAX_BATCH,
+  redeemRequest,
+  subscriberPath,
+  subscriberRequest,
+  takeBackRequest,
+} from './requests.ts';
 
-const errorBody = z
-  .object({ error: z.object({ code: z.string(), message: z.string(), field: z.string().optional() }) })
-  .meta({ id: 'Error', description: 'What is wrong, where, and what to do. Nothing was changed.' });
-const storedBody = z
+const problem = z
+  .object({
+    title: z.string().meta({ description: 'Name of the status.' }),
+    status: z.int(),
+    detail: z.string().meta({ description: 'What is wrong, and what to do.' }),
+    code: z.string().meta({ description: 'For programs: stays the same when the words change.' }),
+    field: z.string().optional().meta({ description: 'Path of the field that is wrong, or name of the header.' }),
+  })
+  .meta({ id: 'Problem', description: 'Problem details (RFC 9457). Nothing was changed.' });
+const takenBody = z
   .object({
     stored: z.int(),
     repeated: z.int(),
@@ -15,7 +29,7 @@ const storedBody = z
         z.object({
           id: z.string().nullable(),
           status: z.enum(['stored', 'repeated', 'refused']),
-          error: errorBody.shape.error.optional(),
+          error: problem.optional(),
         }),
       )
       .meta({ description: 'What became of each event, in the order in which they were sent.' }),
@@ -43,16 +57,108 @@ const codeBody = z
     for: z.email().nullable().meta({ description: 'Whose code it is; null for one that many people share.' }),
     until: z.iso.datetime().nullable().meta({ description: 'When it closes for them.' }),
   })
-  .meta({ id: 'Code' });
+  .meta({ id: 'Code', description: 'What is known of a code.' });
+const usedBody = codeBody
+  .extend({
+    repeated: z.boolean().meta({ description: 'The order had used it before: this is what was answered then.' }),
+  })
+  .meta({ id: 'UsedCode', description: 'A code that an order used.' });
+const moment = z.iso.datetime();
+const personBody = z
+  .object({
+    format: z.literal('ascenso-person'),
+    version: z.literal(1),
+    made_at: moment,
+    kept_by: z.string(),
+    person: z.object({
+      email: z.string(),
+      attributes: z.record(z.string(), z.unknown()),
+      tags: z.array(z.string()),
+      zone: z.string().nullable(),
+      points: z.int(),
+      since: moment,
+    }),
+    mail: z.object({
+      unsubscribed_at: moment.nullable(),
+      bounced_at: moment.nullable(),
+      complained_at: moment.nullable(),
+    }),
+    lists: z.array(z.object({ list: z.string(), state: z.string(), since: moment })),
+    events: z.array(z.object({ name: z.string(), at: moment, data: z.record(z.string(), z.unknown()) })),
+    offers: z.array(
+      z.object({
+        offer: z.string(),
+        given_at: moment,
+        closes_at: moment.nullable(),
+        code: z.string().nullable(),
+        used_at: moment.nullable(),
+      }),
+    ),
+    emails: z.array(
+      z.object({
+        sequence: z.string(),
+        sent_at: moment,
+        to: z.string(),
+        subject: z.string(),
+        text: z.string(),
+        html: z.string(),
+        opened: z.array(moment),
+        clicked: z.array(z.object({ at: moment, address: z.string() })),
+      }),
+    ),
+    story: z.array(z.object({ at: moment, text: z.string(), sequence: z.string().nullable() })),
+  })
+  .meta({ id: 'Person', description: 'Everything that is kept of one person.' });
+const nothing = z.object({}).meta({ id: 'Done', description: 'Done: there is nothing more to say.' });
 
 const json = (schema: z.ZodType) => ({ 'application/json': { schema } });
-const codePath = z.object({ code: z.string() });
-const failures = {
-  '401': { description: 'The API key is missing or wrong.', content: json(errorBody) },
-  '409': { description: 'The same source and id came before with another body.', content: json(errorBody) },
-  '413': { description: 'The body is over 1 MB.', content: json(errorBody) },
-  '422': { description: 'A field is wrong. Nothing was stored.', content: json(errorBody) },
+const refused = (description: string) => ({
+  description,
+  content: { 'application/problem+json': { schema: problem } },
+});
+
+/** What any request can be answered, besides what it asks for. */
+const always: ZodOpenApiResponsesObject = {
+  '400': refused('The request cannot be read: a broken body, or a % that stands alone in the address.'),
+  '401': {
+    ...refused('The API key is missing or wrong.'),
+    headers: z.object({ 'WWW-Authenticate': z.string().meta({ description: 'Bearer, RFC 6750.' }) }),
+  },
+  '403': refused('The key is for pages: only from theirs, and only for events.'),
+  '404': refused('There is no such thing.'),
+  '422': refused('A field is wrong.'),
+  '429': {
+    ...refused('Too many requests in a minute.'),
+    headers: z.object({ 'Retry-After': z.string().meta({ description: 'Seconds.' }) }),
+  },
+  '500': refused('Something went wrong on our side: the detail holds the number that stands in the log.'),
+  '503': {
+    ...refused('The database cannot be reached just now.'),
+    headers: z.object({ 'Retry-After': z.string().meta({ description: 'Seconds.' }) }),
+  },
 };
+/** Besides, of what has a body. */
+const withBody: ZodOpenApiResponsesObject = {
+  ...always,
+  '409': refused(
+    'It contradicts what came before: the same event with another body, or an order that was told otherwise.',
+  ),
+  '413': refused('The body is over 1 MB.'),
+  '415': refused('The media type, character set or content coding is none that is read here.'),
+};
+
+/** Attributes of a CloudEvent in binary mode, as headers. */
+const binaryHeaders = z.object({
+  'ce-specversion': z
+    .literal('1.0')
+    .optional()
+    .meta({ description: 'Of an event in binary mode: the body is its data.' }),
+  'ce-id': z.string().optional(),
+  'ce-source': z.string().optional(),
+  'ce-type': z.string().optional(),
+  'ce-subject': z.string().optional().meta({ description: "The person's email address." }),
+  'ce-time': z.string().optional(),
+});
 
 /** The OpenAPI 3.1 document of the intake: what a shop or a site calls with an API key. */
 export function intakeDocument(base: string): object {
@@ -61,35 +167,58 @@ export function intakeDocument(base: string): object {
     info: {
       title: 'Ascenso intake',
       version: '1',
-      description: 'Events and subscribers come in here. Sending the same event twice counts once.',
+      description:
+        'Events, subscribers and codes come in here. Sending the same event twice counts once. Every error is problem details (RFC 9457) and changes nothing.',
+      contact: { name: 'Whoever runs this installation', url: base },
+      license: { name: 'For its users', url: base },
     },
-    servers: [{ url: base }],
+    servers: [{ url: base, description: 'This installation' }],
     security: [{ key: [] }],
-    components: { securitySchemes: { key: { type: 'http', scheme: 'bearer' } } },
+    tags: [
+      { name: 'events', description: 'What people do.' },
+      { name: 'people', description: 'Whom emails go to.' },
+      { name: 'codes', description: 'Coupon codes of offers.' },
+    ],
+    components: {
+      securitySchemes: {
+        key: { type: 'http', scheme: 'bearer', description: 'A key made under People, Events and keys.' },
+      },
+    },
     paths: {
       '/intake/events': {
         post: {
-          summary: 'One event (CloudEvents 1.0), or a batch of them',
+          operationId: 'sendEvents',
+          tags: ['events'],
+          summary: 'One event, or a batch of them',
+          description:
+            'CloudEvents 1.0 by its HTTP binding: structured, batched, or binary, where headers beginning with ce- carry the attributes and the body is the data.',
+          requestParams: { header: binaryHeaders },
           requestBody: {
+            required: true,
             content: {
               'application/cloudevents+json': { schema: cloudEvent },
-              'application/cloudevents-batch+json': { schema: z.array(cloudEvent).max(MAX_BATCH) },
+              'application/cloudevents-batch+json': { schema: z.array(cloudEvent).min(1).max(MAX_BATCH) },
+              'application/json': { schema: z.unknown().meta({ description: 'Data of an event in binary mode.' }) },
             },
           },
           responses: {
-            '202': { description: 'All were taken.', content: json(storedBody) },
+            '202': { description: 'All were taken.', content: json(takenBody) },
             '207': {
               description: 'Some were refused: see each event. The others were taken.',
-              content: json(storedBody),
+              content: json(takenBody),
             },
-            ...failures,
+            ...withBody,
           },
         },
       },
       '/intake/subscribers': {
         post: {
+          operationId: 'saveSubscriber',
+          tags: ['people'],
           summary: 'Adds a person, or updates the one with that address',
-          requestBody: { content: json(subscriberRequest) },
+          description:
+            'What is not named stays as it is. Somebody who has left is mailed again only with confirmed_at.',
+          requestBody: { required: true, content: json(subscriberRequest) },
           responses: {
             '200': {
               description: 'Added or updated, and whether mail may go to them.',
@@ -97,37 +226,60 @@ export function intakeDocument(base: string): object {
                 z.object({ id: z.uuid(), mail: z.enum(['ok', 'unsubscribed', 'bounced', 'complained']).nullable() }),
               ),
             },
-            ...failures,
+            ...withBody,
           },
+        },
+      },
+      '/intake/subscribers/{email}': {
+        get: {
+          operationId: 'readSubscriber',
+          tags: ['people'],
+          summary: 'Everything that is kept of one person',
+          description:
+            'Attributes, consent, events, every email as it was sent, and the story: for whoever asks for a copy.',
+          requestParams: { path: subscriberPath },
+          responses: { '200': { description: 'The person.', content: json(personBody) }, ...always },
+        },
+        delete: {
+          operationId: 'eraseSubscriber',
+          tags: ['people'],
+          summary: 'Erases a person, for good',
+          description:
+            'Values, events, story and address are gone, counts stay. Who had unsubscribed is known again by a hash, and not mailed.',
+          requestParams: { path: subscriberPath },
+          responses: { '200': { description: 'Erased.', content: json(nothing) }, ...always },
         },
       },
       '/intake/codes/{code}': {
         get: {
+          operationId: 'readCode',
+          tags: ['codes'],
           summary: 'Is this code good, for whom, and until when',
+          description: 'Nothing is used up by asking.',
           requestParams: { path: codePath, query: z.object({ email: z.email().optional() }) },
-          responses: {
-            '200': { description: 'What is known of it. Nothing is used up.', content: json(codeBody) },
-            ...failures,
-          },
+          responses: { '200': { description: 'What is known of it.', content: json(codeBody) }, ...always },
         },
       },
       '/intake/codes/{code}/redeem': {
         post: {
-          summary: 'Uses a code in an order, once: the same order again answers the same',
+          operationId: 'redeemCode',
+          tags: ['codes'],
+          summary: 'Uses a code in an order, once',
+          description: 'The same order again is answered the same; with another total it is a conflict.',
           requestParams: { path: codePath },
-          requestBody: { content: json(redeemRequest) },
-          responses: {
-            '200': { description: 'Used.', content: json(codeBody.extend({ repeated: z.boolean() })) },
-            ...failures,
-          },
+          requestBody: { required: true, content: json(redeemRequest) },
+          responses: { '200': { description: 'Used.', content: json(usedBody) }, ...withBody },
         },
       },
       '/intake/codes/{code}/cancel': {
         post: {
-          summary: 'Takes a use back: the code is good again, until it closes',
+          operationId: 'takeCodeBack',
+          tags: ['codes'],
+          summary: 'Takes a use back',
+          description: 'The order was cancelled: the code is good again, until it closes.',
           requestParams: { path: codePath },
-          requestBody: { content: json(takeBackRequest) },
-          responses: { '200': { description: 'Taken back.' }, ...failures },
+          requestBody: { required: true, content: json(takeBackRequest) },
+          responses: { '200': { description: 'Taken back.', content: json(nothing) }, ...withBody },
         },
       },
     },

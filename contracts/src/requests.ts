@@ -25,6 +25,13 @@ const attributeValues = z.record(
 );
 
 export const signInRequest = z.strictObject({ email, password: z.string().min(1, 'Type your password.').max(200) });
+/** Another password. Its length is what NIST SP 800-63B, rev. 4, asks of one that stands alone (from memory). */
+export const passwordRequest = z
+  .strictObject({
+    old: z.string().min(1, 'Type your password of now.').max(200),
+    next: z.string().min(15, 'Take 15 characters at least: a few words in a row are easy to keep.').max(200),
+  })
+  .refine(({ old, next }) => old !== next, { path: ['next'], error: 'That is the password you have.' });
 export const newSequenceRequest = z.strictObject({
   name: z.string().trim().min(1, 'Give the sequence a name.').max(120),
   /** A pattern to begin with, or a sequence to make a copy of. */
@@ -91,6 +98,8 @@ export const personChange = z.strictObject({
   addTag: z.string().trim().min(1).max(60).optional(),
   removeTag: z.string().optional(),
 });
+/** Erasing is for good: whoever does it types the address. */
+export const eraseRequest = z.strictObject({ email });
 export const senderAddressRequest = z.strictObject({ email });
 export const membershipRequest = z.strictObject({
   list: z.uuid('Choose a list.'),
@@ -192,7 +201,18 @@ export const resolveRequest = z.strictObject({ resolved: z.boolean() });
 export const approvalRequest = z.strictObject({ status: z.enum(['asked', 'approved']) });
 export const markRequest = z.strictObject({ name: libraryName });
 export const nothingRequest = z.strictObject({});
-export const keyRequest = z.strictObject({ name: z.string().trim().min(1, 'Give the key a name.').max(80) });
+/** An origin as a browser sends it: scheme and host, nothing behind. */
+const isOrigin = (text: string) => URL.canParse(text) && new URL(text).origin === text && /^https?:/.test(text);
+export const keyRequest = z.strictObject({
+  name: z.string().trim().min(1, 'Give the key a name.').max(80),
+  /** Pages that may use it from a browser; none for a key of servers. */
+  origins: z
+    .array(
+      z.string().refine(isOrigin, 'Write it as a browser sends it: https://foldwell.example, with nothing behind.'),
+    )
+    .max(20)
+    .default([]),
+});
 /** The versions of a chain, in order; null is "else". */
 export const seenRequest = z.strictObject({ chain: z.array(conditionSchema.nullable()).min(1).max(20) });
 export const conditionRequest = z.strictObject({ condition: conditionSchema });
@@ -216,6 +236,8 @@ export const timerLinkRequest = z.strictObject({ face: faceSchema, wall: wallSch
 /** Money in major units, as a shop says it: 48.5. */
 const amount = z.number('total is a number.').min(0, 'total is 0 or more.').max(10_000_000);
 const order = z.string().trim().min(1, 'order is missing: give the number of the order.').max(120);
+export const codePath = z.object({ code: z.string().max(200).meta({ description: 'As the customer typed it.' }) });
+export const subscriberPath = z.object({ email: email.meta({ description: "The person's email address." }) });
 /** A shop tells that a code was used in an order. */
 export const redeemRequest = z
   .strictObject({
@@ -272,8 +294,23 @@ export const cloudEvent = z
     type: z.string().regex(/^[a-z][a-z0-9._-]{1,59}$/, 'type is the name of the event, such as order.placed.'),
     subject: email.meta({ description: "The person's email address." }),
     time: moment('time').optional(),
-    datacontenttype: z.string().optional(),
-    data: z.record(z.string(), z.unknown(), 'data is a JSON object.').default({}),
+    datacontenttype: z
+      .string()
+      .max(200)
+      .optional()
+      .meta({ description: 'Media type of the data; JSON where it is not said.' }),
+    dataschema: z.string().max(2000).optional(),
+    data: z
+      .unknown()
+      .optional()
+      .meta({
+        description: 'Any JSON. Fields of an object can be used in emails; anything else is the field "value".',
+      }),
+    data_base64: z.base64('data_base64 is base64 of RFC 4648.').optional(),
+  })
+  .refine((event) => event.data === undefined || event.data_base64 === undefined, {
+    path: ['data_base64'],
+    error: 'data_base64: an event has data or data_base64, not both.',
   })
   .meta({ id: 'CloudEvent' });
 export type CloudEvent = z.infer<typeof cloudEvent>;

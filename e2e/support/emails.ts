@@ -15,6 +15,10 @@ export async function api<T = Answer>(
   return (await answer.json()) as T;
 }
 
+/** Number of the newest message in the mailbox: they are counted from 1. */
+export const lastMail = async (page: Page): Promise<number> =>
+  (await api<{ messages: { id: number }[] }>(page, 'get', '/outside/mailbox')).messages[0]?.id ?? 0;
+
 /** A sequence that a checkout starts, with one email that has nothing in it but the footer; its composer is open. */
 export async function emptyEmail(page: Page, name: string, more: object[] = []): Promise<{ id: string; name: string }> {
   const full = fresh(name);

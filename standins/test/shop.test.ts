@@ -19,7 +19,7 @@ const doors: Server = createServer((req, res) => {
       void res.writeHead(status, { 'Content-Type': 'application/json' }).end(JSON.stringify(value));
     if (req.url?.startsWith('/intake/events')) return answer(202, { stored: 1, repeated: 0 });
     if (req.url?.endsWith('/redeem')) {
-      if (used) return answer(409, { error: { code: 'used', message: 'This code has been used.' } });
+      if (used) return answer(409, { status: 409, code: 'used', detail: 'This code has been used.' });
       used = true;
       return answer(200, { good: true, repeated: false });
     }

@@ -6,6 +6,7 @@ import { UserError } from '../app/errors.ts';
 import { parseOrThrow } from '../app/parse.ts';
 import { route } from '../app/routes.ts';
 import { signIn, signOut } from '../app/sessions.ts';
+import { accountRouter } from './account.ts';
 import { calendarRouter } from './calendar.ts';
 import { contentRouter } from './content.ts';
 import { libraryRouter } from './library.ts';
@@ -54,7 +55,7 @@ export function apiRouter(ctx: AppContext): Router {
   });
   router.post('/session', limit, async (req, res) => {
     const { email, password } = parseOrThrow(signInRequest, req.body);
-    await signIn(db, res, email, password);
+    await signIn(db, { req, res }, email, password);
     res.json({});
   });
   router.delete('/session', async (req, res) => {
@@ -63,6 +64,7 @@ export function apiRouter(ctx: AppContext): Router {
   });
   route(router, ctx, 'get', '/session', {}, ({ me }) => Promise.resolve(me));
   router.use(
+    accountRouter(ctx),
     sequencesRouter(ctx),
     runningRouter(ctx),
     looksRouter(ctx),

@@ -56,7 +56,7 @@ export function libraryRouter(ctx: AppContext): Router {
 
   route(router, ctx, 'get', '/keys', {}, async ({ ws }) => ({ keys: await listKeys(db, ws) }));
   route(router, ctx, 'post', '/keys', { body: keyRequest, role: 'owner' }, async ({ ws, body }) =>
-    makeKey(db, ws, body.name, await businessNow(db)),
+    makeKey(db, ws, body.name, await businessNow(db), body.origins),
   );
   route(router, ctx, 'delete', '/keys/:id', { role: 'owner' }, async ({ ws, params }) => {
     if (!(await deleteKey(db, ws, params.id as string))) throw notFound('key');

@@ -1,6 +1,6 @@
 import { Router } from 'express';
 import type { CountAnswer } from '@ascenso/contracts';
-import { conditionRequest, membershipRequest, personChange, personRequest } from '@ascenso/contracts';
+import { conditionRequest, eraseRequest, membershipRequest, personChange, personRequest } from '@ascenso/contracts';
 import { fillProgram } from '@ascenso/core';
 import { businessNow } from '../app/clock.ts';
 import type { AppContext } from '../app/context.ts';
@@ -12,11 +12,13 @@ import { hasPerson, listPeople, personStory, readerOf } from '../db/people.ts';
 import { ruleOf } from '../db/segments.ts';
 import { filledSend } from '../db/sends.ts';
 import { transact } from '../db/transact.ts';
+import { personFile } from '../jobs/person-file.ts';
 import { signSend } from '../mail/token.ts';
 import { addressesFor } from '../engine/message.ts';
 import { changeAttributes, checkAttributes } from '../people/attributes.ts';
 import { setMembership } from '../people/memberships.ts';
-import { addPerson, changeAddress, changeZone } from '../people/people.ts';
+import { erase } from '../people/erasing.ts';
+import { addPerson, changeAddress, changeZone, personCalled } from '../people/people.ts';
 import { changeTags } from '../people/tags.ts';
 
 export function peopleRouter(ctx: AppContext): Router {
@@ -110,6 +112,23 @@ export function peopleRouter(ctx: AppContext): Router {
     await transact(db, (tx) =>
       setMembership(tx, ws, params.id as string, body.list, body.state, now, { kind: 'team' }),
     );
+    return {};
+  });
+
+  route(router, ctx, 'get', '/people/:id/file', { role: 'editor' }, async ({ ws, me, params, res }) => {
+    const file = await personFile(db, ws, params.id as string, me.workspace.zone, await businessNow(db));
+    res.attachment('person.json').json(file);
+  });
+
+  route(router, ctx, 'post', '/people/:id/erase', { body: eraseRequest }, async ({ ws, params, body }) => {
+    const id = params.id as string;
+    const now = await businessNow(db);
+    await transact(db, async (tx) => {
+      await mustExist(ws, id);
+      if ((await personCalled(tx, ws, body.email)) !== id)
+        throw invalid('email', 'That is not their address: type it as it stands on this page.');
+      await erase(tx, ws, id, now);
+    });
     return {};
   });
 

@@ -12,12 +12,20 @@ interface ClockRow {
 const read = (db: Executor) =>
   firstRow<ClockRow>(db, sql`select practice, offset_ms, standing_at from installation where id = 1`);
 
-/** Present of the business clock, epoch ms: visits, deadlines and Date headers go by it. Leases and sessions never do. */
-export async function businessNow(db: Executor): Promise<number> {
-  const row = await read(db);
-  if (!row?.practice) return Date.now();
-  return row.standing_at ?? Date.now() + row.offset_ms;
+/** The business clock: its present, epoch ms, and whether it is one to practise with. */
+export interface BusinessClock {
+  now: number;
+  practice: boolean;
 }
+
+export async function businessClock(db: Executor): Promise<BusinessClock> {
+  const row = await read(db);
+  if (!row?.practice) return { now: Date.now(), practice: false };
+  return { now: row.standing_at ?? Date.now() + row.offset_ms, practice: true };
+}
+
+/** Present of the business clock, epoch ms: visits, deadlines and Date headers go by it. Leases and sessions never do. */
+export const businessNow = async (db: Executor): Promise<number> => (await businessClock(db)).now;
 
 /** The advisory lock that whoever moves the practice clock holds, in whatever process. */
 export const MOVER_LOCK = 7_461_002;

@@ -5,7 +5,7 @@ import { CommandError } from '@ascenso/core';
 import type { AppContext } from './context.ts';
 import { UserError } from './errors.ts';
 import { told } from './log.ts';
-import { page } from './page.ts';
+import { INCOMPLETE, sendPage } from './page.ts';
 
 // The one place where errors become answers. People's data never reaches the log.
 
@@ -87,33 +87,44 @@ function note(ctx: AppContext, req: Request, error: unknown): string {
   return id;
 }
 
-/** Errors of the doors that programs call, as JSON. */
+/**
+ * What an error is to whoever asked: theirs as it is, ours noted in the log under an id that its sentence shows. A database
+ * that is away is told with when to try again, seconds.
+ */
+export function readError(
+  ctx: AppContext,
+  req: Request,
+  error: unknown,
+): { known: UserError; id: string | null; retryAfter: string | null } {
+  const theirs = asUserError(error);
+  if (theirs) return { known: theirs, id: null, retryAfter: null };
+  const id = note(ctx, req, error);
+  return isAway(error)
+    ? {
+        known: new UserError(503, 'away', `The database cannot be reached just now. Try again in a minute (${id}).`),
+        id,
+        retryAfter: '30',
+      }
+    : {
+        known: new UserError(
+          500,
+          'internal',
+          `Something went wrong on our side. Try again. If it stays so, whoever runs this finds it in the log as ${id}.`,
+        ),
+        id,
+        retryAfter: null,
+      };
+}
+
+/** Errors of the web application's own doors, as JSON. */
 export const jsonErrors =
   (ctx: AppContext): ErrorRequestHandler =>
   (error: unknown, req, res, next) => {
     if (res.headersSent) return next(error);
-    const known = asUserError(error);
-    if (known)
-      return res.status(known.status).json({ error: { code: known.code, message: known.message, field: known.field } });
-    const id = note(ctx, req, error);
-    if (isAway(error))
-      return res
-        .status(503)
-        .set('Retry-After', '30')
-        .json({
-          error: {
-            code: 'away',
-            message: `The database cannot be reached just now. Try again in a minute (${id}).`,
-            id,
-          },
-        });
-    res.status(500).json({
-      error: {
-        code: 'internal',
-        message: `Something went wrong on our side. Try again. If it stays so, whoever runs this finds it in the log as ${id}.`,
-        id,
-      },
-    });
+    const { known, retryAfter } = readError(ctx, req, error);
+    if (retryAfter) res.set('Retry-After', retryAfter);
+    const { code, message, field } = known;
+    res.status(known.status).json({ error: { code, message, field } });
   };
 
 /** Errors of the doors that readers come to: a page with a sentence. */
@@ -121,30 +132,17 @@ export const pageErrors =
   (ctx: AppContext): ErrorRequestHandler =>
   (error: unknown, req, res, next) => {
     if (res.headersSent) return next(error);
-    const known = asUserError(error);
-    if (known)
-      return res
-        .status(known.status)
-        .send(
-          page('This address is not complete', '<p>Open the link in the email again, or copy the whole of it.</p>'),
-        );
-    const id = note(ctx, req, error);
-    if (isAway(error))
-      return res
-        .status(503)
-        .set('Retry-After', '30')
-        .send(
-          page(
-            'Try again in a minute',
-            '<p>We cannot look this up just now. Nothing is lost: open the link again.</p>',
-          ),
-        );
-    res
-      .status(500)
-      .send(
-        page(
-          'Something went wrong on our side',
-          `<p>Try again in a few minutes. If it stays so, tell us this number: ${id}</p>`,
-        ),
-      );
+    const { known, id, retryAfter } = readError(ctx, req, error);
+    if (id === null) return sendPage(res, known.status, ...INCOMPLETE);
+    if (retryAfter) {
+      res.set('Retry-After', retryAfter);
+      const words = '<p>We cannot look this up just now. Nothing is lost: open the link again.</p>';
+      return sendPage(res, 503, 'Try again in a minute', words);
+    }
+    sendPage(
+      res,
+      500,
+      'Something went wrong on our side',
+      `<p>Try again in a few minutes. If it stays so, tell us this number: ${id}</p>`,
+    );
   };

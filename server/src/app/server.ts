@@ -8,6 +8,7 @@ import { jsonErrors, pageErrors } from './error-answers.ts';
 import { UserError } from './errors.ts';
 import { healthRouter } from './health.ts';
 import { requestsAnswered } from './metrics.ts';
+import { SECURE } from './sessions.ts';
 
 /** Changes come from our own pages only: the browser says from where (Fetch Metadata, and Origin where it is sent). */
 const sameOrigin: RequestHandler = (req, _res, next) => {
@@ -26,6 +27,8 @@ export function createServer(ctx: AppContext, pages: string | null): Express {
   const app = express();
   app.disable('x-powered-by');
   app.set('trust proxy', ctx.trustProxy);
+  const https = ctx.sending.base.startsWith('https:');
+  app.set(SECURE, https);
   app.use(
     helmet({
       contentSecurityPolicy: {
@@ -43,7 +46,8 @@ export function createServer(ctx: AppContext, pages: string | null): Express {
           'upgrade-insecure-requests': null,
         },
       },
-      strictTransportSecurity: false,
+      // A year, as RFC 6797 shows it; a loopback address has no certificate.
+      strictTransportSecurity: https ? { maxAge: 31_536_000, includeSubDomains: false } : false,
       referrerPolicy: { policy: 'same-origin' },
     }),
   );

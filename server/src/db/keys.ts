@@ -1,5 +1,5 @@
 import { randomBytes } from 'node:crypto';
-import { and, asc, eq } from 'drizzle-orm';
+import { and, arrayContains, asc, eq } from 'drizzle-orm';
 import type { KeyRow } from '@ascenso/contracts';
 import { sha256 } from '../app/hash.ts';
 import { newId } from '../app/ids.ts';
@@ -12,18 +12,25 @@ export async function makeKey(
   ws: string,
   name: string,
   now: number,
+  origins: string[] = [],
 ): Promise<{ id: string; key: string }> {
   const key = `asc_${randomBytes(24).toString('base64url')}`;
   const id = newId();
   await db
     .insert(apiKeys)
-    .values({ workspaceId: ws, id, name, hint: key.slice(-4), hash: sha256(key), createdAt: now });
+    .values({ workspaceId: ws, id, name, hint: key.slice(-4), hash: sha256(key), createdAt: now, origins });
   return { id, key };
 }
 
 export const listKeys = (db: Executor, ws: string): Promise<KeyRow[]> =>
   db
-    .select({ id: apiKeys.id, name: apiKeys.name, hint: apiKeys.hint, createdAt: apiKeys.createdAt })
+    .select({
+      id: apiKeys.id,
+      name: apiKeys.name,
+      hint: apiKeys.hint,
+      createdAt: apiKeys.createdAt,
+      origins: apiKeys.origins,
+    })
     .from(apiKeys)
     .where(eq(apiKeys.workspaceId, ws))
     .orderBy(asc(apiKeys.createdAt));
@@ -37,11 +44,28 @@ export async function deleteKey(db: Executor, ws: string, id: string): Promise<b
   return gone.length > 0;
 }
 
-/** The workspace that a key opens, or undefined. */
-export async function workspaceOfKey(db: Executor, key: string): Promise<string | undefined> {
+/** What a key opens, and for whom. */
+export interface OpenedBy {
+  id: string;
+  workspace: string;
+  /** Origins of the pages that it is for; none for a key of servers. */
+  origins: string[];
+}
+
+export async function keyOpening(db: Executor, key: string): Promise<OpenedBy | undefined> {
   const [row] = await db
-    .select({ ws: apiKeys.workspaceId })
+    .select({ id: apiKeys.id, workspace: apiKeys.workspaceId, origins: apiKeys.origins })
     .from(apiKeys)
     .where(eq(apiKeys.hash, sha256(key)));
-  return row?.ws;
+  return row;
+}
+
+/** Whether some key is made for pages of an origin. */
+export async function originIsKnown(db: Executor, origin: string): Promise<boolean> {
+  const found = await db
+    .select({ id: apiKeys.id })
+    .from(apiKeys)
+    .where(arrayContains(apiKeys.origins, [origin]))
+    .limit(1);
+  return found.length > 0;
 }

@@ -45,6 +45,11 @@ export async function setDailyCap(db: Executor, ws: string, dailyCap: number | n
   await db.update(workspaces).set({ dailyCap }).where(eq(workspaces.id, ws));
 }
 
+export async function zoneOfWorkspace(db: Executor, ws: string): Promise<string> {
+  const [home] = await db.select({ zone: workspaces.zone }).from(workspaces).where(eq(workspaces.id, ws));
+  return home?.zone ?? 'UTC';
+}
+
 export async function currencyOf(db: Executor, ws: string): Promise<string> {
   const [home] = await db.select({ currency: workspaces.currency }).from(workspaces).where(eq(workspaces.id, ws));
   return home?.currency ?? 'EUR';

@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm';
 import { nextInWindow, zoneOf, LATE, type SendWindow } from '@ascenso/core';
 import type { Connection, Db, Executor, Tx } from '../db/connect.ts';
-import { batch } from '../db/rows.ts';
+import { batch, rows } from '../db/rows.ts';
 import type { Delivery } from '../mail/transport.ts';
 import { bounced } from '../people/permission.ts';
 import { writeTraces, type Reason } from '../people/traces.ts';
@@ -64,11 +64,12 @@ interface Settled {
 
 /** Writes what became of a try, and tells it in the person's story where it is news. */
 async function settle(db: Executor, row: LeasedRow, s: Settled, now: number): Promise<void> {
-  await db.execute(
+  const settled = await rows(
+    db,
     sql`update sends set status = ${s.status}, lease_until = null, answer = ${s.answer.slice(0, 1000)}, attempts = attempts + 1, next_at = coalesce(${s.nextAt ?? null}::bigint, next_at)
-        where workspace_id = ${row.workspace_id} and id = ${row.id} and status in ('leased', 'queued')`,
+        where workspace_id = ${row.workspace_id} and id = ${row.id} and status in ('leased', 'queued') returning 1`,
   );
-  if (!s.code || !row.visit_id) return;
+  if (settled.length === 0 || !s.code || !row.visit_id) return;
   await writeTraces(db, [
     {
       w: row.workspace_id,

@@ -1,5 +1,4 @@
 import { and, eq } from 'drizzle-orm';
-import type { CloudEvent } from '@ascenso/contracts';
 import type { Executor } from '../db/connect.ts';
 import { eventKinds } from '../db/schema/index.ts';
 import { fits, typeOf, type FieldType } from './field-types.ts';
@@ -53,7 +52,11 @@ export function learnt(kind: EventKind | undefined, data: Record<string, unknown
 const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
 
 /** Learns a kind from an event of it, unless it was declared by hand. */
-export async function learnKind(db: Executor, ws: string, event: Pick<CloudEvent, 'type' | 'data'>): Promise<void> {
+export async function learnKind(
+  db: Executor,
+  ws: string,
+  event: { type: string; data: Record<string, unknown> },
+): Promise<void> {
   const kind = await kindOf(db, ws, event.type);
   if (kind && !kind.learned) return;
   const next = learnt(kind, event.data);

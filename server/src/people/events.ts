@@ -1,10 +1,12 @@
 import { and, eq } from 'drizzle-orm';
 import { cloudEvent, type CloudEvent } from '@ascenso/contracts';
+import type { BusinessClock } from '../app/clock.ts';
 import { UserError } from '../app/errors.ts';
 import { parseOrThrow } from '../app/parse.ts';
 import { sha256 } from '../app/hash.ts';
 import type { Tx } from '../db/connect.ts';
 import { eventIds } from '../db/schema/index.ts';
+import { extensionsOf, payloadIn } from './cloud-events.ts';
 import { kindOf, learnKind, misfit } from './event-kinds.ts';
 import { eventHappened, insertEvent } from './internal-events.ts';
 import { unkeepable } from './unkeepable.ts';
@@ -24,13 +26,25 @@ export type Taken =
 const refuse = (status: number, code: string, field: string, message: string) =>
   new UserError(status, code, `${field}: ${message}`, field);
 
+/**
+ * When an event happened, epoch ms: as it says, never later than we heard of it, since a clock that runs ahead cannot have
+ * seen it before; without a time just now. On a practice clock the sender lives in real time: what has just happened there
+ * happens now. Throws for a time in the future.
+ */
+function happenedAt({ time }: CloudEvent, { now, practice }: BusinessClock): number {
+  if (time === undefined) return now;
+  const at = Date.parse(time);
+  if (practice && Math.abs(at - Date.now()) <= AHEAD) return now;
+  if (at > now + AHEAD) throw refuse(422, 'invalid', 'time', 'it lies in the future. Check the clock of the sender.');
+  return Math.min(at, now);
+}
+
 /** Why an event cannot be taken as it is, thrown: asked before anything of it is written. */
-async function check(tx: Tx, ws: string, event: CloudEvent, now: number): Promise<void> {
-  if (event.time && Date.parse(event.time) > now + AHEAD)
-    throw refuse(422, 'invalid', 'time', 'it lies in the future. Check the clock of the sender.');
-  const bad = unkeepable(event.data, 'data');
+async function check(tx: Tx, ws: string, event: CloudEvent, data: Record<string, unknown>): Promise<void> {
+  const extensions = extensionsOf(event);
+  const bad = unkeepable(event.data, 'data') ?? unkeepable(data, 'data') ?? unkeepable(extensions, 'extensions');
   if (bad) throw refuse(422, 'invalid', bad.field, bad.why);
-  const wrong = misfit(await kindOf(tx, ws, event.type), event.data);
+  const wrong = misfit(await kindOf(tx, ws, event.type), data);
   if (wrong)
     throw refuse(
       422,
@@ -42,7 +56,8 @@ async function check(tx: Tx, ws: string, event: CloudEvent, now: number): Promis
 
 /** Notes source and id. Answers whether they are new; with another body than before they are refused. */
 async function isFresh(tx: Tx, ws: string, event: CloudEvent): Promise<boolean> {
-  const body = sha256(JSON.stringify([event.type, event.subject, event.time ?? null, event.data]));
+  const { type, subject, time, data, data_base64: base64 } = event;
+  const body = sha256(JSON.stringify([type, subject, time ?? null, ...(base64 === undefined ? [data] : [base64])]));
   const [fresh] = await tx
     .insert(eventIds)
     .values({ workspaceId: ws, source: event.source, id: event.id, bodyHash: body })
@@ -63,17 +78,19 @@ async function isFresh(tx: Tx, ws: string, event: CloudEvent): Promise<boolean> 
   return false;
 }
 
-async function takeOne(tx: Tx, ws: string, given: unknown, now: number): Promise<Taken> {
+async function takeOne(tx: Tx, ws: string, given: unknown, clock: BusinessClock): Promise<Taken> {
   const event = parseOrThrow(cloudEvent, given);
-  await check(tx, ws, event, now);
+  const { now } = clock;
+  const at = happenedAt(event, clock);
+  const data = payloadIn(event);
+  await check(tx, ws, event, data);
   if (!(await isFresh(tx, ws, event))) return { id: event.id, status: 'repeated' };
-  await learnKind(tx, ws, event);
+  await learnKind(tx, ws, { type: event.type, data });
   const person = await personByEmail(tx, ws, event.subject, now);
-  // It counts from when it happened; a sender whose clock runs ahead cannot have seen it later than we heard of it.
-  const at = Math.min(event.time ? Date.parse(event.time) : now, now);
-  if (now - at <= TOO_LATE) await eventHappened(tx, ws, person, event.type, event.data, { at, now });
+  const extensions = extensionsOf(event);
+  if (now - at <= TOO_LATE) await eventHappened(tx, ws, person, event.type, data, { at, now }, extensions);
   else {
-    await insertEvent(tx, ws, person, event.type, at, event.data);
+    await insertEvent(tx, ws, person, event.type, at, data, extensions);
     await wakeVisits(tx, ws, person, now);
   }
   return { id: event.id, status: 'stored' };
@@ -92,14 +109,19 @@ function timeOf(given: unknown): number {
  * Takes events in the caller's transaction, each for itself: what cannot be taken is refused and leaves the others as they
  * are. The same source and id twice counts once. Answers for each, in the order given.
  */
-export async function takeEvents(tx: Tx, ws: string, events: readonly unknown[], now: number): Promise<Taken[]> {
+export async function takeEvents(
+  tx: Tx,
+  ws: string,
+  events: readonly unknown[],
+  clock: BusinessClock,
+): Promise<Taken[]> {
   const taken: Taken[] = [];
   // In the order in which they happened, so that a batch reads as the person lived it.
   for (const { given, i } of events
     .map((given, i) => ({ given, i }))
     .sort((a, b) => timeOf(a.given) - timeOf(b.given) || a.i - b.i))
     try {
-      taken[i] = await takeOne(tx, ws, given, now);
+      taken[i] = await takeOne(tx, ws, given, clock);
     } catch (error) {
       if (!(error instanceof UserError)) throw error;
       taken[i] = { id: idOf(given), status: 'refused', error };

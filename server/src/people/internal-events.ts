@@ -1,10 +1,11 @@
+import { sql } from 'drizzle-orm';
 import { newId } from '../app/ids.ts';
 import type { Tx } from '../db/connect.ts';
-import { events } from '../db/schema/index.ts';
+import { rows } from '../db/rows.ts';
 import { happen, type When } from './entering.ts';
 import { wakeVisits } from './visits.ts';
 
-/** Keeps an event as it happened. Answers its id. */
+/** Keeps an event as it happened. Answers its id; null where the person has been erased meanwhile: nothing is kept of them. */
 export async function insertEvent(
   tx: Tx,
   ws: string,
@@ -12,10 +13,16 @@ export async function insertEvent(
   name: string,
   at: number,
   payload: Record<string, unknown>,
-): Promise<string> {
+  extensions?: Record<string, unknown>,
+): Promise<string | null> {
   const id = newId();
-  await tx.insert(events).values({ workspaceId: ws, personId, id, name, occurredAt: at, payload });
-  return id;
+  const kept = await rows(
+    tx,
+    sql`insert into events (workspace_id, person_id, id, name, occurred_at, payload, extensions)
+        select workspace_id, id, ${id}::uuid, ${name}::text, ${at}::bigint, ${JSON.stringify(payload)}::jsonb, ${extensions ? JSON.stringify(extensions) : null}::jsonb from people where workspace_id = ${ws} and id = ${personId}
+        returning 1`,
+  );
+  return kept.length > 0 ? id : null;
 }
 
 /** An event with all that follows from it: whoever waits is looked at, and it may start sequences. */
@@ -26,8 +33,10 @@ export async function eventHappened(
   name: string,
   payload: Record<string, unknown>,
   when: When,
+  extensions?: Record<string, unknown>,
 ): Promise<void> {
-  const id = await insertEvent(tx, ws, personId, name, when.at, payload);
+  const id = await insertEvent(tx, ws, personId, name, when.at, payload, extensions);
+  if (id === null) return;
   await wakeVisits(tx, ws, personId, when.now);
   await happen(tx, ws, personId, { kind: 'event', event: name, payload }, id, when);
 }

@@ -2,8 +2,9 @@ import { and, eq, ne } from 'drizzle-orm';
 import type { MailStatus, Value } from '@ascenso/core';
 import { UserError } from '../app/errors.ts';
 import { newId } from '../app/ids.ts';
-import type { Tx } from '../db/connect.ts';
+import type { Executor, Tx } from '../db/connect.ts';
 import { people } from '../db/schema/index.ts';
+import { takeEndsOver } from './erasing.ts';
 
 /** The person with an address, added when there is none. */
 export async function personByEmail(tx: Tx, ws: string, email: string, now: number): Promise<string> {
@@ -14,6 +15,7 @@ export async function personByEmail(tx: Tx, ws: string, email: string, now: numb
     // Written anew as it is, so that one that is there is answered, and locked, as a new one.
     .onConflictDoUpdate({ target: [people.workspaceId, people.email], set: { email } })
     .returning({ id: people.id });
+  if (!made || made.id === id) await takeEndsOver(tx, ws, id, email);
   return made?.id ?? id;
 }
 
@@ -30,7 +32,17 @@ export async function addPerson(
     .values({ workspaceId: ws, id: newId(), email, attributes, zone, createdAt: now })
     .onConflictDoNothing()
     .returning({ id: people.id });
+  if (made) await takeEndsOver(tx, ws, made.id, email);
   return made?.id;
+}
+
+/** Id of the person with an address. */
+export async function personCalled(db: Executor, ws: string, email: string): Promise<string | undefined> {
+  const [found] = await db
+    .select({ id: people.id })
+    .from(people)
+    .where(and(eq(people.workspaceId, ws), eq(people.email, email)));
+  return found?.id;
 }
 
 /** Whether mail may go to a person: "ok", or what has ended it. */
@@ -52,6 +64,7 @@ export async function changeAddress(tx: Tx, ws: string, personId: string, email:
     .update(people)
     .set({ email, bouncedAt: null })
     .where(and(one(ws, personId), ne(people.email, email)));
+  await takeEndsOver(tx, ws, personId, email);
 }
 
 export async function changeZone(tx: Tx, ws: string, personId: string, zone: string | null): Promise<void> {

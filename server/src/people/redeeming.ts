@@ -189,18 +189,33 @@ export async function redeem(
       .for('update');
   const [known] = answer.offer
     ? await tx
-        .select({ code: offerUses.code, cancelledAt: offerUses.cancelledAt })
+        .select({
+          code: offerUses.code,
+          cancelledAt: offerUses.cancelledAt,
+          total: offerUses.total,
+          currency: offerUses.currency,
+          answer: offerUses.answer,
+        })
         .from(offerUses)
         .where(and(ofOffer(ws, answer.offer.id), eq(offerUses.orderId, use.order)))
     : [];
   if (known && plainCode(known.code) !== plainCode(typed))
     throw new UserError(409, 'order-known', `order: “${use.order}” used the code ${known.code} already.`, 'order');
-  if (known && known.cancelledAt === null)
-    return { repeated: true, answer: { ...answer, good: true, reason: null, message: 'Used in this order.' } };
+  if (known && known.cancelledAt === null) {
+    if (known.total !== use.total || known.currency !== use.currency)
+      throw new UserError(
+        409,
+        'order-known',
+        `total: “${use.order}” came to ${toMajor(known.total, known.currency)} ${known.currency} before. Take it back first if it has changed.`,
+        'total',
+      );
+    const first = known.answer ?? { ...answer, good: true, reason: null, message: 'Used in this order.' };
+    return { repeated: true, answer: first };
+  }
   // Asked again under the lock: of two orders at once only the first finds it good.
   const { person: _, ...now } = await lookUp(tx, ws, typed, use.email, at);
   if (!now.good || !now.offer) throw new UserError(409, now.reason ?? 'unknown', now.message, 'code');
-  const used = { total: use.total, currency: use.currency, at };
+  const used = { total: use.total, currency: use.currency, at, answer: now };
   await tx
     .insert(offerUses)
     .values({

@@ -108,14 +108,15 @@ export interface EndedVisit {
 export function endVisits(
   tx: Tx,
   ws: string,
-  which: { sequence: string; person?: string },
+  which: { sequence?: string; person?: string },
   now: number,
 ): Promise<EndedVisit[]> {
   const whose = which.person === undefined ? sql`` : sql`and person_id = ${which.person}`;
+  const where = which.sequence === undefined ? sql`` : sql`and sequence_id::text = ${which.sequence}`;
   return rows<EndedVisit>(
     tx,
     sql`update visits v set status = 'done', step = null, due_at = 0, wake_at = 0, ended_at = ${now}
-        from (select id, step from visits where workspace_id = ${ws} and sequence_id::text = ${which.sequence} ${whose} and status = 'active' for update) o
+        from (select id, step from visits where workspace_id = ${ws} ${where} ${whose} and status = 'active' for update) o
         where v.workspace_id = ${ws} and v.id = o.id returning v.id, v.person_id, v.version, o.step`,
   );
 }

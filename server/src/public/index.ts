@@ -5,7 +5,7 @@ import { businessNow } from '../app/clock.ts';
 import { hostedFile } from '../db/files.ts';
 import { recipientOf } from '../db/sends.ts';
 import { readSend, type SendKey } from '../mail/token.ts';
-import { page } from '../app/page.ts';
+import { INCOMPLETE, sendPage } from '../app/page.ts';
 import { PIXEL, sendGif, timerRoutes } from './timers.ts';
 import { recordClick, recordOpen, targetOf, unsubscribeFrom } from '../people/readings.ts';
 
@@ -19,10 +19,6 @@ export function publicRouter(ctx: AppContext): Router {
   const router = Router();
   const { db } = ctx.connection;
   const keyOf = (req: Request): SendKey | null => readSend(ctx.sending.secret, String(req.params.token ?? ''));
-  const gone = page(
-    'This address is not complete',
-    '<p>Open the link in the email again, or copy the whole of it.</p>',
-  );
 
   router.get('/o/:token.gif', async (req, res) => {
     const key = keyOf(req);
@@ -34,17 +30,15 @@ export function publicRouter(ctx: AppContext): Router {
     const key = keyOf(req);
     const link = readLinkRef(String(req.params.n));
     const target = key && link ? await targetOf(db, key, link) : null;
-    if (!key || !link || target === null) return void res.status(404).send(gone);
+    if (!key || !link || target === null) return sendPage(res, 404, ...INCOMPLETE);
     if (req.method !== 'HEAD') await recordClick(db, key, link, target, await businessNow(db), prefetched(req));
     if (target === '')
-      return void res
-        .status(404)
-        .send(
-          page(
-            'This link has no address',
-            '<p>The email was sent without one. You can reply to it to let them know.</p>',
-          ),
-        );
+      return sendPage(
+        res,
+        404,
+        'This link has no address',
+        '<p>The email was sent without one. You can reply to it to let them know.</p>',
+      );
     res.redirect(302, target.startsWith('file:') ? `/f/${target.slice(5)}` : target);
   });
 
@@ -52,7 +46,7 @@ export function publicRouter(ctx: AppContext): Router {
     const file = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/.test(req.params.id)
       ? await hostedFile(db, req.params.id)
       : undefined;
-    if (!file) return void res.status(404).send(page('There is no such file', '<p>It may have been taken down.</p>'));
+    if (!file) return sendPage(res, 404, 'There is no such file', '<p>It may have been taken down.</p>');
     const inline = file.mime.startsWith('image/');
     res.set({
       'Content-Type': file.mime,
@@ -67,23 +61,22 @@ export function publicRouter(ctx: AppContext): Router {
   router.get('/u/:token', async (req, res) => {
     const key = keyOf(req);
     const row = key && (await recipientOf(db, key));
-    if (!row) return void res.status(404).send(gone);
-    res.send(
-      page(
-        'Unsubscribe',
-        `<p>Stop all emails from <b>${escapeHtml(row.name)}</b> to <b>${escapeHtml(row.to)}</b>? Only messages about your own orders and repairs will still reach you.</p><form method="post"><button>Unsubscribe</button></form>`,
-      ),
+    if (!row) return sendPage(res, 404, ...INCOMPLETE);
+    sendPage(
+      res,
+      200,
+      'Unsubscribe',
+      `<p>Stop all emails from <b>${escapeHtml(row.name)}</b> to <b>${escapeHtml(row.to)}</b>? Only messages about your own orders and repairs will still reach you.</p><form method="post"><button>Unsubscribe</button></form>`,
     );
   });
 
   // The page's button, and a mail program's one-click POST (RFC 8058): both end here.
   router.post('/u/:token', express.urlencoded({ extended: false, limit: '2kb' }), async (req, res) => {
     const key = keyOf(req);
-    if (!key) return void res.status(404).send(gone);
+    if (!key) return sendPage(res, 404, ...INCOMPLETE);
     await unsubscribeFrom(db, key, await businessNow(db));
-    res.send(
-      page('You are unsubscribed', '<p>No more emails will come, except about your own orders and repairs.</p>'),
-    );
+    const words = '<p>No more emails will come, except about your own orders and repairs.</p>';
+    sendPage(res, 200, 'You are unsubscribed', words);
   });
 
   timerRoutes(router, ctx);

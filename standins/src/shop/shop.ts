@@ -209,7 +209,7 @@ export class Shop {
           // It was good when it was typed, and has closed since.
           if (!used.ok) {
             cart.code = null;
-            return { page: checkoutPage(cart, (used.data as { error: { message: string } }).error.message) };
+            return { page: checkoutPage(cart, (used.data as { detail: string }).detail) };
           }
         }
         await this.#tell('order.placed', cart.email, {

@@ -1,6 +1,6 @@
 import { Clock } from 'lucide-react';
 import { useEffect } from 'react';
-import { Navigate, NavLink, Outlet, useLocation } from 'react-router';
+import { Navigate, NavLink, Outlet, useLocation, useNavigate } from 'react-router';
 import { MINUTE, momentWords, periodWords, zoneOf } from '@ascenso/core';
 import { api, useClockQuery, useMeQuery } from './api.ts';
 import { useAct } from './store.ts';
@@ -59,6 +59,7 @@ function TopClock({ zone }: { zone: string }) {
 export function Shell() {
   const { data: me, isLoading } = useMeQuery();
   const dispatch = useAct();
+  const navigate = useNavigate();
   const { pathname, search } = useLocation();
   if (isLoading) return <p className="p-8 text-ink-2">One moment …</p>;
   if (!me) return <Navigate to="/sign-in" state={{ from: pathname + search }} replace />;
@@ -97,7 +98,10 @@ export function Shell() {
         <ActionMenu
           name={`${me.user.name}, ${me.workspace.name}`}
           className="flex size-7 items-center justify-center rounded-full bg-[#e9b48f] text-[11px] font-bold text-ink"
-          entries={[{ label: 'Sign out', act: () => void signOut() }]}
+          entries={[
+            { label: 'Password and sessions', act: () => void navigate('/account') },
+            { label: 'Sign out', act: () => void signOut() },
+          ]}
         >
           {initials}
         </ActionMenu>

@@ -18,6 +18,7 @@ import { SavedText } from '../ui/saved-text.tsx';
 import { Button, Chip, Dialog, EmailFrame, Empty, Sheet } from '../ui/index.tsx';
 import { ConfirmAgain, MailEnds } from './mail-ends.tsx';
 import { MailChip } from './people.tsx';
+import { TheirData } from './their-data.tsx';
 
 const icons: Record<StoryEntry['kind'], ReactNode> = {
   trace: <Route size={14} />,
@@ -156,6 +157,7 @@ export function PersonScreen() {
             save={(v) => v.trim() && void save({ addTag: v.trim() })}
           />
         </Sheet>
+        <TheirData person={person} />
       </div>
       <div className="flex min-w-0 flex-1 flex-col gap-4">
         {inside.map((v) => (

@@ -127,6 +127,8 @@ export const events = pgTable(
     name: text('name').notNull(),
     occurredAt: ms('occurred_at').notNull(),
     payload: jsonb('payload').$type<EventFact['payload']>().notNull(),
+    /** Extension attributes of the CloudEvent that brought it, or null. */
+    extensions: jsonb('extensions').$type<Record<string, unknown>>(),
   },
   (t) => [
     primaryKey({ columns: [t.workspaceId, t.personId, t.occurredAt, t.id] }),

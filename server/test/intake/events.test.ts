@@ -2,8 +2,8 @@ import { sql } from 'drizzle-orm';
 import { HOUR } from '@ascenso/core';
 import request from 'supertest';
 import { beforeEach, describe, expect, test } from 'vitest';
-import { rows } from '../src/db/rows.ts';
-import { cloudEvent, emailStep, FRIDAY_NOON, useWorld, waitStep, type World } from './support/world.ts';
+import { rows } from '../../src/db/rows.ts';
+import { cloudEvent, emailStep, FRIDAY_NOON, useWorld, waitStep, type World } from '../support/world.ts';
 
 const world = useWorld();
 const DAY = 24 * HOUR;
@@ -104,7 +104,7 @@ describe('events that are late, repeated, changed or early', () => {
       '/intake/events',
       cloudEvent({ type: started, subject: email, time: at + 6 * 60_000 }),
     ).expect(422);
-    expect(answer.body.error.field).toBe('time');
+    expect(answer.body.field).toBe('time');
     await post('/intake/events', cloudEvent({ type: started, subject: email, time: at + 4 * 60_000 })).expect(202);
   });
 
@@ -188,7 +188,6 @@ describe('what cannot be taken names the field and changes nothing', () => {
       'time',
       /RFC 3339/,
     ],
-    ['data that is a list', async () => await post('/intake/events', { ...good(), data: [1] }), 422, 'data', /object/],
     [
       'a batch with nothing in it that can be taken',
       async () =>
@@ -288,8 +287,8 @@ describe('what cannot be taken names the field and changes nothing', () => {
     const before = await traces(world);
     const answer = await send();
     expect(answer.status).toBe(status);
-    expect(answer.body.error.message).toMatch(message);
-    if (field) expect(answer.body.error.field).toBe(field);
+    expect(answer.body.detail).toMatch(message);
+    if (field) expect(answer.body.field).toBe(field);
     expect(await traces(world)).toEqual(before);
   });
 
@@ -301,7 +300,7 @@ describe('what cannot be taken names the field and changes nothing', () => {
     await post('/intake/events', first).expect(202);
     const before = await traces(world);
     const answer = await post('/intake/events', { ...first, id: 'next', data: { months: 'twelve' } }).expect(422);
-    expect(answer.body.error.field).toBe('data.months');
+    expect(answer.body.field).toBe('data.months');
     expect(await traces(world)).toEqual(before);
   });
 
@@ -318,20 +317,6 @@ describe('what cannot be taken names the field and changes nothing', () => {
     );
     expect(zero.status).toBe(422);
   });
-});
-
-test('the OpenAPI document describes what the intake takes', async () => {
-  const { body } = await request(world.app).get('/intake/openapi.json').expect(200);
-  expect(body.openapi).toMatch(/^3\.1/);
-  expect(Object.keys(body.paths as object).sort()).toEqual([
-    '/intake/codes/{code}',
-    '/intake/codes/{code}/cancel',
-    '/intake/codes/{code}/redeem',
-    '/intake/events',
-    '/intake/subscribers',
-  ]);
-  const event = body.components.schemas.CloudEvent;
-  expect(event.required).toEqual(expect.arrayContaining(['specversion', 'id', 'source', 'type', 'subject']));
 });
 
 test('somebody who joins again by the same list, having confirmed it already, starts nothing anew', async () => {
