@@ -48,7 +48,10 @@ try {
       writeState(path.join(folder, 'ready'), '');
     };
   } else {
-    const tables = await count(address, "select count(*) from pg_tables where schemaname in ('public', 'drizzle')");
+    const tables = await count(
+      address,
+      "select count(*) from pg_tables where schemaname in (current_schema(), 'drizzle')",
+    );
     if (tables > 0) throw new Error('The database in DATABASE_URL is not empty: give an empty one.');
     await readBackup(binaries(), file);
   }

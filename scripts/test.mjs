@@ -1,14 +1,7 @@
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import path from 'node:path';
 import { root, run, say } from './lib/run.mjs';
-import {
-  ensureBuilt,
-  ensureChromium,
-  ensureImageMagick,
-  ensureMjml,
-  ensurePackages,
-  ensureSpamAssassin,
-} from './lib/setup.mjs';
+import { ensureBuilt, ensureChromium, ensureJudges, ensureMjml, ensurePackages } from './lib/setup.mjs';
 
 // Everything that must hold. `npm test -- core server` runs some stages only. Two at a time where each needs one core.
 const wanted = process.argv.slice(2);
@@ -109,8 +102,7 @@ try {
   await stage('server', async (line) => {
     // The kill test runs engine processes as npm start does.
     await ensureBuilt();
-    await ensureSpamAssassin();
-    await ensureImageMagick();
+    await ensureJudges();
     const { startPostgres } = await import('./lib/postgres.mjs');
     const cluster = await startPostgres('test-cluster', { fast: true, fresh: true });
     stops.push(cluster.remove);

@@ -28,7 +28,7 @@ export const signInRequest = z.strictObject({ email, password: z.string().min(1,
 /** Another password. Its length is what NIST SP 800-63B, rev. 4, asks of one that stands alone (from memory). */
 export const passwordRequest = z
   .strictObject({
-    old: z.string().min(1, 'Type your password of now.').max(200),
+    old: z.string().min(1, 'Type your current password.').max(200),
     next: z.string().min(15, 'Take 15 characters at least: a few words in a row are easy to keep.').max(200),
   })
   .refine(({ old, next }) => old !== next, { path: ['next'], error: 'That is the password you have.' });
@@ -300,12 +300,9 @@ export const cloudEvent = z
       .optional()
       .meta({ description: 'Media type of the data; JSON where it is not said.' }),
     dataschema: z.string().max(2000).optional(),
-    data: z
-      .unknown()
-      .optional()
-      .meta({
-        description: 'Any JSON. Fields of an object can be used in emails; anything else is the field "value".',
-      }),
+    data: z.unknown().optional().meta({
+      description: 'Any JSON. Fields of an object can be used in emails; anything else is the field "value".',
+    }),
     data_base64: z.base64('data_base64 is base64 of RFC 4648.').optional(),
   })
   .refine((event) => event.data === undefined || event.data_base64 === undefined, {

@@ -34,8 +34,8 @@ export async function backUp(address, file) {
 }
 
 /** Rows of one table of a backup, as pg_restore writes them: columns parted by tabs. */
-async function rowsOf(bin, file, schema, table) {
-  const text = await run(`${bin}/pg_restore`, ['--data-only', '-n', schema, '-t', table, '-f', '-', file]);
+async function rowsOf(bin, file, table) {
+  const text = await run(`${bin}/pg_restore`, ['--data-only', '-t', table, '-f', '-', file]);
   const lines = text.split('\n');
   const head = lines.findIndex((line) => line.startsWith('COPY '));
   if (head < 0) return [];
@@ -54,8 +54,8 @@ export async function readBackup(bin, file) {
   await run(`${bin}/pg_restore`, ['-l', file]).catch(() => {
     throw new Error(`${file} is no backup of Ascenso, or is not whole: pg_restore cannot read it.`);
   });
-  const made = (await rowsOf(bin, file, 'drizzle', '__drizzle_migrations')).map((r) => r.hash);
-  const [installation] = await rowsOf(bin, file, 'public', 'installation');
+  const made = (await rowsOf(bin, file, '__drizzle_migrations')).map((r) => r.hash);
+  const [installation] = await rowsOf(bin, file, 'installation');
   if (made.length === 0 || !installation)
     throw new Error(`${file} is a dump of PostgreSQL, but not of Ascenso: it holds no installation.`);
   const release = installation.release && installation.release !== '\\N' ? installation.release : 'one before 0.1.0';

@@ -6,4 +6,5 @@ export interface Cluster {
 }
 export function startPostgres(name: string, options?: { fresh?: boolean; fast?: boolean }): Promise<Cluster>;
 export function ensureDatabase(cluster: Cluster, name: string): Promise<void>;
+export function freePort(): Promise<number>;
 export function runTool(command: string, address: string, args: string[]): Promise<string>;

@@ -90,16 +90,23 @@ export async function ensureChromium() {
     await aptInstall(['chromium', 'fonts-noto-color-emoji', 'fonts-liberation'], 'The browser tests need chromium.');
 }
 
-/** Debian's SpamAssassin with its rules, which the emails of the demo are held against, offline. */
-export async function ensureSpamAssassin() {
-  if (!existsSync('/usr/share/perl5/Mail/SpamAssassin.pm'))
-    await aptInstall(['spamassassin'], 'The tests ask SpamAssassin about every email.');
-}
+/** What Debian ships that the server's tests are held against: by a file of each, its package, and what it is for. */
+const JUDGES = [
+  ['/usr/share/perl5/Mail/SpamAssassin.pm', 'spamassassin', 'ask SpamAssassin about every email'],
+  ['/usr/bin/identify', 'imagemagick', 'let ImageMagick look at every timer'],
+  ['/usr/sbin/exim4', 'exim4-daemon-light', 'hand emails to Debian’s own mail server'],
+  ['/usr/sbin/pgbouncer', 'pgbouncer', 'run behind a pool of connections'],
+  ['/usr/bin/openssl', 'openssl', 'make certificates for loopback'],
+];
 
-/** Debian's ImageMagick, which the timers are held against. */
-export async function ensureImageMagick() {
-  if (!existsSync('/usr/bin/identify'))
-    await aptInstall(['imagemagick'], 'The tests let ImageMagick look at every timer.');
+/** Installs them, all at once. */
+export async function ensureJudges() {
+  const missing = JUDGES.filter(([file]) => !existsSync(file));
+  if (missing.length > 0)
+    await aptInstall(
+      missing.map(([, name]) => name),
+      `The tests ${missing.map(([, , what]) => what).join(', ')}.`,
+    );
 }
 
 mkdirSync(stateDir, { recursive: true });

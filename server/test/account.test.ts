@@ -62,7 +62,7 @@ describe('sessions', () => {
 
 describe('another password', () => {
   test.each([
-    ['not the old one', 'guess', NEXT, 'old', /not your password of now/],
+    ['not the old one', 'guess', NEXT, 'old', /not your current password/],
     ['a short one', owner.password, 'fourteen chars', 'next', /15 characters at least/],
     ['the same one', owner.password, owner.password, 'next', /the password you have/],
   ])('%s is refused by its field', async (_what, old, next, field, words) => {

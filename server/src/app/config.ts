@@ -10,6 +10,8 @@ import type { TrustProxy } from './context.ts';
 /** Settings from the environment. Every process of the application reads the same ones. */
 export interface Config {
   databaseUrl: string;
+  /** A pooler in transaction mode stands before the database. */
+  pooled: boolean;
   host: string;
   port: number;
   base: string;
@@ -33,6 +35,12 @@ export interface Config {
   metricsToken: string | null;
   /** Port of loopback on which an engine tells its figures, or null. */
   metricsPort: number | null;
+}
+
+/** `transaction` behind a pooler in that mode, or nothing. */
+function readPooling(text: string): boolean {
+  if (text === '' || text === 'transaction') return text !== '';
+  throw new Error(`DATABASE_POOLING is “transaction” behind PgBouncer in that mode, or not set. “${text}” is neither.`);
 }
 
 const PROXIES = 'TRUST_PROXY is the number of reverse proxies before this server, such as 1, or their addresses.';
@@ -59,6 +67,7 @@ export function readConfig(): Config {
   const port = Number(process.env.PORT ?? 4310);
   return {
     databaseUrl: need('DATABASE_URL'),
+    pooled: readPooling(process.env.DATABASE_POOLING ?? ''),
     host: '127.0.0.1',
     port,
     base: process.env.PUBLIC_BASE ?? `http://127.0.0.1:${port}`,
@@ -90,7 +99,7 @@ export async function openSending(config: Config, connection: Connection): Promi
   };
 }
 
-export const openConnection = (config: Config): Connection => connect(config.databaseUrl);
+export const openConnection = ({ databaseUrl, pooled }: Config): Connection => connect(databaseUrl, { pooled });
 
 /** Ends a process in order on Ctrl C and on kill. */
 export function onStop(stop: () => Promise<void>): void {

@@ -153,7 +153,7 @@ export async function changePassword(
 ): Promise<void> {
   const [user] = await db.select({ hash: users.passwordHash }).from(users).where(eq(users.id, userId));
   if (!user || !(await verify(user.hash, old)))
-    throw new UserError(422, 'wrong-password', 'That is not your password of now. Check it and try again.', 'old');
+    throw new UserError(422, 'wrong-password', 'That is not your current password. Check it and try again.', 'old');
   const passwordHash = await hashPassword(next);
   await db.transaction(async (tx) => {
     await tx.update(users).set({ passwordHash }).where(eq(users.id, userId));

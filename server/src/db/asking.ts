@@ -37,7 +37,6 @@ export class Asking {
     this.#pool = new pg.Pool({
       connectionString: url,
       max: CONNECTIONS,
-      options: `-c jit=off -c statement_timeout=${LONGEST_MS}`,
     });
     this.#pool.on('error', () => undefined);
   }
@@ -78,16 +77,24 @@ export class Asking {
     if (--line.underWay === 0) this.#lines.delete(user);
   }
 
+  /** In a transaction, whose settings and whose process hold also behind a pooler. */
   async #run<T>(gone: AbortSignal, question: (db: Db) => Promise<T>): Promise<T> {
     const client = await this.#pool.connect();
-    const { processID } = client as unknown as { processID: number };
-    const end = () => void this.#others.query('select pg_cancel_backend($1)', [processID]).catch(() => undefined);
-    gone.addEventListener('abort', end);
+    let end = () => {};
     try {
+      gone.throwIfAborted();
+      await client.query('begin read only');
+      await client.query(`set local jit = off`);
+      await client.query(`set local statement_timeout = ${LONGEST_MS}`);
+      const { rows } = await client.query<{ pid: number }>('select pg_backend_pid() as pid');
+      end = () => void this.#others.query('select pg_cancel_backend($1)', [rows[0]?.pid]).catch(() => undefined);
+      gone.addEventListener('abort', end);
       gone.throwIfAborted();
       return await question(drizzle(client, { schema }));
     } finally {
       gone.removeEventListener('abort', end);
+      // Nothing was written: there is nothing to keep.
+      await client.query('rollback').catch(() => undefined);
       client.release();
     }
   }

@@ -58,14 +58,23 @@ class PreparingClient extends pg.Client {
 /** How long a statement waits for a connection, ms: a database that does not answer at all is told as away. */
 const PATIENCE_MS = 30_000;
 
+export interface ConnectOptions {
+  /** Connections at most. */
+  max?: number;
+  /**
+   * A pooler such as PgBouncer stands between, which hands each transaction to whichever connection is free: then nothing
+   * may be kept on a connection, neither prepared statements nor settings. The role's own settings have to hold them.
+   */
+  pooled?: boolean;
+}
+
 /** Opens a pool on a PostgreSQL address. */
-export function connect(url: string, max = 10): Connection {
+export function connect(url: string, { max = 10, pooled = false }: ConnectOptions = {}): Connection {
   const pool = new pg.Pool({
     connectionString: url,
     max,
     connectionTimeoutMillis: PATIENCE_MS,
-    Client: PreparingClient,
-    options: '-c jit=off -c idle_in_transaction_session_timeout=60000',
+    ...(pooled ? {} : { Client: PreparingClient, options: '-c jit=off -c idle_in_transaction_session_timeout=60000' }),
   });
   // A connection that is lost (server restart, a transaction that stood still for too long) fails its own query and is
   // replaced; without these two it ends the process, in use or idle.

@@ -103,7 +103,10 @@ export async function moveClock(
     const state = await clockState(connection.db);
     if (!state.practice)
       throw new UserError(409, 'real-clock', 'This installation runs on the real clock, which cannot be moved.');
-    const { rows } = await client.query<{ got: boolean }>('select pg_try_advisory_lock($1) as got', [MOVER_LOCK]);
+    // Held by a transaction that does nothing else: so it is held behind a pooler too, however long the move takes.
+    await client.query('begin');
+    await client.query('set local idle_in_transaction_session_timeout = 0');
+    const { rows } = await client.query<{ got: boolean }>('select pg_try_advisory_xact_lock($1) as got', [MOVER_LOCK]);
     if (!rows[0]?.got)
       throw new UserError(409, 'moving', 'The clock is already being moved. Wait until it has arrived.');
     let now = await businessNow(connection.db);
@@ -129,7 +132,7 @@ export async function moveClock(
       await (state.standing ? standAt : runFrom)(connection.db, now);
     }
   } finally {
-    await client.query('select pg_advisory_unlock($1)', [MOVER_LOCK]).catch(() => undefined);
+    await client.query('rollback').catch(() => undefined);
     client.release();
   }
 }

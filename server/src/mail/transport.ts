@@ -1,6 +1,7 @@
 import { Readable } from 'node:stream';
 import SMTPConnection from 'nodemailer/lib/smtp-connection';
 import { enhancedOf, faultOf, type Fault, type Stage } from './refusal.ts';
+import { connectionOptions, readSmtpUrl, type SmtpSettings } from './smtp-url.ts';
 
 /** What the receiving server said. */
 export type Delivery =
@@ -66,15 +67,12 @@ const PATIENT: Patience = { connectMs: 10_000, answerMs: ANSWER_MS };
 
 /** Hands messages over by SMTP on a few connections that are kept open. */
 export class SmtpTransport {
-  readonly #host: string;
-  readonly #port: number;
+  readonly #settings: SmtpSettings;
   readonly #patience: Patience;
   readonly #idle: SMTPConnection[] = [];
 
   constructor(url: string, patience: Partial<Patience> = {}) {
-    const parsed = new URL(url);
-    this.#host = parsed.hostname;
-    this.#port = Number(parsed.port || 25);
+    this.#settings = readSmtpUrl(url);
     this.#patience = { ...PATIENT, ...patience };
   }
 
@@ -151,21 +149,27 @@ export class SmtpTransport {
   #open(): Promise<SMTPConnection> {
     return new Promise((resolve, reject) => {
       const connection = new SMTPConnection({
-        host: this.#host,
-        port: this.#port,
-        ignoreTLS: true,
+        ...connectionOptions(this.#settings),
         connectionTimeout: this.#patience.connectMs,
         greetingTimeout: this.#patience.connectMs,
         socketTimeout: this.#patience.answerMs,
-        name: 'ascenso',
       });
-      connection.once('error', (error: Error) => {
+      const fail = (error: Error) => {
+        connection.removeAllListeners('error');
         connection.on('error', () => undefined);
+        connection.close();
         reject(error);
-      });
-      connection.connect(() => {
+      };
+      const open = () => {
         connection.removeAllListeners('error');
         resolve(connection);
+      };
+      connection.once('error', fail);
+      connection.connect((error) => {
+        const { login } = this.#settings;
+        if (error) return fail(error);
+        if (!login) return open();
+        connection.login({ credentials: login }, (refused) => (refused ? fail(refused) : open()));
       });
     });
   }

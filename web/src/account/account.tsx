@@ -31,7 +31,7 @@ function Password() {
       <h2 className="mb-3 text-[16px] font-bold">Password</h2>
       <form onSubmit={(e) => void submit(e)} className="flex max-w-sm flex-col gap-3">
         <TextField
-          label="Password of now"
+          label="Current password"
           type="password"
           autoComplete="current-password"
           required

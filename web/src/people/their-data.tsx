@@ -2,7 +2,7 @@ import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import type { PersonRow } from '@ascenso/contracts';
-import { api, sentence, useMeQuery, type Failure } from '../app/api.ts';
+import { api, sentence, useMeQuery } from '../app/api.ts';
 import { Button, buttonClass, Dialog, Sheet, TextField } from '../ui/index.tsx';
 
 const { useErasePersonMutation } = api.injectEndpoints({

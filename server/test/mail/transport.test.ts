@@ -1,7 +1,7 @@
 import type { SMTPServerOptions } from 'smtp-server';
 import { afterEach, expect, test } from 'vitest';
-import { SmtpTransport } from '../src/mail/transport.ts';
-import { startReceiver } from './support/receiver.ts';
+import { SmtpTransport } from '../../src/mail/transport.ts';
+import { startReceiver } from '../support/receiver.ts';
 
 const MESSAGE = 'From: ines@foldwell.example\r\nSubject: Fold\r\n\r\nAlong the grain.\r\n';
 const closing: (() => void)[] = [];
