@@ -154,6 +154,7 @@ export async function timerHttp(): Promise<void> {
       sending,
       mailboxUrl: null,
       shopUrl: null,
+      mailTo: null,
       crowd: null,
       log: pino({ level: 'error' }),
       trustProxy: false,

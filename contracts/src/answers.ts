@@ -452,6 +452,8 @@ export interface ClockAnswer {
   moving: boolean;
   /** Address of the simulated shop, or null where there is none. */
   shop: string | null;
+  /** The mail server that hands mail on to real people; null where it stays in the simulated mailbox. */
+  mailTo: string | null;
   /** For how long no engine has been at work, ms; null while one is. */
   engineAway: number | null;
 }

@@ -1,6 +1,6 @@
 export * from './requests.ts';
 export * from './answers.ts';
 export { checkContext, fieldsFor, listsFor, SENDER_FIELDS, sharedOf, startingKinds } from './check-context.ts';
-export { intakeDocument } from './openapi.ts';
+export { codeHook, intakeDocument, stepHook } from './openapi.ts';
 export { namesOf, type Named } from './names.ts';
 export { MAX_SEQUENCE_FILE, sequenceFileJsonSchema, sequenceFileSchema, type SequenceFile } from './sequence-file.ts';

@@ -111,6 +111,93 @@ const personBody = z
   .meta({ id: 'Person', description: 'Everything that is kept of one person.' });
 const nothing = z.object({}).meta({ id: 'Done', description: 'Done: there is nothing more to say.' });
 
+const hookTime = moment.meta({ description: 'When it was decided, on the business clock.' });
+/** What a step "call a webhook" sends. */
+export const stepHook = z
+  .object({
+    type: z.literal('sequence.step'),
+    timestamp: hookTime,
+    data: z.object({
+      sequence: z.object({ id: z.uuid(), name: z.string(), version: z.int() }),
+      step: z.string().meta({ description: 'Id of the step: stays the same over versions.' }),
+      person: z.object({
+        id: z.uuid(),
+        email: z.string(),
+        attributes: z.record(z.string(), z.unknown()),
+        tags: z.array(z.string()),
+        points: z.int(),
+      }),
+      event: z.record(z.string(), z.unknown()).meta({ description: 'Payload of the event that started it.' }),
+    }),
+  })
+  .meta({ id: 'SequenceStep', description: 'Somebody has come to a step that calls this address.' });
+/** What an offer tells of each code that it gives out. */
+export const codeHook = z
+  .object({
+    type: z.literal('code.issued'),
+    timestamp: hookTime,
+    data: z.object({
+      offer: z.uuid(),
+      code: z.string(),
+      for: z.string().meta({ description: 'Email address of the person.' }),
+      until: moment.nullable().meta({ description: 'When it closes; null for never.' }),
+    }),
+  })
+  .meta({ id: 'CodeIssued', description: 'A code was shown to somebody for the first time.' });
+
+const person = '0199c2a4-7d1e-7cc1-9d43-2b8e0c1f6a55';
+const stepExample: z.input<typeof stepHook> = {
+  type: 'sequence.step',
+  timestamp: '2026-03-06T12:00:00.000Z',
+  data: {
+    sequence: { id: '0199c2a4-0b7e-7a58-8f1e-6f2d3c4b5a60', name: 'Welcome and stitch guide', version: 3 },
+    step: 'tell-the-shop',
+    person: {
+      id: person,
+      email: 'marta@readers.example',
+      attributes: { first_name: 'Marta' },
+      tags: ['guide'],
+      points: 30,
+    },
+    event: { total: 38 },
+  },
+};
+const codeExample: z.input<typeof codeHook> = {
+  type: 'code.issued',
+  timestamp: '2026-03-06T12:00:00.000Z',
+  data: {
+    offer: '0199c2a4-1f3a-7b0c-a2d5-93c1e7f80b21',
+    code: 'KIT-AC34-VW7T',
+    for: 'marta@readers.example',
+    until: '2026-03-08T12:00:00.000Z',
+  },
+};
+
+/** A call that we make: signed, tried again until it is answered 2xx, six times over a day and a half. */
+const called = (operationId: string, summary: string, schema: z.ZodType, example: object) => ({
+  post: {
+    operationId,
+    tags: ['webhooks'],
+    summary,
+    description:
+      'Signed by the Standard Webhooks specification, in the headers webhook-id, webhook-timestamp and webhook-signature. The same webhook-id may come twice: count it once. Redirects are not followed, and private addresses are not called.',
+    security: [],
+    requestParams: {
+      header: z.object({
+        'webhook-id': z.string(),
+        'webhook-timestamp': z.string().meta({ description: 'Unix time, seconds.' }),
+        'webhook-signature': z.string().meta({ description: 'v1, and base64 of HMAC-SHA256.' }),
+      }),
+    },
+    requestBody: { required: true, content: { 'application/json': { schema, example } } },
+    responses: {
+      '200': { description: 'Any 2xx within 15 seconds: taken.' },
+      '410': { description: 'Gone: it is not tried again.' },
+      '503': { description: 'Anything else: tried again later, not before Retry-After.' },
+    },
+  },
+});
+
 const json = (schema: z.ZodType) => ({ 'application/json': { schema } });
 const refused = (description: string) => ({
   description,
@@ -178,6 +265,7 @@ export function intakeDocument(base: string): object {
       { name: 'events', description: 'What people do.' },
       { name: 'people', description: 'Whom emails go to.' },
       { name: 'codes', description: 'Coupon codes of offers.' },
+      { name: 'webhooks', description: 'What we call, with what.' },
     ],
     components: {
       securitySchemes: {
@@ -282,6 +370,10 @@ export function intakeDocument(base: string): object {
           responses: { '200': { description: 'Taken back.', content: json(nothing) }, ...withBody },
         },
       },
+    },
+    webhooks: {
+      'sequence.step': called('sequenceStep', 'A sequence has come to a step that calls', stepHook, stepExample),
+      'code.issued': called('codeIssued', 'A code of an offer was given out', codeHook, codeExample),
     },
   });
 }

@@ -71,6 +71,10 @@ async function keepPostgres(name, { fresh, fast, report }) {
   return { ...cluster, stop };
 }
 
+/** Where mail goes: to the simulated mail world, or to a server of one's own that hands it on to real people. */
+const simulated = (ports) => ({ SMTP_URL: `smtp://127.0.0.1:${ports.smtp}`, SMTP_SIMULATED: '1' });
+const ownServer = process.env.SMTP_URL ? { SMTP_URL: process.env.SMTP_URL, SMTP_SIMULATED: '0' } : null;
+
 /** What the processes of an installation are told. */
 function settingsOf({ url, ports, folder, days, people }) {
   const base = `http://127.0.0.1:${ports.web}`;
@@ -83,7 +87,7 @@ function settingsOf({ url, ports, folder, days, people }) {
     PAGES: path.join(root, 'web/dist'),
     MIGRATIONS: path.join(root, 'server/drizzle'),
     LOG_FOLDER: path.join(folder, 'logs'),
-    SMTP_URL: `smtp://127.0.0.1:${ports.smtp}`,
+    ...simulated(ports),
     MAILBOX_URL: `http://127.0.0.1:${ports.mailbox}`,
     WEBHOOK_HOSTS: `127.0.0.1:${ports.mailbox}`,
     MAILBOX_SMTP_PORT: String(ports.smtp),
@@ -166,7 +170,7 @@ export async function startApp(
     const ports = await portsOf(folder);
     if (half) clear(parts);
     const env = settingsOf({ url, ports, folder, days, people });
-    const answer = await bootstrap(env, folder, days);
+    const answer = await bootstrap({ ...env, ...ownServer }, folder, days);
     const begin = (what, file, more = {}) => {
       const kept = keepProcess(what, file, { env: { ...env, ...more }, report, note });
       stops.push(kept.stop);
@@ -178,24 +182,35 @@ export async function startApp(
       begin('shop', 'standins/dist/shop.js'),
     ];
     await Promise.all(all.map((p) => p.ready));
-    const web = begin('web process', 'server/dist/web.js');
+    const mail = ownServer ?? simulated(ports);
+    const making = answer.fresh && days >= 0;
+    let web = begin('web process', 'server/dist/web.js', making ? simulated(ports) : mail);
     await web.ready;
-    if (answer.fresh && days >= 0) {
+    if (making) {
       report(`Making the demo: ${people} simulated people live through ${days} days …`);
       // Until the demo is complete a crash begins it anew, so nothing has to wait for the disk.
       await durable(false);
       await makeDemo(env, { report, stops, note });
       await durable(true);
+      // The demo's people are invented: whatever SMTP_URL says, what they get never leaves the house.
+      if (ownServer) {
+        await web.stop();
+        web = begin('web process', 'server/dist/web.js', mail);
+        await web.ready;
+      }
     }
     writeState(ready, '');
     const more = Array.from({ length: engines }, (_, i) =>
       begin(`engine ${i + 1}`, 'server/dist/engine.js', {
         ENGINE_NAME: `engine-${i + 1}`,
+        ...mail,
         ...(i === 0 ? { METRICS_PORT: String(ports.figures) } : {}),
       }),
     );
     await Promise.all(more.map((p) => p.ready));
     begun.at(env.PUBLIC_BASE);
+    if (ownServer)
+      report(`Mail leaves the house: ${new URL(ownServer.SMTP_URL).host} hands it on to whoever it is addressed to.`);
     return { base: env.PUBLIC_BASE, url, env, folder, stop, processes: [...all, web, ...more] };
   } catch (error) {
     await stop();

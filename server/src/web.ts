@@ -9,9 +9,9 @@ const log = openLog('web', config);
 const connection = openConnection(config);
 const sending = await openSending(config, connection);
 const crowd = config.crowdUrl ? httpCrowd(config.crowdUrl) : null;
-const { mailboxUrl, shopUrl, trustProxy, metricsToken } = config;
+const { mailboxUrl, shopUrl, mailTo, trustProxy, metricsToken } = config;
 const app = createServer(
-  { connection, sending, mailboxUrl, shopUrl, crowd, log, trustProxy, metricsToken },
+  { connection, sending, mailboxUrl, shopUrl, mailTo, crowd, log, trustProxy, metricsToken },
   config.pages,
 );
 const server = app.listen(config.port, config.host, (error) => {

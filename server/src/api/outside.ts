@@ -18,6 +18,7 @@ export function outsideRouter(ctx: AppContext): Router {
     ...(await clockState(connection.db)),
     engineAway: await engineAway(connection.db),
     shop: ctx.shopUrl,
+    mailTo: ctx.mailTo,
   }));
 
   route(router, ctx, 'post', '/outside/clock/ahead', { body: aheadRequest, role: 'owner' }, async ({ body, me }) => {

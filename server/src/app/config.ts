@@ -3,6 +3,7 @@ import path from 'node:path';
 import ipaddr from 'ipaddr.js';
 import { connect, type Connection } from '../db/connect.ts';
 import { LEASE_MS, type SendSettings } from '../engine/settings.ts';
+import { readSmtpUrl } from '../mail/smtp-url.ts';
 import { ANSWER_MS, SmtpTransport } from '../mail/transport.ts';
 import { installationSecret } from './clock.ts';
 import type { TrustProxy } from './context.ts';
@@ -16,6 +17,8 @@ export interface Config {
   port: number;
   base: string;
   smtpUrl: string;
+  /** The server that mail leaves the house by; null where it goes to the simulated mailbox. */
+  mailTo: string | null;
   /** How long the receiving server may take to answer, ms. */
   smtpAnswerMs: number;
   mailboxUrl: string | null;
@@ -63,15 +66,28 @@ function need(name: string): string {
   return value;
 }
 
+/** The settings, or the end of this process with a sentence that names the one that is wrong. */
 export function readConfig(): Config {
+  try {
+    return settings();
+  } catch (error) {
+    console.error((error as Error).message);
+    process.exit(1);
+  }
+}
+
+function settings(): Config {
   const port = Number(process.env.PORT ?? 4310);
+  const smtpUrl = process.env.SMTP_URL ?? 'smtp://127.0.0.1:2525';
+  readSmtpUrl(smtpUrl);
   return {
     databaseUrl: need('DATABASE_URL'),
     pooled: readPooling(process.env.DATABASE_POOLING ?? ''),
     host: '127.0.0.1',
     port,
     base: process.env.PUBLIC_BASE ?? `http://127.0.0.1:${port}`,
-    smtpUrl: process.env.SMTP_URL ?? 'smtp://127.0.0.1:2525',
+    smtpUrl,
+    mailTo: process.env.SMTP_SIMULATED === '1' ? null : new URL(smtpUrl).host,
     smtpAnswerMs: Number(process.env.SMTP_ANSWER_MS ?? ANSWER_MS),
     mailboxUrl: process.env.MAILBOX_URL ?? null,
     shopUrl: process.env.SHOP_URL ?? null,

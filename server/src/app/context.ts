@@ -12,6 +12,8 @@ export interface AppContext {
   /** The mailbox stand-in's HTTP door, or null where there is none. */
   mailboxUrl: string | null;
   shopUrl: string | null;
+  /** The mail server that hands mail on to whoever it is addressed to; null where it stays in the simulated mailbox. */
+  mailTo: string | null;
   crowd: Crowd | null;
   log: Logger;
   /** Whose X-Forwarded headers are believed, as Express takes it; false where nothing stands before us. */

@@ -3,7 +3,7 @@ import { failedRounds, roundSeconds } from '../app/metrics.ts';
 import type { Connection } from '../db/connect.ts';
 import { advanceRound } from './advance-loop.ts';
 import { expireRound } from './expiring.ts';
-import { noticeRound } from './notices.ts';
+import { noticeRound, noticesHandedOver } from './notices.ts';
 import { ensurePartitions } from '../db/partitions.ts';
 import { delivered, sendRound } from './send-loop.ts';
 import type { SendSettings } from './settings.ts';
@@ -67,6 +67,9 @@ export function startLoops(
     stopped = true;
     await all;
     // What a server takes minutes to answer is not waited for: its lease ends, and another process takes over.
-    await Promise.race([delivered(), new Promise((resolve) => setTimeout(resolve, LAST_WORDS_MS).unref())]);
+    await Promise.race([
+      Promise.all([delivered(), noticesHandedOver(connection, LAST_WORDS_MS).catch(() => undefined)]),
+      new Promise((resolve) => setTimeout(resolve, LAST_WORDS_MS).unref()),
+    ]);
   };
 }

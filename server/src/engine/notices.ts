@@ -1,6 +1,7 @@
 import MailComposer from 'nodemailer/lib/mail-composer';
 import { sql } from 'drizzle-orm';
 import { fieldText, readTemplate, type Facts } from '@ascenso/core';
+import { webhooksAnswered } from '../app/metrics.ts';
 import type { Connection, Executor } from '../db/connect.ts';
 import { loadFacts } from '../db/facts.ts';
 import { batch, firstRow, rows } from '../db/rows.ts';
@@ -9,13 +10,16 @@ import { callWebhook, type Called } from '../mail/webhook.ts';
 import { writeTraces, type Reason } from '../people/traces.ts';
 import { Leases } from './leases.ts';
 import { mergeContext } from './merging.ts';
+import { Receivers } from './receivers.ts';
 import { handled, isOfTheRow, setAside } from './setting-aside.ts';
 import { LEASE_MS, type SendSettings } from './settings.ts';
 
 const MINUTE = 60_000;
 const BATCH = 20;
-/** Notices that are handed over at once: a slow receiver holds up nobody else. */
-const PARALLEL = 8;
+/** How long a round waits for its receivers, ms: what takes longer goes on beside the next rounds. */
+const PATIENCE_MS = 500;
+/** An hour that a receiver asks to be left alone for is kept to; a year is not. */
+const LONGEST_WAIT = 24 * 60 * MINUTE;
 /** Waits before the next try of a notice that did not get through; after the last it is given up. */
 const BACKOFF = [MINUTE, 5 * MINUTE, 30 * MINUTE, 2 * 60 * MINUTE, 8 * 60 * MINUTE, 24 * 60 * MINUTE];
 
@@ -37,12 +41,17 @@ interface NoticeRow {
   currency: string;
 }
 
-const lease = (connection: Connection, now: number) =>
+/** Who a notice is handed to: a machine by its host, all colleagues by the one mail server. */
+const RECEIVER = sql.raw(`case when kind = 'tell' then 'mail' else split_part("to", '/', 3) end`);
+const receiverOf = (n: NoticeRow): string => (n.kind === 'tell' ? 'mail' : (n.to.split('/')[2] ?? ''));
+
+const lease = (connection: Connection, now: number, busy: readonly string[]) =>
   rows<NoticeRow>(
     connection.db,
     sql`with due as (
           select workspace_id, id from notices
           where status = 'queued' and next_at <= ${now} and (lease_until is null or lease_until < ${Date.now()})
+            and ${RECEIVER} <> all (${sql.param(busy)}::text[])
           order by next_at limit ${BATCH} for update skip locked)
         update notices n set lease_until = ${Date.now() + LEASE_MS}
         from due join notices d on d.workspace_id = due.workspace_id and d.id = due.id
@@ -143,9 +152,11 @@ function told(n: NoticeRow, { kind, answer }: Called, status: string): Pick<Reas
 }
 
 async function record(connection: Connection, n: NoticeRow, called: Called, now: number): Promise<void> {
-  const wait = called.kind === 'later' ? BACKOFF[n.attempts] : undefined;
+  const pause = called.kind === 'later' ? BACKOFF[n.attempts] : undefined;
+  const wait = pause && Math.max(pause, Math.min(called.retryAfterMs ?? 0, LONGEST_WAIT));
   const status = called.kind === 'accepted' ? 'done' : wait === undefined ? 'failed' : 'queued';
   const news = told(n, called, status);
+  if (n.kind === 'call') webhooksAnswered.inc({ answer: called.kind });
   await connection.db.transaction(async (tx) => {
     await tx.execute(
       sql`update notices set status = ${status}, lease_until = null, attempts = attempts + 1, answer = ${called.answer.slice(0, 500)}, next_at = ${now + (wait ?? 0)} where workspace_id = ${n.workspace_id} and id = ${n.id}`,
@@ -185,26 +196,40 @@ async function setNoticeAside(connection: Connection, n: NoticeRow, error: unkno
   });
 }
 
-/** Hands over what actions tell the team or other machines, several at once. Answers how many it tried. */
-export async function noticeRound(connection: Connection, settings: SendSettings, now: number): Promise<number> {
-  const leased = await lease(connection, now);
+/** What each process has under way, by its connection. */
+const underWay = new WeakMap<Connection, { receivers: Receivers<NoticeRow>; leases: Leases<NoticeRow> }>();
+
+function handsOf(connection: Connection) {
+  const known = underWay.get(connection);
+  if (known) return known;
   const leases = new Leases<NoticeRow>(LEASE_MS, (held, until) =>
     connection.db.execute(
       sql`update notices n set lease_until = ${until} from jsonb_to_recordset(${batch(held.map((h) => ({ w: h.workspace_id, id: h.id })))}) as k(w uuid, id uuid) where n.workspace_id = k.w and n.id = k.id`,
     ),
   );
+  const made = { receivers: new Receivers<NoticeRow>(), leases };
+  underWay.set(connection, made);
+  return made;
+}
+
+/** Resolves when what a process has under way is handed over, at the latest after `ms`. */
+export const noticesHandedOver = (connection: Connection, ms: number): Promise<void> =>
+  handsOf(connection).receivers.settled(ms);
+
+/** Hands over what actions tell the team or other machines, to each receiver a few at once. Answers how many it took. */
+export async function noticeRound(connection: Connection, settings: SendSettings, now: number): Promise<number> {
+  const { receivers, leases } = handsOf(connection);
+  const leased = await lease(connection, now, receivers.busy());
   leases.hold(leased);
-  const waiting = [...leased];
-  const work = async () => {
-    for (let notice = waiting.shift(); notice; notice = waiting.shift())
-      try {
-        await record(connection, notice, await deliver(connection, settings, notice), now);
-      } catch (error) {
-        await setNoticeAside(connection, notice, error, now);
-      } finally {
-        leases.release([notice]);
-      }
-  };
-  await Promise.all(Array.from({ length: PARALLEL }, work));
+  receivers.begin(leased, receiverOf, async (notice) => {
+    try {
+      await record(connection, notice, await deliver(connection, settings, notice), now);
+    } catch (error) {
+      await setNoticeAside(connection, notice, error, now);
+    } finally {
+      leases.release([notice]);
+    }
+  });
+  if (leased.length > 0) await receivers.settled(PATIENCE_MS);
   return leased.length;
 }

@@ -5,6 +5,9 @@ import https from 'node:https';
 import ipaddr from 'ipaddr.js';
 
 const TIMEOUT_MS = 15_000;
+/** For the whole of a call. */
+const LONGEST_MS = 30_000;
+const USER_AGENT = 'Ascenso-Webhooks/1 (Standard Webhooks)';
 
 /** The secret that a workspace's webhooks are signed with, as its receiver is given it: "whsec_" and base64. */
 export function webhookSecret(secret: string, workspace: string): string {
@@ -48,6 +51,15 @@ class Refused extends Error {}
 export interface Called {
   kind: 'accepted' | 'refused' | 'later';
   answer: string;
+  /** How long the receiver asked to be left alone for, ms. */
+  retryAfterMs?: number;
+}
+
+/** Retry-After (RFC 9110, 10.2.3): seconds, or a date. */
+export function retryAfter(value: string | undefined, now: number): number | undefined {
+  if (value === undefined) return undefined;
+  const ms = /^\d+$/.test(value.trim()) ? Number(value) * 1000 : Date.parse(value) - now;
+  return Number.isFinite(ms) && ms > 0 ? ms : undefined;
 }
 
 /**
@@ -64,17 +76,20 @@ export async function callWebhook(
     const { address, family } = await addressOf(url, settings.allowed);
     const timestamp = Math.floor(Date.now() / 1000);
     const secret = webhookSecret(settings.secret, settings.workspace);
-    const status = await new Promise<number>((resolve, reject) => {
+    const { status, wait } = await new Promise<{ status: number; wait: number | undefined }>((resolve, reject) => {
       const request = (url.protocol === 'https:' ? https : http).request(
         url,
         {
           method: 'POST',
           timeout: TIMEOUT_MS,
+          // However slowly it answers, bit by bit.
+          signal: AbortSignal.timeout(LONGEST_MS),
           agent: false,
           lookup: (_name, options, done) =>
             options.all ? done(null, [{ address, family }]) : done(null, address, family),
           headers: {
             'content-type': 'application/json',
+            'user-agent': USER_AGENT,
             'content-length': Buffer.byteLength(body),
             'webhook-id': id,
             'webhook-timestamp': String(timestamp),
@@ -83,7 +98,8 @@ export async function callWebhook(
         },
         (answer) => {
           answer.resume();
-          resolve(answer.statusCode ?? 0);
+          const wait = retryAfter(answer.headers['retry-after'], Date.now());
+          resolve({ status: answer.statusCode ?? 0, wait });
         },
       );
       request.on('timeout', () => request.destroy(new Error(`No answer within ${TIMEOUT_MS / 1000} s`)));
@@ -91,7 +107,11 @@ export async function callWebhook(
       request.end(body);
     });
     if (status >= 200 && status < 300) return { kind: 'accepted', answer: String(status) };
-    return { kind: status === 410 ? 'refused' : 'later', answer: `Answered ${status}` };
+    return {
+      kind: status === 410 ? 'refused' : 'later',
+      answer: `Answered ${status}`,
+      ...(wait === undefined ? {} : { retryAfterMs: wait }),
+    };
   } catch (error) {
     return { kind: error instanceof Refused ? 'refused' : 'later', answer: (error as Error).message };
   }

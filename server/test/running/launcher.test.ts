@@ -5,13 +5,14 @@ import pg from 'pg';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { Installation, isAlive } from '../support/installation.ts';
 import { until } from '../support/killing.ts';
+import { startReceiver } from '../support/receiver.ts';
 
 // `npm start` as whoever runs it sees it: what ends is started again, what a crash left is tidied up, and every fault is
 // a sentence.
 const house = new Installation('launcher-test');
 beforeAll(async () => {
   house.clear();
-  await house.start('--fresh');
+  await house.start(['--fresh']);
 }, 120_000);
 afterAll(async () => {
   await house.end('SIGTERM');
@@ -23,14 +24,17 @@ const status = (address: string): Promise<number> =>
     (answer) => answer.status,
     () => 0,
   );
-const asUser = async (address: string) => {
+const asUser = async (address: string, body?: object) => {
   const signedIn = await fetch(`${house.base}/api/session`, {
     method: 'POST',
     headers: { 'content-type': 'application/json' },
     body: JSON.stringify({ email: 'ines@foldwell.example', password: 'fold-along-the-grain' }),
   });
   const cookie = signedIn.headers.get('set-cookie')?.split(';')[0] ?? '';
-  return fetch(`${house.base}/api${address}`, { headers: { cookie } });
+  return fetch(`${house.base}/api${address}`, {
+    headers: { cookie, ...(body ? { 'content-type': 'application/json' } : {}) },
+    ...(body ? { method: 'POST', body: JSON.stringify(body) } : {}),
+  });
 };
 /** An unsubscribe page that would be looked up: its signature is not ours, so it is answered without the database. */
 const FILE = '/f/01a212d8-a4c0-77ac-a941-000000000000';
@@ -139,6 +143,37 @@ test('what a killed launcher left behind is ended by the next start; a closed te
   await house.end('SIGHUP');
   expect(now.filter(isAlive)).toEqual([]);
   expect(existsSync(path.join(house.folder, 'running.json'))).toBe(false);
+});
+
+test('a mail server of one’s own is handed what is sent from now on, and the terminal says that mail leaves the house', async () => {
+  const { taken, port, close } = await startReceiver();
+  await house.start([], { SMTP_URL: `smtp://127.0.0.1:${port}` });
+  expect(house.said).toContain(`Mail leaves the house: 127.0.0.1:${port} hands it on`);
+  // Whatever the demo's people got before stays where it was.
+  expect(taken).toEqual([]);
+  const { sequences } = (await (await asUser('/sequences')).json()) as { sequences: { id: string; name: string }[] };
+  const welcome = sequences.find((s) => s.name.startsWith('Welcome'))?.id;
+  const { draft } = (await (await asUser(`/sequences/${welcome}`)).json()) as {
+    draft: { steps: { id: string; kind: string }[] };
+  };
+  const step = draft.steps.find((s) => s.kind === 'email')?.id;
+  const made = await asUser('/people', { email: 'tried@readers.example', attributes: {}, zone: null, lists: [] });
+  const { id: person } = (await made.json()) as { id: string };
+  const sent = await asUser(`/sequences/${welcome}/steps/${step}/test`, {
+    to: 'team@foldwell.example',
+    person,
+    event: null,
+  });
+  expect([sent.status, taken.length]).toEqual([200, 1]);
+  close();
+  await house.end('SIGTERM');
+});
+
+test('a setting that is wrong is named before anything is begun', async () => {
+  const child = house.begin([], { SMTP_URL: 'http://mail.example' });
+  await until('it has ended', () => child.exitCode !== null);
+  expect(house.said).toMatch(/SMTP_URL: “http:\/\/” is neither smtp:\/\/ nor smtps:\/\//);
+  expect(house.said).not.toMatch(/ at .*\.js:/);
 });
 
 describe('a state file that a crash cut off is named', () => {

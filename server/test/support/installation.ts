@@ -25,11 +25,11 @@ export class Installation {
   }
 
   /** Begins a start, and answers its process without waiting for anything. */
-  begin(...flags: string[]): ChildProcess {
+  begin(flags: string[] = [], env: Record<string, string> = {}): ChildProcess {
     this.said = '';
     const child = spawn('node', ['scripts/start.mjs', '--days', '0', '--people', '5', ...flags], {
       cwd: root,
-      env: { ...process.env, ASCENSO_HOME: this.#name },
+      env: { ...process.env, ASCENSO_HOME: this.#name, ...env },
       stdio: ['ignore', 'pipe', 'pipe'],
       detached: true,
     });
@@ -38,8 +38,8 @@ export class Installation {
     return child;
   }
 
-  async start(...flags: string[]): Promise<void> {
-    const child = this.begin(...flags);
+  async start(flags: string[] = [], env: Record<string, string> = {}): Promise<void> {
+    const child = this.begin(flags, env);
     await until('it is ready', () => {
       if (child.exitCode !== null) throw new Error(`It ended: ${this.said}`);
       return this.said.includes('Ascenso is ready');

@@ -81,7 +81,7 @@ export class World {
   serve(settings: Partial<AppContext> = {}): ReturnType<typeof createServer> {
     const { connection, sending } = this;
     const mailboxUrl = `http://127.0.0.1:${this.mailbox.httpPort}`;
-    const outside = { mailboxUrl, shopUrl: null, crowd: null };
+    const outside = { mailboxUrl, shopUrl: null, mailTo: null, crowd: null };
     const log = pino({ level: 'silent' });
     return createServer(
       { connection, sending, ...outside, log, trustProxy: false, metricsToken: null, ...settings },

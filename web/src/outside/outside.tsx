@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from 'react';
 import { useDispatch } from 'react-redux';
 import { Link, useParams, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
-import type { MailboxAnswer } from '@ascenso/contracts';
+import type { ClockAnswer, MailboxAnswer } from '@ascenso/contracts';
 import { momentWords, zoneOf } from '@ascenso/core';
 import {
   api,
@@ -15,6 +15,12 @@ import {
   useMessageQuery,
 } from '../app/api.ts';
 import { Button, buttonClass, EmailFrame, Empty, inputClass, Sheet } from '../ui/index.tsx';
+
+/** Whom the emails of this installation reach. */
+const mailWords = ({ mailTo }: Pick<ClockAnswer, 'mailTo'>) =>
+  mailTo === null
+    ? 'Nothing here reaches a real person.'
+    : `Mail leaves the house: ${mailTo} hands it on to whoever it is addressed to.`;
 
 function ClockPanel({ zoneName }: { zoneName: string }) {
   const { data: clock } = useClockQuery(undefined, { pollingInterval: 2_000 });
@@ -42,8 +48,8 @@ function ClockPanel({ zoneName }: { zoneName: string }) {
           {moving
             ? 'Moving ahead: everything due on the way happens in order …'
             : clock.practice
-              ? `Practice clock, ${zoneName}. Nothing here reaches a real person.`
-              : 'This installation runs on the real clock.'}
+              ? `Practice clock, ${zoneName}. ${mailWords(clock)}`
+              : `This installation runs on the real clock. ${mailWords(clock)}`}
         </p>
         {error && (
           <p role="alert" className="font-semibold text-brick">
