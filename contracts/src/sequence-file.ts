@@ -1,5 +1,16 @@
 import { z } from 'zod';
-import { blockSchema, conditionSchema, offerSchema, sequenceSchema } from '@ascenso/core';
+import {
+  atomSchema,
+  blockKinds,
+  blockSchema,
+  conditionSchema,
+  faceSchema,
+  lookSchema,
+  offerSchema,
+  richTextSchema,
+  sequenceSchema,
+  whenSchema,
+} from '@ascenso/core';
 
 const id = z.string().min(1).max(60).meta({ description: 'Id that the sequence refers to it by.' });
 const name = z.string().min(1).max(200);
@@ -50,9 +61,45 @@ export const sequenceFileSchema = z
       .max(200)
       .meta({ description: 'Pictures and files, base64.' }),
   })
-  .meta({ id: 'SequenceFile', title: 'A sequence of Ascenso, as a file' });
+  .meta({
+    id: 'SequenceFile',
+    title: 'A sequence of Ascenso, as a file',
+    description: 'A sequence with everything that it needs to be set up elsewhere.',
+  });
 export type SequenceFile = z.infer<typeof sequenceFileSchema>;
 
+// Named in the schema, so that whoever reads it finds its way.
+const NAMED: [z.ZodType, string, string][] = [
+  [sequenceSchema, 'Sequence', 'How it starts, whom it mails and under what, and its steps in order.'],
+  [blockSchema, 'Block', 'A block of an email, by its kind.'],
+  [offerSchema, 'Offer', 'What is given, where its codes come from, when it closes, and what is shown after that.'],
+  [atomSchema, 'Question', 'One question about a person, or about their passage through the sequence.'],
+  [richTextSchema, 'RichText', 'Paragraphs and lists, with marks, links and fields.'],
+  [faceSchema, 'TimerFace', 'How a countdown looks.'],
+  [lookSchema, 'Look', 'What a block looks like where it differs from the house style.'],
+  [whenSchema, 'ShownWhen', 'For whom a block is shown.'],
+  ...Object.entries(blockKinds).map(([kind, { schema }]): [z.ZodType, string, string] => [
+    schema,
+    `${kind.replace(/(^|-)(\w)/g, (_, _dash, letter: string) => letter.toUpperCase())}Block`,
+    `A block of the kind “${kind}”.`,
+  ]),
+];
+
+/** What several types are allowed for is written as anyOf, which validators take in their strict mode. */
+function plainTypes(schema: unknown): unknown {
+  if (Array.isArray(schema)) return schema.map(plainTypes);
+  if (typeof schema !== 'object' || schema === null) return schema;
+  const { type, format, ...others } = Object.fromEntries(Object.entries(schema).map(([k, v]) => [k, plainTypes(v)]));
+  // What base64 is stands in contentEncoding: as a format it is known to no specification.
+  const rest = format === undefined || format === 'base64' ? others : { ...others, format };
+  if (!Array.isArray(type)) return type === undefined ? rest : { type, ...rest };
+  return { ...rest, anyOf: type.map((one: unknown) => ({ type: one })) };
+}
+
 /** The same as JSON Schema (draft 2020-12): what docs/sequence-file.schema.json holds. */
-export const sequenceFileJsonSchema = (): object =>
-  z.toJSONSchema(sequenceFileSchema, { io: 'input', unrepresentable: 'any', reused: 'ref' });
+export function sequenceFileJsonSchema(): object {
+  for (const [schema, named, description] of NAMED) z.globalRegistry.add(schema, { id: named, description });
+  return plainTypes(
+    z.toJSONSchema(sequenceFileSchema, { io: 'input', unrepresentable: 'any', reused: 'inline' }),
+  ) as object;
+}

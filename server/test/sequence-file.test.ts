@@ -2,6 +2,7 @@ import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { sql } from 'drizzle-orm';
 import { Ajv2020 } from 'ajv/dist/2020.js';
+import addFormats from 'ajv-formats';
 import ICAL from 'ical.js';
 import { sequenceFileJsonSchema, type ForecastAnswer, type SequenceFile } from '@ascenso/contracts';
 import {
@@ -188,7 +189,15 @@ describe('a sequence as a file', () => {
       readFileSync(path.resolve(import.meta.dirname, '../../docs/sequence-file.schema.json'), 'utf8'),
     ) as object;
     expect(inDocs).toEqual(JSON.parse(JSON.stringify(sequenceFileJsonSchema())));
-    const validate = new Ajv2020({ strict: false, validateFormats: false }).compile(inDocs);
+    // Strict mode refuses what a validator would have to guess at.
+    const ajv = new Ajv2020({ strict: true });
+    addFormats.default(ajv);
+    const validate = ajv.compile(inDocs);
+    const { $defs } = inDocs as { $defs: Record<string, { description?: string }> };
+    for (const [name, definition] of Object.entries($defs)) {
+      expect(name).toMatch(/^[A-Z][A-Za-z]+[1-5]?$/);
+      expect([name, definition.description]).toEqual([name, expect.stringMatching(/^[A-Z].{15,}\.$/)]);
+    }
     const { sequences } = (await own.get('/api/sequences')).body as { sequences: { id: string }[] };
     for (const s of sequences) {
       const { body: file } = await own.get(`/api/sequences/${s.id}/export`).expect(200);

@@ -20,7 +20,7 @@ interface Call {
 }
 const calls: Call[] = [];
 let servers: http.Server[] = [];
-let hold: (() => void)[] = [];
+const hold: (() => void)[] = [];
 /** How each server answers: by its place. */
 const answers: ((res: http.ServerResponse) => void)[] = [
   (res) => void hold.push(() => res.writeHead(204).end()),

@@ -82,7 +82,8 @@ function tree(depth: number): z.ZodType<Condition> {
     z.object({ kind: z.literal('any'), of: z.array(inner).max(20) }),
     z.object({ kind: z.literal('not'), of: inner }),
   ]);
-  return depth === MAX_DEPTH ? whole : whole.meta({ id: `Condition${depth}` });
+  const description = `A condition within others, which may nest ${depth} deep.`;
+  return depth === MAX_DEPTH ? whole : whole.meta({ id: `Condition${depth}`, description });
 }
 
 /** All atoms of a condition, in reading order. */
@@ -98,4 +99,7 @@ export const conditionSchema: z.ZodType<Condition> = tree(MAX_DEPTH)
   .refine((c) => atomsOf(c).length <= MAX_ATOMS, {
     error: `A condition asks ${MAX_ATOMS} things at most: make segments of parts of it.`,
   })
-  .meta({ id: 'Condition' });
+  .meta({
+    id: 'Condition',
+    description: 'Whom something is for: questions about a person, joined by all, any and not.',
+  });

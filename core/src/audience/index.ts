@@ -1,6 +1,7 @@
 export type { EmailFact, EventFact, Facts, Mailing, MailStatus, MembershipState, PersonFacts, Value } from './facts.ts';
 export {
   atomsOf,
+  atomSchema,
   conditionSchema,
   fieldTestSchema,
   operators,

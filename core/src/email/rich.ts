@@ -35,14 +35,16 @@ export interface RichText {
 }
 
 const paragraphSchema = z.object({ type: z.literal('paragraph'), content: z.array(inlineSchema).optional() });
-const listSchema: z.ZodType<List> = z.lazy(() =>
-  z.object({
-    type: z.enum(['bulletList', 'orderedList']),
-    content: z.array(
-      z.object({ type: z.literal('listItem'), content: z.array(z.union([paragraphSchema, listSchema])).min(1) }),
-    ),
-  }),
-);
+const listSchema: z.ZodType<List> = z
+  .lazy(() =>
+    z.object({
+      type: z.enum(['bulletList', 'orderedList']),
+      content: z.array(
+        z.object({ type: z.literal('listItem'), content: z.array(z.union([paragraphSchema, listSchema])).min(1) }),
+      ),
+    }),
+  )
+  .meta({ id: 'TextList', description: 'A list within a text, with or without numbers.' });
 export const richTextSchema: z.ZodType<RichText> = z.object({
   type: z.literal('doc'),
   content: z.array(z.union([paragraphSchema, listSchema])),

@@ -28,7 +28,7 @@ export const emailSchema = z
     /** Id of the template that it was begun from. */
     template: z.string().max(60).optional(),
   })
-  .meta({ id: 'Email' });
+  .meta({ id: 'Email', description: 'What an email says, block by block, and from whom.' });
 export type Email = z.infer<typeof emailSchema>;
 
 /** Fields of an email that are set as a whole. */

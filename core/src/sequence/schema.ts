@@ -192,7 +192,11 @@ export const stepSchema: z.ZodType<Step> = z
       z.object({ ...common, kind: z.literal('leave') }),
     ]),
   )
-  .meta({ id: 'Step' });
+  .meta({
+    id: 'Step',
+    description:
+      'A step of a sequence. A branch, a split and a wait for something hold arms, each with steps of its own.',
+  });
 
 /** Who may enter again, and who is left out. */
 export const entrySchema = z.object({

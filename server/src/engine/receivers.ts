@@ -6,7 +6,7 @@ const AT_ONCE = 4;
  */
 export class Receivers<T> {
   readonly #underWay = new Map<string, Promise<void>>();
-  #lost: unknown;
+  #lost: Error | undefined;
 
   /** Receivers that have their hands full: nothing more is taken for them until they are done. */
   busy(): string[] {
@@ -23,7 +23,7 @@ export class Receivers<T> {
       };
       const done = Promise.all(Array.from({ length: AT_ONCE }, lane))
         // A database that went away meanwhile: told by the next round, which finds it away too.
-        .catch((error: unknown) => void (this.#lost = error))
+        .catch((error: Error) => void (this.#lost = error))
         .then(() => void this.#underWay.delete(name));
       this.#underWay.set(name, done);
     }
@@ -37,6 +37,6 @@ export class Receivers<T> {
     clearTimeout(timer);
     const lost = this.#lost;
     this.#lost = undefined;
-    if (lost !== undefined) throw lost;
+    if (lost) throw lost;
   }
 }
