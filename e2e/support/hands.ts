@@ -1,9 +1,9 @@
 import { AxeBuilder } from '@axe-core/playwright';
 import { expect, type Page } from '@playwright/test';
 
-export async function signIn(page: Page): Promise<void> {
+export async function signIn(page: Page, email = 'ines@foldwell.example'): Promise<void> {
   await page.goto('/sign-in');
-  await page.getByLabel('Email').fill('ines@foldwell.example');
+  await page.getByLabel('Email').fill(email);
   await page.getByLabel('Password').fill('fold-along-the-grain');
   await page.getByRole('button', { name: 'Sign in' }).click();
   await expect(page.getByRole('heading', { name: 'Sequences' })).toBeVisible();
