@@ -24,6 +24,9 @@ const attributeValues = z.record(
   z.union([z.string().max(2000), z.number(), z.boolean(), z.array(z.string().max(200)).max(100), z.null()]),
 );
 
+/** Words that stand in emails as they are: what looks like a field in them would arrive with its braces. */
+const noBraces = (text: string) => !/\{\{|\}\}/.test(text);
+const BRACES = 'Take the {{ and }} out: fields are not filled here.';
 export const signInRequest = z.strictObject({ email, password: z.string().min(1, 'Type your password.').max(200) });
 /** Another password. Its length is what NIST SP 800-63B, rev. 4, asks of one that stands alone (from memory). */
 export const passwordRequest = z
@@ -132,9 +135,9 @@ export const mappingRequest = z.strictObject({
   }),
 });
 export const senderRequest = z.strictObject({
-  name: z.string().trim().min(1, 'Say who it comes from.').max(80),
+  name: z.string().trim().min(1, 'Say who it comes from.').max(80).refine(noBraces, BRACES),
   email,
-  fields: z.record(z.string(), z.string().max(300)).default({}),
+  fields: z.record(z.string(), z.string().max(300).refine(noBraces, BRACES)).default({}),
 });
 const colour = z.string().regex(/^#[0-9a-f]{6}$/i, 'Write a colour such as #6b3a22.');
 const px = (least: number, most: number) =>
@@ -147,7 +150,7 @@ const webAddress = z
 /** What changes of the house style; the rest stays. */
 export const styleRequest = z
   .strictObject({
-    brand: z.string().max(80),
+    brand: z.string().max(80).refine(noBraces, BRACES),
     logo: z.strictObject({
       file: z.union([z.literal(''), z.uuid()]),
       width: px(40, 600),
@@ -180,7 +183,7 @@ export const styleRequest = z
       .array(z.strictObject({ name: z.string().trim().min(1, 'Give the face a name.').max(40), face: faceSchema }))
       .max(20, '20 faces at most.'),
     campaign: z.strictObject({ source: utm, medium: utm, campaign: utm, content: utm }),
-    postalAddress: z.string().trim().min(1, 'Write the postal address.').max(300),
+    postalAddress: z.string().trim().min(1, 'Write the postal address.').max(300).refine(noBraces, BRACES),
   })
   .partial();
 const libraryName = z.string().trim().min(1, 'Give it a name.').max(80);

@@ -52,7 +52,7 @@ const cases: Case[] = [
     level: 'error',
   },
   {
-    check: 'unknown-field',
+    check: 'raw-brace',
     what: 'braces that are never closed',
     bad: one(good({ subject: 'Hi {{ subscriber.first_name' })),
     near: one(good({ subject: 'Hi { subscriber.first_name }' })),

@@ -1,6 +1,7 @@
-import { contentOf, fieldsWithPlaces, itemsPath, readTemplate, walkBlocks, type Email } from '../email/index.ts';
+import { fieldsWithPlaces, itemsPath, readTemplate, walkBlocks, type Email } from '../email/index.ts';
 import { OFFER_FIELDS } from '../offer/index.ts';
-import { emailCheck, type CheckContext } from './check.ts';
+import { walk } from '../sequence/index.ts';
+import { at, emailCheck, type Check, type CheckContext } from './check.ts';
 
 /** Parts of merge fields that stand for something of ours. */
 const OURS = ['links.unsubscribe', 'sequence.name', 'sequence.email', ...OFFER_FIELDS.map((f) => `offer.${f}`)];
@@ -16,16 +17,8 @@ function isKnown(path: string, block: string | null, email: Email, { fields, ite
   return Object.hasOwn(fields, group) && fields[group as keyof typeof fields].includes(name);
 }
 
-export const unknownField = emailCheck('unknown-field', 'error', ({ email }, context) => [
-  ...contentOf(email).templates.flatMap(({ source, block, place }) =>
-    readTemplate(source).faults.map((f) => ({
-      block,
-      part: place,
-      message: f.message,
-      fix: 'Pick the field from the list instead.',
-    })),
-  ),
-  ...fieldsWithPlaces(email).flatMap(({ field, block, place }) => {
+export const unknownField = emailCheck('unknown-field', 'error', ({ email }, context) =>
+  fieldsWithPlaces(email).flatMap(({ field, block, place }) => {
     if (isKnown(field.path, block, email, context)) return [];
     const none = field.path.startsWith('event.') && context.fields.event.length === 0;
     return [
@@ -39,7 +32,29 @@ export const unknownField = emailCheck('unknown-field', 'error', ({ email }, con
       },
     ];
   }),
-]);
+);
+
+/** The same of what is told to the team, which knows the person and the event only. */
+export const unknownFieldInNote: Check = {
+  id: 'unknown-field-in-note',
+  run: (sequence, { fields }) =>
+    walk(sequence).flatMap(({ step }) => {
+      if (!step.on || step.kind !== 'action' || step.action.type !== 'tell-team') return [];
+      const unknown = readTemplate(step.action.text).pieces.flatMap((p) => {
+        if (typeof p === 'string' || p.path.startsWith('sequence.')) return [];
+        const [group = '', ...rest] = p.path.split('.');
+        const known = Object.hasOwn(fields, group) && fields[group as keyof typeof fields].includes(rest.join('.'));
+        return known ? [] : [p.path];
+      });
+      return unknown.map((path) => ({
+        check: 'unknown-field-in-note',
+        level: 'error' as const,
+        place: at(step.id, null, 'text'),
+        message: `There is no field “${path}” to tell the team.`,
+        fix: 'Pick a field that exists, or take it out.',
+      }));
+    }),
+};
 
 export const missingFallback = emailCheck('missing-fallback', 'warning', ({ email }, { always }) =>
   fieldsWithPlaces(email).flatMap(({ field, block, place, address }) => {

@@ -1,8 +1,9 @@
 import type { Sequence } from '../sequence/index.ts';
 import type { Check, CheckContext, Finding } from './check.ts';
+import { rawBrace, rawBraceInNote } from './braces.ts';
 import { sameHour } from './collisions.ts';
 import { poorContrast } from './contrast.ts';
-import { missingFallback, senderWithout, unknownField } from './fields.ts';
+import { missingFallback, senderWithout, unknownField, unknownFieldInNote } from './fields.ts';
 import { fillInWords } from './fill-in.ts';
 import { noUnsubscribe } from './footer.ts';
 import { heavyPicture, missingAlt, mostlyPictures, noPicture } from './images.ts';
@@ -28,7 +29,10 @@ export const checks: readonly Check[] = [
   startsWhatIsNotLive,
   noSubject,
   fillInWords,
+  rawBrace,
+  rawBraceInNote,
   unknownField,
+  unknownFieldInNote,
   activeMarkup,
   brokenParts,
   brokenChain,

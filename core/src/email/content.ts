@@ -20,6 +20,8 @@ export interface Content {
   fields: (Placed & { field: Field })[];
   /** Running text as plain text. */
   texts: (Placed & { text: string })[];
+  /** Words that leave as they are written: what looks like a field in them is none. */
+  still: (Placed & { text: string })[];
   pictures: (BlockParts['pictures'][number] & Placed)[];
   /** Raw HTML. */
   html: (Placed & { source: string })[];
@@ -45,6 +47,10 @@ function ofBlock(block: Block): Content {
       ...rich.map((r) => ({ ...here(r.place), text: r.text })),
       ...parts.html.map((source) => ({ ...here('source'), text: sourceAsText(source, () => '') })),
     ],
+    still: [
+      ...rich.map((r) => ({ ...here(r.place), text: r.text })),
+      ...parts.still.map((w) => ({ ...here(w.place), text: w.text })),
+    ],
     pictures: parts.pictures.map((p) => ({ ...here('picture'), ...p })),
     html: parts.html.map((source) => ({ ...here('source'), source })),
   };
@@ -55,14 +61,17 @@ export function contentOf(email: Email): Content {
   const envelope = (['subject', 'preview', 'toName'] as const).flatMap((place) =>
     email[place] ? [{ block: null, place, source: email[place] }] : [],
   );
+  const byHand = email.text ? [{ block: null, place: 'plain text', source: email.text.words }] : [];
+  const replyTo = email.replyTo ? [{ block: null, place: 'replyTo', text: email.replyTo }] : [];
   if (modeOf(email) === 'html') {
     const source = email.html ?? '';
     const here = { block: null, place: 'source' };
     return {
-      templates: [...envelope, { ...here, source }],
+      templates: [...envelope, ...byHand, { ...here, source }],
       links: linksInSource(source).map((l) => ({ ...here, ...l })),
       fields: [],
       texts: [{ ...here, text: sourceAsText(source, () => '') }],
+      still: replyTo,
       pictures: [],
       html: [{ ...here, source }],
     };
@@ -77,25 +86,28 @@ export function contentOf(email: Email): Content {
   });
   const every = <K extends keyof Content>(key: K): Content[K] => all.flatMap((c) => c[key] as unknown[]) as Content[K];
   return {
-    templates: [...envelope, ...every('templates')],
+    templates: [...envelope, ...byHand, ...every('templates')],
     links: every('links'),
     fields: every('fields'),
     texts: every('texts'),
+    still: [...replyTo, ...every('still')],
     pictures: every('pictures'),
     html: every('html'),
   };
 }
 
-/** Every merge field of an email with its place; `address` says that it stands in an address. */
-export function fieldsWithPlaces(email: Email): (Placed & { field: Field; address: boolean })[] {
+/** Every merge field of an email with its place; `address` says that it stands in an address, `chip` in running text. */
+export function fieldsWithPlaces(email: Email): (Placed & { field: Field; address: boolean; chip: boolean })[] {
   const { templates, links, fields } = contentOf(email);
   const written = [
     ...templates.map((t) => ({ ...t, address: t.place === 'picture address' })),
     ...links.map((l) => ({ block: l.block, place: l.place, source: l.address, address: true })),
   ].flatMap(({ block, place, source, address }) =>
-    readTemplate(source).pieces.flatMap((p) => (typeof p === 'string' ? [] : [{ block, place, field: p, address }])),
+    readTemplate(source).pieces.flatMap((p) =>
+      typeof p === 'string' ? [] : [{ block, place, field: p, address, chip: false }],
+    ),
   );
-  return [...written, ...fields.map((f) => ({ ...f, address: false }))];
+  return [...written, ...fields.map((f) => ({ ...f, address: false, chip: true }))];
 }
 
 /** Paths of all merge fields of an email: "subscriber.first_name". */

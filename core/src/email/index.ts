@@ -12,7 +12,16 @@ export {
   type MergeContext,
   type TemplatePiece,
 } from './fields.ts';
-export { paragraphs, partsOfRich, richTextSchema, writeRich, type Inline, type Only, type RichText } from './rich.ts';
+export {
+  paragraphs,
+  partsOfRich,
+  richTextSchema,
+  withChips,
+  writeRich,
+  type Inline,
+  type Only,
+  type RichText,
+} from './rich.ts';
 export {
   blockKinds,
   blockParts,

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { conditionSchema, type Condition } from '../audience/index.ts';
-import { fieldSchema, type Field } from './fields.ts';
+import { fieldSchema, readTemplate, type Field } from './fields.ts';
 
 /** Rich text as the editor's document, kept to a closed list of nodes and marks. */
 const markSchema = z.discriminatedUnion('type', [
@@ -157,4 +157,26 @@ export function partsOfRich(doc: RichText): RichParts {
     list: (_o, items) => items.join(' '),
   });
   return { fields, links, only, text: text.trim() };
+}
+
+/** A rich text in which every field that is written out as words, such as {{ subscriber.first_name }}, is a chip. */
+export function withChips(doc: RichText): RichText {
+  const inline = (node: Inline): Inline[] => {
+    if (node.type !== 'text' || !node.text.includes('{{')) return [node];
+    return readTemplate(node.text).pieces.map((p): Inline =>
+      typeof p === 'string' ? { ...node, text: p } : { ...node, type: 'field', attrs: p },
+    );
+  };
+  const visit = (node: Paragraph | List): Paragraph | List =>
+    node.type === 'paragraph'
+      ? { ...node, ...(node.content ? { content: node.content.flatMap(inline).map(plainNode) } : {}) }
+      : { ...node, content: node.content.map((item) => ({ ...item, content: item.content.map(visit) })) };
+  return { ...doc, content: doc.content.map(visit) };
+}
+
+/** A chip has no text of its own. */
+function plainNode(node: Inline): Inline {
+  if (node.type !== 'field') return node;
+  const { type, attrs, marks } = node;
+  return { type, attrs, ...(marks ? { marks } : {}) };
 }

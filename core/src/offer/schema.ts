@@ -84,7 +84,12 @@ export const discountSchema = z.discriminatedUnion('kind', [
 export const offerSchema = z.object({
   name: z.string().trim().min(1, 'Give the offer a name.').max(120),
   /** In words, as the email and the shop say it: "10% off one order". */
-  words: z.string().trim().min(1, 'Say what is given, as “10% off one order”.').max(200),
+  words: z
+    .string()
+    .trim()
+    .min(1, 'Say what is given, as “10% off one order”.')
+    .max(200)
+    .refine((text) => !/\{\{|\}\}/.test(text), 'Take the {{ and }} out: fields are not filled here.'),
   discount: discountSchema,
   codes: codesSchema,
   empty: emptySchema,

@@ -1,8 +1,11 @@
+import { useMemo } from 'react';
 import type { Action, ActionStep } from '@ascenso/core';
-import type { Surroundings } from '@ascenso/contracts';
+import { fieldsFor, type Surroundings } from '@ascenso/contracts';
 import { useAroundQuery } from '../app/api.ts';
 import { edit } from '../app/draft.ts';
 import { useAct, useApp } from '../app/store.ts';
+import { LineEditor } from '../composer/editors/index.ts';
+import { choicesFrom, FieldChoices } from '../composer/field-picker.tsx';
 import { inputClass } from '../ui/index.tsx';
 import { byLabel, byName, OneOf } from '../ui/one-of.tsx';
 import { SavedText } from '../ui/saved-text.tsx';
@@ -44,6 +47,26 @@ interface PartsProps {
   action: Action;
   around: Surroundings;
   set: (a: Action) => void;
+}
+
+/** What the team is told: the same words and fields as in an email. */
+function Note({ text, around, save }: { text: string; around: Surroundings; save: (text: string) => void }) {
+  const doc = useApp((s) => s.draft.doc);
+  const choices = useMemo(
+    () => (doc ? choicesFrom(fieldsFor(doc, around), { subscriber: {}, event: {}, sender: {} }) : []),
+    [doc, around],
+  );
+  return (
+    <FieldChoices.Provider value={choices}>
+      <LineEditor
+        label="What they are told"
+        part="text"
+        value={text}
+        placeholder="Somebody has got this far."
+        save={save}
+      />
+    </FieldChoices.Provider>
+  );
 }
 
 function Parts({ action, around, set }: PartsProps) {
@@ -146,12 +169,7 @@ function Parts({ action, around, set }: PartsProps) {
             />
           </span>
           <span className="mt-2 block leading-normal">
-            <SavedText
-              label="What they are told"
-              value={action.text}
-              placeholder="{{ subscriber.email }} finished the course."
-              save={(text) => set({ ...action, text })}
-            />
+            <Note text={action.text} around={around} save={(text) => set({ ...action, text })} />
           </span>
           <span className="mt-1 block text-[13px] leading-normal text-ink-2">
             An email in plain text, with a link to the person’s page. Merge fields are filled.

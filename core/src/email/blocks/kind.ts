@@ -34,6 +34,8 @@ export interface BlockParts {
   pictures: { file: string; address: string; alt: string; width: number }[];
   /** Raw HTML, for checks that read markup. */
   html: string[];
+  /** Words that are no templates: they leave as they are written. */
+  still: { place: string; text: string }[];
 }
 export const parts = (some: Partial<BlockParts> = {}): BlockParts => ({
   templates: [],
@@ -41,6 +43,7 @@ export const parts = (some: Partial<BlockParts> = {}): BlockParts => ({
   links: [],
   pictures: [],
   html: [],
+  still: [],
   ...some,
 });
 

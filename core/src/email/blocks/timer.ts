@@ -74,6 +74,7 @@ export const timerBlock: BlockKind<'timer', typeof schema> = {
         ...(block.to.kind === 'offer' ? [{ place: 'counts to', source: '{{ offer.deadline }}' }] : []),
         ...(block.to.kind === 'field' ? [{ place: 'counts to', source: `{{ ${block.to.path} }}` }] : []),
       ],
+      still: block.after?.kind === 'message' ? [{ place: 'afterwards', text: block.after.text }] : [],
     }),
   title: (block) => block.says || 'Timer',
 };
