@@ -5,6 +5,8 @@ const bases = (process.env.BASE_URLS ?? '').split(' ');
 
 export default defineConfig({
   testDir: 'e2e',
+  // Beside the reports of the other stages, which are not its own to sweep away.
+  outputDir: 'test-results/browser',
   timeout: 60_000,
   expect: { timeout: 10_000 },
   // A file of tests runs in one installation, and each installation has one browser.

@@ -36,6 +36,7 @@ test('a lesson is written from an empty page by the keyboard alone, and reads we
   await page.keyboard.type('A quarter of an hour is enough.');
   await rows(page).first().locator('[aria-pressed]').focus();
   await page.keyboard.press('Shift+Enter');
+  await page.locator('[contenteditable=true]:focus').waitFor();
   await page.keyboard.type('Good evening {{');
   await page.getByLabel('Find a field').waitFor();
   await page.keyboard.type('first');

@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { lastMail } from './support/emails.ts';
+import { api, lastMail } from './support/emails.ts';
 import { axe, beginSequence, fresh, signIn, startsWithList } from './support/hands.ts';
 
 test('a rehearsal shows exact moments, what is held and why, and lights the way in the plan; nothing is sent', async ({
@@ -8,6 +8,11 @@ test('a rehearsal shows exact moments, what is held and why, and lights the way 
   await signIn(page);
   await page.goto('/outside');
   const before = await lastMail(page);
+  // The newest person of the list is the one who is rehearsed first.
+  const { lists } = await api<{ lists: { id: string; name: string }[] }>(page, 'get', '/surroundings');
+  const list = lists.find((l) => l.name === 'Workshop letters')?.id;
+  const email = `${fresh('lisbon')}@readers.example`;
+  await api(page, 'post', '/people', { email, attributes: {}, zone: 'Europe/Lisbon', lists: [list] });
   await page.goto('/sequences');
   await page.getByRole('link', { name: 'Welcome and stitch guide' }).click();
   await page.getByRole('button', { name: 'Rehearse' }).click();

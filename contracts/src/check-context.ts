@@ -64,6 +64,7 @@ export function checkContext(
     offers: around.offers,
     now: around.now,
     lists: around.lists.map((l) => l.id),
+    confirmed: Object.fromEntries(around.lists.map((l) => [l.id, l.confirmed])),
     segments: around.segments.map((s) => s.id),
     self,
     sequences: around.sequences,

@@ -299,3 +299,21 @@ describe('each check finds its failing sample, at its place, and lets the near m
     expect(new Set(levels).size).toBe(2);
   });
 });
+
+describe('whom it mails', () => {
+  const mailing = (list: string | null, confirmed: number, more: object = {}) =>
+    runChecks({ ...plain, list, ...more }, context({ confirmed: { letters: confirmed } }))
+      .filter((f) => f.check === 'whom-it-mails')
+      .map((f) => f.message);
+  const joins = { triggers: [{ kind: 'list', list: 'letters', what: 'joined' }] };
+  test.each([
+    ['a list with somebody on it', 'letters', 1, {}, 0],
+    ['service mail', null, 0, {}, 0],
+    ['nothing chosen', '', 5, {}, 1],
+    ['a list that is gone', 'gone', 5, {}, 1],
+    ['a list with nobody on it', 'letters', 0, { triggers: [] }, 1],
+    ['a list with nobody on it yet, by whose joining it starts', 'letters', 0, joins, 0],
+  ])('%s', (_what, list, confirmed, more, errors) => {
+    expect(mailing(list, confirmed, more)).toHaveLength(errors);
+  });
+});

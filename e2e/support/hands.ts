@@ -27,10 +27,17 @@ export async function beginSequence(page: Page, name: string): Promise<void> {
   await expect(page.getByRole('group', { name: 'Plan' })).toBeVisible();
 }
 
+/** Says in the trigger's panel whom it mails; each list tells how many have confirmed it. */
+export async function mails(page: Page, list: string): Promise<void> {
+  const choice = page.getByLabel('It mails');
+  const label = await choice.getByRole('option', { name: `people on “${list}”` }).textContent();
+  await choice.selectOption({ label: label ?? '' });
+}
+
 /** Says in the trigger's panel that it starts with a list, and mails under it. */
 export async function startsWithList(page: Page, list: string): Promise<void> {
   await page.getByLabel('Which list').selectOption({ label: list });
-  await page.getByLabel('It mails').selectOption({ label: `people on “${list}”` });
+  await mails(page, list);
 }
 
 /** The step that has the focus in the plan. */

@@ -50,6 +50,8 @@ export interface CheckContext {
   shared: Readonly<Record<string, readonly Block[]>>;
   /** Ids of the lists there are. */
   lists: readonly string[];
+  /** How many people have confirmed each of them, where it is known. */
+  confirmed?: Readonly<Record<string, number>>;
   segments: readonly string[];
   /** The sequence itself, where it has been saved, and the others with those that they start. */
   self: string | null;

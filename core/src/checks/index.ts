@@ -21,10 +21,12 @@ import { notTested } from './tested.ts';
 import { longWindow, stepOff } from './timing.ts';
 import { startsInACircle, startsOf, unfinished } from './unfinished.ts';
 import { tooHeavy } from './weight.ts';
+import { whomItMails } from './whom.ts';
 
 /** All checks, in the order in which their findings are told. */
 export const checks: readonly Check[] = [
   unfinished,
+  whomItMails,
   startsInACircle,
   startsWhatIsNotLive,
   noSubject,

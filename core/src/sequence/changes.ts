@@ -30,7 +30,8 @@ function sequenceWords(c: Extract<Command, { type: 'set' }>, before: Sequence, a
     case 'goal':
       return became('Goal', condition(before, 'goal'), condition(after, 'goal'));
     case 'list': {
-      const list = (s: Sequence) => (s.list === null ? 'service mail' : quoted(names.list(s.list)));
+      const list = (s: Sequence) =>
+        s.list === null ? 'service mail' : s.list === '' ? 'nobody yet' : quoted(names.list(s.list));
       return became('Mails under', list(before), list(after));
     }
     case 'entry':

@@ -17,7 +17,7 @@ export function planText(sequence: Sequence, names: Names): string {
     sequence.name,
     `Starts: ${triggersWords(sequence.triggers, names)}`,
     `Who may enter: ${sequence.filter ? `whoever ${describe(sequence.filter, names)}` : 'everyone'}, ${entryWords(sequence.entry)}`,
-    `Mails: ${sequence.list === null ? 'service mail' : `people on “${names.list(sequence.list)}”, ${capWords(sequence.cap)}`}`,
+    `Mails: ${sequence.list === null ? 'service mail' : sequence.list === '' ? 'nobody yet: it is not chosen' : `people on “${names.list(sequence.list)}”, ${capWords(sequence.cap)}`}`,
     `Goal: ${sequence.goal ? `whoever ${describe(sequence.goal, names)} leaves at once` : 'none'}`,
     '',
   ];

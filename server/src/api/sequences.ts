@@ -33,7 +33,8 @@ export function sequencesRouter(ctx: AppContext): Router {
   async function beginning(ws: string, from: { pattern?: string | undefined; copyOf?: string | undefined }) {
     if (from.copyOf) return copySequence((await getSequence(db, ws, from.copyOf)).draft, newId);
     const around = await loadSurroundings(db, ws);
-    const list = around.lists[0]?.id ?? null;
+    // Among several nobody but the author knows which: it is chosen, and the checks ask for it.
+    const list = around.lists.length === 1 ? (around.lists[0]?.id ?? '') : '';
     if (!from.pattern) return blankSequence('', list);
     const pattern = patterns.find((p) => p.id === from.pattern);
     if (!pattern) throw invalid('pattern', 'There is no such pattern.');

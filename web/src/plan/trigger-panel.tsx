@@ -4,7 +4,7 @@ import type { ReactNode } from 'react';
 import { useAroundQuery } from '../app/api.ts';
 import { edit } from '../app/draft.ts';
 import { useAct, useApp } from '../app/store.ts';
-import { Button, Select } from '../ui/index.tsx';
+import { Button, number, Select } from '../ui/index.tsx';
 import { ConditionEditor } from '../conditions/index.ts';
 import { CapSentence, EntrySentence } from './entry-panel.tsx';
 import { TriggerEditor } from './trigger-kinds.tsx';
@@ -78,13 +78,19 @@ export function TriggerPanel() {
           save={(e) => set('entry', e)}
         />
       </Part>
-      <Select label="It mails" value={doc.list ?? ''} onChange={(e) => set('list', e.target.value || null)}>
+      <Select
+        label="It mails"
+        data-part="list"
+        value={doc.list ?? 'service'}
+        onChange={(e) => set('list', e.target.value === 'service' ? null : e.target.value)}
+      >
+        {doc.list === '' && <option value="">choose whom …</option>}
         {around.lists.map((l) => (
           <option key={l.id} value={l.id}>
-            people on “{l.name}”
+            people on “{l.name}”: {number(l.confirmed)} confirmed
           </option>
         ))}
-        <option value="">service mail: receipts and repairs, no list needed</option>
+        <option value="service">service mail: receipts and repairs, no list needed</option>
       </Select>
       <Part title="Goal">
         <ConditionEditor
