@@ -76,3 +76,12 @@ export function checkContext(
 /** Blocks of the shared ones by id, as the compile takes them. */
 export const sharedOf = (around: Pick<Surroundings, 'shared'>): CheckContext['shared'] =>
   Object.fromEntries(around.shared.map((s) => [s.id, s.blocks]));
+
+/** What an email of a sequence is compiled with: the same wherever it is compiled, so that what is shown is what goes out. */
+export const compiledWith = (
+  sequence: Pick<Sequence, 'list'>,
+  around: Pick<Surroundings, 'shared'>,
+): { shared: CheckContext['shared']; service: boolean } => ({
+  shared: sharedOf(around),
+  service: sequence.list === null,
+});

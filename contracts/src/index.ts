@@ -1,6 +1,14 @@
 export * from './requests.ts';
 export * from './answers.ts';
-export { checkContext, fieldsFor, listsFor, SENDER_FIELDS, sharedOf, startingKinds } from './check-context.ts';
+export {
+  checkContext,
+  compiledWith,
+  fieldsFor,
+  listsFor,
+  SENDER_FIELDS,
+  sharedOf,
+  startingKinds,
+} from './check-context.ts';
 export { codeHook, intakeDocument, stepHook } from './openapi.ts';
 export { namesOf, type Named } from './names.ts';
 export { MAX_SEQUENCE_FILE, sequenceFileJsonSchema, sequenceFileSchema, type SequenceFile } from './sequence-file.ts';

@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { runChecks } from '../src/checks/index.ts';
-import { paragraphs, plainStyle, type Block } from '../src/email/index.ts';
+import { compileEmail, paragraphs, plainStyle, type Block } from '../src/email/index.ts';
 import type { Action, Step } from '../src/sequence/index.ts';
 import { checkCase, context, good, type Case } from './check-case.ts';
 import { id, sequence, waitStep } from './support.ts';
@@ -301,19 +301,44 @@ describe('each check finds its failing sample, at its place, and lets the near m
 });
 
 describe('whom it mails', () => {
-  const mailing = (list: string | null, confirmed: number, more: object = {}) =>
-    runChecks({ ...plain, list, ...more }, context({ confirmed: { letters: confirmed } }))
+  const mailing = (list: string | null, confirmed: Record<string, number>, more: object = {}) =>
+    runChecks({ ...plain, list, ...more }, context({ confirmed }))
       .filter((f) => f.check === 'whom-it-mails')
-      .map((f) => f.message);
+      .map((f) => f.level);
   const joins = { triggers: [{ kind: 'list', list: 'letters', what: 'joined' }] };
+  const byEvent = { triggers: [{ kind: 'event', event: 'checkout.started', where: [] }] };
   test.each([
-    ['a list with somebody on it', 'letters', 1, {}, 0],
-    ['service mail', null, 0, {}, 0],
-    ['nothing chosen', '', 5, {}, 1],
-    ['a list that is gone', 'gone', 5, {}, 1],
-    ['a list with nobody on it', 'letters', 0, { triggers: [] }, 1],
-    ['a list with nobody on it yet, by whose joining it starts', 'letters', 0, joins, 0],
-  ])('%s', (_what, list, confirmed, more, errors) => {
-    expect(mailing(list, confirmed, more)).toHaveLength(errors);
+    ['a list with somebody on it', 'letters', { letters: 1, course: 0 }, byEvent, []],
+    ['service mail', null, { letters: 0, course: 9 }, byEvent, []],
+    ['nothing chosen', '', { letters: 5 }, byEvent, ['error']],
+    ['a list that is gone', 'gone', { letters: 5 }, byEvent, ['error']],
+    ['a list with nobody on it, where others have somebody', 'letters', { letters: 0, course: 9 }, byEvent, ['error']],
+    ['a list with nobody on it, as on all', 'letters', { letters: 0, course: 0 }, byEvent, ['warning']],
+    ['one with nobody on it yet, by whose joining it starts', 'letters', { letters: 0, course: 9 }, joins, []],
+  ])('%s', (_what, list, confirmed, more, levels) => {
+    expect(mailing(list, confirmed, more)).toEqual(levels);
+  });
+});
+
+describe('service mail', () => {
+  const found = (list: string | null, email: object) =>
+    runChecks({ ...one(good(email)), list }, context())
+      .filter((f) => f.check === 'no-unsubscribe')
+      .map((f) => f.place.part);
+  const html = { mode: 'html', html: '<p>Your repair is done. Rua das Gáveas 12, Lisboa</p>' };
+  test('cannot be stopped, so no link for it is asked for; whoever sends it is still said', () => {
+    expect(found('letters', html)).toEqual(['source']);
+    expect(found(null, html)).toEqual([]);
+    expect(found(null, { blocks: [] })).toEqual(['footer']);
+  });
+
+  test('its footer offers none', async () => {
+    const written = async (service: boolean) => {
+      const { html: program, text } = await compileEmail(good().email, context().style, { service });
+      return JSON.stringify([program, text]);
+    };
+    expect(await written(false)).toMatch(/Unsubscribe/);
+    expect(await written(true)).not.toMatch(/nsubscribe/);
+    expect(await written(true)).toContain('Rua das Gáveas 12');
   });
 });

@@ -262,30 +262,34 @@ describe('the calendar', () => {
         { id: testId(), weight: 1, steps: arm('Right') },
       ],
     };
+    const greeting = 'Hello {{ subscriber.first_name | default: "reader" }}';
     const id = await world.live({
       name: 'For the calendar',
       list: null,
       triggers: [{ kind: 'hand' }],
-      steps: [emailStep('At once'), split, friday],
+      steps: [emailStep('At once', { subject: greeting }), split, friday],
     });
-    const answer = await own
-      .get(`/api/sequences/${id}/calendar.ics?at=${FRIDAY_NOON}`)
-      .buffer()
-      .parse((res, done) => {
-        let text = '';
-        res.setEncoding('utf8');
-        res.on('data', (d: string) => (text += d));
-        res.on('end', () => done(null, text));
-      })
-      .expect(200);
+    const exported = (at: number, person = '') =>
+      own
+        .get(`/api/sequences/${id}/calendar.ics?at=${at}${person && `&person=${person}`}`)
+        .buffer()
+        .parse((res, done) => {
+          let text = '';
+          res.setEncoding('utf8');
+          res.on('data', (d: string) => (text += d));
+          res.on('end', () => done(null, text));
+        })
+        .expect(200);
+    const eventsIn = (text: string) =>
+      new ICAL.Component(ICAL.parse(text) as unknown[]).getAllSubcomponents('vevent').map((c) => new ICAL.Event(c));
+    const answer = await exported(FRIDAY_NOON);
     expect(answer.headers['content-type']).toMatch(/^text\/calendar/);
     const text = answer.body as string;
     // RFC 5545, 3.1: lines end in CRLF and are folded at 75 octets.
     for (const line of text.split('\r\n')) expect(Buffer.byteLength(line)).toBeLessThanOrEqual(75);
     expect(text.replace(/\r\n/g, '')).not.toContain('\n');
-    const events = new ICAL.Component(ICAL.parse(text) as unknown[])
-      .getAllSubcomponents('vevent')
-      .map((c) => new ICAL.Event(c));
+    expect(text).toMatch(/END:VCALENDAR\r\n$/);
+    const events = eventsIn(text);
     expect(events.map((e) => [e.summary, e.startDate.toJSDate().getTime()])).toEqual([
       ['At once', FRIDAY_NOON],
       ['Left', FRIDAY_NOON],
@@ -294,6 +298,15 @@ describe('the calendar', () => {
     ]);
     expect(new Set(events.map((e) => e.uid)).size).toBe(4);
     expect(events[1]?.description).toMatch(/For whoever goes: 50%/);
+    // Exported again at another time, each email is the same event, moved.
+    const later = eventsIn((await exported(FRIDAY_NOON + DAY)).body as string);
+    expect(new Set(later.map((e) => e.uid))).toEqual(new Set(events.map((e) => e.uid)));
+    // Read for somebody, it says what they would read.
+    await world.join('marta@readers.example', { attributes: { first_name: 'Marta' }, zone: 'Europe/Lisbon' });
+    const { people } = (await own.get('/api/people?q=marta@readers')).body as { people: { id: string }[] };
+    const theirs = eventsIn((await exported(FRIDAY_NOON, people[0]?.id)).body as string);
+    expect([events[0]?.description, theirs[0]?.description]).toEqual(['Subject: Hello reader', 'Subject: Hello Marta']);
+    expect(theirs[0]?.uid).not.toBe(events[0]?.uid);
     await own.get(`/api/sequences/${id}/calendar.ics?at=soon`).expect(422);
     await own.get(`/api/sequences/${id}/calendar.ics?person=nobody`).expect(422);
   });

@@ -1,8 +1,11 @@
 import { blockKinds, modeOf } from '../email/index.ts';
 import { emailCheck } from './check.ts';
 
-export const noUnsubscribe = emailCheck('no-unsubscribe', 'error', ({ id, email, name }, { style }) => {
+export const noUnsubscribe = emailCheck('no-unsubscribe', 'error', ({ id, email, name }, { style }, { list }) => {
+  // Service mail cannot be stopped: its footer says who sends it, and no more.
+  const service = list === null;
   if (modeOf(email) === 'html') {
+    if (service) return [];
     const source = email.html ?? '';
     const missing = !/\{\{\s*links\.unsubscribe\s*\}\}/.test(source);
     return missing
@@ -20,7 +23,9 @@ export const noUnsubscribe = emailCheck('no-unsubscribe', 'error', ({ id, email,
     return [
       {
         part: 'footer',
-        message: `“${name}” has no footer, so no unsubscribe link.`,
+        message: service
+          ? `“${name}” has no footer, so nothing says who sends it.`
+          : `“${name}” has no footer, so no unsubscribe link.`,
         fix: 'Add the footer block.',
         repair: {
           label: 'Add the footer',
@@ -40,7 +45,7 @@ export const noUnsubscribe = emailCheck('no-unsubscribe', 'error', ({ id, email,
     return [
       {
         ...base,
-        message: `The footer of “${name}” is hidden from some readers, and with it the unsubscribe link.`,
+        message: `The footer of “${name}” is hidden from some readers${service ? '' : ', and with it the unsubscribe link'}.`,
         fix: 'Show the footer to everyone.',
         repair: {
           label: 'Show it to everyone',
@@ -57,7 +62,7 @@ export const noUnsubscribe = emailCheck('no-unsubscribe', 'error', ({ id, email,
   if (style.postalAddress.trim() === '')
     return [{ ...base, message: 'The postal address is empty.', fix: 'Fill it in under Library, House style.' }];
   // Written by hand, the plain-text part is all that some readers see.
-  if (email.text && !/\{\{\s*links\.unsubscribe\s*\}\}/.test(email.text.words))
+  if (!service && email.text && !/\{\{\s*links\.unsubscribe\s*\}\}/.test(email.text.words))
     return [
       {
         part: 'plain text',

@@ -33,6 +33,8 @@ export function previewTemplate(email: Email): string {
 export interface CompileOptions {
   /** Blocks of the shared ones, by id. */
   shared?: Canvas['shared'];
+  /** Service mail: nobody can stop it, so its footer does not offer to. */
+  service?: boolean;
   /** BCP 47 tag of the language it is written in; English where it is absent. */
   language?: string;
   /** Marks each block's box with a class, for previews that lead back to the block. Never for a send. */

@@ -112,12 +112,18 @@ function withEdge(section: MjmlNode | undefined, side: 'top' | 'bottom'): void {
 export function canvasFor(
   masks: Masks,
   style: HouseStyle,
-  { shared = {}, letter = false, mark = false }: { shared?: Canvas['shared']; letter?: boolean; mark?: boolean },
+  {
+    shared = {},
+    letter = false,
+    mark = false,
+    service = false,
+  }: { shared?: Canvas['shared']; letter?: boolean; mark?: boolean; service?: boolean },
 ): Canvas {
   return {
     masks,
     style: letter ? letterStyle(style) : style,
     dress: !letter,
+    service,
     width: style.width,
     side: letter ? 8 : 32,
     shared,

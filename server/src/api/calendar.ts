@@ -2,14 +2,17 @@ import { Router } from 'express';
 import ical from 'ical-generator';
 import { namesOf } from '@ascenso/contracts';
 import {
+  fieldText,
   findStep,
   indexSteps,
   landings,
+  readTemplate,
   stepWords,
   traceNames,
   wayWords,
   isZone,
   MINUTE,
+  type EmailStep,
   type Facts,
   type Sequence,
 } from '@ascenso/core';
@@ -21,6 +24,7 @@ import { getSequence } from '../db/sequences.ts';
 import { hasPerson } from '../db/people.ts';
 import { loadNamed } from '../db/surroundings.ts';
 import { loadFacts } from '../db/facts.ts';
+import { mergeContext } from '../engine/merging.ts';
 import { forecast } from '../jobs/forecast.ts';
 
 /** An entry of the calendar is as long as it takes to see it, ms. */
@@ -102,20 +106,39 @@ export function calendarText(
       found.set(key, known);
     }
   const calendar = ical({ name: sequence.name, prodId: { company: 'Ascenso', product: 'Sequence calendar' } });
+  const placed = new Map<string, number>();
   for (const e of [...found.values()].sort((a, b) => a.at - b.at)) {
     const step = findStep(sequence, e.step)?.step;
     if (step?.kind !== 'email') continue;
+    // The same from export to export, whenever that is: the place of an email among its own, for whom it is looked at.
+    const n = (placed.get(e.step) ?? 0) + 1;
+    placed.set(e.step, n);
     calendar.createEvent({
-      id: `${id}/${e.step}/${e.at}@ascenso`,
+      id: `${id}/${facts.person.id}/${e.step}/${n}@ascenso`,
       start: new Date(e.at),
       end: new Date(e.at + LENGTH),
       stamp: new Date(at),
       summary: stepWords(step, names),
       description: [
-        `Subject: ${step.email.subject}`,
+        `Subject: ${subjectFor(step, sequence, facts, e.at)}`,
         ...(e.ways.length < ways.length ? [`For whoever goes: ${e.ways.join('; or: ')}`] : []),
       ].join('\n'),
     });
   }
-  return calendar.toString();
+  // Each line ends with CRLF, the last one too (RFC 5545, 3.1).
+  return `${calendar.toString()}\r\n`;
+}
+
+/** The subject as that person would read it; where nobody is chosen, with what stands in for their values. */
+function subjectFor(step: EmailStep, sequence: Sequence, facts: Facts, at: number): string {
+  const context = mergeContext(facts, {
+    entry: null,
+    sender: { name: '', email: '', fields: {} },
+    currency: 'EUR',
+    sequence: { name: sequence.name, email: step.name },
+    asking: { now: at, enteredAt: at, stepTimes: {} },
+  });
+  return readTemplate(step.email.subject)
+    .pieces.map((p) => (typeof p === 'string' ? p : fieldText(p, context)))
+    .join('');
 }

@@ -1,4 +1,4 @@
-import { sharedOf, startingKinds, type testSendRequest } from '@ascenso/contracts';
+import { compiledWith, sharedOf, startingKinds, type testSendRequest } from '@ascenso/contracts';
 import {
   withSamples,
   compileEmail,
@@ -33,7 +33,7 @@ export async function sendTest(
   const { db } = ctx.connection;
   const around = await loadSurroundings(db, ws);
   const sender = senderOf(step.email.sender, around);
-  const program = await compileEmail(step.email, around.style, { shared: sharedOf(around) });
+  const program = await compileEmail(step.email, around.style, compiledWith(sequence.draft, around));
   const wanted = { workspace_id: ws, visit_id: newId(), key: 'test', person_id: body.person };
   const facts = (await loadFacts(db, [{ ...wanted, ...asksOf(program), lists: true }])).get('test');
   if (!facts) throw invalid('person', 'There is no such person.');

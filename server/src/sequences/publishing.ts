@@ -11,7 +11,7 @@ import {
   type Program,
   type Sequence,
 } from '@ascenso/core';
-import { checkContext, namesOf, sharedOf } from '@ascenso/contracts';
+import { checkContext, compiledWith, namesOf } from '@ascenso/contracts';
 import type { ChangesAnswer, Inside, Surroundings } from '@ascenso/contracts';
 import { UserError } from '../app/errors.ts';
 import { sha256 } from '../app/hash.ts';
@@ -31,11 +31,10 @@ export async function checkDraft(
   around: Surroundings,
 ): Promise<{ findings: Finding[]; programs: Record<string, Program> }> {
   const programs: Record<string, Program> = {};
-  const shared = sharedOf(around);
   const uncompiled: Finding[] = [];
   for (const step of emailSteps(sequence))
     try {
-      programs[step.id] = await compileEmail(step.email, around.style, { shared });
+      programs[step.id] = await compileEmail(step.email, around.style, compiledWith(sequence, around));
     } catch (error) {
       if (!(error instanceof CompileError)) throw error;
       uncompiled.push({

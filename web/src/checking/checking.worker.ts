@@ -1,6 +1,6 @@
 import { expose } from 'comlink';
 import nspell from 'nspell';
-import { checkContext, sharedOf, type Surroundings } from '@ascenso/contracts';
+import { checkContext, compiledWith, type Surroundings } from '@ascenso/contracts';
 import { compileEmail, emailSteps, runChecks, type Finding, type Sequence } from '@ascenso/core';
 import { wordsOfTheTrade } from './words.ts';
 
@@ -33,10 +33,10 @@ const api = {
     const bytes: Record<string, number> = {};
     const uncompiled: Finding[] = [];
     for (const step of emailSteps(sequence)) {
-      const key = JSON.stringify([step.email, around.style, around.shared]);
+      const key = JSON.stringify([step.email, around.style, around.shared, sequence.list === null]);
       try {
         const known =
-          weights.get(key) ?? (await compileEmail(step.email, around.style, { shared: sharedOf(around) })).bytes;
+          weights.get(key) ?? (await compileEmail(step.email, around.style, compiledWith(sequence, around))).bytes;
         weights.set(key, known);
         bytes[step.id] = known;
       } catch (error) {

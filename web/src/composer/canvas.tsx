@@ -81,10 +81,17 @@ const showsNothing = (block: Block): boolean =>
   (block.kind === 'button' && block.label.trim() === '') || (block.kind === 'heading' && block.text.trim() === '');
 
 function Face({ block, side }: { block: Block; side: number }) {
-  const { step, around } = useComposer();
+  const { step, around, doc } = useComposer();
+  const service = doc.list === null;
   const html = useMemo(
-    () => faceOf(block, around.style, { shared: sharedOf(around), letter: modeOf(step.email) === 'letter', side }),
-    [block, around, step.email, side],
+    () =>
+      faceOf(block, around.style, {
+        shared: sharedOf(around),
+        service,
+        letter: modeOf(step.email) === 'letter',
+        side,
+      }),
+    [block, around, step.email, side, service],
   );
   if (block.kind === 'text' || block.kind === 'quote') return <TextFace block={block} side={side} />;
   if (block.kind === 'timer') return <TimerFace block={block} side={side} />;

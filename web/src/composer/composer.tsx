@@ -58,7 +58,7 @@ export function ComposerScreen() {
   const reader = useReader(doc, around, step);
   useNextPersonKey(reader);
   const [shown, peek] = usePeeking(step?.email ?? null);
-  const rendered = useRendered(shown, around, reader.reading);
+  const rendered = useRendered(shown, around, reader.reading, doc?.list === null);
   const findings = useFindings(id)?.filter((f) => f.place.step === stepId);
   useJump(step !== null && around !== undefined, params.get('block'), params.get('part'));
   const toOpen = params.get('part') === 'plain text' ? 'text' : params.get('open') === 'test' ? 'test' : null;

@@ -48,8 +48,8 @@ function compared(before: Email, after: Email): Compared[] {
 const TONES = { added: 'live', changed: 'fix', removed: 'error' } as const;
 
 function Side({ title, email }: { title: string; email: Email }) {
-  const { around, reader } = useComposer();
-  const rendered = useRendered(email, around, reader.reading);
+  const { around, reader, doc } = useComposer();
+  const rendered = useRendered(email, around, reader.reading, doc.list === null);
   return (
     <div>
       <p className="mb-1 font-semibold">{title}</p>

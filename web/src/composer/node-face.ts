@@ -67,7 +67,7 @@ function toHtml(node: Node): string {
 export function faceOf(
   block: Block,
   style: HouseStyle,
-  options: { shared: Readonly<Record<string, readonly Block[]>>; letter: boolean; side: number },
+  options: { shared: Readonly<Record<string, readonly Block[]>>; service: boolean; letter: boolean; side: number },
 ): string {
   const masks = new Masks();
   const canvas = { ...canvasFor(masks, style, options), side: options.side };

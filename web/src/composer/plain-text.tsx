@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { automaticText, signOf } from '@ascenso/core';
-import { sharedOf } from '@ascenso/contracts';
+import { compiledWith } from '@ascenso/contracts';
 import { edit } from '../app/draft.ts';
 import { useAct } from '../app/store.ts';
 import { Button, Chip, Dialog, inputClass } from '../ui/index.tsx';
@@ -8,9 +8,9 @@ import { useComposer } from './context.ts';
 
 /** The plain-text part: made from the email, or written by hand; and whether the email has changed since. */
 export function PlainTextDialog({ onClose }: { onClose: () => void }) {
-  const { step, around } = useComposer();
+  const { step, around, doc } = useComposer();
   const dispatch = useAct();
-  const automatic = automaticText({ ...step.email, text: null }, around.style, { shared: sharedOf(around) });
+  const automatic = automaticText({ ...step.email, text: null }, around.style, compiledWith(doc, around));
   const own = step.email.text ?? null;
   const [text, setText] = useState(own?.words ?? automatic);
   const drifted = own !== null && own.over !== signOf(automatic);

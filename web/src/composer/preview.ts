@@ -32,9 +32,14 @@ export function useSupport(html: string): Unsupported[] | undefined {
 const REST_MS = 60;
 
 /** The email as the real compile makes it for one reader, a moment after the last change. */
-export function useRendered(email: Email | null, around: Surroundings | undefined, reading: Reading): Rendered | null {
+export function useRendered(
+  email: Email | null,
+  around: Surroundings | undefined,
+  reading: Reading,
+  service = false,
+): Rendered | null {
   const [rendered, setRendered] = useState<Rendered | null>(null);
-  const key = JSON.stringify([email, around?.style, around?.shared, around?.offers, reading]);
+  const key = JSON.stringify([email, around?.style, around?.shared, around?.offers, reading, service]);
   useEffect(() => {
     if (!email || !around) return;
     let stale = false;
@@ -43,7 +48,7 @@ export function useRendered(email: Email | null, around: Surroundings | undefine
         .render(
           email,
           around.style,
-          { shared: sharedOf(around), offers: Object.fromEntries(around.offers.map((o) => [o.id, o.offer])) },
+          { shared: sharedOf(around), service, offers: Object.fromEntries(around.offers.map((o) => [o.id, o.offer])) },
           reading,
         )
         .then((r) => {

@@ -143,7 +143,7 @@ function OnePerson({ person }: { person: string }) {
   const { data: theirs } = useReaderQuery(person);
   const event = theirs?.events.find((e) => !reader.wanted || e.name === reader.wanted)?.payload ?? reader.context.event;
   const reading = readingOf(theirs, event, { around, me, doc, step });
-  const rendered = useRendered(theirs ? step.email : null, around, reading);
+  const rendered = useRendered(theirs ? step.email : null, around, reading, doc.list === null);
   const sender = around.senders.find((s) => s.id === step.email.sender) ?? around.senders.find((s) => s.isDefault);
   return (
     <figure className="flex flex-col gap-1">

@@ -20,7 +20,7 @@ export function ReviewScreen() {
   const step = found?.kind === 'email' ? found : null;
   const reader = useReader(doc, around, step);
   useNextPersonKey(reader);
-  const rendered = useRendered(step?.email ?? null, around, reader.reading);
+  const rendered = useRendered(step?.email ?? null, around, reader.reading, doc?.list === null);
   const composer = useMemo<Composer | null>(() => {
     if (!doc || !step || !around) return null;
     const selected = block ? (findBlock(step.email.blocks, block)?.block ?? null) : null;

@@ -13,10 +13,13 @@ export const footerBlock: BlockKind<'footer', typeof schema> = {
   locked: true,
   blank: (newId) => ({ id: newId(), kind: 'footer', reason: '' }),
   compile: (block, canvas) => {
-    const { masks, style, dress } = canvas;
-    const unsubscribe = masks.mask({ kind: 'unsubscribe' });
+    const { masks, style, dress, service } = canvas;
     const reason = block.reason ? `${masks.html(block.reason)}<br>` : '';
     const color = colorOf(block.look, style.soft, canvas);
+    const unsubscribe = service ? null : masks.mask({ kind: 'unsubscribe' });
+    const link = unsubscribe
+      ? `<br><a href="${unsubscribe}" style="color:${color};text-decoration:underline">Unsubscribe</a>`
+      : '';
     return {
       nodes: [
         node(
@@ -30,10 +33,10 @@ export const footerBlock: BlockKind<'footer', typeof schema> = {
             padding: padding(block.look, canvas, 20, 20),
             ...ground(block.look, canvas),
           },
-          `${reason}${escapeHtml(style.postalAddress)}<br><a href="${unsubscribe}" style="color:${color};text-decoration:underline">Unsubscribe</a>`,
+          `${reason}${escapeHtml(style.postalAddress)}${link}`,
         ),
       ],
-      plain: `--\n${block.reason ? `${masks.plain(block.reason)}\n` : ''}${style.postalAddress}\nUnsubscribe: ${unsubscribe}`,
+      plain: `--\n${block.reason ? `${masks.plain(block.reason)}\n` : ''}${style.postalAddress}${unsubscribe ? `\nUnsubscribe: ${unsubscribe}` : ''}`,
     };
   },
   parts: (block) => parts({ templates: [{ place: 'reason', source: block.reason }] }),

@@ -60,6 +60,8 @@ export interface Canvas {
   style: HouseStyle;
   /** False for a letter, which has no buttons and no sheet. */
   dress: boolean;
+  /** Service mail: nobody can stop it. */
+  service: boolean;
   /** Room inside, and what is kept free at its left and right. */
   width: number;
   side: number;
