@@ -53,7 +53,19 @@ test('a kind of event is declared, a key is made and shown once, and the intake 
   await page.getByLabel('Name', { exact: true }).fill(name);
   await page.getByLabel(/^Fields/).fill('number: number');
   await page.getByRole('button', { name: 'Declare' }).click();
-  await expect(page.getByRole('cell', { name })).toBeVisible();
+  await expect(page.getByRole('cell', { name, exact: true })).toBeVisible();
+  // Declared again it stays as it is; it is changed in its place.
+  await page.getByLabel('Called').fill('Something else');
+  await page.getByLabel('Name', { exact: true }).fill(name);
+  await page.getByRole('button', { name: 'Declare' }).click();
+  await expect(page.getByText(`There is already a kind “${name}”: change it in its place.`)).toBeVisible();
+  await page.getByRole('row', { name }).getByRole('button', { name: 'Change Lesson opened' }).click();
+  const dialog = page.getByRole('dialog', { name });
+  await expect(dialog.getByText('used nowhere')).toBeVisible();
+  await dialog.getByRole('button', { name: 'Add a field' }).click();
+  await dialog.getByLabel('Name of field 2').fill('title');
+  await dialog.getByRole('button', { name: 'Save' }).click();
+  await expect(page.getByRole('row', { name })).toContainText('title: text');
   await page.getByLabel('Name of a new key').fill(fresh('Course pages '));
   await page.getByRole('button', { name: 'Make a key' }).click();
   const key = await page.getByLabel('New API key').inputValue();

@@ -516,3 +516,13 @@ export interface PersonFile {
   }[];
   story: { at: string; text: string; sequence: string | null }[];
 }
+
+/** One place where a field of a kind of event is used. */
+export interface FieldUse {
+  field: string;
+  /** Name of the email, or "a condition". */
+  where: string;
+  sequence: { id: string; name: string };
+  /** In the version that is live; else in the draft only. */
+  live: boolean;
+}

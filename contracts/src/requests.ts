@@ -110,10 +110,7 @@ export const membershipRequest = z.strictObject({
 });
 export const listRequest = z.strictObject({ name: z.string().trim().min(1, 'Give the list a name.').max(80) });
 const fieldType = z.enum(['text', 'number', 'date', 'yes-no', 'list']);
-export const eventKindRequest = z.strictObject({
-  name: z
-    .string()
-    .regex(/^[a-z][a-z0-9._-]{1,59}$/, 'Use small letters, digits, dots and dashes, such as order.placed.'),
+const eventKind = {
   label: z.string().trim().min(1, 'Say how it is called on the screen.').max(80),
   fields: z
     .array(
@@ -122,9 +119,18 @@ export const eventKindRequest = z.strictObject({
         type: fieldType,
       }),
     )
-    .max(50),
+    .max(50)
+    .refine((fields) => new Set(fields.map((f) => f.name)).size === fields.length, 'Each field has a name of its own.'),
   sample: z.record(z.string(), z.unknown()).default({}),
+};
+export const eventKindRequest = z.strictObject({
+  name: z
+    .string()
+    .regex(/^[a-z][a-z0-9._-]{1,59}$/, 'Use small letters, digits, dots and dashes, such as order.placed.'),
+  ...eventKind,
 });
+/** Changes a kind in its place; its name stays, since senders use it. */
+export const eventKindChange = z.strictObject(eventKind);
 const mapped = z.string().max(120);
 /** Which fields of the items of a list are shown: remembered for the next block. */
 export const mappingRequest = z.strictObject({

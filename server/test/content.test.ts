@@ -193,8 +193,8 @@ describe('what an email says to whom', () => {
       title: { on: true, field: 'product' },
     };
     await agent
-      .put('/api/event-kinds')
-      .send({ name: 'page.seen', label: 'Page seen', fields: [{ name: 'product', type: 'text' }], sample: {} })
+      .put('/api/event-kinds/page.seen')
+      .send({ label: 'Page seen', fields: [{ name: 'product', type: 'text' }], sample: {} })
       .expect(200);
     const m = await mailing({ blocks: [repeat, footer] });
     const who = 'recent@readers.example';
@@ -314,5 +314,41 @@ describe('what emails are made of', () => {
       names.push((await agent.get(`/api/sequences/${body.id}/history/${n}`).expect(200)).body.sequence.name);
     expect(names).toEqual(['Remembered', 'Remembered twice', 'Remembered thrice']);
     await agent.get(`/api/sequences/${body.id}/history/3`).expect(422);
+  });
+});
+
+test('a kind of event is changed in its place, and keeps what emails use of it', async () => {
+  const kind = { name: 'bench.booked', label: 'Bench booked', fields: [{ name: 'day', type: 'date' }], sample: {} };
+  await agent.put('/api/event-kinds').send(kind).expect(200);
+  const again = await agent
+    .put('/api/event-kinds')
+    .send({ ...kind, label: 'Other', fields: [] })
+    .expect(409);
+  expect(again.body.error).toMatchObject({ code: 'exists', field: 'name' });
+  const id = await world.live({
+    name: 'Before the bench',
+    list: null,
+    triggers: [{ kind: 'event', event: kind.name, where: [] }],
+    steps: [emailStep('See you', { subject: 'See you on {{ event.day | date: "day" }}' })],
+  });
+  const { uses } = (await agent.get(`/api/event-kinds/${kind.name}/uses`).expect(200)).body as { uses: object[] };
+  expect(uses).toEqual([{ field: 'day', where: 'See you', sequence: { id, name: 'Before the bench' }, live: true }]);
+  const change = (fields: object[]) =>
+    agent.put(`/api/event-kinds/${kind.name}`).send({ label: 'Bench', fields, sample: {} });
+  const lost = await change([{ name: 'hour', type: 'number' }]).expect(409);
+  expect(lost.body.error).toMatchObject({
+    field: 'fields',
+    message: '“day” is used in “Before the bench”: See you. Take it out there first.',
+  });
+  await change([
+    { name: 'day', type: 'date' },
+    { name: 'hour', type: 'number' },
+  ]).expect(200);
+  const { kinds } = (await agent.get('/api/surroundings')).body as {
+    kinds: { name: string; label: string; fields: object[] }[];
+  };
+  expect(kinds.find((k) => k.name === kind.name)).toMatchObject({
+    label: 'Bench',
+    fields: [{ name: 'day' }, { name: 'hour' }],
   });
 });

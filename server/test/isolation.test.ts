@@ -24,6 +24,7 @@ const bodies: Record<string, () => object> = {
   'post /people/:id/erase': () => ({ email: `marta@${MARK}.example` }),
   'post /lists': () => ({ name: 'A list of theirs' }),
   'put /event-kinds': () => ({ name: 'kiln.fired', label: 'Theirs', fields: [], sample: {} }),
+  'put /event-kinds/:name': () => ({ label: 'Taken over', fields: [], sample: {} }),
   'post /senders': () => ({ name: 'Ada', email: 'ada@elsewhere.example', fields: {} }),
   'put /senders/:id': () => ({ name: 'Taken over', email: 'ada@elsewhere.example', fields: {} }),
   'put /style': () => ({ brand: 'Theirs', postalAddress: 'Elsewhere 1', accent: '#123456' }),

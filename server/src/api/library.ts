@@ -1,13 +1,21 @@
 import { Router } from 'express';
 import multer from 'multer';
-import { eventKindRequest, keyRequest, listRequest, senderRequest, styleRequest } from '@ascenso/contracts';
+import {
+  eventKindChange,
+  eventKindRequest,
+  keyRequest,
+  listRequest,
+  senderRequest,
+  styleRequest,
+} from '@ascenso/contracts';
 import { businessNow } from '../app/clock.ts';
 import type { AppContext } from '../app/context.ts';
-import { invalid, notFound } from '../app/errors.ts';
+import { invalid, notFound, UserError } from '../app/errors.ts';
 import { editorsOnly, route } from '../app/routes.ts';
 import { keepFile } from '../db/files.ts';
 import { deleteKey, listKeys, makeKey } from '../db/keys.ts';
-import { addSender, changeSender, changeStyle, declareKind } from '../db/library.ts';
+import { usesOfFields } from '../db/event-fields.ts';
+import { addSender, changeKind, changeSender, changeStyle, declareKind } from '../db/library.ts';
 import { addList } from '../db/lists.ts';
 import { loadSurroundings } from '../db/surroundings.ts';
 
@@ -29,7 +37,26 @@ export function libraryRouter(ctx: AppContext): Router {
   }));
 
   route(router, ctx, 'put', '/event-kinds', { body: eventKindRequest }, async ({ ws, body }) => {
-    await declareKind(db, ws, body);
+    if (!(await declareKind(db, ws, body)))
+      throw new UserError(409, 'exists', `There is already a kind “${body.name}”: change it in its place.`, 'name');
+    return {};
+  });
+
+  route(router, ctx, 'get', '/event-kinds/:name/uses', {}, async ({ ws, params }) => ({
+    uses: await usesOfFields(db, ws, params.name as string),
+  }));
+
+  route(router, ctx, 'put', '/event-kinds/:name', { body: eventKindChange }, async ({ ws, params, body }) => {
+    const name = params.name as string;
+    const lost = (await usesOfFields(db, ws, name)).filter((u) => !body.fields.some((f) => f.name === u.field));
+    if (lost.length > 0)
+      throw new UserError(
+        409,
+        'in-use',
+        `${[...new Set(lost.map((u) => `“${u.field}” is used in “${u.sequence.name}”: ${u.where}`))].slice(0, 5).join('; ')}. Take it out there first.`,
+        'fields',
+      );
+    if (!(await changeKind(db, ws, name, body))) throw notFound('kind of event');
     return {};
   });
 

@@ -1,5 +1,11 @@
 import { and, eq, sql } from 'drizzle-orm';
-import type { eventKindRequest, mappingRequest, senderRequest, sharedRequest } from '@ascenso/contracts';
+import type {
+  eventKindChange,
+  eventKindRequest,
+  mappingRequest,
+  senderRequest,
+  sharedRequest,
+} from '@ascenso/contracts';
 import type { HouseStyle } from '@ascenso/core';
 import type { z } from 'zod';
 import { newId } from '../app/ids.ts';
@@ -55,13 +61,29 @@ export async function currencyOf(db: Executor, ws: string): Promise<string> {
   return home?.currency ?? 'EUR';
 }
 
-/** Declares a kind of event by hand. */
-export async function declareKind(db: Executor, ws: string, body: z.infer<typeof eventKindRequest>): Promise<void> {
-  const { name, ...said } = body;
-  await db
+/** Declares a kind of event. Answers whether it is new: one that is there stays as it is. */
+export async function declareKind(db: Executor, ws: string, body: z.infer<typeof eventKindRequest>): Promise<boolean> {
+  const made = await db
     .insert(eventKinds)
-    .values({ workspaceId: ws, name, ...said, learned: false })
-    .onConflictDoUpdate({ target: [eventKinds.workspaceId, eventKinds.name], set: { ...said, learned: false } });
+    .values({ workspaceId: ws, ...body, learned: false })
+    .onConflictDoNothing()
+    .returning({ name: eventKinds.name });
+  return made.length > 0;
+}
+
+/** Changes a kind in its place; one that was learned is declared from then on. Answers whether there is one. */
+export async function changeKind(
+  db: Executor,
+  ws: string,
+  name: string,
+  body: z.infer<typeof eventKindChange>,
+): Promise<boolean> {
+  const changed = await db
+    .update(eventKinds)
+    .set({ ...body, learned: false })
+    .where(and(eq(eventKinds.workspaceId, ws), eq(eventKinds.name, name)))
+    .returning({ name: eventKinds.name });
+  return changed.length > 0;
 }
 
 /** Notes which fields of an item a repeat block shows. Answers whether there is such a kind. */

@@ -1,12 +1,15 @@
-import { type FormEvent } from 'react';
+import { useState, type FormEvent } from 'react';
+import type { EventKindRow } from '@ascenso/contracts';
 import { sentence, useAroundQuery, useChangeMutation, useWebhookSecretQuery, type Failure } from '../app/api.ts';
 import { Button, Chip, inputClass, Sheet, TextField } from '../ui/index.tsx';
 import { Keys } from './keys.tsx';
+import { KindDialog } from './kind-dialog.tsx';
 import { PeopleTabs } from './people.tsx';
 
 function Kinds() {
   const { data: around } = useAroundQuery();
   const [change, { error }] = useChangeMutation();
+  const [changing, setChanging] = useState<EventKindRow | null>(null);
   const problem = error as Failure | undefined;
   const submit = async (e: FormEvent<HTMLFormElement>) => {
     e.preventDefault();
@@ -38,6 +41,9 @@ function Kinds() {
             <th className="font-semibold">Name</th>
             <th className="font-semibold">Fields</th>
             <th className="font-semibold">From</th>
+            <th>
+              <span className="sr-only">Change</span>
+            </th>
           </tr>
         </thead>
         <tbody>
@@ -55,6 +61,11 @@ function Kinds() {
                 </span>
               </td>
               <td className="text-ink-2">{k.learned ? 'learned' : 'declared'}</td>
+              <td className="text-right">
+                <Button tone="quiet" aria-label={`Change ${k.label}`} onClick={() => setChanging(k)}>
+                  Change
+                </Button>
+              </td>
             </tr>
           ))}
         </tbody>
@@ -70,6 +81,7 @@ function Kinds() {
           {problem.message}
         </p>
       )}
+      {changing && <KindDialog kind={changing} onClose={() => setChanging(null)} />}
     </Sheet>
   );
 }
