@@ -138,6 +138,8 @@ export interface NumbersAnswer {
   arms: Record<string, number>;
   /** People waiting, by step id. */
   waiting: Record<string, number>;
+  /** Emails that were sent and that the draft no longer has, by step id, with the name they went out under. */
+  gone: { step: string; name: string; textOnly: boolean }[];
 }
 
 export interface PersonRow {

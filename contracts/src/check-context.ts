@@ -2,7 +2,8 @@ import { emailSteps, itemFields, plainStyle, startingEvents, type CheckContext, 
 import type { Surroundings } from './answers.ts';
 
 /** Fields of a sender's profile that an email can be filled from. */
-export const SENDER_FIELDS = ['name', 'email', 'role', 'phone', 'page', 'photo'];
+// The photo is a picture, which the signature draws: as words it would be the name of a file.
+export const SENDER_FIELDS = ['name', 'email', 'role', 'phone', 'page'];
 
 /** Kinds of events that start a sequence. */
 export const startingKinds = (sequence: Pick<Sequence, 'triggers'>, around: Surroundings): Surroundings['kinds'] => {

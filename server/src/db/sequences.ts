@@ -1,6 +1,6 @@
 import { and, eq, sql } from 'drizzle-orm';
 import type { NumbersAnswer, SequenceAnswer, SequenceRow } from '@ascenso/contracts';
-import { emailSteps, rhythmOf, type LogEntry, type Sequence, type StepCounts } from '@ascenso/core';
+import { emailSteps, modeOf, rhythmOf, type LogEntry, type Sequence, type StepCounts } from '@ascenso/core';
 import { notFound } from '../app/errors.ts';
 import { newId } from '../app/ids.ts';
 import type { Executor } from './connect.ts';
@@ -131,6 +131,7 @@ export async function sequenceNumbers(db: Executor, ws: string, id: string): Pro
   const steps = Object.fromEntries(
     counts.map(({ step, queued, sequence_id: _, ...c }) => [step, { ...c, here: queued + (waiting[step] ?? 0) }]),
   );
+  const gone = await goneEmails(db, ws, id, Object.keys(steps));
   const joined = totals?.joined ?? 0;
   const inside = totals?.inside ?? 0;
   return {
@@ -141,7 +142,35 @@ export async function sequenceNumbers(db: Executor, ws: string, id: string): Pro
     steps,
     arms: Object.fromEntries(arms.map((a) => [a.arm, a.n])),
     waiting,
+    gone,
   };
+}
+
+/** Emails among these that the draft no longer has, as the last version that had them calls them. */
+async function goneEmails(
+  db: Executor,
+  ws: string,
+  id: string,
+  counted: readonly string[],
+): Promise<NumbersAnswer['gone']> {
+  const row = await firstRow<{ draft: Sequence }>(
+    db,
+    sql`select draft from sequences where workspace_id = ${ws} and id = ${id}`,
+  );
+  const there = new Set(row ? emailSteps(row.draft).map((s) => s.id) : []);
+  const missing = counted.filter((step) => !there.has(step));
+  if (missing.length === 0) return [];
+  const versions = await rows<{ doc: Sequence }>(
+    db,
+    sql`select doc from versions where workspace_id = ${ws} and sequence_id = ${id} order by number desc`,
+  );
+  return missing.map((step) => {
+    for (const { doc } of versions) {
+      const found = emailSteps(doc).find((s) => s.id === step);
+      if (found) return { step, name: found.name, textOnly: modeOf(found.email) === 'text' };
+    }
+    return { step, name: 'An email of an older version', textOnly: false };
+  });
 }
 
 export async function hasSequence(db: Executor, ws: string, id: string): Promise<boolean> {

@@ -1,6 +1,6 @@
 import { scaleLinear } from 'd3';
 import { useParams } from 'react-router';
-import { dayWords, emailSteps, rateWords, reaches } from '@ascenso/core';
+import { dayWords, emailSteps, modeOf, rateWords, reaches, type Reach } from '@ascenso/core';
 import { useNumbersQuery } from '../app/api.ts';
 import { useApp } from '../app/store.ts';
 import { Empty, number, Sheet } from '../ui/index.tsx';
@@ -16,6 +16,8 @@ function Figure({ value, note }: { value: string; note: string }) {
   );
 }
 
+const placeOf = (at: Reach | null | undefined): string => (at ? dayWords(at) : 'never reached');
+
 /** The climb: per email who it went to and what they did, each share over the people it was sent to. */
 export function NumbersView() {
   const id = useParams().id as string;
@@ -24,7 +26,22 @@ export function NumbersView() {
   if (!doc || !data) return <p className="p-6 text-ink-2">Counting …</p>;
   if (data.joined === 0) return <Empty text="Nobody has joined yet. Numbers appear with the first person who does." />;
   const reach = reaches(doc);
-  const steps = emailSteps(doc).map((step) => ({ step, n: data.steps[step.id] ?? none, at: reach.get(step.id) }));
+  const steps = [
+    ...emailSteps(doc).map((step) => ({
+      id: step.id,
+      name: step.name,
+      textOnly: modeOf(step.email) === 'text',
+      n: data.steps[step.id] ?? none,
+      place: placeOf(reach.get(step.id)),
+    })),
+    ...data.gone.map(({ step, name, textOnly }) => ({
+      id: step,
+      name,
+      textOnly,
+      n: data.steps[step] ?? none,
+      place: 'no longer in the plan',
+    })),
+  ];
   const total = (key: keyof typeof none) => steps.reduce((sum, s) => sum + s.n[key], 0);
   const most = Math.max(1, ...steps.map((s) => s.n.sent));
   const width = scaleLinear([0, most], [0, 100]);
@@ -67,11 +84,11 @@ export function NumbersView() {
           ))}
         </div>
         <ul className="flex flex-col gap-3">
-          {steps.map(({ step, n, at }) => (
-            <li key={step.id} className="flex items-center gap-4">
+          {steps.map(({ id: step, name, n, place, textOnly }) => (
+            <li key={step} className="flex items-center gap-4">
               <div className="w-44 shrink-0">
-                <p className="truncate font-semibold">{step.name}</p>
-                <p className="text-[12px] text-ink-2">{at ? dayWords(at) : 'never reached'}</p>
+                <p className="truncate font-semibold">{name}</p>
+                <p className="text-[12px] text-ink-2">{place}</p>
               </div>
               <div className="min-w-0 flex-1">
                 <div
@@ -80,7 +97,7 @@ export function NumbersView() {
                 >
                   <span
                     className="absolute inset-y-0 left-0 rounded-[5px] bg-spruce-mid"
-                    style={{ width: `${n.sent ? (n.opened / n.sent) * 100 : 0}%` }}
+                    style={{ width: `${n.sent && !textOnly ? (n.opened / n.sent) * 100 : 0}%` }}
                   />
                   <span
                     className="absolute inset-y-0 left-0 rounded-[5px] bg-spruce"
@@ -118,13 +135,17 @@ export function NumbersView() {
             </tr>
           </thead>
           <tbody>
-            {steps.map(({ step, n }) => (
-              <tr key={step.id} className="border-t border-line">
-                <td className="py-2 pl-5 font-semibold">{step.name}</td>
+            {steps.map(({ id: step, name, n, textOnly }) => (
+              <tr key={step} className="border-t border-line">
+                <td className="py-2 pl-5 font-semibold">{name}</td>
                 <td className="pr-3 text-right tabular-nums">{number(n.here)}</td>
                 <td className="pr-3 text-right tabular-nums">{number(n.sent)}</td>
                 {share(n.delivered, n.sent)}
-                {share(n.opened, n.sent)}
+                {textOnly ? (
+                  <td className="pr-3 text-right text-[13px] text-ink-2">not visible</td>
+                ) : (
+                  share(n.opened, n.sent)
+                )}
                 {share(n.clicked, n.sent)}
                 {share(n.left, n.sent)}
                 {share(n.bounced, n.sent)}
@@ -135,7 +156,7 @@ export function NumbersView() {
       </Sheet>
       <p className="text-[12px] text-ink-2">
         People, not clicks. A click counts as an open; openings that mail programs fetch on their own are left out.
-        Tests are not counted.
+        Tests are not counted. An email of text alone carries no picture, so whether it was opened is not visible.
       </p>
     </div>
   );
