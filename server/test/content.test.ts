@@ -331,6 +331,37 @@ test('a kind of event is changed in its place, and keeps what emails use of it',
     triggers: [{ kind: 'event', event: kind.name, where: [] }],
     steps: [emailStep('See you', { subject: 'See you on {{ event.day | date: "day" }}' })],
   });
+  const cart: Block = {
+    ...blockKinds.repeat.blank(testId),
+    list: 'event.tools',
+    title: { on: true, field: 'title' },
+  };
+  const tooled = emailStep('Tools');
+  tooled.email.blocks.unshift(cart);
+  const uses2 = async () =>
+    ((await agent.get('/api/event-kinds/tools.lent/uses').expect(200)).body as { uses: { field: string }[] }).uses;
+  await agent
+    .put('/api/event-kinds')
+    .send({
+      name: 'tools.lent',
+      label: 'Tools lent',
+      fields: [
+        { name: 'tools', type: 'list' },
+        { name: 'until', type: 'date' },
+        { name: 'number', type: 'number' },
+      ],
+      sample: { tools: [{ title: 'Bone folder' }] },
+    })
+    .expect(200);
+  await world.live({
+    name: 'Lent tools',
+    list: null,
+    triggers: [{ kind: 'event', event: 'tools.lent', where: [] }],
+    entry: { again: 'after-leaving', days: 1, key: 'number', holdout: 0 },
+    steps: [tooled],
+  });
+  // A list that a repeat goes through, and the field that keeps stories apart, are uses as well.
+  expect((await uses2()).map((u) => u.field).sort()).toEqual(['number', 'tools']);
   const { uses } = (await agent.get(`/api/event-kinds/${kind.name}/uses`).expect(200)).body as { uses: object[] };
   expect(uses).toEqual([{ field: 'day', where: 'See you', sequence: { id, name: 'Before the bench' }, live: true }]);
   const change = (fields: object[]) =>

@@ -1,26 +1,38 @@
 import { sql } from 'drizzle-orm';
-import { atomsOf, emailSteps, everyCondition, fieldsIn, startingEvents, type Sequence } from '@ascenso/core';
+import { atomsOf, everyCondition, startingEvents, walk, type Sequence, type Step } from '@ascenso/core';
 import type { FieldUse } from '@ascenso/contracts';
 import type { Executor } from './connect.ts';
 import { rows } from './rows.ts';
 
-/** Fields of a kind of event that one version or draft speaks of: in its emails, filters and conditions. */
+/** A step by itself: what stands in its arms is told of the steps there. */
+const alone = (step: Step): string =>
+  JSON.stringify('arms' in step ? { ...step, arms: step.arms.map((arm) => ({ ...arm, steps: [] })) } : step);
+
+/**
+ * Fields of a kind of event that one version or draft speaks of. Within a sequence that it starts they are spoken of as
+ * event.name, wherever that stands: in words, addresses, repeats, waits; conditions about the kind name them by themselves.
+ */
 function spoken(doc: Sequence, kind: string): { field: string; where: string }[] {
-  const starts = startingEvents(doc.triggers).includes(kind);
-  const written = starts
-    ? emailSteps(doc).flatMap((step) =>
-        fieldsIn(step.email)
-          .filter((path) => path.startsWith('event.'))
-          .map((path) => ({ field: path.slice(6).split('.')[0] ?? '', where: step.name })),
-      )
+  const places = startingEvents(doc.triggers).includes(kind)
+    ? [
+        ...walk(doc).map(({ step }) => ({
+          text: alone(step),
+          where: 'name' in step && step.name ? step.name : 'a step',
+        })),
+        { text: JSON.stringify([doc.entry, doc.goal, doc.filter]), where: 'how it starts' },
+      ]
     : [];
+  const written = places.flatMap(({ text, where }) =>
+    [...text.matchAll(/\bevent\.([a-z_][a-z0-9_]*)/gi)].map((m) => ({ field: m[1] ?? '', where })),
+  );
   const asked = [
     ...doc.triggers.flatMap((t) => (t.kind === 'event' && t.event === kind ? t.where : [])),
     ...everyCondition(doc)
       .flatMap(atomsOf)
       .flatMap((a) => (a.kind === 'event' && a.event === kind ? a.where : [])),
   ].map((test) => ({ field: test.field, where: 'a condition' }));
-  return [...written, ...asked];
+  const byEntry = doc.entry.key ? [{ field: doc.entry.key.split('.')[0] ?? '', where: 'how it starts' }] : [];
+  return [...written, ...asked, ...(places.length > 0 ? byEntry : [])];
 }
 
 /** Where the fields of a kind of event are used: drafts and live versions of all sequences that are not put away. */

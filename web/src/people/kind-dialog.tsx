@@ -27,22 +27,24 @@ const TYPES: Record<EventKindRow['fields'][number]['type'], string> = {
   list: 'list',
 };
 
-/** Where a field is used, by sequence and email. */
+/** Where a field is used, by sequence. */
 function Uses({ uses }: { uses: readonly FieldUse[] }) {
   if (uses.length === 0) return <span className="text-[13px] text-ink-2">used nowhere</span>;
+  const ids = [...new Set(uses.map((u) => u.sequence.id))];
   return (
-    <span className="text-[13px] text-ink-2">
-      used in{' '}
-      {uses.map((u, i) => (
-        <span key={`${u.sequence.id} ${u.where}`}>
-          {i > 0 && ', '}
-          <Link to={`/sequences/${u.sequence.id}`} className="underline">
-            {u.sequence.name}
-          </Link>
-          : {u.where} {u.live && <Chip tone="live">live</Chip>}
-        </span>
-      ))}
-    </span>
+    <ul className="text-[13px] text-ink-2">
+      {ids.map((id) => {
+        const own = uses.filter((u) => u.sequence.id === id);
+        return (
+          <li key={id}>
+            <Link to={`/sequences/${id}`} className="underline">
+              {own[0]?.sequence.name}
+            </Link>
+            : {own.map((u) => u.where).join(', ')} {own.some((u) => u.live) && <Chip tone="live">live</Chip>}
+          </li>
+        );
+      })}
+    </ul>
   );
 }
 

@@ -87,7 +87,7 @@ export function TriggerPanel() {
         {doc.list === '' && <option value="">choose whom …</option>}
         {around.lists.map((l) => (
           <option key={l.id} value={l.id}>
-            people on “{l.name}”: {number(l.confirmed)} confirmed
+            people on “{l.name}” ({number(l.confirmed)})
           </option>
         ))}
         <option value="service">service mail: receipts and repairs, no list needed</option>
