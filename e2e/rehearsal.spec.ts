@@ -7,12 +7,15 @@ test('a rehearsal shows exact moments, what is held and why, and lights the way 
 }) => {
   await signIn(page);
   await page.goto('/outside');
-  const before = await lastMail(page);
   // The newest person of the list is the one who is rehearsed first.
   const { lists } = await api<{ lists: { id: string; name: string }[] }>(page, 'get', '/surroundings');
   const list = lists.find((l) => l.name === 'Workshop letters')?.id;
   const email = `${fresh('lisbon')}@readers.example`;
+  const first = await lastMail(page);
   await api(page, 'post', '/people', { email, attributes: {}, zone: 'Europe/Lisbon', lists: [list] });
+  // Really joined, they get their guide; the rehearsal behind it sends nothing.
+  await expect.poll(() => lastMail(page)).toBeGreaterThan(first);
+  const before = await lastMail(page);
   await page.goto('/sequences');
   await page.getByRole('link', { name: 'Welcome and stitch guide' }).click();
   await page.getByRole('button', { name: 'Rehearse' }).click();

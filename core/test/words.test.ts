@@ -36,12 +36,25 @@ describe('money', () => {
 });
 
 describe('against Intl', () => {
-  test.each(languages)('dates in %s', (language) => {
+  // A region that the language does not say is that of the zone.
+  const inZones: [language: string, zone: string, judge: string][] = [
+    ...languages.map((l): [string, string, string] => [l, 'Europe/Lisbon', l === 'en' ? 'en-GB' : l]),
+    ['', 'Europe/Lisbon', 'en-GB'],
+    ['', 'Asia/Kathmandu', 'en-GB'],
+    ['', 'America/New_York', 'en-US'],
+    ['en', 'America/Indiana/Vevay', 'en-US'],
+    ['en', 'Pacific/Honolulu', 'en-US'],
+    ['en-US', 'Europe/Lisbon', 'en-US'],
+    ['en-AU', 'America/New_York', 'en-GB'],
+    ['de', 'America/New_York', 'de'],
+  ];
+  test.each(inZones)('dates in “%s” in %s', (language, zone, judge) => {
     fc.assert(
       fc.property(fc.integer({ min: Date.UTC(2000, 0), max: Date.UTC(2030, 0) }), (at) => {
         const intl = (o: Intl.DateTimeFormatOptions) =>
-          plain(new Intl.DateTimeFormat(language, { timeZone: 'Europe/Lisbon', ...o }).format(at));
-        const ours = (style: 'day' | 'weekday' | 'short' | 'time') => plain(dateText(at, style, locale(language)));
+          plain(new Intl.DateTimeFormat(judge, { timeZone: zone, ...o }).format(at));
+        const reader = { ...locale(language), zone };
+        const ours = (style: 'day' | 'weekday' | 'short' | 'time') => plain(dateText(at, style, reader));
         expect(ours('day')).toBe(intl({ dateStyle: 'long' }));
         expect(ours('weekday')).toBe(intl({ weekday: 'long', day: 'numeric', month: 'long' }));
         expect(ours('short')).toBe(intl({ year: 'numeric', month: 'numeric', day: 'numeric' }));

@@ -23,6 +23,7 @@ export const lastMail = async (page: Page): Promise<number> =>
 export async function emptyEmail(page: Page, name: string, more: object[] = []): Promise<{ id: string; name: string }> {
   const full = fresh(name);
   const { id } = await api(page, 'post', '/sequences', { name: full });
+  const { lists } = await api<{ lists: { id: string; name: string }[] }>(page, 'get', '/surroundings');
   const email = {
     sender: '',
     subject: 'About your cart',
@@ -46,7 +47,7 @@ export async function emptyEmail(page: Page, name: string, more: object[] = []):
     role: 'edit',
     commands: [
       { type: 'set', field: 'triggers', value: [{ kind: 'event', event: 'checkout.started', where: [] }] },
-      { type: 'set', field: 'list', value: null },
+      { type: 'set', field: 'list', value: lists.find((l) => l.name === 'Workshop letters')?.id },
       { type: 'step.insert', place: { arm: null, index: 0 }, step },
     ],
   });

@@ -169,6 +169,7 @@ describe('what stops an email', () => {
   test('who leaves the list that a sequence mails under gets nothing more of it, but goes on with others', async () => {
     const other = await world.addList(world.ws, 'Course');
     const type = `lesson.begun.${testId()}`;
+    await world.join('somebody@readers.example', { lists: [other] });
     for (const [name, list] of [
       ['Letters', world.list],
       ['Lessons', other],

@@ -22,6 +22,17 @@ export function tableOf(language: string): WordTable {
   return own ?? (tables['en'] as WordTable);
 }
 
+/** Zones of the United States (tz database, zone.tab, rows "US"; from memory). */
+const AMERICAN =
+  /^(America\/(New_York|Detroit|Chicago|Menominee|Denver|Boise|Phoenix|Los_Angeles|Anchorage|Juneau|Sitka|Metlakatla|Yakutat|Nome|Adak|(Kentucky|Indiana|North_Dakota)\/\w+)|Pacific\/Honolulu|US\/\w+)$/;
+
+/**
+ * How a reader's dates are written: by their language, and where that says no region, by that of their zone. English
+ * without one is America's only there: nobody in Lisbon reads "March 20, 8:00 PM".
+ */
+const dateTable = ({ language, zone }: Pick<Locale, 'language' | 'zone'>): WordTable =>
+  /^(en)?$/i.test(language) && !AMERICAN.test(zone) ? tableOf('en-GB') : tableOf(language);
+
 const two = (n: number) => String(n).padStart(2, '0');
 
 /** Fills a CLDR date pattern (UTS 35): quoted text stands for itself. */
@@ -69,7 +80,7 @@ export function instantOf(value: unknown, zone: Zone): number | null {
 
 /** An instant in the reader's words: "Thursday 5 March", "18:00", "Thursday 5 March, 18:00". */
 export function dateText(instant: number, style: DateStyle, locale: Locale): string {
-  const table = tableOf(locale.language);
+  const table = dateTable(locale);
   const zone = zoneOf(locale.zone);
   const write = (pattern: string) => fillPattern(pattern, table, zone, instant);
   switch (style) {

@@ -123,7 +123,13 @@ export class World {
   /** Somebody joins the list, through the intake. */
   async join(
     email: string,
-    more: { attributes?: Record<string, unknown>; zone?: string; key?: string; confirmed_at?: string } = {},
+    more: {
+      attributes?: Record<string, unknown>;
+      zone?: string;
+      key?: string;
+      confirmed_at?: string;
+      lists?: string[];
+    } = {},
   ) {
     const { key = this.key, ...rest } = more;
     await request(this.app)

@@ -1,5 +1,5 @@
 import { Plus } from 'lucide-react';
-import { MAX_TRIGGERS, startingEvents, type SettingName, type Trigger } from '@ascenso/core';
+import { MAX_TRIGGERS, startingEvents, type SettingName, type Command, type Trigger } from '@ascenso/core';
 import type { ReactNode } from 'react';
 import { useAroundQuery } from '../app/api.ts';
 import { edit } from '../app/draft.ts';
@@ -26,11 +26,15 @@ export function TriggerPanel() {
   if (!doc || !around) return null;
   const { triggers } = doc;
   const set = (field: SettingName, value: unknown) => dispatch(edit([{ type: 'set', field, value }]));
-  const setTrigger = (i: number, t: Trigger) =>
-    set(
-      'triggers',
-      triggers.map((k, at) => (at === i ? t : k)),
-    );
+  const setTrigger = (i: number, t: Trigger) => {
+    const commands: Command[] = [
+      { type: 'set', field: 'triggers', value: triggers.map((k, at) => (at === i ? t : k)) },
+    ];
+    // Whoever joins a list is mailed as somebody on it, as long as nothing else is said.
+    if (doc.list === '' && t.kind === 'list' && t.what === 'joined' && t.list)
+      commands.push({ type: 'set', field: 'list', value: t.list });
+    dispatch(edit(commands));
+  };
   return (
     <div className="flex flex-col gap-5">
       <Part title="It starts when someone">
