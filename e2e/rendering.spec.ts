@@ -135,7 +135,7 @@ test('an email that holds every kind of block fits too, with each block where it
     return found;
   };
   await expect(look.locator('.code')).toHaveText(/^KIT-SAMP-LESA$/);
-  await expect(look.getByRole('img', { name: /^It ends on Monday, March 31/ })).toBeVisible();
+  await expect(look.getByRole('img', { name: /^It ends on Monday,? 31 March/ })).toBeVisible();
   // On a phone the columns stand under each other, and what is for a phone alone is there.
   await look.setViewportSize({ width: 375, height: 800 });
   expect((await box('Ask for everyone’s advice')).width).toBeGreaterThan(0);
