@@ -113,6 +113,7 @@ const views = {
   mailbox: async () => {
     await page.goto('/outside');
     await page.getByRole('listitem').getByRole('link').first().click();
+    await page.frameLocator('iframe').getByRole('img').last().waitFor();
   },
   library: () => page.goto('/library'),
   events: () => page.goto('/people/events'),
