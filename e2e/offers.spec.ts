@@ -135,7 +135,10 @@ test('from no offer at all to a code and a timer in three emails, an order in th
   await expect(phone.getByText('TRY-SAMP-LESA')).toBeVisible();
   // At six in the evening of their own zone, as it is written there.
   await expect(phone.getByText(/Good until .*(18:00|6:00\sPM)/)).toBeVisible();
-  await expect(phone.getByRole('img', { name: /^Closes on .*(18:00|6:00\sPM)/ })).toHaveAttribute('src', /^data:image\/gif/);
+  await expect(phone.getByRole('img', { name: /^Closes on .*(18:00|6:00\sPM)/ })).toHaveAttribute(
+    'src',
+    /^data:image\/gif/,
+  );
   await expect(page.locator('[data-canvas]').getByRole('img', { name: 'Closes on' })).toHaveAttribute('src', /^blob:/);
   await axe(page);
 
