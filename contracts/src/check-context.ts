@@ -1,8 +1,10 @@
 import { emailSteps, itemFields, plainStyle, startingEvents, type CheckContext, type Sequence } from '@ascenso/core';
 import type { Surroundings } from './answers.ts';
 
-/** Fields of a sender's profile that an email can be filled from. */
-// The photo is a picture, which the signature draws: as words it would be the name of a file.
+/**
+ * Fields of a sender's profile that an email can be filled from. The photo is a picture, which the signature draws: as words
+ * it would be the name of a file.
+ */
 export const SENDER_FIELDS = ['name', 'email', 'role', 'phone', 'page'];
 
 /** Kinds of events that start a sequence. */

@@ -15,6 +15,7 @@ export function keepGoing(name, begin, report) {
   let current = null;
   let failures = 0;
   let wake = () => {};
+  let beginning = Promise.resolve(false);
   const pause = (ms) =>
     new Promise((resolve) => {
       wake = resolve;
@@ -34,13 +35,19 @@ export function keepGoing(name, begin, report) {
         );
         await pause(wait);
         if (stopped) return;
-        try {
-          current = await begin();
-          report(`${name[0].toUpperCase()}${name.slice(1)} is back.`);
-          break;
-        } catch (error) {
-          report(error.message);
-        }
+        beginning = begin().then(
+          (next) => {
+            current = next;
+            return true;
+          },
+          (error) => {
+            report(error.message);
+            return false;
+          },
+        );
+        if (!(await beginning)) continue;
+        if (!stopped) report(`${name[0].toUpperCase()}${name.slice(1)} is back.`);
+        break;
       }
     }
   };
@@ -52,6 +59,8 @@ export function keepGoing(name, begin, report) {
     stopped = true;
     wake();
     await ready.catch(() => undefined);
+    // What is just being started again is waited for: nothing stays behind.
+    await beginning;
     await current?.stop();
   };
   return { name, ready, stop, current: () => current };
@@ -61,9 +70,16 @@ export function keepGoing(name, begin, report) {
 export function keepProcess(name, file, { env, report, note }) {
   const begin = async () => {
     const started = launch(name, 'node', [file], { env });
-    note(name, started.child.pid);
+    // Told below; a note that cannot be written must not leave it unheard.
+    started.ready.catch(() => undefined);
     const ended = new Promise((resolve) => started.child.on('exit', (code, signal) => resolve(signal ?? code)));
-    await started.ready;
+    try {
+      note(name, started.child.pid);
+      await started.ready;
+    } catch (error) {
+      await started.stop();
+      throw error;
+    }
     return { ...started, ended };
   };
   return keepGoing(`the ${name}`, begin, report);

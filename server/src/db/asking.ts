@@ -4,6 +4,7 @@ import { UserError } from '../app/errors.ts';
 import { queriesTimedOut } from '../app/metrics.ts';
 import type { Db } from './executor.ts';
 import * as schema from './schema/index.ts';
+import { codeOf } from './transact.ts';
 
 /** Connections that all questions share, questions of one user that run at once, and ms for each. */
 const CONNECTIONS = 2;
@@ -13,9 +14,6 @@ const LONGEST_MS = 5_000;
 const IN_LINE = 20;
 /** SQLSTATE of a statement that was ended: for its time, or because nobody waits for its answer. */
 const ENDED = '57014';
-
-const codeOf = (error: unknown): unknown =>
-  error instanceof Error ? ((error as { code?: unknown }).code ?? codeOf(error.cause)) : undefined;
 
 interface Line {
   underWay: number;

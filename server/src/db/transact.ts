@@ -5,7 +5,8 @@ const BROKEN_OFF: ReadonlySet<unknown> = new Set(['40P01', '40001']);
 /** The tries of one transaction in all. */
 const TRIES = 4;
 
-const codeOf = (error: unknown): unknown =>
+/** SQLSTATE of an error, or of what caused it. */
+export const codeOf = (error: unknown): unknown =>
   error instanceof Error ? ((error as { code?: unknown }).code ?? codeOf(error.cause)) : undefined;
 
 /** Does database work again where it was broken off in favour of another's. It must leave traces in the database only. */
