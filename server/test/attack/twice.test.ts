@@ -89,3 +89,19 @@ test('the mailbox shows a workspace its own mail only', async () => {
   await own.get(`/api/outside/mailbox/${mine.messages[0]?.id}`).expect(200);
   await theirs.get(`/api/outside/mailbox/${mine.messages[0]?.id}`).expect(404);
 });
+
+test('one save takes 500 commands, and no more', async () => {
+  const { body } = await own.post('/api/sequences').send({ name: 'Many edits' }).expect(200);
+  const save = (base: number, n: number) =>
+    own.post(`/api/sequences/${body.id}/commands`).send({
+      base,
+      role: 'edit',
+      commands: Array.from({ length: n }, (_, i) => ({ type: 'set', field: 'name', value: `Edit ${i}` })),
+    });
+  const answer = await save(0, 501).expect(422);
+  expect(answer.body.error).toMatchObject({
+    field: 'commands',
+    message: expect.stringContaining('500 commands at most'),
+  });
+  await save(0, 500).expect(200);
+});
