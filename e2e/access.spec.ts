@@ -2,7 +2,6 @@ import { expect, test } from '@playwright/test';
 import { axe, signIn } from './support/hands.ts';
 
 test('no screen has an accessibility fault that axe finds', async ({ page }) => {
-  test.setTimeout(120_000);
   await page.goto('/sign-in');
   await expect(page.getByRole('button', { name: 'Sign in' })).toBeVisible();
   await axe(page);

@@ -38,7 +38,6 @@ test('checks name what is wrong, lead to the place, and go away once it is mende
 });
 
 test('publishing is warned, not refused, on warnings alone; the next version tells what changes', async ({ page }) => {
-  test.setTimeout(90_000);
   await signIn(page);
   await beginSequence(page, fresh('Warned '));
   await startsWithList(page, 'Course');

@@ -5,7 +5,6 @@ import { signIn } from './support/hands.ts';
 test('the practice clock goes ahead an hour, a day and a week, and mail comes in at its own times', async ({
   page,
 }) => {
-  test.setTimeout(150_000);
   await signIn(page);
   await page.goto('/outside');
   const clock = page.getByRole('heading', { level: 2, name: /\d\d:\d\d$/ });

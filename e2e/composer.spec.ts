@@ -23,7 +23,6 @@ function picture(): Buffer {
 }
 
 test('an email is written with every block, read as a person, tested, undone and found again', async ({ page }) => {
-  test.setTimeout(90_000);
   await signIn(page);
   const subject = fresh('Thread and wax ');
   await beginSequence(page, fresh('Written '));

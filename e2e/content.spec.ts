@@ -5,7 +5,6 @@ import { axe, signIn } from './support/hands.ts';
 test('an email about a cart is written from an empty page: by /, by plus, by dragging; its lines repeat, a note is for some', async ({
   page,
 }) => {
-  test.setTimeout(90_000);
   await signIn(page);
   await emptyEmail(page, 'Cart ');
   // By /, with the focus in the outline.
@@ -160,7 +159,6 @@ test('a finding leads into its field, its repair mends, and undo takes the repai
 test('every finding leads to where it is mended: the focus lands in the field, in the block, or in the dialog for it', async ({
   page,
 }) => {
-  test.setTimeout(90_000);
   await signIn(page);
   const blocks = [
     text('loud', 'Lorem ipsum papper'),

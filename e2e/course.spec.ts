@@ -20,7 +20,6 @@ const choose = (page: Page, text: string) => page.keyboard.type(text);
 test('Seven evenings to a first book is built from nothing with the keyboard alone, rehearsed and published', async ({
   page,
 }) => {
-  test.setTimeout(150_000);
   await signIn(page);
   // The shop's own event, declared as its developer would.
   await page.request.put('/api/event-kinds', {

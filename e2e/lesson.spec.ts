@@ -21,7 +21,6 @@ async function add(page: Page, kind: string, words: string | null): Promise<void
 }
 
 test('a lesson is written from an empty page by the keyboard alone, and reads well on the phone', async ({ page }) => {
-  test.setTimeout(90_000);
   await signIn(page);
   const name = fresh('Evening ');
   await beginSequence(page, name);

@@ -81,7 +81,6 @@ async function liveWithSomebody(page: Page, name: string): Promise<string> {
 test('a live sequence is changed while somebody is inside: marked on the plan, told in words, published, looked at and restored', async ({
   page,
 }) => {
-  test.setTimeout(120_000);
   await signIn(page);
   await liveWithSomebody(page, fresh('Changed while live '));
   await step(page, '5 days later').click();
@@ -128,7 +127,6 @@ test('a live sequence is changed while somebody is inside: marked on the plan, t
 test('paused, resumed with its counts told first, and put away; out of the archive it comes paused', async ({
   page,
 }) => {
-  test.setTimeout(120_000);
   await signIn(page);
   const name = fresh('Paused ');
   await liveWithSomebody(page, name);

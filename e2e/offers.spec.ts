@@ -53,7 +53,6 @@ test('from no offer at all to a code and a timer in three emails, an order in th
   page,
   context,
 }) => {
-  test.setTimeout(240_000);
   const name = fresh('Cart offer ');
   const buyer = `${fresh('buyer')}@readers.example`;
   const waverer = `${fresh('waverer')}@readers.example`;

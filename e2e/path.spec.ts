@@ -2,7 +2,6 @@ import { expect, test } from '@playwright/test';
 import { beginSequence, focused, fresh, signIn, startsWithList } from './support/hands.ts';
 
 test('from a blank sequence to a delivered, opened and counted email', async ({ page }) => {
-  test.setTimeout(120_000);
   const name = fresh('Hello from the bench ');
   const marta = `${fresh('marta')}@readers.example`;
   await signIn(page);

@@ -70,7 +70,6 @@ const quiet = async (page: Page, name: string) =>
   ).toEqual([]);
 
 test('every email of the demo fits from 320 to 600 px, is light and accessible', async ({ page, context }) => {
-  test.setTimeout(180_000);
   await signIn(page);
   const person = await somebody(page);
   const { sequences } = await api<{ sequences: { id: string; status: string }[] }>(page, 'get', '/sequences');

@@ -1,4 +1,4 @@
-import type { Db, Tx } from './connect.ts';
+import type { Db, Tx } from './executor.ts';
 
 /** PostgreSQL breaks one of two transactions off where each waits for the other (SQLSTATE: deadlock, serialization). */
 const BROKEN_OFF: ReadonlySet<unknown> = new Set(['40P01', '40001']);
