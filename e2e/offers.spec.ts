@@ -71,10 +71,14 @@ test('from no offer at all to a code and a timer in three emails, an order in th
   await axe(page);
   await page.getByRole('button', { name: 'New offer' }).click();
   await page.getByLabel('What is it called here?').fill(name);
-  await page.getByLabel('What is given, as a reader reads it?').fill('10% off one order');
   await axe(page);
   await page.getByRole('button', { name: 'Make this offer' }).click();
   await expect(page.getByText('No email makes it yet.')).toBeVisible();
+  await page.getByRole('button', { name: '10% off', exact: true }).click();
+  await page.getByLabel('Words after it').fill('one order');
+  await page.getByLabel('Words after it').press('Enter');
+  await expect(page.getByText('A reader reads “10% off one order”')).toBeVisible();
+  await page.keyboard.press('Escape');
   await page.getByRole('button', { name: 'a code of their own' }).click();
   await page.getByLabel('Begins with').fill('try-');
   await page.getByLabel('Begins with').press('Enter');
@@ -269,7 +273,8 @@ test('codes from a file are added or told line by line, and a timer for a page i
   const name = fresh('Pool ');
   await page.getByRole('button', { name: 'New offer' }).click();
   await page.getByLabel('What is it called here?').fill(name);
-  await page.getByLabel('What is given, as a reader reads it?').fill('A sheet of paper');
+  await page.getByLabel('What is given').selectOption('other');
+  await page.getByLabel('In words, as a reader reads it').fill('A sheet of paper');
   await page.getByRole('button', { name: 'Make this offer' }).click();
   await page.getByRole('button', { name: 'a code of their own' }).click();
   await page.getByLabel('Each person gets').selectOption({ label: 'a code of their own, from a file' });

@@ -14,6 +14,19 @@ const require = createRequire(path.join(root, 'core/package.json'));
 const data = (pack, language, file) =>
   JSON.parse(readFileSync(require.resolve(`${pack}/main/${language}/${file}.json`), 'utf8')).main[language];
 
+/** Words for whole numbers from 1 to 12 in all their forms, from the rules by which the CLDR spells numbers out. */
+function spelled(language) {
+  const { SpelloutRules } = JSON.parse(
+    readFileSync(require.resolve(`cldr-rbnf/rbnf/${language.slice(0, 2)}.json`), 'utf8'),
+  ).rbnf.rbnf;
+  const words = Object.entries(SpelloutRules)
+    .filter(([name]) => /spellout-(numbering$|cardinal)/.test(name))
+    .flatMap(([, rules]) => rules)
+    .filter(([n, word]) => /^([1-9]|1[0-2])$/.test(n) && /^[\p{L}\u00ad]+;$/u.test(word))
+    .map(([n, word]) => [word.replace(/[;\u00ad]/g, ''), Number(n)]);
+  return Object.fromEntries(words.sort(([, a], [, b]) => a - b));
+}
+
 const withLongNames = (a) =>
   a.MMMMEEEEd ?? (a.MMMMEd ?? a.MMMEd.replace('MMM', 'MMMM')).replace(/\bE{1,3}\b|ccc/, 'EEEE');
 
@@ -47,7 +60,9 @@ const tables = Object.fromEntries(
         group: symbols.group,
         groupFrom: Number(numbers.minimumGroupingDigits),
         money: numbers['currencyFormats-numberSystem-latn'].standard,
-        units: Object.fromEntries(['day', 'hour', 'minute', 'second'].map((name) => [name, unit(name)])),
+        percent: numbers['percentFormats-numberSystem-latn'].standard.replace(/[#,0.]+/, '{0}'),
+        spelled: spelled(language),
+        units: Object.fromEntries(['week', 'day', 'hour', 'minute', 'second'].map((name) => [name, unit(name)])),
         currencies: Object.fromEntries(CURRENCIES.map((c) => [c, currencies[c]?.symbol ?? c])),
       },
     ];
@@ -66,8 +81,12 @@ export interface WordTable {
   groupFrom: number;
   /** Pattern of money; ¤ stands for the currency's sign. */
   money: string;
+  /** "{0}%", with a space or without. */
+  percent: string;
+  /** Words for 1 to 12. */
+  spelled: Readonly<Record<string, number>>;
   /** "{0} days", by plural category. */
-  units: Readonly<Record<'day' | 'hour' | 'minute' | 'second', Readonly<Record<string, string>>>>;
+  units: Readonly<Record<'week' | 'day' | 'hour' | 'minute' | 'second', Readonly<Record<string, string>>>>;
   currencies: Readonly<Record<string, string>>;
 }
 export const tables: Readonly<Record<string, WordTable>> = ${JSON.stringify(tables)};

@@ -113,7 +113,7 @@ export async function timerHttp(): Promise<void> {
   const { db } = connection;
   const offer = newId();
   await db.execute(
-    sql`insert into offers (workspace_id, id, doc, secret, created_at) values (${ws}, ${offer}, ${JSON.stringify({ ...blankOffer(), name: 'Kit offer', words: '10% off' })}::jsonb, 'x', 0)`,
+    sql`insert into offers (workspace_id, id, doc, secret, created_at) values (${ws}, ${offer}, ${JSON.stringify({ ...blankOffer(), name: 'Kit offer' })}::jsonb, 'x', 0)`,
   );
   const email = { ...letter(), offer };
   email.blocks = [

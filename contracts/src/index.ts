@@ -11,4 +11,10 @@ export {
 } from './check-context.ts';
 export { codeHook, intakeDocument, stepHook } from './openapi.ts';
 export { namesOf, type Named } from './names.ts';
-export { MAX_SEQUENCE_FILE, sequenceFileJsonSchema, sequenceFileSchema, type SequenceFile } from './sequence-file.ts';
+export {
+  importedFileSchema,
+  MAX_SEQUENCE_FILE,
+  sequenceFileJsonSchema,
+  sequenceFileSchema,
+  type SequenceFile,
+} from './sequence-file.ts';

@@ -51,7 +51,11 @@ const codeBody = z
         id: z.uuid(),
         name: z.string(),
         words: z.string(),
-        discount: z.looseObject({ kind: z.enum(['percent', 'amount', 'other']), value: z.number().optional() }),
+        discount: z.looseObject({
+          kind: z.enum(['percent', 'amount', 'delivery', 'other']),
+          value: z.number().optional(),
+          currency: z.string().optional(),
+        }),
       })
       .nullable(),
     for: z.email().nullable().meta({ description: 'Whose code it is; null for one that many people share.' }),

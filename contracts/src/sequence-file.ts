@@ -5,6 +5,7 @@ import {
   blockSchema,
   conditionSchema,
   faceSchema,
+  fromOlder,
   lookSchema,
   offerSchema,
   richTextSchema,
@@ -26,7 +27,7 @@ export const MAX_SEQUENCE_FILE = 40_000_000;
 export const sequenceFileSchema = z
   .strictObject({
     format: z.literal('ascenso-sequence', 'This is no exported sequence.'),
-    version: z.literal(1, 'This file was written by a later version of Ascenso.'),
+    version: z.literal(2, 'This file was written by a later version of Ascenso.'),
     sequence: sequenceSchema,
     lists: z.array(z.strictObject({ id, name })).max(50),
     segments: z.array(z.strictObject({ id, name, rule: conditionSchema })).max(50),
@@ -67,6 +68,26 @@ export const sequenceFileSchema = z
     description: 'A sequence with everything that it needs to be set up elsewhere.',
   });
 export type SequenceFile = z.infer<typeof sequenceFileSchema>;
+
+/** A file of version 1 as one of version 2: offers had their words apart from their figure. Anything else is left as it is. */
+function asOfToday(file: unknown): unknown {
+  if (typeof file !== 'object' || file === null || !('version' in file) || file.version !== 1) return file;
+  const offers = 'offers' in file && Array.isArray(file.offers) ? (file.offers as unknown[]) : [];
+  return { ...file, version: 2, offers: offers.map((o) => (older.safeParse(o).success ? today(older.parse(o)) : o)) };
+}
+const older = z.looseObject({
+  offer: z.looseObject({
+    words: z.string(),
+    discount: z.discriminatedUnion('kind', [
+      z.object({ kind: z.literal(['percent', 'amount']), value: z.number() }),
+      z.object({ kind: z.literal('other') }),
+    ]),
+  }),
+});
+const today = (o: z.infer<typeof older>) => ({ ...o, offer: fromOlder(o.offer) });
+
+/** A file as it is imported, of an earlier version too. */
+export const importedFileSchema = z.preprocess(asOfToday, sequenceFileSchema);
 
 // Named in the schema, so that whoever reads it finds its way.
 const NAMED: [z.ZodType, string, string][] = [

@@ -6,7 +6,7 @@ import type { EmailStep, Step } from '../src/sequence/index.ts';
 import { checkCase, context, good, type Case } from './check-case.ts';
 import { branchStep, NOON, sequence, waitStep } from './support.ts';
 
-const kit: Offer = { ...blankOffer(), name: 'Kit offer', words: '10% off one order' };
+const kit: Offer = { ...blankOffer(), name: 'Kit offer', around: { before: '', after: 'one order' } };
 const entry = (oid: string, offer: Offer, more = {}) => ({
   id: oid,
   name: offer.name,

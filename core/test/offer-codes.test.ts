@@ -111,8 +111,7 @@ describe('codes to a pattern', () => {
       offerSchema
         .safeParse({
           name: 'Kit',
-          words: '10% off',
-          discount: { kind: 'other' },
+          discount: { kind: 'delivery' },
           codes: { kind: 'none' },
           empty: { kind: 'hold' },
           deadline: { kind: 'never' },

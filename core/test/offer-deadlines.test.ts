@@ -131,7 +131,7 @@ describe('deadlines', () => {
 });
 
 describe('in words', () => {
-  const offer: Offer = { ...blankOffer(), name: 'Kit offer', words: '10% off one order' };
+  const offer: Offer = { ...blankOffer(), name: 'Kit offer', around: { before: '', after: 'one order' } };
   const names = { event: () => 'Checkout started', email: 'Kit offer' };
 
   test('one sentence says the whole offer', () => {

@@ -5,7 +5,7 @@ import { rehearse } from '../src/rehearsal/index.ts';
 import { advance, enter, prepare, type EmailStep, type Step } from '../src/sequence/index.ts';
 import { branchStep, DAY, emailStep, event, facts, HOUR, NOON, sequence, waitStep } from './support.ts';
 
-const offer: Offer = { ...blankOffer(), name: 'Kit offer', words: '10% off one order' };
+const offer: Offer = { ...blankOffer(), name: 'Kit offer', around: { before: '', after: 'one order' } };
 const fact = (more: Partial<OfferFact> = {}, some: Partial<Offer> = {}): OfferFact => ({
   offer: { ...offer, ...some },
   given: null,
@@ -29,7 +29,15 @@ describe('an email that makes an offer', () => {
   test('opens it once: the deadline counts from the decided moment, a code is asked for, and a second email at the same instant opens nothing', () => {
     const { effects, codes } = once([making('Gift'), making('Twice')], fact());
     expect(ofKind(effects, 'grant')).toEqual([
-      { kind: 'grant', step: expect.any(String), offer: 'kit', at: NOON, closes: NOON + 48 * HOUR, code: 'own' },
+      {
+        kind: 'grant',
+        step: expect.any(String),
+        offer: 'kit',
+        at: NOON,
+        closes: NOON + 48 * HOUR,
+        code: 'own',
+        discount: offer.discount,
+      },
     ]);
     expect(ofKind(effects, 'send')).toHaveLength(2);
     expect(codes).toEqual(['offer-opened', 'email-sent', 'email-sent', 'reached-end']);

@@ -72,7 +72,6 @@ describe('the schedule keeps its own time, what is known is of the present', () 
     step.email.offer = 'kit';
     const offer = {
       name: 'Kit',
-      words: '10% off',
       discount: null,
       codes: { kind: 'none' as const },
       deadline: {

@@ -19,8 +19,8 @@ const made = (prefix: string): Offer['codes'] => ({
 export const kitOffer: Offer = {
   ...blankOffer(),
   name: 'Kit offer',
-  words: '10% off one order',
   discount: { kind: 'percent', value: 10 },
+  around: { before: '', after: 'one order' },
   codes: made('KIT-'),
   deadline: after(48, 'hours'),
   after: { kind: 'message', text: 'The kit offer has closed.' },
@@ -29,8 +29,8 @@ export const kitOffer: Offer = {
 export const cartOffer: Offer = {
   ...blankOffer(),
   name: 'Finish the cart',
-  words: '€5 off this order',
-  discount: { kind: 'amount', value: 5 },
+  discount: { kind: 'amount', value: 5, currency: 'EUR' },
+  around: { before: '', after: 'this order' },
   codes: made('CART-'),
   deadline: after(2, 'days', 18 * 60),
   after: { kind: 'zeros' },
@@ -39,8 +39,8 @@ export const cartOffer: Offer = {
 export const lookOffer: Offer = {
   ...blankOffer(),
   name: 'Come and look',
-  words: '8% off what you looked at',
   discount: { kind: 'percent', value: 8 },
+  around: { before: '', after: 'what you looked at' },
   codes: { kind: 'imported' },
   empty: { kind: 'without' },
   deadline: after(5, 'days', 1439),

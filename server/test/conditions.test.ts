@@ -205,7 +205,7 @@ beforeAll(async () => {
   );
   for (const offer of OFFERS.slice(0, 2))
     await db.execute(
-      sql`insert into offers (workspace_id, id, doc, secret, created_at) values (${world.ws}, ${offer}, ${JSON.stringify({ ...blankOffer(), name: offer, words: 'x' })}::jsonb, 'x', 0)`,
+      sql`insert into offers (workspace_id, id, doc, secret, created_at) values (${world.ws}, ${offer}, ${JSON.stringify({ ...blankOffer(), name: offer })}::jsonb, 'x', 0)`,
     );
   // Ends on the very hours and days that conditions ask about, before, after and never; used before, after and at the moment.
   const hours = fc.constantFrom(-800, -48, -2, 0, 1, 2, 23, 24, 25, 48, 720, 5000);
@@ -228,7 +228,7 @@ beforeAll(async () => {
     used: at(g.used),
   }));
   await db.execute(
-    sql`insert into offer_grants (workspace_id, person_id, offer_id, opened_at, closes_at, used_at) select ${world.ws}, n.p, n.offer, n.opened, n.closes, n.used
+    sql`insert into offer_grants (workspace_id, person_id, offer_id, opened_at, closes_at, used_at, discount) select ${world.ws}, n.p, n.offer, n.opened, n.closes, n.used, '{"kind":"delivery"}'
         from jsonb_to_recordset(${batch(grants)}) as n(p uuid, offer uuid, opened bigint, closes bigint, used bigint) on conflict do nothing`,
   );
   facts = await loadFacts(

@@ -84,7 +84,6 @@ beforeAll(async () => {
   const doc = {
     ...blankOffer(),
     name: 'Kit offer',
-    words: '10% off',
     codes: { kind: 'shared', code: 'KIT10' },
     deadline: { kind: 'after', from: 'email', event: '', amount: 30, unit: 'hours', minute: null },
   };

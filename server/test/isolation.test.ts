@@ -65,8 +65,8 @@ const bodies: Record<string, () => object> = {
   'delete /templates/:id': () => ({}),
   'patch /files/:id': () => ({ alt: 'Taken over' }),
   'delete /files/:id': () => ({}),
-  'post /offers': () => ({ ...blankOffer(), name: 'Theirs', words: 'Theirs' }),
-  'put /offers/:id': () => ({ ...blankOffer(), name: 'Taken over', words: 'Taken over' }),
+  'post /offers': () => ({ ...blankOffer(), name: 'Theirs' }),
+  'put /offers/:id': () => ({ ...blankOffer(), name: 'Taken over' }),
   'delete /offers/:id': () => ({}),
   'post /offers/:id/codes': () => ({}),
   'post /timers/preview': () => ({ face: timerFaces.Sheet, left: 1, after: { kind: 'picture', file: ids.files } }),
@@ -147,7 +147,7 @@ beforeAll(async () => {
   );
   Object.assign(ids, { comments: newId(), shared: newId(), templates: newId(), files: newId(), offers: newId() });
   await db.execute(
-    sql`insert into offers (workspace_id, id, doc, secret, created_at) values (${world.ws}, ${ids.offers}, ${JSON.stringify({ ...blankOffer(), name: MARK, words: MARK })}::jsonb, 'x', 0)`,
+    sql`insert into offers (workspace_id, id, doc, secret, created_at) values (${world.ws}, ${ids.offers}, ${JSON.stringify({ ...blankOffer(), name: MARK, around: { before: '', after: MARK } })}::jsonb, 'x', 0)`,
   );
   const userId = (await one('members', 'user_id'))?.id as string;
   await db.execute(

@@ -3,6 +3,7 @@ import path from 'node:path';
 import pg from 'pg';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { fillFrom } from '../../scripts/lib/backup.mjs';
+import { offerSchema } from '@ascenso/core';
 import { connect, type Connection } from '../src/db/connect.ts';
 import { migrateSchema } from '../src/db/migrating.ts';
 import { counted, tablesOf } from './support/tables.ts';
@@ -26,6 +27,14 @@ const MOVED: { from: string; was: string; is: string }[] = [
     from: 'readings.link',
     was: 'select id, link as v from readings',
     is: "select id, case when link_repeat is null then link_number::text else link_repeat || '.' || link_item || '.' || link_number end as v from readings",
+  },
+  // The words of an offer are made of its figure and what stands around it.
+  {
+    from: 'offers.doc',
+    was: "select id, doc->>'words' as v, doc - 'words' - 'discount' as rest from offers",
+    is: `select id, concat_ws(' ', nullif(doc->'around'->>'before', ''),
+           case doc->'discount'->>'kind' when 'percent' then (doc->'discount'->>'value') || '% off' when 'amount' then '€' || (doc->'discount'->>'value') || ' off' end,
+           nullif(doc->'around'->>'after', '')) as v, doc - 'around' - 'discount' as rest from offers`,
   },
   ...['code', 'step', 'data'].map((name) => ({
     from: `traces.${name}`,
@@ -71,6 +80,11 @@ test('all that was there is there', async () => {
   const now = await counted(connection.pool, columns);
   expect([...now].filter(([t, sum]) => before.get(t) !== sum).map(([t, s]) => [t, before.get(t), s])).toEqual([]);
   expect(await Promise.all(MOVED.map(({ is }) => sumOf(is)))).toEqual(moved);
+  const { rows: offers } = await connection.pool.query<{ doc: unknown; promised: unknown[] }>(
+    `select o.doc, array_agg(distinct g.discount) as promised from offers o join offer_grants g on g.workspace_id = o.workspace_id and g.offer_id = o.id group by o.workspace_id, o.id, o.doc`,
+  );
+  expect(offers.length).toBeGreaterThan(0);
+  for (const { doc, promised } of offers) expect(promised).toEqual([offerSchema.parse(doc).discount]);
   // What that demo held nothing of was not tried.
   const empty = [...before].filter(([, sum]) => sum === '0 ').map(([table]) => table);
   expect(empty).toEqual(['approvals', 'comments', 'mail_days', 'marks', 'notices', 'sweep_members', 'tests']);

@@ -159,7 +159,7 @@ describe('codes from a file', () => {
       (
         await agent()
           .post('/api/offers')
-          .send({ ...blankOffer(), name: 'Wrong', words: 'x', ...some })
+          .send({ ...blankOffer(), name: 'Wrong', ...some })
           .expect(422)
       ).body.error as { field: string; message: string };
     expect(await refused({ codes: { kind: 'shared', code: 'has space' } })).toMatchObject({ field: 'codes.code' });

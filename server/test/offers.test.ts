@@ -181,8 +181,38 @@ describe('one promise', () => {
     });
     await agent()
       .put(`/api/offers/${offer}`)
-      .send(gives({ words: '15% off one order' }))
+      .send(gives({ discount: { kind: 'percent', value: 15 } }))
       .expect(200);
+  });
+
+  test('what was promised is what the shop takes, also when the offer gives something else by then', async () => {
+    const asked = gives({ around: { before: '', after: 'one order' } });
+    const offer = await addOffer(asked);
+    const saying = (name: string) => {
+      const step = offering(name, offer);
+      step.email.subject = '{{ offer.words }}: {{ offer.code }}';
+      return step;
+    };
+    await world.live({ steps: [saying('Gift'), waitStep(1), saying('Reminder')] });
+    const [early, late] = [address(), address()];
+    await world.join(early);
+    await world.ahead(now() + HOUR);
+    await agent()
+      .put(`/api/offers/${offer}`)
+      .send({ ...asked, discount: { kind: 'percent', value: 25 } })
+      .expect(200);
+    await world.join(late);
+    const german = sql`update people set attributes = attributes || '{"language":"de"}' where email = ${late}`;
+    await world.connection.db.execute(german);
+    await world.ahead(now() + 26 * HOUR);
+    const words = (to: string) => mailTo(to).map((subject) => subject.split(': ')[0]?.replaceAll('\u00a0', ' '));
+    expect(words(early)).toEqual(['10% off one order', '10% off one order']);
+    expect(words(late)).toEqual(['25 % Rabatt one order', '25 % Rabatt one order']);
+    const answer = async (to: string) => (await shop('get', codeIn(mailTo(to)[0])).expect(200)).body as unknown;
+    expect(await answer(early)).toMatchObject({ good: true, offer: { discount: { kind: 'percent', value: 10 } } });
+    expect(await answer(late)).toMatchObject({
+      offer: { discount: { value: 25 }, words: '25\u00a0% Rabatt one order' },
+    });
   });
 
   test('no code is both somebody’s own and everybody’s', async () => {

@@ -15,6 +15,7 @@ import {
   patterns,
   type Sequence,
   type Step,
+  type Offer,
 } from '@ascenso/core';
 import request from 'supertest';
 import { beforeAll, describe, expect, test } from 'vitest';
@@ -80,7 +81,6 @@ async function everything(): Promise<string> {
       .send({
         ...blankOffer(),
         name: 'Kit offer',
-        words: '10% off',
         after: { kind: 'picture', file },
         deadline: { kind: 'after', from: 'event', event: 'kit.shown', amount: 2, unit: 'days', minute: null },
       })
@@ -202,14 +202,14 @@ describe('a sequence as a file', () => {
     for (const s of sequences) {
       const { body: file } = await own.get(`/api/sequences/${s.id}/export`).expect(200);
       expect([validate(file), validate.errors]).toEqual([true, null]);
-      expect(validate({ ...file, version: 2 })).toBe(false);
+      expect(validate({ ...file, version: 3 })).toBe(false);
       expect(validate({ ...file, sequence: { ...file.sequence, steps: [{ kind: 'rocket' }] } })).toBe(false);
     }
   });
 
   test.each([
     ['another kind of file', { hello: 'world' }, /format/],
-    ['a later version', { format: 'ascenso-sequence', version: 2 }, /version/],
+    ['a later version', { format: 'ascenso-sequence', version: 3 }, /version/],
     ['a step that does not exist', { sequence: { steps: [{ kind: 'rocket' }] } }, /sequence/],
     [
       'a file that is neither picture nor document',
@@ -230,6 +230,22 @@ describe('a sequence as a file', () => {
     const answer = await own.post('/api/sequences/import').send(bad).expect(422);
     expect(`${answer.body.error.field} ${answer.body.error.message}`).toMatch(field);
     expect((await own.get('/api/sequences')).body.sequences.length).toBe(before);
+  });
+
+  test('a file of version 1, whose offers had words beside their figure, is taken as one of today', async () => {
+    const { sequences } = (await own.get('/api/sequences')).body as { sequences: { id: string }[] };
+    const { body: file } = await own.get(`/api/sequences/${sequences[0]?.id}/export`).expect(200);
+    const { discount: _, around: __, ...offer } = blankOffer();
+    const older = { ...offer, name: 'Of before', words: '€5 off this order', discount: { kind: 'amount', value: 5 } };
+    await own
+      .post('/api/sequences/import')
+      .send({ ...file, version: 1, offers: [{ id: newId(), name: older.name, offer: older }] })
+      .expect(200);
+    const { offers } = (await own.get('/api/offers').expect(200)).body as { offers: { offer: Offer }[] };
+    expect(offers.find((o) => o.offer.name === older.name)?.offer).toMatchObject({
+      discount: { kind: 'amount', value: 5, currency: 'EUR' },
+      around: { before: '', after: 'this order' },
+    });
   });
 
   test('a new sequence begins with a pattern, or as a copy of another', async () => {

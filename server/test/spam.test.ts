@@ -74,7 +74,7 @@ const context: MergeContext = {
   },
   offer: {
     name: 'Kit offer',
-    words: '10% off one order',
+    around: { before: '', after: 'one order' },
     code: 'KIT-AC34-VW7T',
     deadline: '2026-12-10T19:00:00Z',
     left: '2 days',

@@ -13,6 +13,7 @@ import { buttons, deadLink, tooManyLinks } from './links.ts';
 import { outsideShared, sequenceWithShared } from './shared.ts';
 import { closesBefore, codesShort, twoOffers, withoutOffer } from './offers.ts';
 import { askedTooSoon, neverReached } from './plan.ts';
+import { otherFigure, otherPeriod } from './promises.ts';
 import { defaultSender, replyAddress } from './sender.ts';
 import { misspelt } from './spelling.ts';
 import { startsWhatIsNotLive } from './starting.ts';
@@ -40,6 +41,7 @@ export const checks: readonly Check[] = [
   brokenChain,
   withoutOffer,
   closesBefore,
+  otherFigure,
   deadLink,
   noUnsubscribe,
   askedTooSoon,
@@ -63,6 +65,7 @@ export const checks: readonly Check[] = [
   lostInText,
   misspelt,
   twoOffers,
+  otherPeriod,
   codesShort,
   neverReached,
   stepOff,

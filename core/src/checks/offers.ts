@@ -5,7 +5,7 @@ import { reaches, walk, type EmailStep, type Reach, type Sequence, type Visited 
 import { DAY, HOUR, nextInWindow, periodWords, roughLength, zoneOf, type SendWindow } from '../time/index.ts';
 import { emailCheck, type CheckContext, type EmailFinding } from './check.ts';
 
-const offerOf = (email: Email, { offers }: CheckContext) => offers.find((o) => o.id === email.offer);
+export const offerOf = (email: Email, { offers }: CheckContext) => offers.find((o) => o.id === email.offer);
 
 interface Use {
   block: string | null;
@@ -97,7 +97,7 @@ function surelyBefore(other: Visited, step: Visited): boolean {
   return false;
 }
 
-interface Span {
+export interface Span {
   /** Time from the opening of the offer to an email, ms: the shortest for anybody, and the longest. */
   from: number;
   to: number;
@@ -107,7 +107,7 @@ interface Span {
 }
 
 /** How an email lies to the deadline of its offer, as far as the plan alone can tell; null where it cannot. */
-function spanOf(
+export function spanOf(
   step: EmailStep,
   offer: Offer,
   sequence: Sequence,

@@ -1,6 +1,6 @@
-import { contentOf, walkBlocks, type RichText } from '../email/index.ts';
-import type { Command } from '../sequence/index.ts';
+import { contentOf } from '../email/index.ts';
 import { emailCheck } from './check.ts';
+import { rewrite } from './rewrite.ts';
 
 // Words only: no merge fields, addresses, codes with figures, names in capitals, or what has an apostrophe inside left bare.
 const SKIP = /\{\{.*?\}\}|https?:\/\/\S+|\S+@\S+|\S+\.\p{L}{2,}\S*|\S*\d\S*/gu;
@@ -9,21 +9,6 @@ const WORD = /\p{L}[\p{L}’']*\p{L}/gu;
 /** Words of a text that a dictionary can be asked about. */
 export const wordsOf = (text: string): string[] =>
   (text.replace(SKIP, ' ').match(WORD) ?? []).map((w) => w.replaceAll('’', "'")).filter((w) => w !== w.toUpperCase());
-
-const inDoc = (doc: RichText, from: string, to: string): RichText =>
-  JSON.parse(
-    JSON.stringify(doc, (key, v: unknown) => (key === 'text' && typeof v === 'string' ? v.replace(from, to) : v)),
-  ) as RichText;
-
-const FIELD_OF: Readonly<Record<string, string>> = {
-  heading: 'text',
-  label: 'label',
-  'alt text': 'alt',
-  title: 'title',
-  summary: 'summary',
-  reason: 'reason',
-  greeting: 'greeting',
-};
 
 export const misspelt = emailCheck('misspelt', 'warning', ({ id, email }, { spell }) => {
   if (!spell) return [];
@@ -41,20 +26,7 @@ export const misspelt = emailCheck('misspelt', 'warning', ({ id, email }, { spel
       if (!better) return [];
       told.add(word);
       const [first] = better;
-      const found = walkBlocks(email.blocks).find((p) => p.block.id === block)?.block;
-      let command: Command | null = null;
-      if (first && block === null && (place === 'subject' || place === 'preview'))
-        command = { type: 'email.set', step: id, field: place, value: text.replace(word, first) };
-      else if (first && found && (found.kind === 'text' || found.kind === 'quote') && place === 'text')
-        command = { type: 'block.set', step: id, block: found.id, field: 'doc', value: inDoc(found.doc, word, first) };
-      else if (first && found && FIELD_OF[place])
-        command = {
-          type: 'block.set',
-          step: id,
-          block: found.id,
-          field: FIELD_OF[place] ?? '',
-          value: text.replace(word, first),
-        };
+      const command = first ? rewrite({ step: id, email }, { block, place, text }, word, first) : null;
       return [
         {
           block,

@@ -1,5 +1,6 @@
 import { minuteWords, momentWords, periodWords, placeWords, zoneOf } from '../time/index.ts';
 import { instantOfWall } from './deadline.ts';
+import { offerText } from './promise.ts';
 import { isUnique, type Deadline, type Offer } from './schema.ts';
 
 const label = (field: string) => field.replaceAll('_', ' ');
@@ -56,5 +57,5 @@ export function describeEmpty(offer: Pick<Offer, 'codes' | 'empty'>): string {
 /** The whole offer as a sentence: "10% off one order, with a code of their own for each person; closes 48 hours after “Kit offer”." */
 export function describeOffer(offer: Offer, names: OfferNames): string {
   const closes = offer.deadline.kind === 'never' ? 'never closes' : `closes ${describeDeadline(offer.deadline, names)}`;
-  return `${offer.words}, with ${describeCodes(offer)}; ${closes}.`;
+  return `${offerText(offer, 'en-GB')}, with ${describeCodes(offer)}; ${closes}.`;
 }

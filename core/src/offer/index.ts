@@ -18,6 +18,7 @@ export {
   blankOffer,
   CODE,
   deadlineSchema,
+  discountSchema,
   isUnique,
   sharedKeys,
   offerSchema,
@@ -27,9 +28,12 @@ export {
   type After,
   type Codes,
   type Deadline,
+  type Discount,
   type Offer,
 } from './schema.ts';
 export { closesAt, instantOfWall, type Opening } from './deadline.ts';
+export { fromOlder } from './older.ts';
+export { discountText, figureText, offerText } from './promise.ts';
 export { OFFER_FIELDS, offerValues, sampleGiven, withSamples } from './values.ts';
 export {
   EXPIRED_EVENT,

@@ -73,24 +73,35 @@ export const afterSchema = z.discriminatedUnion('kind', [
 ]);
 export type After = z.infer<typeof afterSchema>;
 
-/** What is taken off, for the shop: percent, or an amount in major units of the workspace's currency. */
+const plainText = (longest: number) =>
+  z
+    .string()
+    .trim()
+    .max(longest)
+    .refine((text) => !/\{\{|\}\}/.test(text), 'Take the {{ and }} out: fields are not filled here.');
+
+/**
+ * What is given, and what the shop takes off: percent, an amount in major units of a currency (ISO 4217), the delivery, or
+ * something that only words can say. The figure that is read and the one that is taken are this one.
+ */
 export const discountSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('percent'), value: z.number().gt(0, 'More than 0.').max(100, '100% at most.') }),
-  z.object({ kind: z.literal('amount'), value: z.number().gt(0, 'More than 0.').max(1_000_000) }),
-  z.object({ kind: z.literal('other') }),
+  z.object({
+    kind: z.literal('amount'),
+    value: z.number().gt(0, 'More than 0.').max(1_000_000),
+    currency: z.string().regex(/^[A-Z]{3}$/, 'A currency has three capital letters, such as EUR.'),
+  }),
+  z.object({ kind: z.literal('delivery') }),
+  z.object({ kind: z.literal('other'), words: plainText(200).min(1, 'Say what is given, as “a free tin of wax”.') }),
 ]);
+export type Discount = z.infer<typeof discountSchema>;
 
 /** An offer: what is given, where its codes come from, when it closes for a person, what is shown after. */
 export const offerSchema = z.object({
   name: z.string().trim().min(1, 'Give the offer a name.').max(120),
-  /** In words, as the email and the shop say it: "10% off one order". */
-  words: z
-    .string()
-    .trim()
-    .min(1, 'Say what is given, as “10% off one order”.')
-    .max(200)
-    .refine((text) => !/\{\{|\}\}/.test(text), 'Take the {{ and }} out: fields are not filled here.'),
   discount: discountSchema,
+  /** What is written before and after it: "one order" of "10% off one order". */
+  around: z.object({ before: plainText(100), after: plainText(220) }).default({ before: '', after: '' }),
   codes: codesSchema,
   empty: emptySchema,
   deadline: deadlineSchema,
@@ -121,8 +132,8 @@ export const sampleCode = ({ codes }: Pick<Offer, 'codes'>): string | null => {
 /** A new offer, to be made one's own. */
 export const blankOffer = (): Offer => ({
   name: '',
-  words: '',
   discount: { kind: 'percent', value: 10 },
+  around: { before: '', after: '' },
   codes: { kind: 'made', pattern: { prefix: '', alphabet: 'letters and figures', length: 7, group: 4, check: true } },
   empty: { kind: 'hold' },
   deadline: { kind: 'after', from: 'email', event: '', amount: 48, unit: 'hours', minute: null },

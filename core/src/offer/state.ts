@@ -1,4 +1,4 @@
-import type { Offer } from './schema.ts';
+import type { Discount, Offer } from './schema.ts';
 
 /** What one person has of an offer. Set once: later emails, the timer and the shop all ask this. Times are epoch ms. */
 export interface Given {
@@ -8,6 +8,8 @@ export interface Given {
   /** Null for an offer without codes, or where none was left. */
   code: string | null;
   usedAt: number | null;
+  /** What was promised when it was given; absent where that is what the offer gives now. */
+  discount?: Discount;
 }
 
 /** What is known of an offer when something is decided about one person. */

@@ -1,15 +1,16 @@
 import { zoneOf } from '../time/index.ts';
 import { durationText } from '../words/index.ts';
 import { closesAt, type Opening } from './deadline.ts';
+import { figureText, offerText } from './promise.ts';
 import { sampleCode, type Offer } from './schema.ts';
 import type { Given, OfferFact } from './state.ts';
 
 /** Merge fields of an offer: `offer.code` and so on. */
-export const OFFER_FIELDS = ['code', 'deadline', 'left', 'words', 'name'] as const;
+export const OFFER_FIELDS = ['code', 'deadline', 'left', 'words', 'figure', 'name'] as const;
 
 /**
- * What the merge fields of an offer say to one person at a moment (epoch ms): the deadline as ISO 8601, the time left in
- * words of the language. Missing values are ''.
+ * What the merge fields of an offer say to one person at a moment (epoch ms): the deadline as ISO 8601, the time left and
+ * what is given in words of the language. Missing values are ''.
  */
 export function offerValues(
   offer: Offer,
@@ -18,9 +19,11 @@ export function offerValues(
   language: string,
 ): Record<(typeof OFFER_FIELDS)[number], string> {
   const closes = given?.closesAt ?? null;
+  const discount = given?.discount ?? offer.discount;
   return {
     name: offer.name,
-    words: offer.words,
+    words: offerText({ ...offer, discount }, language),
+    figure: figureText(discount, language),
     code: given?.code ?? '',
     deadline: closes === null ? '' : new Date(closes).toISOString(),
     left: closes === null ? '' : durationText(closes - now, language),

@@ -78,7 +78,8 @@ function giveOffer(offers: Record<string, OfferFact>, effect: Extract<Effect, { 
   const known = offers[effect.offer];
   if (!known) return;
   const code = effect.code === 'own' ? sampleCode(known.offer) : (effect.code?.same ?? null);
-  offers[effect.offer] = { ...known, given: { openedAt: effect.at, closesAt: effect.closes, code, usedAt: null } };
+  const { at: openedAt, closes: closesAt, discount } = effect;
+  offers[effect.offer] = { ...known, given: { openedAt, closesAt, code, usedAt: null, discount } };
 }
 
 /**

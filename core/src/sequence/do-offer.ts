@@ -58,7 +58,15 @@ export function grantOffer(w: Walk, step: EmailStep): Outcome | Extract<Effect, 
   if ('bar' in found || found.known || !fact) return null;
   const { offer } = fact;
   const grant = (code: Extract<Effect, { kind: 'grant' }>['code']) =>
-    ({ kind: 'grant', step: step.id, offer: offerId, at: w.now, closes: found.closes, code }) as const;
+    ({
+      kind: 'grant',
+      step: step.id,
+      offer: offerId,
+      at: w.now,
+      closes: found.closes,
+      code,
+      discount: offer.discount,
+    }) as const;
   if (offer.codes.kind === 'none') return grant(null);
   if (offer.codes.kind === 'shared') return grant({ same: offer.codes.code });
   if (fact.stock || !isUnique(offer)) return grant('own');
@@ -72,9 +80,10 @@ export function grantOffer(w: Walk, step: EmailStep): Outcome | Extract<Effect, 
 }
 
 /** What has just been given counts at once: for another email at the same instant, and for what is asked there. */
-export function nowGiven(w: Walk, { offer, at, closes, code }: Extract<Effect, { kind: 'grant' }>): void {
+export function nowGiven(w: Walk, { offer, at, closes, code, discount }: Extract<Effect, { kind: 'grant' }>): void {
   const known = w.facts.offers?.[offer];
   if (!known) return;
-  const given = { openedAt: at, closesAt: closes, code: code === 'own' ? null : (code?.same ?? null), usedAt: null };
+  const own = code === 'own' ? null : (code?.same ?? null);
+  const given = { openedAt: at, closesAt: closes, code: own, usedAt: null, discount };
   know(w, { ...w.facts, offers: { ...w.facts.offers, [offer]: { ...known, given } } });
 }

@@ -1,3 +1,4 @@
+import type { Discount } from '../offer/index.ts';
 import type { Asking, Facts, PersonFacts } from '../audience/index.ts';
 import type { EmailStep, Sequence, Step } from './schema.ts';
 import type { TraceEntry } from './trace.ts';
@@ -41,6 +42,8 @@ export type Effect =
       at: number;
       closes: number | null;
       code: 'own' | { same: string } | null;
+      /** What is promised from then on, whatever the offer gives later. */
+      discount: Discount;
     }
   | { kind: 'tag'; step: string; tag: string; add: boolean }
   | { kind: 'list'; step: string; list: string; state: 'confirmed' | 'left'; at: number }

@@ -108,10 +108,10 @@ export function numberText(value: number, language: string, digits?: number): st
 }
 const decimalsOf = (value: number) => (/\.(\d+)$/.exec(String(value))?.[1] ?? '').length;
 
-/** An amount of money in major units: "€18.00", "18,00 €". */
-export function moneyText(value: number, locale: Locale): string {
+/** An amount of money in major units: "€18.00", "18,00 €". Digits after the point as the currency has them, or as many as asked. */
+export function moneyText(value: number, locale: Locale, digits = currencyDecimals(locale.currency)): string {
   const table = tableOf(locale.language);
-  const figure = numberText(Math.abs(value), locale.language, currencyDecimals(locale.currency));
+  const figure = numberText(Math.abs(value), locale.language, digits);
   const sign = table.currencies[locale.currency] ?? locale.currency;
   // A sign of letters keeps its distance from the figure (UTS 35, currency spacing).
   const spaced = /\p{L}$/u.test(sign) && table.money.startsWith('¤#') ? `${sign}\u00a0` : sign;

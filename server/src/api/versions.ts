@@ -1,5 +1,5 @@
 import express, { Router } from 'express';
-import { MAX_SEQUENCE_FILE, namesOf, sequenceFileSchema, type VersionRow } from '@ascenso/contracts';
+import { MAX_SEQUENCE_FILE, importedFileSchema, namesOf, type VersionRow } from '@ascenso/contracts';
 import { changes, emailSteps, traceNames, type Sequence } from '@ascenso/core';
 import { businessNow } from '../app/clock.ts';
 import type { AppContext } from '../app/context.ts';
@@ -21,7 +21,7 @@ export function versionsRouter(ctx: AppContext): Router {
 
   // A file with its pictures is larger than any other request.
   router.post('/sequences/import', editorsOnly(ctx), express.json({ limit: MAX_SEQUENCE_FILE }));
-  route(router, ctx, 'post', '/sequences/import', { body: sequenceFileSchema }, async ({ ws, body }) => {
+  route(router, ctx, 'post', '/sequences/import', { body: importedFileSchema }, async ({ ws, body }) => {
     const now = await businessNow(db);
     return { id: await transact(db, (tx) => importSequence(tx, ws, body, now)) };
   });

@@ -10,6 +10,7 @@ import {
   type Given,
   type MailStatus,
   type MembershipState,
+  type Discount,
   type Offer,
   type OfferFact,
   type Value,
@@ -112,16 +113,17 @@ async function givenOf(db: Executor, wanted: readonly Wanted[]): Promise<Map<str
     closes_at: number | null;
     code: string | null;
     used_at: number | null;
+    discount: Discount;
   }>(
     db,
-    sql`select g.person_id, g.offer_id, g.opened_at, g.closes_at, g.code, g.used_at
+    sql`select g.person_id, g.offer_id, g.opened_at, g.closes_at, g.code, g.used_at, g.discount
         from (select distinct * from jsonb_to_recordset(${batch(asked)}) as k(w uuid, person uuid, offer text)) k
         join offer_grants g on g.workspace_id = k.w and g.person_id = k.person and g.offer_id::text = k.offer`,
   );
   return new Map(
     found.map((g) => [
       `${g.person_id}/${g.offer_id}`,
-      { openedAt: g.opened_at, closesAt: g.closes_at, code: g.code, usedAt: g.used_at },
+      { openedAt: g.opened_at, closesAt: g.closes_at, code: g.code, usedAt: g.used_at, discount: g.discount },
     ]),
   );
 }

@@ -118,7 +118,7 @@ export async function readerOf(db: Executor, ws: string, personId: string): Prom
 const givenTo = (db: Executor, ws: string, personId: string) =>
   rows<PersonAnswer['offers'][number]>(
     db,
-    sql`select o.id, o.doc->>'name' as name, g.opened_at as "openedAt", g.closes_at as "closesAt", g.code, g.used_at as "usedAt"
+    sql`select o.id, o.doc->>'name' as name, g.opened_at as "openedAt", g.closes_at as "closesAt", g.code, g.used_at as "usedAt", g.discount
         from offer_grants g join offers o on o.workspace_id = g.workspace_id and o.id = g.offer_id
         where g.workspace_id = ${ws} and g.person_id = ${personId} order by g.opened_at desc`,
   );

@@ -114,7 +114,7 @@ export async function exportSequence(db: Executor, ws: string, id: string): Prom
   }
   return {
     format: 'ascenso-sequence',
-    version: 1,
+    version: 2,
     sequence,
     lists: await named('lists'),
     segments,

@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm';
-import { isUnique, plainCode, type Advanced, type Effect, type Facts, type Given } from '@ascenso/core';
+import { isUnique, plainCode, type Advanced, type Discount, type Effect, type Facts, type Given } from '@ascenso/core';
 import type { Tx } from '../db/connect.ts';
 import { batch } from '../db/rows.ts';
 import { holdCodes, type HeldCode } from './codes.ts';
@@ -15,6 +15,7 @@ interface Grant {
   closes: number | null;
   code: string | null;
   key: string | null;
+  discount: Discount;
 }
 
 /**
@@ -81,6 +82,7 @@ export class OfferLedger {
       closesAt: e.closes,
       code,
       usedAt: null,
+      discount: e.discount,
     });
     this.#grants.push({
       w: row.workspace_id,
@@ -90,6 +92,7 @@ export class OfferLedger {
       closes: e.closes,
       code,
       key,
+      discount: e.discount,
     });
   }
 
@@ -100,8 +103,8 @@ export class OfferLedger {
       with taken as (
         update offer_codes c set person_id = n.person from jsonb_to_recordset(${list}) as n(w uuid, person uuid, offer uuid, key text)
         where c.workspace_id = n.w and c.key = n.key and c.offer_id = n.offer)
-      insert into offer_grants (workspace_id, person_id, offer_id, opened_at, closes_at, code, code_key)
-      select n.w, n.person, n.offer, n.opened, n.closes, n.code, n.key
-      from jsonb_to_recordset(${list}) as n(w uuid, person uuid, offer uuid, opened bigint, closes bigint, code text, key text)`);
+      insert into offer_grants (workspace_id, person_id, offer_id, opened_at, closes_at, code, code_key, discount)
+      select n.w, n.person, n.offer, n.opened, n.closes, n.code, n.key, n.discount
+      from jsonb_to_recordset(${list}) as n(w uuid, person uuid, offer uuid, opened bigint, closes bigint, code text, key text, discount jsonb)`);
   }
 }

@@ -11,6 +11,8 @@ import {
   sharedKeys,
   toMajor,
   zoneOf,
+  offerText,
+  type Discount,
   type Given,
   type Offer,
 } from '@ascenso/core';
@@ -26,30 +28,35 @@ interface Found {
   /** Everybody has the same code. */
   shared: boolean;
   /** Null for a shared code that was asked for without an address. */
-  person: { id: string; email: string; zone: string } | null;
+  person: { id: string; email: string; zone: string; language: string } | null;
   given: Given | null;
 }
 
-const PERSON = sql`p.id as person_id, p.email, coalesce(p.zone, w.zone) as zone, g.opened_at, g.closes_at, g.code, g.used_at`;
+const PERSON = sql`p.id as person_id, p.email, coalesce(p.zone, w.zone) as zone, coalesce(p.attributes->>'language', '') as language,
+  g.opened_at, g.closes_at, g.code, g.used_at, g.discount`;
 interface FoundRow {
   id: string;
   doc: Offer;
   person_id: string | null;
   email: string | null;
   zone: string;
+  language: string;
   opened_at: number | null;
   closes_at: number | null;
   code: string | null;
   used_at: number | null;
+  discount: Discount | null;
 }
 
 const foundOf = (r: FoundRow, shared: boolean): Found => ({
   id: r.id,
   doc: r.doc,
   shared,
-  person: r.person_id && r.email ? { id: r.person_id, email: r.email, zone: r.zone } : null,
+  person: r.person_id && r.email ? { id: r.person_id, email: r.email, zone: r.zone, language: r.language } : null,
   given:
-    r.opened_at === null ? null : { openedAt: r.opened_at, closesAt: r.closes_at, code: r.code, usedAt: r.used_at },
+    r.opened_at === null || r.discount === null
+      ? null
+      : { openedAt: r.opened_at, closesAt: r.closes_at, code: r.code, usedAt: r.used_at, discount: r.discount },
 });
 
 /** The offer that a code belongs to, and what the person has of it. Undefined where there is no such code. */
@@ -143,7 +150,7 @@ export async function lookUp(
     code: given?.code ?? typed,
     good: true,
     reason: null,
-    message: `${doc.words}.`,
+    message: `${offerOf(found).words}.`,
     person: person?.id ?? null,
     offer: offerOf(found),
     for: shared ? null : (person?.email ?? null),
@@ -151,12 +158,11 @@ export async function lookUp(
   };
 }
 
-const offerOf = ({ id, doc }: Found): CodeAnswer['offer'] => ({
-  id,
-  name: doc.name,
-  words: doc.words,
-  discount: doc.discount,
-});
+/** What this person was promised, as they read it; where nobody is known yet, what the offer gives now. */
+function offerOf({ id, doc, given, person }: Found): NonNullable<CodeAnswer['offer']> {
+  const discount = given?.discount ?? doc.discount;
+  return { id, name: doc.name, words: offerText({ ...doc, discount }, person?.language ?? ''), discount };
+}
 
 const ofOffer = (ws: string, offer: string) => and(eq(offerUses.workspaceId, ws), eq(offerUses.offerId, offer));
 

@@ -95,7 +95,7 @@ describe('files of codes', () => {
     ['a line without end', `KIT-1\n${'x'.repeat(20_000)}`, /^Line 2 is over 10000 characters/],
   ];
   test.each(cases)('%s', async (name, text, words) => {
-    const offer = { ...blankOffer(), name, words: '10% off', codes: { kind: 'imported' } };
+    const offer = { ...blankOffer(), name, codes: { kind: 'imported' } };
     const { body } = await own.post('/api/offers').send(offer).expect(200);
     const answer = await own.post(`/api/offers/${body.id}/codes`).type('text/csv').send(text).expect(422);
     expect(answer.body.error).toMatchObject({ field: 'file', message: expect.stringMatching(words) });

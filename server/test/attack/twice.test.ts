@@ -32,7 +32,6 @@ const rule: Condition = { kind: 'tag', tag: 'x', has: true };
 const offer = (name: string, code: string) => ({
   ...blankOffer(),
   name,
-  words: '10% off',
   codes: { kind: 'shared', code },
 });
 const made: [string, string, (i: number) => object, RegExp][] = [

@@ -66,7 +66,6 @@ describe(`2,000 requests made from it (seed ${SEED})`, () => {
     const offer = {
       ...blankOffer(),
       name: 'Kit',
-      words: '10% off',
       codes: { kind: 'shared', code: 'KIT10' },
       deadline: { kind: 'never' },
     };

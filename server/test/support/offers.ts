@@ -32,7 +32,7 @@ export function useOffers() {
   const gives = (some: Partial<Offer> = {}): Offer => ({
     ...blankOffer(),
     name: unique('Kit offer '),
-    words: '10% off one order',
+    around: { before: '', after: 'one order' },
     codes: {
       kind: 'made',
       pattern: { prefix: `K${n}-`, alphabet: 'letters and figures', length: 7, group: 4, check: true },

@@ -18,7 +18,7 @@ export interface ShopDoors {
 interface CodeAnswer {
   good: boolean;
   message: string;
-  offer: { words: string; discount: { kind: 'percent' | 'amount' | 'other'; value?: number } } | null;
+  offer: { words: string; discount: { kind: 'percent' | 'amount' | 'delivery' | 'other'; value?: number } } | null;
 }
 
 const cents = (n: number) => Math.round(n * 100) / 100;

@@ -7,6 +7,7 @@ const NAMED: Readonly<Record<string, string>> = {
   'offer.deadline': 'deadline',
   'offer.left': 'time left',
   'offer.words': 'what is given',
+  'offer.figure': 'its figure',
   'offer.name': 'name of the offer',
 };
 

@@ -1,35 +1,42 @@
-import type { Offer } from '@ascenso/core';
+import { offerText, type Discount, type Offer } from '@ascenso/core';
 import { useMeQuery } from '../app/api.ts';
 import { SentencePart } from '../plan/email-parts.tsx';
 import { Field, inputClass, Select } from '../ui/index.tsx';
 import { Text, type Save } from './fields.tsx';
 
-/** What is given: in words, and as a discount. */
-export function Gives({ offer, save }: { offer: Offer; save: Save }) {
+/** The discount of a kind, keeping the number where there is one. */
+function ofKind(kind: string, before: Discount, currency: string): Discount {
+  const value = 'value' in before ? before.value : 10;
+  switch (kind as Discount['kind']) {
+    case 'percent':
+      return { kind: 'percent', value: Math.min(value, 100) };
+    case 'amount':
+      return { kind: 'amount', value, currency };
+    case 'delivery':
+      return { kind: 'delivery' };
+    case 'other':
+      return { kind: 'other', words: offerText({ discount: before, around: { before: '', after: '' } }, 'en-GB') };
+  }
+}
+
+/** What is taken off: its kind, and its figure with the unit. */
+export function DiscountFields({ discount, save }: { discount: Discount; save: (d: Discount) => void }) {
   const { data: me } = useMeQuery();
-  const { discount } = offer;
-  const kind = (to: string) =>
-    save({
-      discount:
-        to === 'other'
-          ? { kind: 'other' }
-          : { kind: to as 'percent' | 'amount', value: discount.kind === 'other' ? 10 : discount.value },
-    });
+  const currency = discount.kind === 'amount' ? discount.currency : (me?.workspace.currency ?? 'EUR');
   return (
-    <SentencePart width="w-80" words={offer.words}>
-      <Text
-        label="What is given, as a reader reads it"
-        value={offer.words}
-        placeholder="10% off one order"
-        save={(words) => save({ words })}
-      />
-      <Select label="What the shop takes off" value={discount.kind} onChange={(e) => kind(e.target.value)}>
-        <option value="percent">so many percent</option>
-        <option value="amount">an amount in {me?.workspace.currency}</option>
-        <option value="other">something else</option>
+    <>
+      <Select
+        label="What is given"
+        value={discount.kind}
+        onChange={(e) => save(ofKind(e.target.value, discount, currency))}
+      >
+        <option value="percent">so many percent off</option>
+        <option value="amount">an amount in {currency} off</option>
+        <option value="delivery">free delivery</option>
+        <option value="other">something else, in words</option>
       </Select>
-      {discount.kind !== 'other' && (
-        <Field label={discount.kind === 'percent' ? 'Percent' : `Amount, ${me?.workspace.currency ?? ''}`}>
+      {'value' in discount && (
+        <Field label={discount.kind === 'percent' ? 'Percent' : `Amount, ${currency}`}>
           {(id) => (
             <input
               id={id}
@@ -38,13 +45,50 @@ export function Gives({ offer, save }: { offer: Offer; save: Save }) {
               step={discount.kind === 'percent' ? 1 : 0.01}
               key={discount.value}
               defaultValue={discount.value}
-              onBlur={(e) =>
-                Number(e.target.value) > 0 && save({ discount: { ...discount, value: Number(e.target.value) } })
-              }
+              onBlur={(e) => Number(e.target.value) > 0 && save({ ...discount, value: Number(e.target.value) })}
               className={inputClass}
             />
           )}
         </Field>
+      )}
+      {discount.kind === 'other' && (
+        <Text
+          label="In words, as a reader reads it"
+          value={discount.words}
+          placeholder="a free tin of wax"
+          save={(words) => save({ kind: 'other', words })}
+        />
+      )}
+    </>
+  );
+}
+
+/** What is given: the figure that email and shop both take, and what is written around it. */
+export function Gives({ offer, save }: { offer: Offer; save: Save }) {
+  const { discount, around } = offer;
+  const words = offerText(offer, 'en-GB');
+  return (
+    <SentencePart width="w-80" words={words}>
+      <DiscountFields discount={discount} save={(d) => save({ discount: d })} />
+      {discount.kind !== 'other' && (
+        <>
+          <Text
+            label="Words before it"
+            value={around.before}
+            placeholder="none"
+            save={(before) => save({ around: { ...around, before } })}
+          />
+          <Text
+            label="Words after it"
+            value={around.after}
+            placeholder="one order"
+            save={(after) => save({ around: { ...around, after } })}
+          />
+          <p className="text-[13px] text-ink-2">
+            A reader reads “{words}”; in German the figure says “
+            {offerText({ ...offer, around: { before: '', after: '' } }, 'de')}”. The shop takes off the same.
+          </p>
+        </>
       )}
     </SentencePart>
   );

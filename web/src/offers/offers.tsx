@@ -15,6 +15,7 @@ import {
 import type { OfferAnswer } from '@ascenso/contracts';
 import { sentence, useChangeMutation, useMeQuery, useOffersQuery } from '../app/api.ts';
 import { Button, Chip, Dialog, Empty, number, Sheet, TextField } from '../ui/index.tsx';
+import { DiscountFields } from './gives.tsx';
 import { TimerLink } from './timer-link.tsx';
 import { useOfferWords } from './words.ts';
 
@@ -58,11 +59,11 @@ export function LastsUntil({ offer, zone, now }: { offer: OfferAnswer; zone: str
 
 function NewOffer({ onClose }: { onClose: () => void }) {
   const [name, setName] = useState('');
-  const [words, setWords] = useState('');
+  const [discount, setDiscount] = useState(blankOffer().discount);
   const [change, { error, isLoading }] = useChangeMutation();
   const navigate = useNavigate();
   const make = async () => {
-    const answer = await change({ url: '/offers', method: 'POST', body: { ...blankOffer(), name, words } });
+    const answer = await change({ url: '/offers', method: 'POST', body: { ...blankOffer(), name, discount } });
     if (answer.data?.id) void navigate(`/offers/${answer.data.id}`);
   };
   return (
@@ -81,12 +82,7 @@ function NewOffer({ onClose }: { onClose: () => void }) {
           onChange={(e) => setName(e.target.value)}
           autoFocus
         />
-        <TextField
-          label="What is given, as a reader reads it?"
-          placeholder="10% off one order"
-          value={words}
-          onChange={(e) => setWords(e.target.value)}
-        />
+        <DiscountFields discount={discount} save={setDiscount} />
         {error && (
           <p role="alert" className="font-semibold text-brick">
             {sentence(error)}

@@ -17,8 +17,8 @@ export function SentencePart({ words, width, children }: { words: string; width:
         {words}
       </PopoverButton>
       <PopoverPanel
-        anchor="bottom end"
-        className={`z-30 flex ${width} flex-col gap-3 rounded-sheet border border-line bg-sheet p-4 text-[14px] leading-normal shadow-sm [--anchor-gap:6px]`}
+        anchor="bottom start"
+        className={`z-30 flex ${width} flex-col gap-3 rounded-sheet border border-line bg-sheet p-4 text-[14px] leading-normal shadow-sm [--anchor-gap:6px] [--anchor-padding:16px]`}
       >
         {children}
       </PopoverPanel>

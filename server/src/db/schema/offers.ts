@@ -12,7 +12,7 @@ import {
   uuid,
 } from 'drizzle-orm/pg-core';
 import type { CodeAnswer } from '@ascenso/contracts';
-import type { Offer } from '@ascenso/core';
+import type { Discount, Offer } from '@ascenso/core';
 import { bytea, ms, ws } from './columns.ts';
 
 export const offers = pgTable(
@@ -71,6 +71,8 @@ export const offerGrants = pgTable(
     /** First email that shows it was filled: from then on it is theirs, whatever becomes of the email. */
     issuedAt: ms('issued_at'),
     usedAt: ms('used_at'),
+    /** What was promised: a later change of the offer is for others. */
+    discount: jsonb('discount').$type<Discount>().notNull(),
     /** Its end has been told as an event. */
     expiredAt: ms('expired_at'),
   },
