@@ -164,7 +164,8 @@ function OneOffer({ found, readAt, zone, now }: { found: OfferAnswer; readAt: nu
         {given && (
           <p className="mt-3 text-[13px] text-ink-2">
             A change counts for whoever is given it from now on. {number(found.funnel.issued)}{' '}
-            {found.funnel.issued === 1 ? 'person keeps' : 'people keep'} what they were promised: figure, code and deadline.
+            {found.funnel.issued === 1 ? 'person keeps' : 'people keep'} what they were promised: figure, code and
+            deadline.
           </p>
         )}
       </Sheet>
