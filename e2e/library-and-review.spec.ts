@@ -44,10 +44,20 @@ test('one shared block is changed everywhere, and a live sequence takes on that 
   await page.keyboard.type('NOT YET ');
   await expect(page.getByText('Saved', { exact: true })).toBeVisible();
   await page.goto('/library');
-  const shared = page.getByRole('listitem').filter({ hasText: name }).first();
+  const shared = page.getByRole('listitem').filter({ has: page.getByTitle(`Shared block ${name}`) });
   await expect(shared).toContainText(sequence);
+  await expect(shared.getByText('Behind', { exact: true })).toBeVisible();
   await axe(page);
-  await shared.getByRole('button', { name: 'Publish this change only' }).click();
+  // The list of sequences and the plan say so too.
+  await page.goto(`/sequences/${id}`);
+  await expect(page.getByRole('button', { name: 'Behind' })).toBeVisible();
+  await page.goto('/sequences');
+  await axe(page);
+  const behind = page.getByRole('listitem').filter({ hasText: sequence });
+  await expect(behind).toContainText(`Shared block “${name}”`);
+  await behind.getByRole('button', { name: 'Publish this change only' }).click();
+  await expect(behind).toHaveCount(0);
+  await page.goto('/library');
   await expect(shared.getByText('Live', { exact: true })).toBeVisible();
   const { sequence: live } = await api<{ sequence: { steps: { email: { subject: string } }[] } }>(
     page,

@@ -1,4 +1,5 @@
 import type {
+  Behind,
   Block,
   Change,
   Condition,
@@ -67,6 +68,8 @@ export interface SequenceRow {
   status: SequenceStatus;
   liveVersion: number | null;
   unpublished: boolean;
+  /** What of the house has changed since it was published. */
+  behind: Behind[];
   triggers: Trigger[];
   emails: number;
   inside: number;
@@ -76,6 +79,13 @@ export interface SequenceRow {
   rhythm: RhythmMark[];
   createdAt: number;
 }
+/** Sequences whose live version was made before something of the house changed. */
+export interface BehindAnswer {
+  sequences: { id: string; name: string; behind: Behind[] }[];
+}
+/** What became of one of several that are published anew: a line of the answer, as it is done. */
+export type Republished = { id: string; version: number } | { id: string; error: string };
+
 export interface SequencesAnswer {
   sequences: SequenceRow[];
   today: { sent: number; toCome: number };
@@ -113,7 +123,10 @@ export interface SequenceAnswer {
   status: SequenceStatus;
   liveVersion: number | null;
   revision: number;
-  publishedRevision: number | null;
+  /** The draft is another than what is live, or nothing is. */
+  unpublished: boolean;
+  /** What of the house has changed since it was published. */
+  behind: Behind[];
   draft: Sequence;
   log: LogEntry[];
   /** Sign of the content that was sent as a test last, by email step. */
@@ -121,6 +134,8 @@ export interface SequenceAnswer {
 }
 export interface SaveAnswer {
   revision: number;
+  /** The draft is another than what is live, or nothing is. */
+  unpublished: boolean;
   draft: Sequence;
   inverses: LogEntry['inverses'];
 }

@@ -56,6 +56,8 @@ export const publishRequest = z.strictObject({
   /** What becomes of the people inside: they finish on their version, carry on in the new one, or leave. */
   inside: z.enum(['finish', 'carry-on', 'leave']).default('finish'),
 });
+/** Live sequences that take on what the house has changed. */
+export const republishRequest = z.strictObject({ sequences: z.array(z.uuid()).min(1, 'Choose a sequence.').max(500) });
 export type Inside = z.infer<typeof publishRequest>['inside'];
 /** Pausing, and putting away. Who is inside of a sequence that is put away leaves it. */
 export const statusRequest = z.strictObject({ status: z.enum(['paused', 'archived']) });

@@ -4,6 +4,7 @@ import pg from 'pg';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { fillFrom } from '../../scripts/lib/backup.mjs';
 import { offerSchema } from '@ascenso/core';
+import { sequencesBehind } from '../src/db/behind.ts';
 import { connect, type Connection } from '../src/db/connect.ts';
 import { migrateSchema } from '../src/db/migrating.ts';
 import { counted, tablesOf } from './support/tables.ts';
@@ -27,6 +28,11 @@ const MOVED: { from: string; was: string; is: string }[] = [
     from: 'readings.link',
     was: 'select id, link as v from readings',
     is: "select id, case when link_repeat is null then link_number::text else link_repeat || '.' || link_item || '.' || link_number end as v from readings",
+  },
+  {
+    from: 'versions.shared',
+    was: `select v.sequence_id as id, v.number, e.* from versions v, jsonb_each(v.shared) e where v.doc::text like '%"shared": "' || e.key || '"%'`,
+    is: "select v.sequence_id as id, v.number, e.* from versions v, jsonb_each(v.made->'shared') e",
   },
   // The words of an offer are made of its figure and what stands around it.
   {
@@ -80,6 +86,9 @@ test('all that was there is there', async () => {
   const now = await counted(connection.pool, columns);
   expect([...now].filter(([t, sum]) => before.get(t) !== sum).map(([t, s]) => [t, before.get(t), s])).toEqual([]);
   expect(await Promise.all(MOVED.map(({ is }) => sumOf(is)))).toEqual(moved);
+  // Nothing has changed since: nothing is behind.
+  const { rows: spaces } = await connection.pool.query<{ id: string }>('select id from workspaces');
+  for (const { id } of spaces) expect(await sequencesBehind(connection.db, id)).toEqual([]);
   const { rows: offers } = await connection.pool.query<{ doc: unknown; promised: unknown[] }>(
     `select o.doc, array_agg(distinct g.discount) as promised from offers o join offer_grants g on g.workspace_id = o.workspace_id and g.offer_id = o.id group by o.workspace_id, o.id, o.doc`,
   );

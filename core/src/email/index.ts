@@ -57,6 +57,17 @@ export { emailFields, emailModes, emailSchema, modeOf, optionalOfEmail, type Ema
 export { guessMapping, itemFields, type ItemMapping } from './mapping.ts';
 export { networks, plainStyle, type Campaign, type HouseStyle, type Network } from './style.ts';
 export { automaticText, compileEmail, layout, previewTemplate, signOf, type CompileOptions } from './compile.ts';
+export { inOrder } from './in-order.ts';
+export {
+  behindOf,
+  behindWords,
+  materialsOf,
+  sharedIn,
+  sharedSign,
+  type Behind,
+  type Materials,
+  type Supplies,
+} from './materials.ts';
 export { canvasFor } from './layout.ts';
 export {
   fillPieces,

@@ -7,6 +7,7 @@ import { parseOrThrow } from '../app/parse.ts';
 import { route } from '../app/routes.ts';
 import { signIn, signOut } from '../app/sessions.ts';
 import { accountRouter } from './account.ts';
+import { behindRouter } from './behind.ts';
 import { calendarRouter } from './calendar.ts';
 import { contentRouter } from './content.ts';
 import { libraryRouter } from './library.ts';
@@ -69,6 +70,7 @@ export function apiRouter(ctx: AppContext): Router {
     runningRouter(ctx),
     looksRouter(ctx),
     versionsRouter(ctx),
+    behindRouter(ctx),
     calendarRouter(ctx),
     segmentsRouter(ctx),
     peopleRouter(ctx),

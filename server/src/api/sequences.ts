@@ -1,5 +1,5 @@
 import { Router } from 'express';
-import { newSequenceRequest, nothingRequest, publishRequest, saveRequest, testSendRequest } from '@ascenso/contracts';
+import { newSequenceRequest, publishRequest, saveRequest, testSendRequest } from '@ascenso/contracts';
 import {
   blankSequence,
   copySequence,
@@ -22,7 +22,7 @@ import { goingOutToday } from '../jobs/forecast.ts';
 import { loadSurroundings } from '../db/surroundings.ts';
 import { transact } from '../db/transact.ts';
 import { saveDraft } from '../sequences/drafts.ts';
-import { pendingChanges, checkDraft, publish, republish } from '../sequences/publishing.ts';
+import { pendingChanges, checkDraft, publish } from '../sequences/publishing.ts';
 import { sendTest } from './test-send.ts';
 
 export function sequencesRouter(ctx: AppContext): Router {
@@ -85,11 +85,6 @@ export function sequencesRouter(ctx: AppContext): Router {
         publish(tx, ws, params.id as string, body.revision, me.user.id, now, body.inside),
       ),
     };
-  });
-
-  route(router, ctx, 'post', '/sequences/:id/republish', { body: nothingRequest }, async ({ ws, me, params }) => {
-    const now = await businessNow(db);
-    return { version: await transact(db, (tx) => republish(tx, ws, params.id as string, me.user.id, now)) };
   });
 
   route(router, ctx, 'get', '/sequences/:id/numbers', {}, async ({ ws, params }) => {

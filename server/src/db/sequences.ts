@@ -4,6 +4,7 @@ import { emailSteps, modeOf, rhythmOf, type LogEntry, type Sequence, type StepCo
 import { notFound } from '../app/errors.ts';
 import { newId } from '../app/ids.ts';
 import type { Executor } from './connect.ts';
+import { sequencesBehind } from './behind.ts';
 import { firstRow, rows } from './rows.ts';
 import { sequences, versions } from './schema/index.ts';
 
@@ -15,9 +16,15 @@ interface Row {
   revision: number;
   published_revision: number | null;
   draft: Sequence;
+  /** The draft is another than what is live, or nothing is. */
+  unpublished: boolean;
   created_at: number;
   inside: number;
 }
+
+/** Sequences with whether their draft differs from what is live: an edit that was taken back is none. */
+const SEQUENCES = sql`select s.*, v.doc is distinct from s.draft as unpublished`;
+const LIVE = sql`left join versions v on v.workspace_id = s.workspace_id and v.sequence_id = s.id and v.number = s.live_version`;
 
 /** The columns that count people at a step: every figure is people (sends), never clicks. */
 const COUNTS = sql`
@@ -47,10 +54,11 @@ const countSends = (db: Executor, ws: string, sequenceId: string | null) =>
 export async function listSequences(db: Executor, ws: string): Promise<SequenceRow[]> {
   const found = await rows<Row>(
     db,
-    sql`select s.*, (select count(*) from visits v where v.workspace_id = s.workspace_id and v.sequence_id = s.id and v.status = 'active') as inside
-        from sequences s where s.workspace_id = ${ws} order by s.status = 'draft', s.created_at`,
+    sql`${SEQUENCES}, (select count(*) from visits i where i.workspace_id = s.workspace_id and i.sequence_id = s.id and i.status = 'active') as inside
+        from sequences s ${LIVE} where s.workspace_id = ${ws} order by s.status = 'draft', s.created_at`,
   );
   const counts = await countSends(db, ws, null);
+  const behind = await sequencesBehind(db, ws);
   return found.map((s) => {
     const rhythmAt = rhythmOf(s.draft);
     const rhythm = emailSteps(s.draft).flatMap((step) => {
@@ -76,7 +84,8 @@ export async function listSequences(db: Executor, ws: string): Promise<SequenceR
       name: s.name,
       status: s.status,
       liveVersion: s.live_version,
-      unpublished: s.revision !== s.published_revision,
+      unpublished: s.unpublished,
+      behind: behind.find((b) => b.id === s.id)?.behind ?? [],
       triggers: s.draft.triggers,
       emails: emailSteps(s.draft).length,
       inside: s.inside,
@@ -89,9 +98,22 @@ export async function listSequences(db: Executor, ws: string): Promise<SequenceR
   });
 }
 
+/** Whether the draft is another than what is live, or nothing is. */
+export async function isUnpublished(db: Executor, ws: string, id: string): Promise<boolean> {
+  const s = await firstRow<Row>(
+    db,
+    sql`${SEQUENCES} from sequences s ${LIVE} where s.workspace_id = ${ws} and s.id = ${id}`,
+  );
+  return s?.unpublished ?? true;
+}
+
 export async function getSequence(db: Executor, ws: string, id: string): Promise<SequenceAnswer> {
-  const s = await firstRow<Row>(db, sql`select * from sequences where workspace_id = ${ws} and id = ${id}`);
+  const s = await firstRow<Row>(
+    db,
+    sql`${SEQUENCES} from sequences s ${LIVE} where s.workspace_id = ${ws} and s.id = ${id}`,
+  );
   if (!s) throw notFound('sequence');
+  const [behind] = await sequencesBehind(db, ws, id);
   const log = await rows<LogEntry>(
     db,
     sql`select revision, role, commands, inverses from (select * from draft_log where workspace_id = ${ws} and sequence_id = ${id} order by revision desc limit 100) l order by revision`,
@@ -106,7 +128,8 @@ export async function getSequence(db: Executor, ws: string, id: string): Promise
     status: s.status,
     liveVersion: s.live_version,
     revision: s.revision,
-    publishedRevision: s.published_revision,
+    unpublished: s.unpublished,
+    behind: behind?.behind ?? [],
     draft: s.draft,
     log,
   };

@@ -16,10 +16,11 @@ import {
   emailSteps,
   momentsOf,
   plainStyle,
-  signOf,
+  sharedIn,
+  sharedSign,
   startsOf,
-  walkBlocks,
   type HouseStyle,
+  type Materials,
   type Sequence,
 } from '@ascenso/core';
 import { businessNow } from '../app/clock.ts';
@@ -67,10 +68,10 @@ export async function loadSurroundings(db: Executor, ws: string): Promise<Surrou
     db,
     sql`select id, name, status, draft from sequences where workspace_id = ${ws} and status <> 'archived' order by name`,
   );
-  const live = await rows<{ sequence_id: string; doc: Sequence; shared: Record<string, string> }>(
+  const live = await rows<{ sequence_id: string; shared: Materials['shared'] }>(
     db,
-    sql`select v.sequence_id, v.doc, v.shared from versions v join sequences s on s.workspace_id = v.workspace_id and s.id = v.sequence_id and s.live_version = v.number
-        where v.workspace_id = ${ws} and v.doc::text like '%"shared"%'`,
+    sql`select v.sequence_id, v.made->'shared' as shared from versions v join sequences s on s.workspace_id = v.workspace_id and s.id = v.sequence_id and s.live_version = v.number
+        where v.workspace_id = ${ws} and v.made->'shared' <> '{}'`,
   );
   const shared = await rows<Omit<SharedRow, 'usedIn'>>(
     db,
@@ -88,10 +89,12 @@ export async function loadSurroundings(db: Executor, ws: string): Promise<Surrou
   );
   const usedIn = ({ id, blocks }: (typeof shared)[number]): SharedRow['usedIn'] =>
     sequences.flatMap((s) => {
-      const running = live.find((v) => v.sequence_id === s.id && holdsShared(v.doc, id));
-      const behind = running !== undefined && running.shared[id] !== signOf(JSON.stringify(blocks));
-      const isLive = running !== undefined;
-      return isLive || holdsShared(s.draft, id) ? [{ id: s.id, name: s.name, live: isLive, behind }] : [];
+      const sign = live.find((v) => v.sequence_id === s.id)?.shared[id];
+      const isLive = sign !== undefined;
+      const behind = isLive && sign !== sharedSign(blocks);
+      return isLive || sharedIn(emailSteps(s.draft).map((step) => step.email)).has(id)
+        ? [{ id: s.id, name: s.name, live: isLive, behind }]
+        : [];
     });
   return {
     offers,
@@ -118,12 +121,6 @@ export async function loadSurroundings(db: Executor, ws: string): Promise<Surrou
     })),
   };
 }
-
-/** Whether an email of a sequence holds a shared block. */
-const holdsShared = (doc: Sequence, id: string): boolean =>
-  emailSteps(doc).some((s) =>
-    walkBlocks(s.email.blocks).some(({ block: b }) => b.kind === 'shared' && b.shared === id),
-  );
 
 /** Names of all that a sentence can speak of. */
 export async function loadNamed(db: Executor, ws: string): Promise<Named> {

@@ -3,6 +3,7 @@ import type { SaveAnswer } from '@ascenso/contracts';
 import { applyCommands, conflicts, type Command, type LogEntry } from '@ascenso/core';
 import { notFound, UserError } from '../app/errors.ts';
 import type { Tx } from '../db/connect.ts';
+import { isUnpublished } from '../db/sequences.ts';
 import { draftLog, sequences, users } from '../db/schema/index.ts';
 
 export interface Save {
@@ -38,7 +39,13 @@ export async function saveDraft(
         .from(draftLog)
         .where(and(ofDraft, eq(draftLog.edit, save.edit)))
     : [];
-  if (known) return { revision: s.revision, draft: s.draft, inverses: known.inverses };
+  if (known)
+    return {
+      revision: s.revision,
+      draft: s.draft,
+      inverses: known.inverses,
+      unpublished: await isUnpublished(tx, ws, id),
+    };
   if (save.base < s.revision) {
     const since = await tx
       .select({ commands: draftLog.commands, name: users.name })
@@ -70,5 +77,5 @@ export async function saveDraft(
     inverses,
     edit: save.edit ?? null,
   });
-  return { revision, draft: doc, inverses };
+  return { revision, draft: doc, inverses, unpublished: await isUnpublished(tx, ws, id) };
 }

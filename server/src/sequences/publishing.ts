@@ -1,13 +1,15 @@
 import { and, eq, max, sql } from 'drizzle-orm';
 import {
+  behindOf,
   changes,
   CompileError,
   compileEmail,
   emailSteps,
+  materialsOf,
   runChecks,
-  signOf,
   traceNames,
   type Finding,
+  type Materials,
   type Program,
   type Sequence,
 } from '@ascenso/core';
@@ -97,23 +99,31 @@ export async function publish(
     );
   // Pressed twice, or by two at once: it is published already.
   if (s.published === revision && s.live !== null) return s.live;
-  const number = await putOut(tx, ws, id, s.draft, userId, now, inside);
+  const number = await putOut(tx, ws, id, s.draft, userId, now, inside, await loadSurroundings(tx, ws));
   await tx.update(sequences).set({ publishedRevision: revision }).where(one);
   return number;
 }
 
 /**
- * Makes the next version from the live one as it is, with today's shared blocks and house style: what is edited in the
- * draft stays there. The people inside go on in it.
+ * Makes the next version from the live one as it is, with what the house has changed since: what is edited in the draft
+ * stays there. The people inside go on in it. Where nothing has changed, the live version stays.
  */
-export async function republish(tx: Tx, ws: string, id: string, userId: string, now: number): Promise<number> {
-  const live = await firstRow<{ doc: Sequence }>(
+export async function republish(
+  tx: Tx,
+  ws: string,
+  id: string,
+  userId: string,
+  now: number,
+  around: Surroundings,
+): Promise<number> {
+  const live = await firstRow<{ doc: Sequence; number: number; made: Materials }>(
     tx,
-    sql`select v.doc from sequences s join versions v on v.workspace_id = s.workspace_id and v.sequence_id = s.id and v.number = s.live_version
+    sql`select v.doc, v.number, v.made from sequences s join versions v on v.workspace_id = s.workspace_id and v.sequence_id = s.id and v.number = s.live_version
         where s.workspace_id = ${ws} and s.id = ${id} and s.status in ('live', 'paused') for update of s`,
   );
   if (!live) throw new UserError(404, 'not-found', 'There is no live sequence of that kind.');
-  return putOut(tx, ws, id, live.doc, userId, now, 'carry-on');
+  if (behindOf(live.made, around).length === 0) return live.number;
+  return putOut(tx, ws, id, live.doc, userId, now, 'carry-on', around);
 }
 
 /** Makes a version of a document that has passed the checks, and lets it run. */
@@ -125,8 +135,8 @@ async function putOut(
   userId: string | null,
   now: number,
   inside: Inside,
+  around: Surroundings,
 ): Promise<number> {
-  const around = await loadSurroundings(tx, ws);
   const { findings, programs: compiled } = await checkDraft(id, doc, around);
   const errors = findings.filter((f) => f.level === 'error');
   if (errors.length > 0)
@@ -138,7 +148,6 @@ async function putOut(
   const hashes: Record<string, string> = {};
   for (const step of emailSteps(doc))
     hashes[step.id] = await keepProgram(tx, ws, compiled[step.id] as Program, senderOf(step.email.sender, around));
-  const signs = Object.fromEntries(around.shared.map((s) => [s.id, signOf(JSON.stringify(s.blocks))]));
   const [last] = await tx
     .select({ number: max(versions.number) })
     .from(versions)
@@ -150,7 +159,10 @@ async function putOut(
     number,
     doc,
     programs: hashes,
-    shared: signs,
+    made: materialsOf(
+      emailSteps(doc).map((step) => step.email),
+      around,
+    ),
     publishedAt: now,
     publishedBy: userId,
   });

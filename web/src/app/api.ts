@@ -1,6 +1,7 @@
 import { createApi, type BaseQueryFn } from '@reduxjs/toolkit/query/react';
 import type { After, Condition, Sequence, TimerFace } from '@ascenso/core';
 import type {
+  BehindAnswer,
   ClockAnswer,
   ErrorAnswer,
   FollowedLink,
@@ -87,6 +88,7 @@ export const api = createApi({
       invalidatesTags: (_r, error) => (error ? [] : ['me']),
     }),
     sequences: b.query<SequencesAnswer, void>({ query: () => '/sequences', providesTags: ['sequences'] }),
+    behind: b.query<BehindAnswer, void>({ query: () => '/behind', providesTags: ['sequences', 'around'] }),
     tryAsideNow: b.mutation<object, void>({
       query: () => ({ url: '/aside/now', method: 'POST', body: {} }),
       invalidatesTags: ['sequences'],
@@ -222,6 +224,7 @@ export const api = createApi({
 });
 
 export const {
+  useBehindQuery,
   useMeQuery,
   useSignInMutation,
   useSenderGoesOnMutation,

@@ -15,11 +15,22 @@ export interface DraftState {
   undo: Command[][];
   redo: Command[][];
   unsaved: number;
+  /** The draft, as far as it is saved, is another than what is live. */
+  unpublished: boolean;
   /** Why edits are not saved yet, in a sentence; null while the server takes them. */
   waiting: string | null;
 }
 
-const initial: DraftState = { id: null, doc: null, revision: 0, undo: [], redo: [], unsaved: 0, waiting: null };
+const initial: DraftState = {
+  id: null,
+  doc: null,
+  revision: 0,
+  undo: [],
+  redo: [],
+  unsaved: 0,
+  unpublished: false,
+  waiting: null,
+};
 
 interface Edited {
   doc: Sequence;
@@ -36,6 +47,7 @@ const slice = createSlice({
       id: payload.id,
       doc: payload.draft,
       revision: payload.revision,
+      unpublished: payload.unpublished,
       ...undoStacks(payload.log),
     }),
     edited: (state, { payload: { doc, inverses, role } }: PayloadAction<Edited>) => {
@@ -53,6 +65,7 @@ const slice = createSlice({
     saved: (state, { payload }: PayloadAction<SaveAnswer>) => {
       state.revision = payload.revision;
       state.unsaved--;
+      state.unpublished = payload.unpublished;
       state.waiting = null;
       // With nothing more on its way, the server's document is the truth: it holds what others did meanwhile.
       if (state.unsaved === 0) state.doc = payload.draft;
@@ -61,6 +74,11 @@ const slice = createSlice({
       state.waiting = payload;
     },
   },
+  extraReducers: (builder) =>
+    // Published meanwhile, here or by somebody else.
+    builder.addMatcher(api.endpoints.sequence.matchFulfilled, (state, { payload }) => {
+      if (payload.id === state.id && payload.revision === state.revision) state.unpublished = payload.unpublished;
+    }),
 });
 
 export const draftReducer = slice.reducer;

@@ -1,6 +1,7 @@
 import { configureStore, createSlice, type PayloadAction } from '@reduxjs/toolkit';
 import { useDispatch, useSelector } from 'react-redux';
 import { codeFilesReducer } from '../offers/code-files.ts';
+import { republishingReducer } from '../library/republishing.ts';
 import { rehearsingReducer } from '../rehearsal/rehearsing.ts';
 import { api } from './api.ts';
 import { draftReducer } from './draft.ts';
@@ -29,6 +30,7 @@ export const store = configureStore({
     typing: typingReducer,
     rehearsing: rehearsingReducer,
     codeFiles: codeFilesReducer,
+    republishing: republishingReducer,
     [api.reducerPath]: api.reducer,
   },
   // Drafts are plain JSON by their schema; walking them on every edit would be felt.

@@ -1,5 +1,6 @@
 import { NavLink, Outlet, useOutletContext } from 'react-router';
 import type { Surroundings } from '@ascenso/contracts';
+import { BehindSheet } from './behind.tsx';
 import { useAroundQuery } from '../app/api.ts';
 
 const rooms = [
@@ -31,6 +32,7 @@ export function LibraryScreen() {
           ))}
         </nav>
       </div>
+      <BehindSheet />
       {around ? <Outlet context={around} /> : <p className="text-ink-2">Opening the library …</p>}
     </div>
   );

@@ -5,7 +5,7 @@ import type { SharedRow } from '@ascenso/contracts';
 import type { Email } from '@ascenso/core';
 import { sentence, useChangeMutation, useTemplatesQuery } from '../app/api.ts';
 import { Thumbnail } from '../composer/thumbnail.tsx';
-import { Button, Chip, Empty, IconButton } from '../ui/index.tsx';
+import { Chip, Empty, IconButton } from '../ui/index.tsx';
 import { useLibrary } from './library.tsx';
 
 const asEmail = (s: SharedRow): Email => ({ sender: '', subject: s.name, preview: ' ', blocks: s.blocks });
@@ -41,17 +41,7 @@ function Shared({ shared }: { shared: SharedRow }) {
                 {u.name}
               </Link>
               {u.behind ? (
-                <Button
-                  className="!min-h-6 !px-2 !py-0 text-[12px]"
-                  onClick={() =>
-                    void send(
-                      { url: `/sequences/${u.id}/republish`, method: 'POST', body: {} },
-                      `“${u.name}” runs with the block as it is now.`,
-                    )
-                  }
-                >
-                  Publish this change only
-                </Button>
+                <Chip tone="fix">Behind</Chip>
               ) : u.live ? (
                 <Chip tone="live">Live</Chip>
               ) : (

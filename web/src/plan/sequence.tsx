@@ -2,6 +2,8 @@ import { Drama, ListChecks, Play, Redo2, Undo2 } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import { NavLink, Outlet, useLocation, useParams } from 'react-router';
 import { toast } from 'sonner';
+import { behindWords } from '@ascenso/core';
+import { BehindDialog } from '../library/behind.tsx';
 import { useFindings } from '../checking/use-findings.ts';
 import { sentence, useChangeMutation, useSequenceQuery } from '../app/api.ts';
 import { edit, open, redo, settled, undo } from '../app/draft.ts';
@@ -120,12 +122,14 @@ export function SequenceScreen() {
   const onPlan = useLocation().pathname === `/sequences/${id}`;
   const doc = useApp((s) => s.draft.doc);
   const revision = useApp((s) => s.draft.revision);
+  const unpublished = useApp((s) => s.draft.unpublished || s.draft.unsaved > 0);
   const findings = useFindings(id);
-  const [dialog, setDialog] = useState<'checks' | 'publish' | 'resume' | null>(null);
+  const [dialog, setDialog] = useState<'checks' | 'publish' | 'behind' | 'resume' | null>(null);
   if (problem) return <Empty text={problem} />;
   if (!ready || !doc || !about) return <p className="p-8 text-ink-2">Opening the sequence …</p>;
   const next = (about.liveVersion ?? 0) + 1;
-  const unpublished = about.publishedRevision !== revision;
+  const never = about.liveVersion === null;
+  const behind = about.status === 'archived' ? [] : about.behind;
   const close = () => setDialog(null);
   const tab = ({ isActive }: { isActive: boolean }) =>
     `px-3 py-1.5 font-semibold first:rounded-l-control last:rounded-r-control ${isActive ? 'bg-spruce-tint text-spruce-deep' : 'text-ink-2 hover:bg-paper-2'}`;
@@ -140,7 +144,12 @@ export function SequenceScreen() {
         </h1>
         <SequenceMenu id={id} about={about} doc={doc} />
         <StatusChip status={about.status} version={about.liveVersion} />
-        {about.liveVersion !== null && unpublished && <Chip tone="fix">Edits not published</Chip>}
+        {!never && unpublished && <Chip tone="fix">Edits not published</Chip>}
+        {behind.length > 0 && (
+          <button type="button" title={behind.map(behindWords).join('\n')} onClick={() => setDialog('behind')}>
+            <Chip tone="fix">Behind</Chip>
+          </button>
+        )}
         <SavedNote />
         <span className="flex-1" />
         <UndoButtons />
@@ -171,9 +180,15 @@ export function SequenceScreen() {
             Resume
           </Button>
         )}
-        <Button tone="main" disabled={!unpublished && about.liveVersion !== null} onClick={() => setDialog('publish')}>
-          {unpublished || about.liveVersion === null ? `Publish version ${next}` : 'Published'}
-        </Button>
+        {never || unpublished || behind.length === 0 ? (
+          <Button tone="main" disabled={!unpublished && !never} onClick={() => setDialog('publish')}>
+            {unpublished || never ? `Publish version ${next}` : 'Published'}
+          </Button>
+        ) : (
+          <Button tone="main" onClick={() => setDialog('behind')}>
+            Publish what the house changed
+          </Button>
+        )}
       </div>
       <Outlet />
       <Dialog open={dialog === 'checks'} onClose={() => setDialog(null)} title="Checks" wide>
@@ -187,6 +202,7 @@ export function SequenceScreen() {
         open={dialog === 'publish'}
         onClose={close}
       />
+      <BehindDialog id={id} behind={behind} open={dialog === 'behind'} onClose={close} />
       {dialog === 'resume' && <ResumeDialog id={id} onClose={close} />}
     </>
   );

@@ -6,6 +6,7 @@ import { rateWords, triggersWords } from '@ascenso/core';
 import { sentence, useClockQuery, useResumeMutation, useSequencesQuery } from '../app/api.ts';
 import { Button, Chip, Empty, number, Sheet } from '../ui/index.tsx';
 import { useNames } from '../ui/names.ts';
+import { BehindSheet } from '../library/behind.tsx';
 import { NeedsLook } from './needs-look.tsx';
 import { NewSequence } from './new-sequence.tsx';
 import { Rhythm } from './rhythm.tsx';
@@ -61,9 +62,12 @@ function Row({ s, words }: { s: SequenceRow; words: string }) {
           <Restore id={s.id} />
         ) : !s.liveVersion ? (
           <span className="text-ink-2">never published</span>
-        ) : s.unpublished ? (
-          <Chip tone="fix">Edits not published</Chip>
-        ) : null}
+        ) : (
+          <span className="flex flex-wrap gap-1 py-1">
+            {s.unpublished && <Chip tone="fix">Edits not published</Chip>}
+            {s.behind.length > 0 && <Chip tone="fix">Behind</Chip>}
+          </span>
+        )}
       </td>
     </tr>
   );
@@ -92,6 +96,7 @@ export function SequencesScreen() {
     ...looks.halted.map((h) => `Mail from ${h.email} waits`),
     ...looks.aside.map((a) => `${a.sequence?.name ?? 'Offers'}: set aside`),
     ...unpublished.map((s) => `${s.name}: ${s.liveVersion ? 'edits not published' : 'never published'}`),
+    ...sequences.filter((s) => s.behind.length > 0).map((s) => `${s.name}: behind`),
   ];
   const more = needing.length - NAMED;
   return (
@@ -130,6 +135,7 @@ export function SequencesScreen() {
         />
       </div>
       <NeedsLook looks={looks} />
+      <BehindSheet />
       <Sheet className="overflow-x-auto">
         {sequences.length === 0 ? (
           <Empty text="A sequence sends a series of emails to each person who starts it, each at its own time.">

@@ -1,5 +1,5 @@
 import { integer, jsonb, pgTable, primaryKey, text, uniqueIndex, uuid } from 'drizzle-orm/pg-core';
-import type { LogEntry, Program, Sequence, Trigger } from '@ascenso/core';
+import type { LogEntry, Materials, Program, Sequence, Trigger } from '@ascenso/core';
 import { ms, ws } from './columns.ts';
 
 // Sequences as they are designed: drafts with their log, published versions, compiled emails.
@@ -55,8 +55,8 @@ export const versions = pgTable(
     /** Content hash of the program by email step id. */ programs: jsonb('programs')
       .$type<Record<string, string>>()
       .notNull(),
-    /** Signs of the shared blocks that it was compiled with, by id. */
-    shared: jsonb('shared').$type<Record<string, string>>().notNull().default({}),
+    /** What of the house it was compiled with, so that it can be told when that has changed. */
+    made: jsonb('made').$type<Materials>().notNull(),
     publishedAt: ms('published_at').notNull(),
     publishedBy: uuid('published_by'),
   },
