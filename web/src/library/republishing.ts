@@ -14,11 +14,13 @@ export interface RepublishingState {
   refused: { id: string; why: string }[];
 }
 
+const initialState: RepublishingState = { of: 0, done: 0, busy: false, refused: [] };
+
 const slice = createSlice({
   name: 'republishing',
-  initialState: { of: 0, done: 0, busy: false, refused: [] } as RepublishingState,
+  initialState,
   reducers: {
-    begun: (_state, { payload: of }: PayloadAction<number>) => ({ of, done: 0, busy: true, refused: [] }),
+    begun: (_state, { payload: of }: PayloadAction<number>): RepublishingState => ({ of, done: 0, busy: true, refused: [] }),
     went: (state, { payload }: PayloadAction<Republished>) => {
       state.done++;
       if ('error' in payload) state.refused.push({ id: payload.id, why: payload.error });
