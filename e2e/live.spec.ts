@@ -32,27 +32,31 @@ async function liveWithSomebody(page: Page, name: string): Promise<string> {
   await page.request.post(`/api/sequences/${id}/commands`, {
     data: {
       base: revision,
-      role: 'edit',
-      commands: [
-        { type: 'email.set', step: first.id, field: 'subject', value: 'The first letter' },
-        { type: 'step.set', step: first.id, field: 'name', value: 'First' },
-        { type: 'block.remove', step: first.id, block: button },
+      edits: [
         {
-          type: 'step.insert',
-          place: { arm: null, index: 1 },
-          step: { id: `${id}-w`, on: true, note: '', kind: 'wait', amount: 5, unit: 'days', at: null },
-        },
-        {
-          type: 'step.insert',
-          place: { arm: null, index: 2 },
-          step: {
-            ...second,
-            email: {
-              ...second.email,
-              subject: 'The second letter',
-              blocks: second.email.blocks.filter((b) => b.kind !== 'button'),
+          role: 'edit',
+          commands: [
+            { type: 'email.set', step: first.id, field: 'subject', value: 'The first letter' },
+            { type: 'step.set', step: first.id, field: 'name', value: 'First' },
+            { type: 'block.remove', step: first.id, block: button },
+            {
+              type: 'step.insert',
+              place: { arm: null, index: 1 },
+              step: { id: `${id}-w`, on: true, note: '', kind: 'wait', amount: 5, unit: 'days', at: null },
             },
-          },
+            {
+              type: 'step.insert',
+              place: { arm: null, index: 2 },
+              step: {
+                ...second,
+                email: {
+                  ...second.email,
+                  subject: 'The second letter',
+                  blocks: second.email.blocks.filter((b) => b.kind !== 'button'),
+                },
+              },
+            },
+          ],
         },
       ],
     },

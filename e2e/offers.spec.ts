@@ -173,7 +173,7 @@ test('from no offer at all to a code and a timer in three emails, an order in th
   }));
   const origin = { origin: new URL(page.url()).origin };
   const saved = await page.request.post(`/api/sequences/${id}/commands`, {
-    data: { base: revision, role: 'edit', commands },
+    data: { base: revision, edits: [{ role: 'edit', commands }] },
     headers: origin,
   });
   expect(saved.ok(), await saved.text()).toBe(true);

@@ -118,10 +118,14 @@ test('an email that holds every kind of block fits too, with each block where it
   const trigger = [{ kind: 'event', event: 'checkout.started', where: [] }];
   await api(page, 'post', `/sequences/${id}/commands`, {
     base: 0,
-    role: 'edit',
-    commands: [
-      { type: 'set', field: 'triggers', value: trigger },
-      { type: 'step.insert', place: { arm: null, index: 0 }, step },
+    edits: [
+      {
+        role: 'edit',
+        commands: [
+          { type: 'set', field: 'triggers', value: trigger },
+          { type: 'step.insert', place: { arm: null, index: 0 }, step },
+        ],
+      },
     ],
   });
   const html = await received(page, id, 'all', person);

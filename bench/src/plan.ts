@@ -44,7 +44,7 @@ export async function plan(): Promise<void> {
               })
             ).json() as Promise<{ id: string }>;
           const { id } = await post('/sequences', { name });
-          await post(`/sequences/${id}/commands`, { base: 0, commands: all, role: 'edit' });
+          await post(`/sequences/${id}/commands`, { base: 0, edits: [{ commands: all, role: 'edit' }] });
           return id;
         },
         [`${n} steps`, commands] as const,

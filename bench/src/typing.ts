@@ -16,7 +16,7 @@ export async function typing(): Promise<void> {
     const made = await page.request.post(`${base}/api/sequences`, { data: { name: 'Typing' }, headers });
     const { id } = (await made.json()) as { id: string };
     await page.request.post(`${base}/api/sequences/${id}/commands`, {
-      data: { base: 0, commands, role: 'edit' },
+      data: { base: 0, edits: [{ commands, role: 'edit' }] },
       headers,
     });
     await page.goto(`${base}/sequences/${id}/emails/${step.id}`);

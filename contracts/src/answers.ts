@@ -9,11 +9,11 @@ import type {
   Given,
   HouseStyle,
   ItemMapping,
-  LogEntry,
   MailStatus,
   MembershipState,
   Offer,
   Program,
+  Saved,
   Sequence,
   StepCounts,
   Trigger,
@@ -128,7 +128,8 @@ export interface SequenceAnswer {
   /** What of the house has changed since it was published. */
   behind: Behind[];
   draft: Sequence;
-  log: LogEntry[];
+  /** The latest edits, oldest first. */
+  log: Saved[];
   /** Sign of the content that was sent as a test last, by email step. */
   tested: Record<string, string>;
 }
@@ -136,8 +137,24 @@ export interface SaveAnswer {
   revision: number;
   /** The draft is another than what is live, or nothing is. */
   unpublished: boolean;
-  draft: Sequence;
-  inverses: LogEntry['inverses'];
+  /** All that has been saved since the revision that the edits were made on, theirs among it. */
+  edits: Saved[];
+  /** Edits that collide with what others did, by their ids. */
+  aside: { id: string; over: Saved | null; why: string }[];
+  /** Ids of edits of which nothing was left to do. */
+  moot: string[];
+}
+/** Somebody else who has the sequence open, at an email or at its plan (null). */
+export interface Present {
+  name: string;
+  step: string | null;
+}
+export interface HereAnswer {
+  others: Present[];
+  /** The draft is another than what is live, or nothing is; null where nothing has been saved since. */
+  unpublished: boolean | null;
+  /** What has been saved since the revision that is known. */
+  edits: Saved[];
 }
 export interface ChecksAnswer {
   findings: Finding[];

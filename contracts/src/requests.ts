@@ -46,10 +46,27 @@ export const MAX_COMMANDS = 500;
 export const saveRequest = z.strictObject({
   /** Revision that the edits were made on. */
   base: z.int().min(0),
-  commands: z.array(commandSchema).min(1).max(MAX_COMMANDS, `${MAX_COMMANDS} commands at most: save in parts.`),
-  role: z.enum(['edit', 'undo', 'redo']),
-  /** An id of this edit's own: sent again, since no answer came, it counts once. */
-  edit: z.uuid().optional(),
+  edits: z
+    .array(
+      z.strictObject({
+        /** An id of this edit's own: sent again, since no answer came, it counts once. */
+        id: z.uuid().optional(),
+        commands: z.array(commandSchema).min(1),
+        role: z.enum(['edit', 'undo', 'redo']),
+      }),
+    )
+    .min(1)
+    .max(MAX_COMMANDS)
+    .refine(
+      (edits) => edits.reduce((n, e) => n + e.commands.length, 0) <= MAX_COMMANDS,
+      `${MAX_COMMANDS} commands at most: save in parts.`,
+    ),
+});
+/** That somebody has a sequence open: in which tab, at which email (null for the plan), and up to which revision it is known. */
+export const hereRequest = z.strictObject({
+  tab: z.uuid(),
+  step: z.string().max(60).nullable(),
+  revision: z.int().min(0),
 });
 export const publishRequest = z.strictObject({
   revision: z.int(),

@@ -11,7 +11,8 @@ import {
   prepare,
   traceCodes,
   traceSentence,
-  undoStacks,
+  stacksOf,
+  type Saved,
   type Command,
   type Sequence,
 } from '../src/sequence/index.ts';
@@ -111,11 +112,23 @@ test('commands taken back in order leave the document as it was, and the log giv
   const { doc: changed, inverses } = applyCommands(doc, commands);
   expect(changed.steps.map((s) => s.id)).toEqual(['b', 'w']);
   expect(applyCommands(changed, inverses).doc).toEqual(doc);
-  const stacks = undoStacks([
-    { revision: 1, role: 'edit', commands, inverses },
-    { revision: 2, role: 'undo', commands: inverses, inverses: commands },
-  ]);
-  expect(stacks).toEqual({ undo: [], redo: [commands] });
+  const saved = (revision: number, role: Saved['role'], some: Command[], back: Command[], mine = true): Saved => ({
+    id: `edit ${revision}`,
+    revision,
+    role,
+    commands: some,
+    inverses: back,
+    by: mine ? 'Inês' : 'Ana',
+    mine,
+  });
+  const others = saved(2, 'edit', [{ type: 'set', field: 'name', value: 'Theirs' }], [], false);
+  const stacks = stacksOf([saved(1, 'edit', commands, inverses), others, saved(3, 'undo', inverses, commands)]);
+  expect(stacks).toEqual({ undo: [], redo: [{ edit: 'edit 3', commands, since: [] }] });
+  // What somebody else did is not one's own to take back, and it is minded.
+  expect(stacksOf([saved(1, 'edit', commands, inverses), others])).toEqual({
+    undo: [{ edit: 'edit 1', commands: inverses, since: [others] }],
+    redo: [],
+  });
 });
 
 test('checks find what is wrong and say where', () => {

@@ -59,8 +59,7 @@ async function publish(sequence: Sequence): Promise<void> {
   ];
   const { revision } = await call<{ revision: number }>('POST', `/sequences/${id}/commands`, {
     base: 0,
-    commands,
-    role: 'edit',
+    edits: [{ commands, role: 'edit' }],
   });
   await call('POST', `/sequences/${id}/publish`, { revision });
 }

@@ -44,11 +44,15 @@ export async function emptyEmail(page: Page, name: string, more: object[] = []):
   };
   await api(page, 'post', `/sequences/${id}/commands`, {
     base: 0,
-    role: 'edit',
-    commands: [
-      { type: 'set', field: 'triggers', value: [{ kind: 'event', event: 'checkout.started', where: [] }] },
-      { type: 'set', field: 'list', value: lists.find((l) => l.name === 'Workshop letters')?.id },
-      { type: 'step.insert', place: { arm: null, index: 0 }, step },
+    edits: [
+      {
+        role: 'edit',
+        commands: [
+          { type: 'set', field: 'triggers', value: [{ kind: 'event', event: 'checkout.started', where: [] }] },
+          { type: 'set', field: 'list', value: lists.find((l) => l.name === 'Workshop letters')?.id },
+          { type: 'step.insert', place: { arm: null, index: 0 }, step },
+        ],
+      },
     ],
   });
   await page.goto(`/sequences/${id}/emails/${step.id}`);

@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm';
 import request from 'supertest';
 import { beforeAll, expect, test } from 'vitest';
-import type { BehindAnswer, Republished, SequenceAnswer, SequencesAnswer } from '@ascenso/contracts';
+import type { BehindAnswer, Republished, SaveAnswer, SequenceAnswer, SequencesAnswer } from '@ascenso/contracts';
 import { behindWords, paragraphs, type Command } from '@ascenso/core';
 import { rows } from '../src/db/rows.ts';
 import { emailStep, FRIDAY_NOON, owner, testId, useWorld } from './support/world.ts';
@@ -41,9 +41,10 @@ const save = async (id: string, commands: Command[], role = 'edit') => {
   const { revision } = await one(id);
   const { body } = await agent
     .post(`/api/sequences/${id}/commands`)
-    .send({ base: revision, commands, role })
+    .send({ base: revision, edits: [{ commands, role }] })
     .expect(200);
-  return body as { unpublished: boolean; inverses: Command[] };
+  const { unpublished, edits } = body as SaveAnswer;
+  return { unpublished, inverses: edits[0]?.inverses ?? [] };
 };
 
 beforeAll(async () => {

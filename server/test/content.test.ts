@@ -297,7 +297,7 @@ describe('what emails are made of', () => {
     const say = (value: string, base: number) =>
       agent
         .post(`/api/sequences/${body.id}/commands`)
-        .send({ base, role: 'edit', commands: [{ type: 'set', field: 'name', value }] })
+        .send({ base, edits: [{ role: 'edit', commands: [{ type: 'set', field: 'name', value }] }] })
         .expect(200);
     await say('Remembered twice', 0);
     await agent.post(`/api/sequences/${body.id}/marks`).send({ name: 'Before the meeting' }).expect(200);

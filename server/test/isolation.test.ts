@@ -38,9 +38,9 @@ const bodies: Record<string, () => object> = {
   'post /sequences': () => ({ name: 'Theirs' }),
   'post /sequences/:id/commands': () => ({
     base: 0,
-    commands: [{ type: 'set', field: 'name', value: 'Taken over' }],
-    role: 'edit',
+    edits: [{ commands: [{ type: 'set', field: 'name', value: 'Taken over' }], role: 'edit' }],
   }),
+  'post /sequences/:id/here': () => ({ tab: newId(), step: null, revision: 0 }),
   'post /sequences/:id/publish': () => ({ revision: 0 }),
   'post /behind': () => ({ sequences: [ids.sequence] }),
   'post /aside/now': () => ({}),
@@ -255,7 +255,7 @@ test('a reviewer reads everything, and changes nothing but what is said', async 
   await reviewer.get('/api/people').expect(200);
   // Asking how many people fit a condition is a question, whatever its method; saying something about an email and
   // approving it is what reviewers are for. Password and sessions are everybody's own.
-  const theirs = /^\/conditions\/|\/comments|\/approval$|^\/timers\/preview$|^\/account\//;
+  const theirs = /^\/conditions\/|\/comments|\/approval$|\/here$|^\/timers\/preview$|^\/account\//;
   for (const { method, path } of routeTable.filter((r) => r.method !== 'get' && !theirs.test(r.path))) {
     const address = `/api${path
       .replace(/:id\b/, () => (SHARED.test(path) ? 'x' : idFor(path)))

@@ -159,8 +159,7 @@ describe('versions', () => {
       .post(`/api/sequences/${s.id}/commands`)
       .send({
         base: now.revision,
-        role: 'edit',
-        commands: [{ type: 'email.set', step, field: 'subject', value: 'Other words' }],
+        edits: [{ role: 'edit', commands: [{ type: 'email.set', step, field: 'subject', value: 'Other words' }] }],
       })
       .expect(200);
     await agent

@@ -23,7 +23,7 @@ vi.mock('sonner', () => ({ toast: Object.assign(vi.fn(), { error: vi.fn() }) }))
 vi.stubGlobal('window', new EventTarget());
 vi.stubGlobal('fetch', () => new Promise(() => undefined));
 const { store } = await import('../src/app/store.ts');
-const draft = await import('../src/app/draft.ts');
+const draft = await import('../src/drafts/draft.ts');
 const act = await import('../src/composer/actions.ts');
 const { placeAfter, placeFor } = await import('../src/composer/places.ts');
 
@@ -71,7 +71,13 @@ const emails: fc.Arbitrary<EmailStep> = fc
 /** Puts an email into the store as the draft that is edited. */
 async function opened(step: EmailStep): Promise<() => EmailStep> {
   const id = newId();
-  const answer = { id, draft: { ...blankSequence('Letters', 'letters'), steps: [step] }, revision: 1, log: [] };
+  const answer = {
+    id,
+    draft: { ...blankSequence('Letters', 'letters'), steps: [step] },
+    revision: 1,
+    unpublished: true,
+    log: [],
+  };
   vi.stubGlobal('fetch', (url: string) =>
     url.endsWith('/commands') ? new Promise(() => undefined) : Promise.resolve(new Response(JSON.stringify(answer))),
   );
@@ -131,7 +137,7 @@ describe('wherever one is in an email', () => {
             holds(now());
             expect([...idsOf(now())].sort()).toEqual([...idsOf(step)].sort());
           }
-          for (let left = store.getState().draft.undo.length; left > 0; left--) store.dispatch(draft.undo());
+          for (let left = store.getState().draft.undo; left > 0; left--) store.dispatch(draft.undo());
           expect(JSON.stringify(now().email.blocks)).toBe(before);
         },
       ),

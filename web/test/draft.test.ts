@@ -1,13 +1,14 @@
 import fc from 'fast-check';
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
-import { applyCommands, blankSequence, blankStep, type Command, type Sequence } from '@ascenso/core';
+import { blankSequence, blankStep, type Command, type Edit } from '@ascenso/core';
+import { DraftServer } from './support/draft-server.ts';
 
 const said = vi.hoisted(() => ({ error: vi.fn(), dismiss: vi.fn() }));
 vi.mock('sonner', () => ({ toast: said }));
 // The modules look for the page's window when they are loaded.
 vi.stubGlobal('window', new EventTarget());
 const { store } = await import('../src/app/store.ts');
-const { edit, open, redo, settled, undo } = await import('../src/app/draft.ts');
+const { edit, letGo, open, redo, settled, undo } = await import('../src/drafts/draft.ts');
 
 type Fate = 'answers' | 'never arrives' | 'arrives, but its answer is lost' | 'stumbles' | 'signed out';
 const FATES: readonly Fate[] = [
@@ -18,47 +19,45 @@ const FATES: readonly Fate[] = [
   'signed out',
 ];
 
-/** Drafts as the server keeps them (api/drafts.ts): an edit that is there already counts once. */
+/** Drafts as the server keeps them, behind a line that fails. */
 class Server {
-  readonly docs = new Map<string, { draft: Sequence; revision: number; seen: Set<string>; told: string[] }>();
+  readonly drafts = new Map<string, DraftServer>();
   /** What becomes of the next requests that save something; after them all are answered. */
   fates: Fate[] = [];
+  /** What it finds wrong, and what it fails at, however often it is asked: by the steps that an edit names. */
   refuses: (told: string) => boolean = () => false;
-  /** What it fails at, however often it is asked. */
   breaksAt: (told: string) => boolean = () => false;
 
   add(id: string): void {
-    this.docs.set(id, { draft: blankSequence(id, 'letters'), revision: 1, seen: new Set(), told: [] });
+    this.drafts.set(id, new DraftServer(blankSequence(id, 'letters')));
+  }
+
+  told(id: string): string[] {
+    return this.drafts.get(id)?.log.map((l) => nameIn(l.commands)) ?? [];
   }
 
   fetch = (url: string, init: RequestInit = {}): Promise<Response> => {
     const [, , , id = '', what] = url.split('/');
-    const doc = this.docs.get(id);
-    if (!doc)
+    const draft = this.drafts.get(id);
+    if (!draft)
       return Promise.resolve(answer(404, { error: { code: 'not-found', message: 'There is no such sequence.' } }));
-    if (what !== 'commands')
-      return Promise.resolve(answer(200, { id, draft: doc.draft, revision: doc.revision, log: [] }));
-    const { commands, edit: key } = JSON.parse(String(init.body)) as { commands: Command[]; edit: string };
+    if (what !== 'commands') return Promise.resolve(answer(200, { ...draft.read('me'), id }));
+    const body = JSON.parse(String(init.body)) as { base: number; edits: Edit[] };
     const fate = this.fates.shift() ?? 'answers';
     if (fate === 'never arrives') return Promise.reject(new TypeError('Failed to fetch'));
     if (fate === 'stumbles') return Promise.resolve(answer(503, { error: { code: 'internal', message: 'A moment.' } }));
     if (fate === 'signed out')
       return Promise.resolve(answer(401, { error: { code: 'signed-out', message: 'You are signed out.' } }));
-    const told = nameIn(commands);
-    if (this.refuses(told))
-      return Promise.resolve(answer(409, { error: { code: 'conflict', message: 'Ana changed the same place.' } }));
-    if (this.breaksAt(told))
+    const told = body.edits.map((e) => nameIn(e.commands));
+    if (told.some(this.refuses))
+      return Promise.resolve(answer(422, { error: { code: 'invalid', message: 'That fits no draft.' } }));
+    if (told.some(this.breaksAt))
       return Promise.resolve(
         answer(500, { error: { code: 'internal', message: 'Something went wrong on our side.' } }),
       );
-    if (!doc.seen.has(key)) {
-      doc.seen.add(key);
-      doc.told.push(told);
-      doc.draft = applyCommands(doc.draft, commands).doc;
-      doc.revision++;
-    }
+    const saved = draft.save('me', body);
     if (fate !== 'answers') return Promise.reject(new TypeError('Failed to fetch'));
-    return Promise.resolve(answer(200, { revision: doc.revision, draft: doc.draft, inverses: [] }));
+    return Promise.resolve(answer(200, saved));
   };
 }
 const answer = (status: number, body: object) => new Response(JSON.stringify(body), { status });
@@ -97,8 +96,8 @@ test('edits are on the screen at once and reach the server in their order', asyn
   for (const id of ['one', 'two', 'three']) add(id);
   expect(onScreen()).toEqual(['three', 'two', 'one']);
   expect(draft().unsaved).toBe(3);
-  expect(await store.dispatch(settled())).toBe(4);
-  expect(server.docs.get(a)?.told).toEqual(['one', 'two', 'three']);
+  expect(await store.dispatch(settled())).toBe(3);
+  expect(server.told(a)).toEqual(['one', 'two', 'three']);
   expect(draft()).toMatchObject({ unsaved: 0, waiting: null });
 });
 
@@ -115,8 +114,8 @@ test('whatever becomes of the requests, each edit counts once, in order, and the
         const names = Array.from({ length: n }, (_, i) => `step ${i}`);
         for (const name of names) add(name);
         await vi.runAllTimersAsync();
-        expect(server.docs.get(id)?.told).toEqual(names);
-        expect(draft()).toMatchObject({ id, unsaved: 0, waiting: null, doc: server.docs.get(id)?.draft });
+        expect(server.told(id)).toEqual(names);
+        expect(draft()).toMatchObject({ id, unsaved: 0, waiting: null, doc: server.drafts.get(id)?.doc });
       },
     ),
     { numRuns: 40 },
@@ -133,7 +132,7 @@ describe('while the server does not answer', () => {
     window.dispatchEvent(new Event('online'));
     await vi.advanceTimersByTimeAsync(10);
     expect(draft()).toMatchObject({ waiting: null, unsaved: 0 });
-    expect(server.docs.get(a)?.told).toEqual(['kept']);
+    expect(server.told(a)).toEqual(['kept']);
   });
 
   test('the page asks before it is closed, and not before or after', async () => {
@@ -157,11 +156,11 @@ describe('while the server does not answer', () => {
     await store.dispatch(open(b));
     add('saved');
     await vi.advanceTimersByTimeAsync(10);
-    expect([server.docs.get(a)?.told, server.docs.get(b)?.told]).toEqual([[], ['saved']]);
+    expect([server.told(a), server.told(b)]).toEqual([[], ['saved']]);
     expect(asks()).toBe(true);
     await vi.runAllTimersAsync();
     expect(asks()).toBe(false);
-    expect(server.docs.get(a)?.told).toEqual(['waits']);
+    expect(server.told(a)).toEqual(['waits']);
   });
 
   test('waits grow, to half a minute at most', async () => {
@@ -186,38 +185,47 @@ test('edits that are still on their way go on when another draft is opened, and 
   const back = store.dispatch(open(a));
   await vi.runAllTimersAsync();
   await back;
-  expect(server.docs.get(a)?.told).toEqual(['first', 'second']);
-  expect(server.docs.get(b)?.told).toEqual([]);
+  expect(server.told(a)).toEqual(['first', 'second']);
+  expect(server.told(b)).toEqual([]);
   expect(onScreen()).toEqual(['second', 'first']);
 });
 
-test('a refused edit is taken back with those on top of it, and what the server has is shown', async () => {
+test('a refused edit is set aside with what stands on it, the others go on, and nothing of it is lost', async () => {
   said.error.mockClear();
   server.refuses = (told) => told === 'bad';
   add('good');
   add('bad');
-  add('on top');
+  store.dispatch(edit([{ type: 'step.move', step: 'bad', place: { arm: null, index: 1 } }]));
+  add('beside');
   await vi.runAllTimersAsync();
-  expect(server.docs.get(a)?.told).toEqual(['good']);
-  expect(onScreen()).toEqual(['good']);
-  expect(draft().unsaved).toBe(0);
-  expect(said.error.mock.calls).toEqual([['Ana changed the same place.']]);
-  add('after');
-  await vi.runAllTimersAsync();
-  expect(server.docs.get(a)?.told).toEqual(['good', 'after']);
+  expect(server.told(a)).toEqual(['good', 'beside']);
+  expect(onScreen()).toEqual(['beside', 'good']);
+  expect(draft()).toMatchObject({ unsaved: 0, doc: server.drafts.get(a)?.doc });
+  expect(draft().aside.map((x) => nameIn(x.edit.commands))).toEqual(['bad', 'step.move']);
+  expect(said.error.mock.calls.map(([words]) => String(words).split('.')[0])).toEqual([
+    'That fits no draft',
+    'That step is no longer in the sequence',
+  ]);
+  // It is there until somebody decides, also when the draft is opened anew.
+  await store.dispatch(open(b));
+  await store.dispatch(open(a));
+  expect(draft().aside).toHaveLength(2);
+  store.dispatch(letGo(draft().aside[0]?.edit.id ?? ''));
+  expect(draft().aside.map((x) => nameIn(x.edit.commands))).toEqual(['step.move']);
 });
 
-test('an edit that the server fails at again and again is taken back at last, and those after it go on', async () => {
+test('an edit that the server fails at again and again is set aside at last, and those after it go on', async () => {
   said.error.mockClear();
   server.breaksAt = (told) => told === 'poison';
   add('good');
   add('poison');
   await vi.runAllTimersAsync();
   expect(onScreen()).toEqual(['good']);
-  expect(said.error.mock.calls.at(-1)).toEqual(['Something went wrong on our side.']);
+  expect(String(said.error.mock.calls.at(-1))).toContain('Something went wrong on our side.');
+  expect(draft().aside).toHaveLength(1);
   add('after');
   await vi.runAllTimersAsync();
-  expect(server.docs.get(a)?.told).toEqual(['good', 'after']);
+  expect(server.told(a)).toEqual(['good', 'after']);
   expect(draft()).toMatchObject({ unsaved: 0, waiting: null });
 });
 
@@ -233,5 +241,5 @@ test('undo and redo are edits like others, and a new edit ends what could be red
   store.dispatch(redo());
   expect(onScreen()).toEqual(['other', 'one']);
   await store.dispatch(settled());
-  expect(server.docs.get(a)?.draft.steps.map((s) => s.id)).toEqual(['other', 'one']);
+  expect(server.drafts.get(a)?.doc.steps.map((s) => s.id)).toEqual(['other', 'one']);
 });

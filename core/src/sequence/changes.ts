@@ -1,7 +1,7 @@
 import { describe, type Names } from '../audience/index.ts';
 import { blockKinds, modeOf, type Block, type Email, type emailFields, type EmailMode } from '../email/index.ts';
 import { periodWords } from '../time/index.ts';
-import type { Command } from './commands.ts';
+import type { Command } from './commands/index.ts';
 import { armLabel, capWords, entryWords, stepWords, triggersWords, windowWords } from './describe.ts';
 import { difference } from './difference.ts';
 import type { EmailStep, Sequence, Step } from './schema.ts';

@@ -1,5 +1,5 @@
 import { emailFields, type Block } from '../email/index.ts';
-import { applyCommands, completed, structuredCloneJson, type Command } from './commands.ts';
+import { applyCommands, completed, structuredCloneJson, type Command } from './commands/index.ts';
 import { settingNames, type EmailStep, type Sequence, type Step } from './schema.ts';
 import { armsOf, findStep, walk } from './tree.ts';
 

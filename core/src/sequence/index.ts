@@ -69,11 +69,18 @@ export {
   applyCommands,
   CommandError,
   commandSchema,
-  conflicts,
-  undoStacks,
+  rebase,
+  stacksOf,
+  withOthers,
+  withOwn,
   type Command,
-  type LogEntry,
-} from './commands.ts';
+  type Edit,
+  type Rebased,
+  type Saved,
+  type SetAside,
+  type Stacks,
+  type Undoable,
+} from './commands/index.ts';
 export { blankEmail, blankSequence, blankStep, plainCap, plainEntry } from './blank.ts';
 export {
   actionWords,

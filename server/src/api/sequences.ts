@@ -1,5 +1,6 @@
 import { Router } from 'express';
-import { newSequenceRequest, publishRequest, saveRequest, testSendRequest } from '@ascenso/contracts';
+import type { HereAnswer, SequenceAnswer } from '@ascenso/contracts';
+import { hereRequest, newSequenceRequest, publishRequest, saveRequest, testSendRequest } from '@ascenso/contracts';
 import {
   blankSequence,
   copySequence,
@@ -17,13 +18,24 @@ import { invalid, notFound } from '../app/errors.ts';
 import { newId } from '../app/ids.ts';
 import { route } from '../app/routes.ts';
 import { looksOf } from '../db/looks.ts';
-import { addDraft, getSequence, listSequences, sequenceNumbers } from '../db/sequences.ts';
+import { notePresence } from '../db/presence.ts';
+import {
+  addDraft,
+  draftRevision,
+  getSequence,
+  isUnpublished,
+  listSequences,
+  sequenceNumbers,
+} from '../db/sequences.ts';
 import { goingOutToday } from '../jobs/forecast.ts';
 import { loadSurroundings } from '../db/surroundings.ts';
 import { transact } from '../db/transact.ts';
-import { saveDraft } from '../sequences/drafts.ts';
+import { savedSince, saveDraft } from '../sequences/drafts.ts';
 import { pendingChanges, checkDraft, publish } from '../sequences/publishing.ts';
 import { sendTest } from './test-send.ts';
+
+/** Edits of a draft that can be taken back after it has been opened anew. */
+const UNDOABLE = 100;
 
 export function sequencesRouter(ctx: AppContext): Router {
   const router = Router();
@@ -62,7 +74,27 @@ export function sequencesRouter(ctx: AppContext): Router {
     return { id: await addDraft(db, ws, draft, await businessNow(db)) };
   });
 
-  route(router, ctx, 'get', '/sequences/:id', {}, ({ ws, params }) => getSequence(db, ws, params.id as string));
+  route(router, ctx, 'get', '/sequences/:id', {}, async ({ ws, me, params }): Promise<SequenceAnswer> => {
+    const found = await getSequence(db, ws, params.id as string);
+    const log = await savedSince(db, ws, found.id, Math.max(0, found.revision - UNDOABLE), me.user.id);
+    // Saved meanwhile: it comes with the next look.
+    return { ...found, log: log.filter((saved) => saved.revision <= found.revision) };
+  });
+
+  // Who is here is known of everybody who looks, whatever they may change.
+  route(router, ctx, 'post', '/sequences/:id/here', { body: hereRequest, role: 'reviewer' }, async (call) => {
+    const { ws, me, params, body } = call;
+    const id = params.id as string;
+    const draft = await draftRevision(db, ws, id);
+    if (!draft) throw notFound('sequence');
+    const others = await notePresence(db, { ws, sequence: id, user: me.user.id, tab: body.tab, step: body.step });
+    const edits = draft.revision > body.revision ? await savedSince(db, ws, id, body.revision, me.user.id) : [];
+    return {
+      others,
+      edits,
+      unpublished: edits.length > 0 ? await isUnpublished(db, ws, id) : null,
+    } satisfies HereAnswer;
+  });
 
   route(router, ctx, 'post', '/sequences/:id/commands', { body: saveRequest }, async ({ ws, me, params, body }) => {
     const now = await businessNow(db);

@@ -1,6 +1,6 @@
 import { and, eq, sql } from 'drizzle-orm';
 import type { NumbersAnswer, SequenceAnswer, SequenceRow } from '@ascenso/contracts';
-import { emailSteps, modeOf, rhythmOf, type LogEntry, type Sequence, type StepCounts } from '@ascenso/core';
+import { emailSteps, modeOf, rhythmOf, type Sequence, type StepCounts } from '@ascenso/core';
 import { notFound } from '../app/errors.ts';
 import { newId } from '../app/ids.ts';
 import type { Executor } from './connect.ts';
@@ -98,6 +98,10 @@ export async function listSequences(db: Executor, ws: string): Promise<SequenceR
   });
 }
 
+/** How far a draft is. */
+export const draftRevision = (db: Executor, ws: string, id: string): Promise<{ revision: number } | undefined> =>
+  firstRow(db, sql`select revision from sequences where workspace_id = ${ws} and id = ${id}`);
+
 /** Whether the draft is another than what is live, or nothing is. */
 export async function isUnpublished(db: Executor, ws: string, id: string): Promise<boolean> {
   const s = await firstRow<Row>(
@@ -107,17 +111,14 @@ export async function isUnpublished(db: Executor, ws: string, id: string): Promi
   return s?.unpublished ?? true;
 }
 
-export async function getSequence(db: Executor, ws: string, id: string): Promise<SequenceAnswer> {
+/** A sequence as it stands, without the log of its edits. */
+export async function getSequence(db: Executor, ws: string, id: string): Promise<Omit<SequenceAnswer, 'log'>> {
   const s = await firstRow<Row>(
     db,
     sql`${SEQUENCES} from sequences s ${LIVE} where s.workspace_id = ${ws} and s.id = ${id}`,
   );
   if (!s) throw notFound('sequence');
   const [behind] = await sequencesBehind(db, ws, id);
-  const log = await rows<LogEntry>(
-    db,
-    sql`select revision, role, commands, inverses from (select * from draft_log where workspace_id = ${ws} and sequence_id = ${id} order by revision desc limit 100) l order by revision`,
-  );
   const tests = await rows<{ step: string; sign: string }>(
     db,
     sql`select step, sign from tests where workspace_id = ${ws} and sequence_id = ${id}`,
@@ -131,7 +132,6 @@ export async function getSequence(db: Executor, ws: string, id: string): Promise
     unpublished: s.unpublished,
     behind: behind?.behind ?? [],
     draft: s.draft,
-    log,
   };
 }
 

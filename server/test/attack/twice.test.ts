@@ -94,12 +94,16 @@ test('one save takes 500 commands, and no more', async () => {
   const save = (base: number, n: number) =>
     own.post(`/api/sequences/${body.id}/commands`).send({
       base,
-      role: 'edit',
-      commands: Array.from({ length: n }, (_, i) => ({ type: 'set', field: 'name', value: `Edit ${i}` })),
+      edits: [
+        {
+          role: 'edit',
+          commands: Array.from({ length: n }, (_, i) => ({ type: 'set', field: 'name', value: `Edit ${i}` })),
+        },
+      ],
     });
   const answer = await save(0, 501).expect(422);
   expect(answer.body.error).toMatchObject({
-    field: 'commands',
+    field: 'edits',
     message: expect.stringContaining('500 commands at most'),
   });
   await save(0, 500).expect(200);

@@ -4,7 +4,7 @@ import { codeFilesReducer } from '../offers/code-files.ts';
 import { republishingReducer } from '../library/republishing.ts';
 import { rehearsingReducer } from '../rehearsal/rehearsing.ts';
 import { api } from './api.ts';
-import { draftReducer } from './draft.ts';
+import { draftReducer } from '../drafts/draft.ts';
 import { typingReducer } from './typing.ts';
 
 /** Who the screens are read as: the person chosen travels from screen to screen. */

@@ -13,7 +13,7 @@ import {
   type Command,
   type EmailStep,
 } from '@ascenso/core';
-import { edit, undo } from '../app/draft.ts';
+import { edit, undo } from '../drafts/draft.ts';
 import type { AppDispatch } from '../app/store.ts';
 import { newId } from '../ui/names.ts';
 import type { BlockPlace } from './context.ts';

@@ -4,7 +4,7 @@ import { Link, useParams, useSearchParams } from 'react-router';
 import { findBlock, findStep, isLocked, modeOf, walkBlocks, type Email, type RichText } from '@ascenso/core';
 import { fieldsFor } from '@ascenso/contracts';
 import { useAroundQuery } from '../app/api.ts';
-import { edit } from '../app/draft.ts';
+import { edit } from '../drafts/draft.ts';
 import { readAs, useAct, useApp } from '../app/store.ts';
 import { useFindings } from '../checking/use-findings.ts';
 import { useDraft, useDraftKeys } from '../plan/sequence.tsx';

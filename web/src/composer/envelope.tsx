@@ -1,7 +1,7 @@
 import { ChevronDown } from 'lucide-react';
 import { useState } from 'react';
 import { modeOf, previewTemplate, type EmailMode } from '@ascenso/core';
-import { edit } from '../app/draft.ts';
+import { edit } from '../drafts/draft.ts';
 import { useAct } from '../app/store.ts';
 import { inputClass, Select } from '../ui/index.tsx';
 import { useComposer } from './context.ts';

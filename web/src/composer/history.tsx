@@ -13,7 +13,7 @@ import {
   type EmailStep,
 } from '@ascenso/core';
 import { sentence, useChangeMutation, useHistoryQuery, useMeQuery, usePastDraftQuery } from '../app/api.ts';
-import { edit, settled } from '../app/draft.ts';
+import { edit, settled } from '../drafts/draft.ts';
 import { useAct, useApp } from '../app/store.ts';
 import { Button, Chip, Dialog, EmailFrame, TextField } from '../ui/index.tsx';
 import { useComposer } from './context.ts';

@@ -1,5 +1,5 @@
 import { blockKinds, isLocked } from '@ascenso/core';
-import { edit } from '../app/draft.ts';
+import { edit } from '../drafts/draft.ts';
 import { useAct } from '../app/store.ts';
 import { Button } from '../ui/index.tsx';
 import { SavedText } from '../ui/saved-text.tsx';

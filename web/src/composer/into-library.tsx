@@ -2,7 +2,7 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import { copyBlock, modeOf, type Block, type Command } from '@ascenso/core';
 import { sentence, useAroundQuery, useChangeMutation, useTemplatesQuery } from '../app/api.ts';
-import { edit } from '../app/draft.ts';
+import { edit } from '../drafts/draft.ts';
 import { useAct } from '../app/store.ts';
 import { Button, ChoiceCards, Dialog, Select, TextField } from '../ui/index.tsx';
 import { newId } from '../ui/names.ts';

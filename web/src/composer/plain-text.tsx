@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { automaticText, signOf } from '@ascenso/core';
 import { compiledWith } from '@ascenso/contracts';
-import { edit } from '../app/draft.ts';
+import { edit } from '../drafts/draft.ts';
 import { useAct } from '../app/store.ts';
 import { Button, Chip, Dialog, inputClass } from '../ui/index.tsx';
 import { useComposer } from './context.ts';

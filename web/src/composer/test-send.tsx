@@ -1,7 +1,7 @@
 import { useEffect, useState } from 'react';
 import { toast } from 'sonner';
 import { sentence, useMeQuery, useTestSendMutation } from '../app/api.ts';
-import { settled } from '../app/draft.ts';
+import { settled } from '../drafts/draft.ts';
 import { useAct } from '../app/store.ts';
 import { Button, Dialog, TextField } from '../ui/index.tsx';
 import { useComposer } from './context.ts';

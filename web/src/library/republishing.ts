@@ -20,7 +20,12 @@ const slice = createSlice({
   name: 'republishing',
   initialState,
   reducers: {
-    begun: (_state, { payload: of }: PayloadAction<number>): RepublishingState => ({ of, done: 0, busy: true, refused: [] }),
+    begun: (_state, { payload: of }: PayloadAction<number>): RepublishingState => ({
+      of,
+      done: 0,
+      busy: true,
+      refused: [],
+    }),
     went: (state, { payload }: PayloadAction<Republished>) => {
       state.done++;
       if ('error' in payload) state.refused.push({ id: payload.id, why: payload.error });

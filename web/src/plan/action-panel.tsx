@@ -2,7 +2,7 @@ import { useMemo } from 'react';
 import type { Action, ActionStep } from '@ascenso/core';
 import { fieldsFor, type Surroundings } from '@ascenso/contracts';
 import { useAroundQuery } from '../app/api.ts';
-import { edit } from '../app/draft.ts';
+import { edit } from '../drafts/draft.ts';
 import { useAct, useApp } from '../app/store.ts';
 import { LineEditor } from '../composer/editors/index.ts';
 import { choicesFrom, FieldChoices } from '../composer/field-picker.tsx';

@@ -12,7 +12,7 @@ import {
   type Step,
   type StepKind,
 } from '@ascenso/core';
-import { edit, undo } from '../app/draft.ts';
+import { edit, undo } from '../drafts/draft.ts';
 import type { AppDispatch, RootState } from '../app/store.ts';
 import { isFork } from './layout.ts';
 import { newId } from '../ui/names.ts';

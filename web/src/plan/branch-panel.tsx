@@ -1,6 +1,6 @@
 import { ArrowDown, ArrowUp, Plus, Trash2 } from 'lucide-react';
 import { armWords, MAX_ARMS, type Arm, type BranchStep } from '@ascenso/core';
-import { edit } from '../app/draft.ts';
+import { edit } from '../drafts/draft.ts';
 import { useAct, useApp } from '../app/store.ts';
 import { ConditionEditor } from '../conditions/index.ts';
 import { Button, IconButton } from '../ui/index.tsx';

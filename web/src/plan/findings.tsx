@@ -2,7 +2,7 @@ import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import type { Finding } from '@ascenso/contracts';
 import { useChangeMutation } from '../app/api.ts';
-import { edit, undo } from '../app/draft.ts';
+import { edit, undo } from '../drafts/draft.ts';
 import { useAct } from '../app/store.ts';
 import { Button, Chip } from '../ui/index.tsx';
 

@@ -10,7 +10,7 @@ import {
   type Names,
 } from '@ascenso/core';
 import { useAroundQuery, useNumbersQuery } from '../app/api.ts';
-import { edit } from '../app/draft.ts';
+import { edit } from '../drafts/draft.ts';
 import { useAct, useApp } from '../app/store.ts';
 import { TemplateText } from '../composer/template-text.tsx';
 import { Button, number } from '../ui/index.tsx';

@@ -12,7 +12,7 @@ import {
   type StepKind,
 } from '@ascenso/core';
 import { useChangesQuery, useNumbersQuery, useSequenceQuery } from '../app/api.ts';
-import { edit } from '../app/draft.ts';
+import { edit } from '../drafts/draft.ts';
 import { useAct, useApp } from '../app/store.ts';
 import { RehearsalDock } from '../rehearsal/dock.tsx';
 import { Button, type MenuEntry } from '../ui/index.tsx';

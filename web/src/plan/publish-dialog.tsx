@@ -3,7 +3,7 @@ import { toast } from 'sonner';
 import type { Change } from '@ascenso/core';
 import type { Finding, Inside } from '@ascenso/contracts';
 import { sentence, useChangesQuery, usePublishMutation } from '../app/api.ts';
-import { settled } from '../app/draft.ts';
+import { settled } from '../drafts/draft.ts';
 import { useAct } from '../app/store.ts';
 import { Button, Chip, ChoiceCards, Dialog, number } from '../ui/index.tsx';
 import { FindingList } from './findings.tsx';

@@ -5,7 +5,7 @@ import { toast } from 'sonner';
 import { planText, type Sequence } from '@ascenso/core';
 import type { SequenceAnswer } from '@ascenso/contracts';
 import { sentence, useAddSequenceMutation, useSetStatusMutation } from '../app/api.ts';
-import { settled } from '../app/draft.ts';
+import { settled } from '../drafts/draft.ts';
 import { useAct } from '../app/store.ts';
 import { ActionMenu, type MenuEntry } from '../ui/index.tsx';
 import { useNames } from '../ui/names.ts';

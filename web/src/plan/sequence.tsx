@@ -6,7 +6,7 @@ import { behindWords } from '@ascenso/core';
 import { BehindDialog } from '../library/behind.tsx';
 import { useFindings } from '../checking/use-findings.ts';
 import { sentence, useChangeMutation, useSequenceQuery } from '../app/api.ts';
-import { edit, open, redo, settled, undo } from '../app/draft.ts';
+import { edit, open, redo, settled, undo } from '../drafts/draft.ts';
 import { useAct, useApp } from '../app/store.ts';
 import { rehearse } from '../rehearsal/rehearsing.ts';
 import { StatusChip } from '../sequences/sequences.tsx';
@@ -81,10 +81,10 @@ export function UndoButtons() {
   const { undo: back, redo: forth } = useApp((s) => s.draft);
   return (
     <>
-      <IconButton name="Undo (Ctrl Z)" disabled={back.length === 0} onClick={() => dispatch(undo())}>
+      <IconButton name="Undo (Ctrl Z)" disabled={back === 0} onClick={() => dispatch(undo())}>
         <Undo2 size={16} />
       </IconButton>
-      <IconButton name="Redo (Ctrl Shift Z)" disabled={forth.length === 0} onClick={() => dispatch(redo())}>
+      <IconButton name="Redo (Ctrl Shift Z)" disabled={forth === 0} onClick={() => dispatch(redo())}>
         <Redo2 size={16} />
       </IconButton>
     </>

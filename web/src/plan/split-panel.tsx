@@ -1,6 +1,6 @@
 import { Plus, Trash2 } from 'lucide-react';
 import { armLabel, MAX_ARMS, type SplitStep } from '@ascenso/core';
-import { edit } from '../app/draft.ts';
+import { edit } from '../drafts/draft.ts';
 import { useAct, useApp } from '../app/store.ts';
 import { Button, IconButton, inputClass } from '../ui/index.tsx';
 import { newId, useNames } from '../ui/names.ts';

@@ -2,7 +2,7 @@ import { Plus } from 'lucide-react';
 import { MAX_TRIGGERS, startingEvents, type SettingName, type Command, type Trigger } from '@ascenso/core';
 import type { ReactNode } from 'react';
 import { useAroundQuery } from '../app/api.ts';
-import { edit } from '../app/draft.ts';
+import { edit } from '../drafts/draft.ts';
 import { useAct, useApp } from '../app/store.ts';
 import { Button, number, Select } from '../ui/index.tsx';
 import { ConditionEditor } from '../conditions/index.ts';

@@ -1,5 +1,5 @@
 import type { UntilStep } from '@ascenso/core';
-import { edit } from '../app/draft.ts';
+import { edit } from '../drafts/draft.ts';
 import { useAct, useApp } from '../app/store.ts';
 import { ConditionEditor } from '../conditions/index.ts';
 import { SavedText } from '../ui/saved-text.tsx';

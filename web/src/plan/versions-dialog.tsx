@@ -3,7 +3,7 @@ import { toast } from 'sonner';
 import { difference, momentWords, planText, zoneOf } from '@ascenso/core';
 import type { VersionRow } from '@ascenso/contracts';
 import { sentence, useLazyVersionQuery, useMeQuery, useVersionQuery, useVersionsQuery } from '../app/api.ts';
-import { edit } from '../app/draft.ts';
+import { edit } from '../drafts/draft.ts';
 import { useAct, useApp } from '../app/store.ts';
 import { Button, Chip, Dialog, number } from '../ui/index.tsx';
 import { useNames } from '../ui/names.ts';

@@ -1,7 +1,7 @@
 import { minuteWords, MONTHS, startingEvents, type WaitAt, type WaitStep } from '@ascenso/core';
 import type { Surroundings } from '@ascenso/contracts';
 import { useAroundQuery } from '../app/api.ts';
-import { edit } from '../app/draft.ts';
+import { edit } from '../drafts/draft.ts';
 import { useAct, useApp } from '../app/store.ts';
 import { inputClass } from '../ui/index.tsx';
 import { PeriodParts } from './period-parts.tsx';

@@ -1,5 +1,5 @@
-import { integer, jsonb, pgTable, primaryKey, text, uniqueIndex, uuid } from 'drizzle-orm/pg-core';
-import type { LogEntry, Materials, Program, Sequence, Trigger } from '@ascenso/core';
+import { integer, jsonb, pgTable, primaryKey, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core';
+import type { Edit, Materials, Program, Sequence, Trigger } from '@ascenso/core';
 import { ms, ws } from './columns.ts';
 
 // Sequences as they are designed: drafts with their log, published versions, compiled emails.
@@ -33,9 +33,9 @@ export const draftLog = pgTable(
     revision: integer('revision').notNull(),
     userId: uuid('user_id').notNull(),
     at: ms('at').notNull(),
-    role: text('role').$type<LogEntry['role']>().notNull(),
-    commands: jsonb('commands').$type<LogEntry['commands']>().notNull(),
-    inverses: jsonb('inverses').$type<LogEntry['inverses']>().notNull(),
+    role: text('role').$type<Edit['role']>().notNull(),
+    commands: jsonb('commands').$type<Edit['commands']>().notNull(),
+    inverses: jsonb('inverses').$type<Edit['commands']>().notNull(),
     /** Id that the browser gave the edit: sent again, since no answer came, it counts once. */
     edit: uuid('edit'),
   },
@@ -72,4 +72,18 @@ export const programs = pgTable(
     sender: jsonb('sender').$type<{ name: string; email: string; fields: Record<string, string> }>().notNull(),
   },
   (t) => [primaryKey({ columns: [t.workspaceId, t.hash] })],
+);
+
+/** Who has a sequence open, by tab of a browser. By the system clock: practice time says nothing about who sits there. */
+export const presence = pgTable(
+  'presence',
+  {
+    workspaceId: ws(),
+    sequenceId: uuid('sequence_id').notNull(),
+    tab: uuid('tab').notNull(),
+    userId: uuid('user_id').notNull(),
+    step: text('step'),
+    seenAt: timestamp('seen_at', { withTimezone: true }).notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.workspaceId, t.sequenceId, t.tab] })],
 );

@@ -10,7 +10,7 @@ import {
   type RepeatPart,
 } from '@ascenso/core';
 import { useChangeMutation } from '../../app/api.ts';
-import { edit } from '../../app/draft.ts';
+import { edit } from '../../drafts/draft.ts';
 import { useAct } from '../../app/store.ts';
 import { inputClass, Select } from '../../ui/index.tsx';
 import { useComposer } from '../context.ts';

@@ -1,4 +1,4 @@
-import { call, type Failure, type Request } from './api.ts';
+import { call, type Failure, type Request } from '../app/api.ts';
 
 /** Waits between tries, ms: twice as long each time, up to this. */
 const FIRST_WAIT = 1_000;
