@@ -1,5 +1,6 @@
 import { createCanvas } from '@napi-rs/canvas';
 import { expect, test, type Locator, type Page } from '@playwright/test';
+import { api } from './support/emails.ts';
 import { axe, beginSequence, fresh, signIn, startsWithList } from './support/hands.ts';
 
 const blocks = (page: Page) => page.getByRole('complementary', { name: 'Blocks' });
@@ -251,13 +252,13 @@ test('while the server cannot be reached, work goes on and is kept; Ctrl S keeps
   await page.getByRole('textbox', { name: 'Subject' }).click();
   await page.keyboard.type('Written in a tunnel');
   await expect(saved).toHaveText('Not saved yet: trying again …');
-  await expect(page.getByText(/cannot be reached.*Your edits are kept here/)).toBeVisible();
+  await expect(page.getByText(/cannot be reached.*Your edits are kept in this browser/)).toBeVisible();
   await axe(page);
   await page.getByRole('textbox', { name: 'Preview text' }).click();
   await page.keyboard.type('And under it');
   await page.unroute('**/api/sequences/*/commands');
   await expect(saved).toHaveText('Saved', { timeout: 40_000 });
-  await expect(page.getByText(/Your edits are kept here/)).toHaveCount(0);
+  await expect(page.getByText(/Your edits are kept in this browser/)).toHaveCount(0);
   await page.keyboard.press('Control+s');
   await expect(page.getByText('This state is kept under Versions.')).toBeVisible();
   await page.reload();
@@ -265,4 +266,33 @@ test('while the server cannot be reached, work goes on and is kept; Ctrl S keeps
   await expect(page.getByRole('textbox', { name: 'Preview text' })).toHaveText('And under it');
   await page.getByRole('button', { name: 'Earlier versions' }).click();
   await expect(page.getByRole('dialog').getByText('Kept with Ctrl S')).toBeVisible();
+});
+
+test('a tab that is closed with edits on their way loses nothing: the next one brings them', async ({
+  page,
+  context,
+}) => {
+  await signIn(page);
+  await beginSequence(page, fresh('Closed '));
+  await startsWithList(page, 'Workshop letters');
+  await page.getByRole('button', { name: 'Add the first email' }).click();
+  await page.locator('[data-step]:focus', { hasText: 'New email' }).press('Enter');
+  const status = page.getByRole('status').filter({ hasText: /^(Saved|Saving …|Not saved yet)/ });
+  await expect(status).toHaveText('Saved');
+  await page.route('**/api/sequences/*/commands', (route) => route.abort());
+  await page.getByRole('textbox', { name: 'Subject' }).click();
+  await page.keyboard.type('Before the lights went out');
+  await page.getByRole('textbox', { name: 'Preview text' }).click();
+  await expect(status).toHaveText('Not saved yet: trying again …');
+  const address = page.url();
+  await page.close({ runBeforeUnload: false });
+  const next = await context.newPage();
+  await next.goto(address);
+  await expect(next.getByRole('textbox', { name: 'Subject' })).toHaveText('Before the lights went out');
+  const { draft } = await api<{ draft: { steps: { email?: { subject: string } }[] } }>(
+    next,
+    'get',
+    `/sequences/${/sequences\/([^/]+)/.exec(address)?.[1] ?? ''}`,
+  );
+  expect(draft.steps[0]?.email?.subject).toBe('Before the lights went out');
 });

@@ -86,7 +86,11 @@ test('a colleague reads, comments and approves; an earlier version is compared a
   await other.getByLabel('Email').fill('adaeze@foldwell.example');
   await other.getByLabel('Password').fill('fold-along-the-grain');
   await other.getByRole('button', { name: 'Sign in' }).click();
-  await expect(other.getByRole('heading', { name: 'Sequences' })).toBeVisible();
+  await expect(other.getByRole('heading', { name: 'Sequences', exact: true })).toBeVisible();
+  // Each sees who else is here, and where.
+  await other.goto(`/sequences/${id}`);
+  await expect(other.getByTitle(/^Inês Rocha is at “/)).toBeVisible();
+  await expect(page.getByTitle(/^Adaeze .* is at the plan$/)).toBeVisible();
   await other.goto(address);
   await expect(other.frameLocator('iframe').getByText('The first wording.').last()).toBeVisible();
   await other.getByRole('button', { name: 'The first wording.' }).click();

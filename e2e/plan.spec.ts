@@ -117,11 +117,23 @@ test('edits of two people at once: what does not touch is joined, what does is t
   await page.getByLabel('How long').fill('4');
   await expect(page.locator('[data-step]', { hasText: '4 days later' })).toBeVisible();
   await expect(page.locator('[data-step]', { hasText: 'Guide delivery' })).toBeVisible();
-  // There the same wait is changed on the old revision: it is told, and the first edit stands.
-  await other.locator('[data-step]', { hasText: '1 day later' }).click();
+  // There the same wait is changed without knowing: it is set aside, and whoever made it decides.
+  await expect(other.locator('[data-step]', { hasText: '4 days later' })).toBeVisible();
+  await other.route('**/here', (route) => route.abort());
+  await page.getByLabel('How long').fill('5');
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
+  await other.locator('[data-step]', { hasText: '4 days later' }).click();
   await other.getByLabel('How long').fill('7');
   await expect(other.getByText(/Inês Rocha changed the same place/)).toBeVisible();
-  await expect(other.locator('[data-step]', { hasText: '4 days later' })).toBeVisible();
+  await expect(other.locator('[data-step]', { hasText: '5 days later' })).toBeVisible();
+  await other.getByRole('button', { name: 'Set aside: 1 edit' }).click();
+  const dialog = other.getByRole('dialog');
+  await expect(dialog).toContainText('Yours');
+  await axe(other);
+  await dialog.getByRole('button', { name: 'Take mine' }).click();
+  await expect(other.locator('[data-step]', { hasText: '7 days later' })).toBeVisible();
+  // And here it comes by itself.
+  await expect(page.locator('[data-step]', { hasText: '7 days later' })).toBeVisible();
   await other.context().close();
 });
 

@@ -6,7 +6,7 @@ export async function signIn(page: Page, email = 'ines@foldwell.example'): Promi
   await page.getByLabel('Email').fill(email);
   await page.getByLabel('Password').fill('fold-along-the-grain');
   await page.getByRole('button', { name: 'Sign in' }).click();
-  await expect(page.getByRole('heading', { name: 'Sequences' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Sequences', exact: true })).toBeVisible();
 }
 
 /** A name nobody has yet, so that a test can run again on the same data. With a figure in it: letters alone would be a spelling mistake. */

@@ -69,6 +69,7 @@ export {
   applyCommands,
   CommandError,
   commandSchema,
+  opposed,
   rebase,
   stacksOf,
   withOthers,
@@ -81,6 +82,7 @@ export {
   type Stacks,
   type Undoable,
 } from './commands/index.ts';
+export { both, editWords, stepWithInner, type EditWords } from './edit-words.ts';
 export { blankEmail, blankSequence, blankStep, plainCap, plainEntry } from './blank.ts';
 export {
   actionWords,

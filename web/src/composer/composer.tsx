@@ -43,7 +43,7 @@ function usePeeking(email: Email | null): [Email | null, Composer['peek']] {
 
 export function ComposerScreen() {
   const { id = '', step: stepId = '' } = useParams();
-  const { ready, problem } = useDraft(id);
+  const { ready, problem } = useDraft(id, stepId);
   useDraftKeys();
   const doc = useApp((s) => s.draft.doc);
   const dispatch = useAct();

@@ -7,6 +7,7 @@ import { BehindDialog } from '../library/behind.tsx';
 import { useFindings } from '../checking/use-findings.ts';
 import { sentence, useChangeMutation, useSequenceQuery } from '../app/api.ts';
 import { edit, open, redo, settled, undo } from '../drafts/draft.ts';
+import { Together, useHere } from '../drafts/together.tsx';
 import { useAct, useApp } from '../app/store.ts';
 import { rehearse } from '../rehearsal/rehearsing.ts';
 import { StatusChip } from '../sequences/sequences.tsx';
@@ -16,8 +17,8 @@ import { PublishDialog } from './publish-dialog.tsx';
 import { ResumeDialog } from './running-dialogs.tsx';
 import { SequenceMenu } from './sequence-menu.tsx';
 
-/** Opens a draft in the store for as long as a screen shows it. Answers a sentence when that fails. */
-export function useDraft(id: string): { ready: boolean; problem: string | null } {
+/** Opens a draft in the store for as long as a screen shows it, at its plan or at an email. Answers a sentence when that fails. */
+export function useDraft(id: string, step: string | null = null): { ready: boolean; problem: string | null } {
   const dispatch = useAct();
   const loaded = useApp((s) => s.draft.id === id);
   const [problem, setProblem] = useState<string | null>(null);
@@ -27,6 +28,7 @@ export function useDraft(id: string): { ready: boolean; problem: string | null }
       if (answer.error) setProblem(sentence(answer.error));
     });
   }, [dispatch, id]);
+  useHere(step);
   return { ready: loaded, problem };
 }
 
@@ -66,13 +68,16 @@ export function SavedNote() {
   const { unsaved, waiting } = useApp((s) => s.draft);
   const typing = useApp((s) => s.typing > 0);
   return (
-    <span
-      role="status"
-      title={waiting ?? undefined}
-      className={`shrink-0 text-[12px] ${waiting === null ? 'text-ink-2' : 'font-semibold text-brick'}`}
-    >
-      {waiting !== null ? 'Not saved yet: trying again …' : unsaved > 0 || typing ? 'Saving …' : 'Saved'}
-    </span>
+    <>
+      <span
+        role="status"
+        title={waiting ?? undefined}
+        className={`shrink-0 text-[12px] ${waiting === null ? 'text-ink-2' : 'font-semibold text-brick'}`}
+      >
+        {waiting !== null ? 'Not saved yet: trying again …' : unsaved > 0 || typing ? 'Saving …' : 'Saved'}
+      </span>
+      <Together />
+    </>
   );
 }
 
