@@ -42,6 +42,7 @@ const bodies: Record<string, () => object> = {
   }),
   'post /sequences/:id/here': () => ({ tab: newId(), step: null, revision: 0 }),
   'post /sequences/:id/publish': () => ({ revision: 0 }),
+  'post /bin/:id': () => ({}),
   'post /behind': () => ({ sequences: [ids.sequence] }),
   'post /aside/now': () => ({}),
   'post /senders/go-on': () => ({ email: 'ines@foldwell.example' }),
@@ -94,6 +95,7 @@ const idFor = (path: string): string => {
   if (path.startsWith('/senders/')) return ids.sender as string;
   if (path.startsWith('/segments/')) return ids.segment as string;
   if (path.startsWith('/keys/')) return ids.key as string;
+  if (path.startsWith('/bin/')) return ids.bin as string;
   for (const kind of ['comments', 'shared', 'templates', 'files', 'offers'] as const)
     if (path.startsWith(`/${kind}/`)) return ids[kind] as string;
   throw new Error(`This test does not know whose id goes into ${path}: teach it.`);
@@ -144,6 +146,10 @@ beforeAll(async () => {
   ids.segment = newId();
   await db.execute(
     sql`insert into segments (workspace_id, id, name, rule, created_at) values (${world.ws}, ${ids.segment}, ${MARK}, '{"kind":"tag","tag":"x","has":true}', 0)`,
+  );
+  ids.bin = newId();
+  await db.execute(
+    sql`insert into bin (workspace_id, id, kind, row, binned_at) values (${world.ws}, ${ids.bin}, 'segment', ${JSON.stringify({ name: MARK })}, now())`,
   );
   Object.assign(ids, { comments: newId(), shared: newId(), templates: newId(), files: newId(), offers: newId() });
   await db.execute(

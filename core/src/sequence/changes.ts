@@ -3,6 +3,7 @@ import { blockKinds, modeOf, type Block, type Email, type emailFields, type Emai
 import { periodWords } from '../time/index.ts';
 import type { Command } from './commands/index.ts';
 import { armLabel, capWords, entryWords, stepWords, triggersWords, windowWords } from './describe.ts';
+import { innerWords } from './edit-words.ts';
 import { difference } from './difference.ts';
 import type { EmailStep, Sequence, Step } from './schema.ts';
 import { armsOf, findStep, walk } from './tree.ts';
@@ -140,6 +141,10 @@ function wordsOf(c: Command, before: Sequence, after: Sequence, names: Names): s
     case 'email.set': {
       if (old?.kind !== 'email' || now?.kind !== 'email') return null;
       return envelopeWords(c.field, old.email, now.email);
+    }
+    case 'step.remove': {
+      const inner = old ? innerWords(old) : '';
+      return inner ? `Gone${inner}.` : null;
     }
     case 'arm.insert':
       return now ? `New arm: ${armLabel(now, c.arm.id, names)}.` : null;

@@ -46,10 +46,10 @@ const nameOfStep = (step: Step | undefined): string =>
       ? `“${step.name || step.email.subject || 'Email'}”`
       : `a ${step.kind}`;
 
-/** How many steps go or come with one, in words: "a branch with 12 steps". */
-export function stepWithInner(step: Step): string {
+/** How much goes or comes with a step: " with 12 steps", '' where nothing does. */
+export function innerWords(step: Step): string {
   const inner = withInner(step).length - 1;
-  return inner === 0 ? nameOfStep(step) : `${nameOfStep(step)} with ${inner} ${inner === 1 ? 'step' : 'steps'}`;
+  return inner === 0 ? '' : ` with ${inner} ${inner === 1 ? 'step' : 'steps'}`;
 }
 
 /** Describes a command over a document, with what others took away of it for names that are gone. */
@@ -57,6 +57,10 @@ export function editWords(c: Command, doc: Sequence, over: Saved | null): EditWo
   const taken = (over?.inverses ?? []).flatMap((i) => (i.type === 'step.insert' ? withInner(i.step) : []));
   const stepOf = (id: string) => findStep(doc, id)?.step ?? taken.find((s) => s.id === id);
   const name = (id: string) => nameOfStep(stepOf(id));
+  const innerOf = (id: string) => {
+    const step = stepOf(id);
+    return step ? innerWords(step) : '';
+  };
   const kind = (step: string, block: string) => {
     const email = stepOf(step);
     const found = email?.kind === 'email' ? findBlock(email.email.blocks, block)?.block : undefined;
@@ -70,11 +74,11 @@ export function editWords(c: Command, doc: Sequence, over: Saved | null): EditWo
     case 'step.insert':
       return {
         where: 'The plan',
-        what: `new: ${stepWithInner(c.step)}`,
+        what: `new: ${nameOfStep(c.step)}${innerWords(c.step)}`,
         words: c.step.kind === 'email' ? c.step.email.blocks.map(wordsOfBlock).join('\n') : '',
       };
     case 'step.remove':
-      return { where: 'The plan', what: `deleting ${name(c.step)}`, words: '' };
+      return { where: 'The plan', what: `deleting ${name(c.step)}${innerOf(c.step)}`, words: '' };
     case 'step.move':
       return { where: 'The plan', what: `moving ${name(c.step)}`, words: '' };
     case 'step.set':

@@ -82,7 +82,7 @@ export {
   type Stacks,
   type Undoable,
 } from './commands/index.ts';
-export { both, editWords, stepWithInner, type EditWords } from './edit-words.ts';
+export { both, editWords, innerWords, type EditWords } from './edit-words.ts';
 export { blankEmail, blankSequence, blankStep, plainCap, plainEntry } from './blank.ts';
 export {
   actionWords,

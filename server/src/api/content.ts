@@ -1,12 +1,21 @@
 import { Router } from 'express';
-import { fileChange, mappingRequest, sharedRequest, templateRequest, wordRequest } from '@ascenso/contracts';
+import {
+  fileChange,
+  mappingRequest,
+  nothingRequest,
+  sharedRequest,
+  templateRequest,
+  wordRequest,
+} from '@ascenso/contracts';
 import { businessNow } from '../app/clock.ts';
 import type { AppContext } from '../app/context.ts';
 import { notFound, UserError } from '../app/errors.ts';
 import { route } from '../app/routes.ts';
 import { usersOfFile } from '../db/file-users.ts';
-import { changeFile, deleteFile, hasFile } from '../db/files.ts';
-import { addShared, addWord, changeShared, deleteShared, keepMapping } from '../db/library.ts';
+import { changeFile, hasFile } from '../db/files.ts';
+import { addShared, addWord, changeShared, keepMapping } from '../db/library.ts';
+import { intoBin, outOfBin } from '../db/bin.ts';
+import { transact } from '../db/transact.ts';
 import { loadSurroundings } from '../db/surroundings.ts';
 import { addTemplate, changeTemplate, deleteTemplate, listTemplates } from '../db/templates.ts';
 
@@ -36,8 +45,7 @@ export function contentRouter(ctx: AppContext): Router {
         'in-use',
         `It stands in ${quoted(known.usedIn.map((u) => u.name))}: take it out there first.`,
       );
-    await deleteShared(db, ws, known.id);
-    return {};
+    return { undo: await intoBin(db, ws, 'shared', known.id) };
   });
 
   route(router, ctx, 'get', '/templates', {}, async ({ ws, me }) => ({
@@ -55,8 +63,9 @@ export function contentRouter(ctx: AppContext): Router {
   });
 
   route(router, ctx, 'delete', '/templates/:id', {}, async ({ ws, me, params }) => {
-    if (!(await deleteTemplate(db, ws, me.user.id, params.id as string))) throw notFound('template');
-    return {};
+    const undo = await deleteTemplate(db, ws, me.user.id, params.id as string);
+    if (undo === undefined) throw notFound('template');
+    return { undo };
   });
 
   route(router, ctx, 'patch', '/files/:id', { body: fileChange }, async ({ ws, params, body }) => {
@@ -75,7 +84,12 @@ export function contentRouter(ctx: AppContext): Router {
         'in-use',
         `It is used in ${quoted(users)}, and emails that were sent still fetch it there.`,
       );
-    await deleteFile(db, ws, id);
+    return { undo: await intoBin(db, ws, 'file', id) };
+  });
+
+  route(router, ctx, 'post', '/bin/:id', { body: nothingRequest }, async ({ ws, params }) => {
+    const back = await transact(db, (tx) => outOfBin(tx, ws, params.id as string));
+    if (!back) throw new UserError(404, 'not-found', 'It cannot be brought back any more: a week has passed.');
     return {};
   });
 

@@ -7,7 +7,8 @@ import { invalid, notFound, UserError } from '../app/errors.ts';
 import { route } from '../app/routes.ts';
 import { countMatching } from '../db/conditions.ts';
 import { setDailyCap } from '../db/library.ts';
-import { addSegment, changeSegment, deleteSegment, listSegments, usesOfSegment } from '../db/segments.ts';
+import { intoBin } from '../db/bin.ts';
+import { addSegment, changeSegment, listSegments, usesOfSegment } from '../db/segments.ts';
 import { webhookSecret } from '../mail/webhook.ts';
 
 /** A segment is about people as they are: not about one passage through a sequence, and not about other segments. */
@@ -56,8 +57,9 @@ export function segmentsRouter(ctx: AppContext): Router {
         'in-use',
         `This segment is used in ${uses.map((name) => `“${name}”`).join(', ')}: take it out there first.`,
       );
-    if (!(await deleteSegment(db, ws, params.id as string))) throw notFound('segment');
-    return {};
+    const undo = await intoBin(db, ws, 'segment', params.id as string);
+    if (undo === undefined) throw notFound('segment');
+    return { undo };
   });
 
   route(router, ctx, 'put', '/cap', { body: capRequest, role: 'owner' }, async ({ ws, body }) => {

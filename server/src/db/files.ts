@@ -49,10 +49,6 @@ export async function hasFile(db: Executor, ws: string, id: string): Promise<boo
   return (await db.select({ id: files.id }).from(files).where(one(ws, id))).length > 0;
 }
 
-export async function deleteFile(db: Executor, ws: string, id: string): Promise<void> {
-  await db.delete(files).where(one(ws, id));
-}
-
 /** A file as anybody may fetch it who has its id. */
 export async function hostedFile(
   db: Executor,

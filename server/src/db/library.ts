@@ -122,7 +122,3 @@ export async function changeShared(
     .returning({ id: sharedBlocks.id });
   return changed.length > 0;
 }
-
-export async function deleteShared(db: Executor, ws: string, id: string): Promise<void> {
-  await db.delete(sharedBlocks).where(and(eq(sharedBlocks.workspaceId, ws), eq(sharedBlocks.id, id)));
-}

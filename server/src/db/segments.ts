@@ -41,15 +41,6 @@ export async function changeSegment(db: Executor, ws: string, id: string, body: 
   return changed.length > 0;
 }
 
-/** Answers whether there was such a segment. */
-export async function deleteSegment(db: Executor, ws: string, id: string): Promise<boolean> {
-  const gone = await db
-    .delete(segments)
-    .where(and(eq(segments.workspaceId, ws), eq(segments.id, id)))
-    .returning({ id: segments.id });
-  return gone.length > 0;
-}
-
 /** Names of the sequences whose draft or live version speaks of a segment. */
 export async function usesOfSegment(db: Executor, ws: string, id: string): Promise<string[]> {
   const found = await rows<{ name: string }>(

@@ -3,6 +3,7 @@ import type { templateRequest, TemplateRow } from '@ascenso/contracts';
 import { emailSteps } from '@ascenso/core';
 import type { z } from 'zod';
 import { newId } from '../app/ids.ts';
+import { intoBin } from './bin.ts';
 import type { Executor } from './connect.ts';
 import { sequences, templates } from './schema/index.ts';
 
@@ -72,11 +73,11 @@ export async function changeTemplate(
   return changed.length > 0;
 }
 
-/** Answers whether there was such a template that the user may delete. */
-export async function deleteTemplate(db: Executor, ws: string, user: string, id: string): Promise<boolean> {
-  const gone = await db
-    .delete(templates)
-    .where(and(visible(ws, user), eq(templates.id, id)))
-    .returning({ id: templates.id });
-  return gone.length > 0;
+/** Deletes a template that the user may see. Answers the id under which it can be brought back, undefined where there is none. */
+export async function deleteTemplate(db: Executor, ws: string, user: string, id: string): Promise<string | undefined> {
+  const found = await db
+    .select({ id: templates.id })
+    .from(templates)
+    .where(and(visible(ws, user), eq(templates.id, id)));
+  return found.length > 0 ? intoBin(db, ws, 'template', id) : undefined;
 }

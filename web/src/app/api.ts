@@ -195,7 +195,7 @@ export const api = createApi({
     }),
     sentEmail: b.query<SentEmail, string>({ query: (id) => `/sends/${id}` }),
     around: b.query<Surroundings, void>({ query: () => '/surroundings', providesTags: ['around'] }),
-    change: b.mutation<{ id?: string; key?: string }, Request>({
+    change: b.mutation<{ id?: string; key?: string; undo?: string }, Request>({
       query: (request) => request,
       invalidatesTags: ['around', 'keys', 'people', 'templates', 'review'],
     }),

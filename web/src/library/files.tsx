@@ -3,6 +3,7 @@ import { toast } from 'sonner';
 import type { FileRow } from '@ascenso/contracts';
 import { sentence, useChangeMutation } from '../app/api.ts';
 import { Button, Dialog, Empty, inputClass, number, Select, TextField } from '../ui/index.tsx';
+import { useDelete } from '../ui/use-delete.ts';
 import { useLibrary } from './library.tsx';
 
 const isPicture = (f: FileRow) => f.mime.startsWith('image/');
@@ -27,6 +28,7 @@ function Details({ file, folders, onClose }: { file: FileRow; folders: string[];
     keywords: file.keywords.join(', '),
   });
   const [width, setWidth] = useState(Math.min(1200, file.width ?? 1200));
+  const remove = useDelete();
   const set = (key: keyof typeof form) => (e: { target: { value: string } }) =>
     setForm({ ...form, [key]: e.target.value });
   const send = async (request: Parameters<typeof change>[0], done: string) => {
@@ -109,7 +111,10 @@ function Details({ file, folders, onClose }: { file: FileRow; folders: string[];
           )}
           <TextField label="Keywords, parted by commas" value={form.keywords} onChange={set('keywords')} />
           <div className="flex justify-between">
-            <Button tone="danger" onClick={() => void send({ url: `/files/${file.id}`, method: 'DELETE' }, 'Deleted.')}>
+            <Button
+              tone="danger"
+              onClick={() => void remove(`/files/${file.id}`, file.name).then((gone) => gone && onClose())}
+            >
               Delete
             </Button>
             <Button tone="main" type="submit">

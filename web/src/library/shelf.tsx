@@ -1,23 +1,18 @@
 import { Trash2 } from 'lucide-react';
 import { Link } from 'react-router';
-import { toast } from 'sonner';
 import type { SharedRow } from '@ascenso/contracts';
 import type { Email } from '@ascenso/core';
-import { sentence, useChangeMutation, useTemplatesQuery } from '../app/api.ts';
+import { useTemplatesQuery } from '../app/api.ts';
 import { Thumbnail } from '../composer/thumbnail.tsx';
 import { Chip, Empty, IconButton } from '../ui/index.tsx';
+import { useDelete } from '../ui/use-delete.ts';
 import { useLibrary } from './library.tsx';
 
 const asEmail = (s: SharedRow): Email => ({ sender: '', subject: s.name, preview: ' ', blocks: s.blocks });
 
 function Shared({ shared }: { shared: SharedRow }) {
   const around = useLibrary();
-  const [change] = useChangeMutation();
-  const send = async (request: Parameters<typeof change>[0], done: string) => {
-    const answer = await change(request);
-    if (answer.error) toast.error(sentence(answer.error));
-    else toast.success(done);
-  };
+  const remove = useDelete();
   return (
     <li className="flex gap-3 rounded-sheet border border-line bg-sheet p-3">
       <Thumbnail email={asEmail(shared)} title={`Shared block ${shared.name}`} around={around} />
@@ -25,10 +20,7 @@ function Shared({ shared }: { shared: SharedRow }) {
         <p className="flex items-center justify-between">
           <b className="font-semibold">{shared.name}</b>
           {shared.usedIn.length === 0 && (
-            <IconButton
-              name={`Delete ${shared.name}`}
-              onClick={() => void send({ url: `/shared/${shared.id}`, method: 'DELETE' }, 'Deleted.')}
-            >
+            <IconButton name={`Delete ${shared.name}`} onClick={() => void remove(`/shared/${shared.id}`, shared.name)}>
               <Trash2 size={14} />
             </IconButton>
           )}
@@ -59,11 +51,7 @@ function Shared({ shared }: { shared: SharedRow }) {
 export function ShelfRoom() {
   const around = useLibrary();
   const { data } = useTemplatesQuery();
-  const [change] = useChangeMutation();
-  const remove = async (id: string) => {
-    const answer = await change({ url: `/templates/${id}`, method: 'DELETE' });
-    if (answer.error) toast.error(sentence(answer.error));
-  };
+  const remove = useDelete();
   return (
     <>
       <h2 className="text-[16px] font-bold">Templates</h2>
@@ -76,7 +64,7 @@ export function ShelfRoom() {
             <Thumbnail email={t.email} title={`Template ${t.name}`} around={around} />
             <p className="mt-1.5 flex w-36 items-center justify-between">
               <b className="truncate font-semibold">{t.name}</b>
-              <IconButton name={`Delete ${t.name}`} onClick={() => void remove(t.id)}>
+              <IconButton name={`Delete ${t.name}`} onClick={() => void remove(`/templates/${t.id}`, t.name)}>
                 <Trash2 size={14} />
               </IconButton>
             </p>

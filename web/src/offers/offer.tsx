@@ -5,7 +5,7 @@ import { toast } from 'sonner';
 import { isUnique, rateWords, type Offer } from '@ascenso/core';
 import type { OfferAnswer, OfferFunnel } from '@ascenso/contracts';
 import { sentence, useChangeMutation, useMeQuery, useOffersQuery } from '../app/api.ts';
-import { buttonClass, Chip, Empty, IconButton, number, Sheet } from '../ui/index.tsx';
+import { Button, buttonClass, Chip, Dialog, Empty, IconButton, number, Sheet } from '../ui/index.tsx';
 import { SavedText } from '../ui/saved-text.tsx';
 import { CodeFile } from './code-file.tsx';
 import { LastsUntil, moneyOf } from './offers.tsx';
@@ -146,6 +146,7 @@ function OneOffer({ found, readAt, zone, now }: { found: OfferAnswer; readAt: nu
     if (answer.error) toast.error(sentence(answer.error));
     else void navigate('/offers');
   };
+  const [deleting, setDeleting] = useState(false);
   const given = found.funnel.issued > 0;
   return (
     <div className="flex flex-col gap-4 p-6">
@@ -155,10 +156,21 @@ function OneOffer({ found, readAt, zone, now }: { found: OfferAnswer; readAt: nu
         </Link>
         <h1 className="text-[22px] font-bold">{offer.name}</h1>
         <span className="flex-1" />
-        <IconButton name="Delete this offer" onClick={() => void remove()}>
+        <IconButton name="Delete this offer" onClick={() => setDeleting(true)}>
           <Trash2 size={16} />
         </IconButton>
       </div>
+      <Dialog open={deleting} onClose={() => setDeleting(false)} title={`Delete “${offer.name}”?`}>
+        <p>
+          {found.left ? `Its ${number(found.left)} codes go with it. ` : ''}
+          This cannot be taken back.
+        </p>
+        <div className="mt-4 flex justify-end">
+          <Button tone="danger" onClick={() => void remove()}>
+            Delete this offer
+          </Button>
+        </div>
+      </Dialog>
       <Sheet className="p-5">
         <OfferSentence offer={offer} email={names(found.usedIn).email} save={save} />
         {given && (

@@ -1,12 +1,12 @@
 import { Pencil, Plus, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { toast } from 'sonner';
 import { describe, type Condition } from '@ascenso/core';
 import type { SegmentCount } from '@ascenso/contracts';
 import { sentence, useChangeMutation, useSegmentsQuery } from '../app/api.ts';
 import { ConditionEditor } from '../conditions/index.ts';
 import { Button, Chip, Dialog, Empty, IconButton, number, Sheet, TextField } from '../ui/index.tsx';
+import { useDelete } from '../ui/use-delete.ts';
 import { useNames } from '../ui/names.ts';
 import { PeopleTabs } from './people.tsx';
 
@@ -64,13 +64,9 @@ function SegmentDialog({ segment, onClose }: { segment: SegmentCount | 'new'; on
 /** Named rules: who is in each now, and where it is used. */
 export function SegmentsScreen() {
   const { data, error } = useSegmentsQuery(undefined, { refetchOnMountOrArgChange: true });
-  const [change] = useChangeMutation();
   const [shown, setShown] = useState<SegmentCount | 'new' | null>(null);
   const names = useNames(null);
-  const remove = async (s: SegmentCount) => {
-    const answer = await change({ url: `/segments/${s.id}`, method: 'DELETE' });
-    if (answer.error) toast.error(sentence(answer.error));
-  };
+  const remove = useDelete();
   return (
     <div className="flex flex-col gap-4 p-6">
       <div className="flex items-center gap-3">
@@ -127,7 +123,7 @@ export function SegmentsScreen() {
                     <IconButton name={`Change “${s.name}”`} onClick={() => setShown(s)}>
                       <Pencil size={15} />
                     </IconButton>
-                    <IconButton name={`Delete “${s.name}”`} onClick={() => void remove(s)}>
+                    <IconButton name={`Delete “${s.name}”`} onClick={() => void remove(`/segments/${s.id}`, s.name)}>
                       <Trash2 size={15} />
                     </IconButton>
                   </td>

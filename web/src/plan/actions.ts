@@ -4,6 +4,7 @@ import {
   blankStep,
   copyStep,
   findStep,
+  innerWords,
   stepWords,
   walk,
   plainNames,
@@ -36,7 +37,7 @@ export const removeStep =
     const found = doc && findStep(doc, id);
     if (!found) return;
     if (dispatch(edit([{ type: 'step.remove', step: id }])))
-      toast(`Deleted “${stepWords(found.step, plainNames)}”.`, {
+      toast(`Deleted “${stepWords(found.step, plainNames)}”${innerWords(found.step)}.`, {
         action: { label: 'Undo', onClick: () => dispatch(undo()) },
       });
   };

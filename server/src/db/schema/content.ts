@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm';
-import { index, integer, jsonb, pgTable, primaryKey, text, unique, uuid } from 'drizzle-orm/pg-core';
+import { index, integer, jsonb, pgTable, primaryKey, text, timestamp, unique, uuid } from 'drizzle-orm/pg-core';
 import type { Block, Email } from '@ascenso/core';
 import { bytea, ms, ws } from './columns.ts';
 
@@ -120,4 +120,17 @@ export const marks = pgTable(
     at: ms('at').notNull(),
   },
   (t) => [primaryKey({ columns: [t.workspaceId, t.sequenceId, t.revision] })],
+);
+
+/** What was deleted and can be brought back for a week: the row as it was. */
+export const bin = pgTable(
+  'bin',
+  {
+    workspaceId: ws(),
+    id: uuid('id').notNull(),
+    kind: text('kind').$type<'shared' | 'template' | 'segment' | 'file'>().notNull(),
+    row: jsonb('row').notNull(),
+    binnedAt: timestamp('binned_at', { withTimezone: true }).notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.workspaceId, t.id] })],
 );

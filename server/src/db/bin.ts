@@ -1,0 +1,41 @@
+import { sql } from 'drizzle-orm';
+import { newId } from '../app/ids.ts';
+import type { Executor } from './connect.ts';
+import { firstRow } from './rows.ts';
+
+/** Where each kind of thing stands that can be brought back after it was deleted. */
+const TABLES = { shared: 'shared_blocks', template: 'templates', segment: 'segments', file: 'files' } as const;
+export type Binned = keyof typeof TABLES;
+
+/** How long something can be brought back, days of the system clock. */
+const DAYS = 7;
+
+/**
+ * Deletes a row that nothing uses and keeps it for a week. Answers the id under which it can be brought back, undefined
+ * where there is no such row.
+ */
+export async function intoBin(db: Executor, ws: string, kind: Binned, id: string): Promise<string | undefined> {
+  await db.execute(sql`delete from bin where binned_at < now() - make_interval(days => ${DAYS})`);
+  const table = sql.identifier(TABLES[kind]);
+  const kept = await firstRow<{ id: string }>(
+    db,
+    sql`with gone as (delete from ${table} t where t.workspace_id = ${ws} and t.id = ${id} returning to_jsonb(t) as row)
+        insert into bin (workspace_id, id, kind, row, binned_at)
+        select ${ws}, ${newId()}, ${kind}, row, now() from gone returning id`,
+  );
+  return kept?.id;
+}
+
+/** Brings something back as it was, under the id it had. False where it is in the bin no more. */
+export async function outOfBin(db: Executor, ws: string, id: string): Promise<boolean> {
+  const kept = await firstRow<{ kind: Binned; row: object }>(
+    db,
+    sql`delete from bin where workspace_id = ${ws} and id = ${id} returning kind, row`,
+  );
+  if (!kept) return false;
+  const table = sql.identifier(TABLES[kept.kind]);
+  await db.execute(
+    sql`insert into ${table} select * from jsonb_populate_record(null::${table}, ${JSON.stringify(kept.row)}::jsonb)`,
+  );
+  return true;
+}
