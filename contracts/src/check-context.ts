@@ -1,4 +1,13 @@
-import { emailSteps, itemFields, plainStyle, startingEvents, type CheckContext, type Sequence } from '@ascenso/core';
+import {
+  emailSteps,
+  itemFields,
+  listsIn,
+  mappingFor,
+  plainStyle,
+  startingEvents,
+  type CheckContext,
+  type Sequence,
+} from '@ascenso/core';
 import type { Surroundings } from './answers.ts';
 
 /**
@@ -15,11 +24,7 @@ export const startingKinds = (sequence: Pick<Sequence, 'triggers'>, around: Surr
 
 /** Lists that a repeat block can go through, by their path, with made-up or learned items: of the event, of the person, what they did lately. */
 export function listsFor(sequence: Pick<Sequence, 'triggers'>, around: Surroundings): Record<string, unknown[]> {
-  const lists = startingKinds(sequence, around).flatMap((k) =>
-    Object.entries(k.sample).flatMap(([name, value]): [string, unknown[]][] =>
-      Array.isArray(value) && value.some((v) => typeof v === 'object' && v !== null) ? [[`event.${name}`, value]] : [],
-    ),
-  );
+  const lists = startingKinds(sequence, around).flatMap((k) => Object.entries(listsIn(k.sample)));
   // Lists of the person hold plain words: each is an item with a value.
   const own = around.attributes
     .filter((a) => a.type === 'list')
@@ -31,6 +36,14 @@ export function listsFor(sequence: Pick<Sequence, 'triggers'>, around: Surroundi
   ]);
   return Object.fromEntries([...lists, ...own, ...recent]);
 }
+
+/** Fields of a payload that hold the address of a page. */
+const pagesIn = (sample: Readonly<Record<string, unknown>>): string[] =>
+  Object.entries(sample).flatMap(([name, value]) =>
+    typeof value === 'string' && /^https?:\/\/(?!\S+\.(png|jpe?g|gif|webp)(\?|$))\S+$/i.test(value)
+      ? [`event.${name}`]
+      : [],
+  );
 
 /** Fields that an email of this sequence can be filled from. */
 export function fieldsFor(sequence: Sequence, around: Surroundings): CheckContext['fields'] {
@@ -51,6 +64,7 @@ export function checkContext(
   tested?: Readonly<Record<string, string>>,
 ): CheckContext {
   const kinds = startingKinds(sequence, around);
+  const lists = Object.entries(listsFor(sequence, around));
   const [first, ...others] = sequence.triggers.map((t) =>
     t.kind === 'event' ? (kinds.find((k) => k.name === t.event)?.fields.map((f) => f.name) ?? []) : [],
   );
@@ -58,9 +72,9 @@ export function checkContext(
     style: { ...plainStyle, ...around.style },
     fields: fieldsFor(sequence, around),
     always: (first ?? []).filter((name) => others.every((o) => o.includes(name))),
-    items: Object.fromEntries(
-      Object.entries(listsFor(sequence, around)).map(([path, items]) => [path, itemFields(items)]),
-    ),
+    items: Object.fromEntries(lists.map(([path, items]) => [path, itemFields(items)])),
+    mappings: Object.fromEntries(lists.map(([path, items]) => [path, mappingFor(path, items, kinds[0])])),
+    addresses: kinds.length === 1 ? pagesIn(kinds[0]?.sample ?? {}) : [],
     senders: around.senders,
     files: around.files,
     shared: sharedOf(around),

@@ -1,4 +1,4 @@
-import type { Block, HouseStyle } from '../email/index.ts';
+import type { Block, HouseStyle, ItemMapping } from '../email/index.ts';
 import type { Offer } from '../offer/index.ts';
 import { emailSteps, type Command, type EmailStep, type Sequence, type Trigger } from '../sequence/index.ts';
 
@@ -44,6 +44,10 @@ export interface CheckContext {
   always: readonly string[];
   /** Fields of the items of each list, by the list's path: "event.lines". */
   items: Readonly<Record<string, readonly string[]>>;
+  /** Which fields of the items of each list to show, by name and value, where that can be guessed. */
+  mappings?: Readonly<Record<string, ItemMapping>>;
+  /** Fields of what starts it that hold an address of a page: "event.cart". */
+  addresses?: readonly string[];
   senders: readonly { id: string; isDefault: boolean; untouched: boolean; fields: Readonly<Record<string, string>> }[];
   files: readonly KnownFile[];
   /** Blocks of the shared ones, by id. */

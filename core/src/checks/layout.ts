@@ -9,6 +9,7 @@ import {
   type Block,
   type Email,
 } from '../email/index.ts';
+import { mapRepeat, showsItems } from '../sequence/index.ts';
 import { emailCheck, type EmailFinding } from './check.ts';
 
 /** Width of a phone's screen that everything has to fit into, px. */
@@ -147,8 +148,9 @@ export const emptyBlock = emailCheck('empty-block', 'warning', ({ id, email, nam
   }),
 );
 
-export const brokenParts = emailCheck('broken-part', 'error', ({ email }, { items, shared }) =>
+export const brokenParts = emailCheck('broken-part', 'error', ({ id, email }, { items, shared, mappings }) =>
   walkBlocks(email.blocks).flatMap(({ block }): EmailFinding[] => {
+    if (block.off) return [];
     if (block.kind === 'shared' && !Object.hasOwn(shared, block.shared))
       return [
         {
@@ -169,6 +171,26 @@ export const brokenParts = emailCheck('broken-part', 'error', ({ email }, { item
           fix: 'Choose a list of the event or of the person.',
         },
       ];
+    // Parts without a field draw nothing: the email would arrive without what it is about.
+    if (block.kind === 'repeat' && !showsItems(block)) {
+      const mapping = mappings?.[block.list];
+      return [
+        {
+          block: block.id,
+          part: 'list',
+          message: 'This repeat shows nothing of its items: none of its parts has a field.',
+          fix: 'Choose which field is the title, the picture, the price.',
+          ...(mapping?.title
+            ? {
+                repair: {
+                  label: `Take “${mapping.title}” and what goes with it`,
+                  commands: mapRepeat(id, block.id, block.list, mapping),
+                },
+              }
+            : {}),
+        },
+      ];
+    }
     return [];
   }),
 );

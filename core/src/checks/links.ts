@@ -1,5 +1,5 @@
 import { contentOf, modeOf, readTemplate } from '../email/index.ts';
-import { emailCheck } from './check.ts';
+import { emailCheck, type CheckContext, type EmailFinding } from './check.ts';
 
 // Reserved for documentation by RFC 2606, 3: never an address that somebody meant. Names under .example are the demo's.
 const PLACEHOLDER =
@@ -52,10 +52,27 @@ export function addressFault(
   return /^[^\s/.:]+(\.[^\s/.:]+)+(\/\S*)?$/.test(text) ? { message, better: `https://${text}` } : { message };
 }
 
-export const deadLink = emailCheck('dead-link', 'error', ({ id, email }, { files }) =>
+/** A page that the event brings, for a button that has none: the very cart, the booking. */
+function broughtBy(
+  block: string | null,
+  place: string,
+  step: string,
+  { addresses = [] }: CheckContext,
+): EmailFinding['repair'] {
+  const [only, ...more] = addresses;
+  if (!only || more.length > 0 || !block || (place !== 'address' && place !== 'link')) return undefined;
+  const name = only.replace(/^event\./, '').replaceAll('_', ' ');
+  return {
+    label: `Lead to the event’s “${name}”`,
+    commands: [{ type: 'block.set', step, block, field: place, value: `{{ ${only} }}` }],
+  };
+}
+
+export const deadLink = emailCheck('dead-link', 'error', ({ id, email }, context) =>
   contentOf(email).links.flatMap(({ address, block, place, label }) => {
-    const fault = addressFault(address, files, label);
+    const fault = addressFault(address, context.files, label);
     if (!fault) return [];
+    const brought = broughtBy(block, place, id, context);
     return [
       {
         block,
@@ -69,7 +86,9 @@ export const deadLink = emailCheck('dead-link', 'error', ({ id, email }, { files
                 commands: [{ type: 'block.set' as const, step: id, block, field: place, value: fault.better }],
               },
             }
-          : {}),
+          : brought
+            ? { repair: brought }
+            : {}),
       },
     ];
   }),

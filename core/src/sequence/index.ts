@@ -82,6 +82,7 @@ export {
   type Stacks,
   type Undoable,
 } from './commands/index.ts';
+export { adoptEvent, listsIn, mappingFor, mapRepeat, showsItems, type EventKind } from './adopting.ts';
 export { both, editWords, innerWords, type EditWords } from './edit-words.ts';
 export { blankEmail, blankSequence, blankStep, plainCap, plainEntry } from './blank.ts';
 export {

@@ -1,7 +1,16 @@
 import { Router } from 'express';
 import type { HereAnswer, SequenceAnswer } from '@ascenso/contracts';
-import { hereRequest, newSequenceRequest, publishRequest, saveRequest, testSendRequest } from '@ascenso/contracts';
 import {
+  hereRequest,
+  newSequenceRequest,
+  publishRequest,
+  saveRequest,
+  startingKinds,
+  testSendRequest,
+} from '@ascenso/contracts';
+import {
+  adoptEvent,
+  applyCommands,
   blankSequence,
   copySequence,
   fromPattern,
@@ -50,12 +59,15 @@ export function sequencesRouter(ctx: AppContext): Router {
     if (!from.pattern) return blankSequence('', list);
     const pattern = patterns.find((p) => p.id === from.pattern);
     if (!pattern) throw invalid('pattern', 'There is no such pattern.');
-    return fromPattern(pattern, {
+    const made = fromPattern(pattern, {
       newId,
       list,
       events: around.kinds.map((k) => k.name),
       dates: around.attributes.filter((a) => a.type === 'date').map((a) => a.key),
     });
+    // What its trigger brings is known already: the repeats show it from the start.
+    const kinds = startingKinds(made, around);
+    return kinds.reduce((doc, kind) => applyCommands(doc, adoptEvent(doc, kind)).doc, made);
   }
 
   route(router, ctx, 'get', '/sequences', {}, async ({ ws, me }) => {

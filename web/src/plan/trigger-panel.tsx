@@ -1,5 +1,5 @@
 import { Plus } from 'lucide-react';
-import { MAX_TRIGGERS, startingEvents, type SettingName, type Command, type Trigger } from '@ascenso/core';
+import { adoptEvent, MAX_TRIGGERS, startingEvents, type SettingName, type Command, type Trigger } from '@ascenso/core';
 import type { ReactNode } from 'react';
 import { useAroundQuery } from '../app/api.ts';
 import { edit } from '../drafts/draft.ts';
@@ -33,6 +33,9 @@ export function TriggerPanel() {
     // Whoever joins a list is mailed as somebody on it, as long as nothing else is said.
     if (doc.list === '' && t.kind === 'list' && t.what === 'joined' && t.list)
       commands.push({ type: 'set', field: 'list', value: t.list });
+    // What the event brings is shown by the repeats that show nothing yet.
+    const kind = t.kind === 'event' ? around.kinds.find((k) => k.name === t.event) : undefined;
+    if (kind) commands.push(...adoptEvent(doc, kind));
     dispatch(edit(commands));
   };
   return (

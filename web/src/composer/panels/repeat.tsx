@@ -1,8 +1,9 @@
 import { listsFor, startingKinds } from '@ascenso/contracts';
 import {
-  guessMapping,
   itemFields,
   itemsOf,
+  mapRepeat,
+  mappingFor,
   recentEvent,
   repeatParts,
   type ItemMapping,
@@ -65,22 +66,7 @@ function useItems(block: RepeatBlock) {
     },
     choose: (list: string) => {
       const items = lists[list] ?? [];
-      const guessed = guessMapping(items);
-      const known = kind?.mapping[list] ?? { ...guessed, title: guessed.title || (itemFields(items)[0] ?? '') };
-      const field = (name: string, value: unknown) => ({
-        type: 'block.set' as const,
-        step: step.id,
-        block: block.id,
-        field: name,
-        value,
-      });
-      dispatch(
-        edit([
-          field('list', list),
-          field('link', known.link),
-          ...repeatParts.map((p) => field(p, { on: known[p] !== '' && p !== 'text', field: known[p] })),
-        ]),
-      );
+      dispatch(edit(mapRepeat(step.id, block.id, list, mappingFor(list, items, kind))));
     },
   };
 }
