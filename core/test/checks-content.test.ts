@@ -1,8 +1,8 @@
 import { hex as contrastOracle } from 'wcag-contrast';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { contentSign, contrast, wordsOf } from '../src/checks/index.ts';
-import { blockKinds, paragraphs, plainStyle, type Block, type Email } from '../src/email/index.ts';
+import { contentSign, wordsOf } from '../src/checks/index.ts';
+import { blockKinds, contrast, paragraphs, plainStyle, type Block, type Email } from '../src/email/index.ts';
 import { checkCase, good, type Case } from './check-case.ts';
 import { id, sequence, waitStep } from './support.ts';
 

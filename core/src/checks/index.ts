@@ -83,7 +83,6 @@ export function runChecks(sequence: Sequence, context: CheckContext): Finding[] 
 
 export type { Check, CheckContext, Finding, FindingPlace, KnownFile } from './check.ts';
 export { momentsOf } from './collisions.ts';
-export { AA, contrast } from './contrast.ts';
 export { addressFault, isPersonal } from './links.ts';
 export { wordsOf } from './spelling.ts';
 export { contentSign } from './tested.ts';

@@ -1,3 +1,4 @@
+import { darkCss } from './dark.ts';
 import { compileTree, type MjmlNode } from '@ascenso/mjml-slim';
 import type { Canvas } from './blocks/index.ts';
 import { canvasFor, page } from './layout.ts';
@@ -46,11 +47,6 @@ const MEDIA = [
   '.only-phone{display:none;mso-hide:all}',
 ].join('');
 
-const DARK_RULES =
-  '.sheet,.sheet td{background-color:#23211e!important}.sheet p,.sheet li,.sheet h1,.sheet h2,.sheet h3,.sheet div,.sheet td,.sheet th{color:#ece7dc!important}.sheet a{color:#e8b89a!important}';
-// Some programs mark their dark mode by an attribute rather than by the media query.
-const DARK = `@media (prefers-color-scheme:dark){${DARK_RULES}}${DARK_RULES.replace(/(^|[},])\.sheet/g, '$1[data-ogsc] .sheet')}`;
-
 // A preheader of our own: the stock one goes out unescaped, white on white. The joiners keep body text out of it.
 const preheader = (words: string) =>
   `<div style="display:none;max-height:0;max-width:0;overflow:hidden;mso-hide:all">${words}${'&#847;&zwnj;&nbsp;'.repeat(20)}</div>`;
@@ -67,7 +63,7 @@ export function layout(
   const letter = modeOf(email) === 'letter';
   const canvas = canvasFor(masks, style, { ...options, letter });
   const { sections, plain } = page(email.blocks, canvas);
-  const css = [MEDIA, ...(letter ? [] : [DARK])].join('');
+  const css = [MEDIA, ...(letter ? [] : [darkCss(canvas.style)])].join('');
   const meta =
     '<meta name="color-scheme" content="light dark"><meta name="supported-color-schemes" content="light dark">';
   const part = (tagName: string, content: string): MjmlNode => ({ tagName, attributes: {}, content });
@@ -83,7 +79,7 @@ export function layout(
       },
       {
         tagName: 'mj-body',
-        attributes: { width: `${style.width}px`, 'background-color': canvas.style.page },
+        attributes: { width: `${style.width}px`, 'background-color': canvas.style.page, 'css-class': 'page' },
         children: [
           part('mj-raw', preheader(masks.html(previewTemplate(email)))),
           ...sections,

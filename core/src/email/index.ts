@@ -68,6 +68,7 @@ export {
   type Materials,
   type Supplies,
 } from './materials.ts';
+export { AA, AA_LARGE, contrast } from './contrast.ts';
 export { canvasFor } from './layout.ts';
 export {
   fillPieces,

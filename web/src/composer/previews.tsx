@@ -12,13 +12,7 @@ export type LookAt = (typeof looks)[number];
 
 /** What a mail program makes of the email in a way of looking at it. */
 export function htmlFor(html: string, look: LookAt): string {
-  if (look === 'Dark')
-    return html
-      .replaceAll('@media (prefers-color-scheme:dark)', '@media all')
-      .replace(
-        '<head>',
-        '<head><style>body{background:#191816!important}body>div{background:#191816!important}</style>',
-      );
+  if (look === 'Dark') return html.replaceAll('@media (prefers-color-scheme:dark)', '@media all');
   // With pictures off, programs show the alt text in a box of the picture's size.
   if (look === 'No pictures')
     return html

@@ -50,6 +50,7 @@ export const buttonBlock: BlockKind<'button', typeof schema> = {
           'mj-button',
           {
             href,
+            'css-class': 'fill',
             'background-color': look?.background ? hexOf(look.background, style) : style.accent,
             color: colorOf(look, style.onAccent, canvas),
             'font-family': style.font,

@@ -31,7 +31,7 @@ export const codeBlock: BlockKind<'code', typeof schema> = {
     const ground = hexOf(look?.background ?? 'page', style);
     const cell = `display:inline-block;padding:12px 22px;border:1px dashed ${style.soft};border-radius:${look?.radius ?? style.radius}px;background:${ground};font-family:'Courier New',Courier,monospace;font-size:1.3em;font-weight:700;letter-spacing:.06em`;
     const line = (template: string, space: string) =>
-      template ? `<p style="margin:${space};${small}">${masks.html(template)}</p>` : '';
+      template ? `<p class="soft" style="margin:${space};${small}">${masks.html(template)}</p>` : '';
     // A note that states the deadline falls away where the offer has none.
     const note = !block.note
       ? ''

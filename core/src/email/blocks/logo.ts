@@ -23,6 +23,7 @@ export const logoBlock: BlockKind<'logo', typeof schema> = {
     const plain = href ? `${words}: ${href}` : words;
     if (file) {
       const attributes: Record<string, string> = {
+        'css-class': 'plate',
         src: masks.picture(file, ''),
         alt: brand,
         width: `${Math.min(width, canvas.width - 2 * canvas.side)}px`,

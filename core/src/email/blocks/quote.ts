@@ -22,7 +22,7 @@ export const quoteBlock: BlockKind<'quote', typeof schema> = {
     const first = masks.linksHere.length;
     const words = masks.richHtml(block.doc, linkStyle(canvas));
     const by = block.by
-      ? `<p style="margin:.6em 0 0;font-size:.85em;color:${style.soft}">${masks.html(block.by)}</p>`
+      ? `<p class="soft" style="margin:.6em 0 0;font-size:.85em;color:${style.soft}">${masks.html(block.by)}</p>`
       : '';
     const html = `<blockquote style="margin:0;padding-left:18px;border-left:3px solid ${style.accent};font-style:italic">${words}${by}</blockquote>`;
     const text = masks.richPlain(block.doc, first);

@@ -52,7 +52,7 @@ function item(block: RepeatBlock, canvas: Canvas, pictureWidth: number) {
     shown(block.text)
       ? masks.given(
           `item.${block.text.field}`,
-          `<p style="margin:0 0 2px;color:${style.soft}">${masks.html(field(block.text.field))}</p>`,
+          `<p class="soft" style="margin:0 0 2px;color:${style.soft}">${masks.html(field(block.text.field))}</p>`,
         )
       : '',
     price || quantity ? `<p style="margin:0">${quantity}${price}</p>` : '',

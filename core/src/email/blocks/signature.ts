@@ -28,7 +28,8 @@ export const signatureBlock: BlockKind<'signature', typeof schema> = {
     const { shows } = block;
     const name = masks.html('{{ sender.name }}');
     const soft = `color:${style.soft};font-size:.88em`;
-    const line = (path: string, inside: string) => masks.given(path, `<br><span style="${soft}">${inside}</span>`);
+    const line = (path: string, inside: string) =>
+      masks.given(path, `<br><span class="soft" style="${soft}">${inside}</span>`);
     const page = shows.page ? masks.link('{{ sender.page }}', 'Sender’s page') : '';
     const words = [
       `<strong>${name}</strong>`,

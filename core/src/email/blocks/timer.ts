@@ -55,6 +55,7 @@ export const timerBlock: BlockKind<'timer', typeof schema> = {
       nodes: [
         raw(start),
         node('mj-image', {
+          'css-class': 'plate',
           src: timer.picture,
           alt: words,
           width: `${width}px`,
