@@ -1,7 +1,8 @@
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { copyBlock, modeOf, type Block, type Command } from '@ascenso/core';
+import { copyBlock, modeOf, type Block } from '@ascenso/core';
 import { sentence, useAroundQuery, useChangeMutation, useTemplatesQuery } from '../app/api.ts';
+import { partsOf, takeParts, type TemplatePart } from './from-template.ts';
 import { edit } from '../drafts/draft.ts';
 import { useAct } from '../app/store.ts';
 import { Button, ChoiceCards, Dialog, Select, TextField } from '../ui/index.tsx';
@@ -106,33 +107,18 @@ export function TemplatesDialog({ onClose }: { onClose: () => void }) {
   const [picked, setPicked] = useState<string | null>(null);
   const [name, setName] = useState('');
   const [mine, setMine] = useState(false);
+  const [left, setLeft] = useState<ReadonlySet<TemplatePart['field']>>(new Set());
   const [over, setOver] = useState('');
   const templates = data?.templates ?? [];
   const template = templates.find((t) => t.id === picked);
+  const senderName = (id: string) =>
+    (around.senders.find((s) => s.id === id) ?? around.senders.find((s) => s.isDefault))?.name ?? 'the default one';
+  const parts = template ? partsOf(step.email, template.email, senderName) : [];
+  const taken = new Set(parts.map((p) => p.field).filter((f) => !left.has(f)));
   const use = () => {
     if (!template) return;
-    const { email } = template;
-    const set = (
-      field: 'subject' | 'preview' | 'sender' | 'mode' | 'html' | 'text' | 'template',
-      value: unknown,
-    ): Command => ({ type: 'email.set', step: step.id, field, value });
-    const commands: Command[] = [
-      ...step.email.blocks.map((b): Command => ({ type: 'block.remove', step: step.id, block: b.id })),
-      ...email.blocks.map((b, index): Command => ({
-        type: 'block.insert',
-        step: step.id,
-        index,
-        block: copyBlock(b, newId),
-      })),
-      set('mode', email.mode ?? null),
-      set('html', email.html ?? null),
-      set('text', null),
-      set('template', template.id),
-      ...(email.subject ? [set('subject', email.subject)] : []),
-      ...(email.preview ? [set('preview', email.preview)] : []),
-      ...(email.sender ? [set('sender', email.sender)] : []),
-    ];
-    if (dispatch(edit(commands))) toast(`Begun anew from “${template.name}”. Undo brings back what stood there.`);
+    if (dispatch(edit(takeParts(step, template, taken))))
+      toast(`Taken from “${template.name}”. Undo brings back what stood there.`);
     onClose();
   };
   const keep = async () => {
@@ -145,12 +131,6 @@ export function TemplatesDialog({ onClose }: { onClose: () => void }) {
     onClose();
   };
   const known = templates.find((t) => t.id === over);
-  const { email } = step;
-  const replaced = [
-    `${email.blocks.length} blocks`,
-    ...(template?.email.subject && email.subject ? [`the subject “${email.subject}”`] : []),
-    ...(template?.email.preview && email.preview ? ['the preview text'] : []),
-  ];
   return (
     <Dialog open onClose={onClose} title="Templates" wide>
       {templates.length === 0 && <p className="text-ink-2">None yet. Keep this email as the first one.</p>}
@@ -176,9 +156,26 @@ export function TemplatesDialog({ onClose }: { onClose: () => void }) {
         ))}
       </div>
       {template && (
-        <div className="mt-3 flex items-center gap-3 rounded-control bg-ochre-tint px-3 py-2">
-          <p className="flex-1 text-ochre-text">It replaces {replaced.join(', ')}.</p>
-          <Button tone="main" onClick={use}>
+        <div className="mt-3 flex items-end gap-3 rounded-control bg-ochre-tint px-3 py-2">
+          <fieldset className="flex-1 text-ochre-text">
+            <legend className="mb-1 font-semibold">It replaces, as far as you choose it</legend>
+            {parts.map((p) => (
+              <label key={p.field} className="flex items-center gap-2">
+                <input
+                  type="checkbox"
+                  checked={!left.has(p.field)}
+                  onChange={(e) => {
+                    const next = new Set(left);
+                    if (e.target.checked) next.delete(p.field);
+                    else next.add(p.field);
+                    setLeft(next);
+                  }}
+                />
+                {p.words}
+              </label>
+            ))}
+          </fieldset>
+          <Button tone="main" disabled={taken.size === 0} onClick={use}>
             Begin anew from “{template.name}”
           </Button>
         </div>
