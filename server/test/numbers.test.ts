@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm';
 import { expect, test } from 'vitest';
 import type { Sequence } from '@ascenso/core';
-import { firstRow } from '../src/db/rows.ts';
+import { firstRow, rows } from '../src/db/rows.ts';
 import { sequenceNumbers } from '../src/db/sequences.ts';
 import { emailStep, useWorld } from './support/world.ts';
 
@@ -24,4 +24,29 @@ test('an email that the draft no longer has is counted still, under the name it 
   expect(after.gone).toEqual([{ step: gone.id, name: 'Postscript', textOnly: true }]);
   expect(after.steps[gone.id]?.sent).toBe(3);
   expect(after.steps).toEqual(before.steps);
+});
+
+test('people are counted, not emails: whoever came twice is one, and has opened it if they opened either', async () => {
+  const { db } = world.connection;
+  const letter = emailStep('Letter');
+  const id = await world.live({
+    triggers: [{ kind: 'event', event: 'repair.finished', where: [] }],
+    list: null,
+    entry: { again: 'after-leaving', days: 0, key: '', holdout: 0 },
+    steps: [letter],
+  });
+  const finished = async (to: string) => {
+    await world.event({ type: 'repair.finished', subject: to, time: await world.now() }).expect(202);
+    await world.ahead((await world.now()) + 60_000);
+  };
+  for (const to of ['twice@readers.example', 'once@readers.example', 'twice@readers.example']) await finished(to);
+  const passages = await rows<{ n: number }>(db, sql`select count(*) as n from sends where sequence_id = ${id}`);
+  expect(passages[0]?.n).toBe(3);
+  // The second of the two letters is opened, the first is not.
+  await db.execute(
+    sql`update sends set opened_at = 1 where id = (select s.id from sends s join people p on p.id = s.person_id where s.sequence_id = ${id} and p.email = 'twice@readers.example' order by s.due_at desc limit 1)`,
+  );
+  const { joined, finished: through, steps } = await sequenceNumbers(db, world.ws, id);
+  expect([joined, through]).toEqual([2, 2]);
+  expect(steps[letter.id]).toMatchObject({ sent: 2, delivered: 2, opened: 1 });
 });

@@ -26,28 +26,28 @@ interface Row {
 const SEQUENCES = sql`select s.*, v.doc is distinct from s.draft as unpublished`;
 const LIVE = sql`left join versions v on v.workspace_id = s.workspace_id and v.sequence_id = s.id and v.number = s.live_version`;
 
-/** The columns that count people at a step: every figure is people (sends), never clicks. */
-const COUNTS = sql`
-  count(*) filter (where s.status in ('sent', 'bounced')) as sent,
-  count(*) filter (where s.status = 'sent') as delivered,
-  count(*) filter (where s.opened_at is not null) as opened,
-  count(*) filter (where s.clicked_at is not null) as clicked,
-  count(*) filter (where s.left_at is not null) as "left",
-  count(*) filter (where s.status = 'bounced') as bounced,
-  count(*) filter (where s.status in ('queued', 'leased')) as queued`;
-
 interface CountRow extends Omit<StepCounts, 'here'> {
   sequence_id: string;
   step: string;
   queued: number;
 }
 
+/** Counts of people at each step: whoever came twice is one, and opened it if they opened either. Never clicks. */
 const countSends = (db: Executor, ws: string, sequenceId: string | null) =>
   rows<CountRow>(
     db,
-    sql`select s.sequence_id, s.step, ${COUNTS} from sends s
-        where s.workspace_id = ${ws} and s.visit_id is not null and (${sequenceId}::uuid is null or s.sequence_id = ${sequenceId}::uuid)
-        group by s.sequence_id, s.step`,
+    sql`select sequence_id, step, count(*) filter (where sent) as sent, count(*) filter (where delivered) as delivered,
+          count(*) filter (where opened) as opened, count(*) filter (where clicked) as clicked,
+          count(*) filter (where gone) as "left", count(*) filter (where bounced) as bounced, sum(queued)::int as queued
+        from (
+          select s.sequence_id, s.step, bool_or(s.status in ('sent', 'bounced')) as sent, bool_or(s.status = 'sent') as delivered,
+            bool_or(s.opened_at is not null) as opened, bool_or(s.clicked_at is not null) as clicked,
+            bool_or(s.left_at is not null) as gone, bool_or(s.status = 'bounced') as bounced,
+            count(*) filter (where s.status in ('queued', 'leased')) as queued
+          from sends s
+          where s.workspace_id = ${ws} and s.visit_id is not null and (${sequenceId}::uuid is null or s.sequence_id = ${sequenceId}::uuid)
+          group by s.sequence_id, s.step, s.person_id) people
+        group by sequence_id, step`,
   );
 
 /** All sequences with their rhythm and counts. */
@@ -139,7 +139,7 @@ export async function getSequence(db: Executor, ws: string, id: string): Promise
 export async function sequenceNumbers(db: Executor, ws: string, id: string): Promise<NumbersAnswer> {
   const totals = await firstRow<{ joined: number; heldOut: number; inside: number }>(
     db,
-    sql`select count(*) filter (where not held_out) as joined, count(*) filter (where held_out) as "heldOut", count(*) filter (where status = 'active') as inside from visits where workspace_id = ${ws} and sequence_id = ${id}`,
+    sql`select count(distinct person_id) filter (where not held_out) as joined, count(distinct person_id) filter (where held_out) as "heldOut", count(distinct person_id) filter (where status = 'active') as inside from visits where workspace_id = ${ws} and sequence_id = ${id}`,
   );
   const counts = await countSends(db, ws, id);
   const standing = await rows<{ step: string; n: number }>(
