@@ -5,7 +5,7 @@ test('checks name what is wrong, lead to the place, and go away once it is mende
   await signIn(page);
   await beginSequence(page, fresh('Checked '));
   await page.getByRole('button', { name: 'Add the first email' }).click();
-  await page.getByRole('button', { name: /to fix$/ }).click();
+  await page.getByRole('button', { name: /(errors?|to look at)$/ }).click();
   const dialog = page.getByRole('dialog');
   const finding = (text: string | RegExp) => dialog.getByRole('listitem').filter({ hasText: text });
   await expect(finding('Nothing starts this sequence.')).toContainText('Fix first');
@@ -14,7 +14,7 @@ test('checks name what is wrong, lead to the place, and go away once it is mende
 
   await finding('Nothing starts this sequence.').getByRole('button', { name: 'Go there' }).click();
   await startsWithList(page, 'Course');
-  await page.getByRole('button', { name: /to fix$/ }).click();
+  await page.getByRole('button', { name: /(errors?|to look at)$/ }).click();
   await expect(finding('has no subject')).toBeVisible();
   await expect(finding('Nothing starts this sequence.')).toHaveCount(0);
   await finding('has no subject').getByRole('button', { name: 'Go there' }).click();
@@ -29,7 +29,7 @@ test('checks name what is wrong, lead to the place, and go away once it is mende
   await page.keyboard.type('https://example.com/');
   await page.getByRole('complementary', { name: 'Blocks' }).getByRole('button', { name: 'Image' }).last().click();
   await expect(page.getByText('Saved', { exact: true })).toBeVisible();
-  await page.getByRole('button', { name: /to fix$/ }).click();
+  await page.getByRole('button', { name: /(errors?|to look at)$/ }).click();
   await expect(finding('has no fallback')).toContainText('Look at');
   await expect(finding(/link/i).first()).toContainText('Fix first');
   await expect(finding('has no picture')).toBeVisible();
@@ -53,7 +53,7 @@ test('publishing is warned, not refused, on warnings alone; the next version tel
   await outline.locator('[aria-pressed]', { hasText: 'Button' }).focus();
   await page.keyboard.press('Enter');
   await page.keyboard.press('Delete');
-  await expect(page.getByRole('button', { name: /to fix$/ })).toBeVisible();
+  await expect(page.getByRole('button', { name: /(errors?|to look at)$/ })).toBeVisible();
   await page.getByRole('link', { name: 'Back to the plan' }).click();
   await page.getByRole('button', { name: 'Publish version 1' }).click();
   await expect(page.getByRole('dialog')).toContainText('has no fallback');

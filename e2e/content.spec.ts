@@ -123,7 +123,7 @@ test('a finding leads into its field, its repair mends, and undo takes the repai
   await emptyEmail(page, 'Mended ', blocks);
   const dialog = page.getByRole('dialog');
   const open = async () => {
-    await page.getByRole('button', { name: /to fix$/ }).click();
+    await page.getByRole('button', { name: /(errors?|to look at)$/ }).click();
     await expect(dialog).toBeVisible();
   };
   const finding = (words: string) => dialog.getByRole('listitem').filter({ hasText: words });
@@ -205,7 +205,7 @@ test('every finding leads to where it is mended: the focus lands in the field, i
   await expect(page.getByText('Saved', { exact: true })).toBeVisible();
   const dialog = page.getByRole('dialog');
   const open = async () => {
-    await page.getByRole('button', { name: /to fix$/ }).click();
+    await page.getByRole('button', { name: /(errors?|to look at)$/ }).click();
     await expect(dialog).toBeVisible();
   };
   await open();

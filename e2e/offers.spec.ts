@@ -111,8 +111,8 @@ test('from no offer at all to a code and a timer in three emails, an order in th
   const outline = page.getByRole('complementary', { name: 'Blocks' });
   await outline.getByRole('button', { name: 'Code', exact: true }).click();
   // A code without an offer is an error that leads to where it is mended.
-  await expect(page.getByRole('button', { name: /to fix$/ })).toBeVisible();
-  await page.getByRole('button', { name: /to fix$/ }).click();
+  await expect(page.getByRole('button', { name: /(errors?|to look at)$/ })).toBeVisible();
+  await page.getByRole('button', { name: /(errors?|to look at)$/ }).click();
   await expect(page.getByRole('dialog')).toContainText('makes no offer');
   await page.keyboard.press('Escape');
   await page.getByRole('combobox', { name: 'Offer' }).selectOption({ label: name });

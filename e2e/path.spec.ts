@@ -32,7 +32,7 @@ test('from a blank sequence to a delivered, opened and counted email', async ({ 
   await page.keyboard.type('https://foldwell.example/kits');
   await expect(page.frameLocator('iframe').getByText('See the kits')).toBeVisible();
   // One thing is left: nobody has read it in an inbox yet.
-  await page.getByRole('button', { name: '1 to fix' }).click();
+  await page.getByRole('button', { name: '1 to look at' }).click();
   await expect(page.getByRole('dialog')).toContainText('was never sent as a test');
   await page.keyboard.press('Escape');
   await page.getByRole('button', { name: 'Send a test' }).click();

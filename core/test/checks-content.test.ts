@@ -48,7 +48,8 @@ const signature: Block = {
   ...blockKinds.signature.blank(() => 'signature'),
   shows: { photo: false, role: false, phone: true, page: false },
 };
-const source = (more: string) => `<p>Hello</p><p><a href="{{ links.unsubscribe }}">Unsubscribe</a></p>${more}`;
+const source = (more: string) =>
+  `<p>Hello</p><p>Rua das Gáveas 12</p><p><a href="{{ links.unsubscribe }}">Unsubscribe</a></p>${more}`;
 const table = (columns: number): Block => ({
   kind: 'table',
   id: 'table',

@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { runChecks } from '../src/checks/index.ts';
-import { compileEmail, paragraphs, plainStyle, type Block } from '../src/email/index.ts';
+import type { Condition } from '../src/audience/index.ts';
+import { blockKinds, compileEmail, paragraphs, plainStyle, type Block } from '../src/email/index.ts';
 import type { Action, Step } from '../src/sequence/index.ts';
 import { checkCase, context, good, type Case } from './check-case.ts';
 import { id, sequence, waitStep } from './support.ts';
@@ -25,6 +26,25 @@ const left: Step = { id: 'leave', on: true, note: '', kind: 'leave' };
 const one = (step: Step, ...more: Step[]) => sequence([step, ...more]);
 
 const plain = one(good());
+const ordered = {
+  kind: 'event' as const,
+  event: 'order.placed',
+  done: true,
+  since: { kind: 'entry' as const },
+  where: [],
+};
+const arms = (first: Condition, second: Condition): Step => ({
+  id: 'fork',
+  on: true,
+  note: '',
+  kind: 'branch',
+  name: '',
+  arms: [first, second, null].map((condition) => ({ id: id(), condition, steps: [] })),
+});
+const timerTo = (wall: string): Block => ({
+  ...blockKinds.timer.blank(() => id()),
+  to: { kind: 'date', wall, zone: 'Europe/Lisbon' },
+});
 
 const cases: Case[] = [
   {
@@ -165,6 +185,96 @@ const cases: Case[] = [
     bad: one(asked, branchOn(asked.id)),
     near: one(asked, waitStep(1, 'minutes'), branchOn(asked.id)),
     place: { step: 'branch' },
+    level: 'error',
+  },
+  {
+    check: 'asked-too-soon',
+    what: 'who gets an email, asked about one of the same minute',
+    bad: one(asked, {
+      ...good({ subject: 'Then' }),
+      ...{ id: 'then', forWhom: { kind: 'email', step: asked.id, what: 'opened', did: false } },
+    }),
+    near: one(asked, waitStep(1, 'days'), {
+      ...good({ subject: 'Then' }),
+      ...{ id: 'then', forWhom: { kind: 'email', step: asked.id, what: 'opened', did: false } },
+    }),
+    place: { step: 'then' },
+    level: 'error',
+  },
+  {
+    check: 'same-minute',
+    what: 'two emails with nothing between them',
+    bad: one(good(), { ...good({ subject: 'And another' }), id: 'second' }),
+    near: one(good(), waitStep(1, 'hours'), good({ subject: 'And another' })),
+    place: { step: 'second' },
+    level: 'warning',
+  },
+  {
+    check: 'arm-never-taken',
+    what: 'an arm that an earlier one swallows',
+    bad: one(
+      arms(
+        { kind: 'tag', tag: 'buyer', has: true },
+        {
+          kind: 'all',
+          of: [
+            { kind: 'tag', tag: 'buyer', has: true },
+            { kind: 'tag', tag: 'teacher', has: true },
+          ],
+        },
+      ),
+    ),
+    near: one(
+      arms(
+        {
+          kind: 'all',
+          of: [
+            { kind: 'tag', tag: 'buyer', has: true },
+            { kind: 'tag', tag: 'teacher', has: true },
+          ],
+        },
+        { kind: 'tag', tag: 'buyer', has: true },
+      ),
+    ),
+    place: { step: 'fork' },
+    level: 'warning',
+  },
+  {
+    check: 'arm-never-taken',
+    what: 'an arm for those who have reached the goal',
+    bad: { ...one(arms(ordered, { kind: 'tag', tag: 'x', has: true })), goal: ordered },
+    near: { ...one(arms({ kind: 'tag', tag: 'y', has: true }, { kind: 'tag', tag: 'x', has: true })), goal: ordered },
+    place: { step: 'fork' },
+    level: 'warning',
+  },
+  {
+    check: 'timer-passed',
+    what: 'a timer to a day before the email goes out',
+    bad: one(
+      good({}, [timerTo('2026-03-07T18:00')]),
+      waitStep(3, 'days'),
+      good({ subject: 'Late' }, [timerTo('2026-03-08T18:00')]),
+    ),
+    near: one(
+      good({}, [timerTo('2026-03-07T18:00')]),
+      waitStep(1, 'days'),
+      good({ subject: 'In time' }, [timerTo('2026-03-08T18:00')]),
+    ),
+    place: { part: 'counts to' },
+    level: 'error',
+    context: { now: Date.UTC(2026, 2, 6, 12) },
+  },
+  {
+    check: 'no-unsubscribe',
+    what: 'a source of one’s own without the postal address',
+    bad: one(good({ mode: 'html', html: '<p>Hello</p><a href="{{ links.unsubscribe }}">Stop</a>' })),
+    near: one(
+      good({
+        mode: 'html',
+        html: '<p>Hello</p><p>RUA DAS GÁVEAS 12<br>Lisboa</p><a href="{{ links.unsubscribe }}">Stop</a>',
+      }),
+    ),
+    place: { part: 'source' },
     level: 'error',
   },
   {
@@ -341,4 +451,24 @@ describe('service mail', () => {
     expect(await written(true)).not.toMatch(/nsubscribe/);
     expect(await written(true)).toContain('Rua das Gáveas 12');
   });
+});
+
+test.each<[string, string | null]>([
+  ['Hello [first name],', '[first name]'],
+  ['See [link to the shop].', '[link to the shop]'],
+  ['From <your company>', '<your company>'],
+  ['TODO: say when', 'TODO'],
+  ['Está todo listo.', null],
+  ['On ____ at ____', '____'],
+  ['Insert the price here', 'Insert the price here'],
+  ['Your text here', 'Your text here'],
+  ['You can insert the thread from the left.', null],
+  ['Papers [laid and wove] of all weights', null],
+  ['Write to us here.', null],
+  ['Price: XXX', 'XXX'],
+])('fill-in words: “%s”', (words, left) => {
+  const found = runChecks(one(good({}, [{ kind: 'text', id: 'text', doc: paragraphs(words) }])), context())
+    .filter((f) => f.check === 'fill-in-words')
+    .map((f) => /“(.*?)”/.exec(f.message)?.[1]);
+  expect(found).toEqual(left === null ? [] : [left]);
 });

@@ -1,5 +1,13 @@
-import { blockKinds, modeOf } from '../email/index.ts';
+import { blockKinds, modeOf, sourceAsText } from '../email/index.ts';
 import { emailCheck } from './check.ts';
+
+const plainWords = (text: string) => (text.toLowerCase().match(/[\p{L}\p{N}]+/gu) ?? []).join(' ');
+
+/** Whether a source says the postal address of the house: its street at least, however the lines are broken. */
+function saysWhere(source: string, address: string): boolean {
+  const [street = ''] = address.split(/[,\n]/).map(plainWords).filter(Boolean);
+  return street !== '' && plainWords(sourceAsText(source, () => '')).includes(street);
+}
 
 export const noUnsubscribe = emailCheck('no-unsubscribe', 'error', ({ id, email, name }, { style }, { list }) => {
   // Service mail cannot be stopped: its footer says who sends it, and no more.
@@ -8,15 +16,28 @@ export const noUnsubscribe = emailCheck('no-unsubscribe', 'error', ({ id, email,
     if (service) return [];
     const source = email.html ?? '';
     const missing = !/\{\{\s*links\.unsubscribe\s*\}\}/.test(source);
-    return missing
-      ? [
-          {
-            part: 'source',
-            message: `The source of “${name}” has no unsubscribe link.`,
-            fix: 'Give a link the address {{ links.unsubscribe }}.',
-          },
-        ]
-      : [];
+    return [
+      ...(missing
+        ? [
+            {
+              part: 'source',
+              message: `The source of “${name}” has no unsubscribe link.`,
+              fix: 'Give a link the address {{ links.unsubscribe }}.',
+            },
+          ]
+        : []),
+      ...(saysWhere(source, style.postalAddress)
+        ? []
+        : [
+            {
+              part: 'source',
+              message: `The source of “${name}” has no postal address.`,
+              fix: style.postalAddress.trim()
+                ? `Write “${style.postalAddress.trim()}” into it.`
+                : 'Fill it in under Library, House style, and write it into the source.',
+            },
+          ]),
+    ];
   }
   const footer = email.blocks.find((b) => b.kind === 'footer' && !b.off);
   if (!footer)

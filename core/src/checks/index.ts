@@ -12,7 +12,9 @@ import { brokenChain, brokenParts, emptyBlock, lostInText, sideScroll } from './
 import { buttons, deadLink, tooManyLinks } from './links.ts';
 import { outsideShared, sequenceWithShared } from './shared.ts';
 import { closesBefore, codesShort, twoOffers, withoutOffer } from './offers.ts';
-import { askedTooSoon, neverReached } from './plan.ts';
+import { armNeverTaken } from './arms.ts';
+import { timerPassed } from './timers.ts';
+import { askedTooSoon, neverReached, sameMinute } from './plan.ts';
 import { otherFigure, otherPeriod } from './promises.ts';
 import { defaultSender, replyAddress } from './sender.ts';
 import { misspelt } from './spelling.ts';
@@ -41,6 +43,7 @@ export const checks: readonly Check[] = [
   brokenChain,
   withoutOffer,
   closesBefore,
+  timerPassed,
   otherFigure,
   deadLink,
   noUnsubscribe,
@@ -68,6 +71,8 @@ export const checks: readonly Check[] = [
   otherPeriod,
   codesShort,
   neverReached,
+  armNeverTaken,
+  sameMinute,
   stepOff,
   longWindow,
   sameHour,

@@ -91,7 +91,7 @@ function longestHold(window: SendWindow | null): number {
 }
 
 /** Whether everybody who comes to a step has come by another one. */
-function surelyBefore(other: Visited, step: Visited): boolean {
+export function surelyBefore(other: Visited, step: Visited): boolean {
   for (let at: Visited | undefined = step; at; at = at.parent ?? undefined)
     if (other.siblings === at.siblings) return other.place.index < at.place.index;
   return false;

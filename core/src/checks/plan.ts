@@ -2,7 +2,8 @@ import { atomsOf } from '../audience/index.ts';
 import { reaches, stepWords, walk } from '../sequence/index.ts';
 import { plainNames } from '../audience/index.ts';
 import { MINUTE } from '../time/index.ts';
-import { at, type Check } from './check.ts';
+import { at, type Check, type Finding } from './check.ts';
+import { surelyBefore } from './offers.ts';
 
 /** A question about an email asked in the very minute it goes out: nobody has seen it yet (common practice, no published source). */
 export const askedTooSoon: Check = {
@@ -10,9 +11,11 @@ export const askedTooSoon: Check = {
   run: (sequence) => {
     const reach = reaches(sequence);
     return walk(sequence).flatMap(({ step }) => {
-      if (step.kind !== 'branch' || !step.on) return [];
-      const asked = step.arms
-        .flatMap((a) => (a.condition ? atomsOf(a.condition) : []))
+      if (!step.on) return [];
+      const conditions =
+        step.kind === 'branch' ? step.arms.map((a) => a.condition) : step.kind === 'email' ? [step.forWhom] : [];
+      const asked = conditions
+        .flatMap((c) => (c ? atomsOf(c) : []))
         .flatMap((atom) => {
           if (atom.kind === 'email') return [atom.step];
           return atom.kind === 'event' && atom.since.kind === 'step' ? [atom.since.step] : [];
@@ -29,8 +32,10 @@ export const askedTooSoon: Check = {
               level: 'error' as const,
               place: at(step.id),
               message:
-                'This branch asks about an email in the same minute in which it goes out: nobody can have opened it yet.',
-              fix: 'Put a wait before the branch.',
+                step.kind === 'email'
+                  ? `Who gets “${stepWords(step, plainNames)}” is asked about an email in the same minute in which that goes out: nobody can have opened it yet.`
+                  : 'This branch asks about an email in the same minute in which it goes out: nobody can have opened it yet.',
+              fix: step.kind === 'email' ? 'Put a wait before this email.' : 'Put a wait before the branch.',
             },
           ]
         : [];
@@ -60,6 +65,44 @@ export const neverReached: Check = {
           fix: 'Move it above the step that leaves, or take it out.',
         },
       ];
+    });
+  },
+};
+
+/** Two emails that reach the same person in one minute: the second is read as a mistake (common practice, no published source). */
+export const sameMinute: Check = {
+  id: 'same-minute',
+  run: (sequence) => {
+    const reach = reaches(sequence);
+    const emails = walk(sequence).flatMap((v) =>
+      v.step.kind === 'email' && v.step.on ? [{ ...v, step: v.step }] : [],
+    );
+    return emails.flatMap((v, i): Finding[] => {
+      const here = reach.get(v.step.id);
+      const before = emails.slice(0, i).find((u) => {
+        const there = reach.get(u.step.id);
+        // Who gets either may be told apart by a condition: then nobody has to get both.
+        return (
+          here &&
+          there &&
+          !u.step.forWhom &&
+          !v.step.forWhom &&
+          surelyBefore(u, v) &&
+          here.from - there.from < MINUTE &&
+          here.to - there.to < MINUTE
+        );
+      });
+      return before
+        ? [
+            {
+              check: 'same-minute',
+              level: 'warning',
+              place: at(v.step.id),
+              message: `“${stepWords(v.step, plainNames)}” goes out in the same minute as “${stepWords(before.step, plainNames)}”, to the same people.`,
+              fix: 'Put a wait between them.',
+            },
+          ]
+        : [];
     });
   },
 };

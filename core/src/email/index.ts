@@ -93,4 +93,4 @@ export { escapeHtml, isUntracked, Masks, MASK, type EmailLink, type TimerPlan } 
 export { targetOfTimer } from './timers.ts';
 export { cleanPaste } from './paste.ts';
 export { supportOf, type Unsupported } from './support.ts';
-export { elementsOf, attribute as attributeOf, textIn } from './source.ts';
+export { elementsOf, attribute as attributeOf, sourceAsText, textIn } from './source.ts';

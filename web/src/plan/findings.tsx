@@ -33,8 +33,14 @@ function gathered(findings: readonly Finding[]): Finding[] {
 /** The words of the button that opens the checks. */
 export function toFix(findings: readonly Finding[] | undefined): string {
   if (!findings) return 'Checking …';
-  const count = gathered(findings).length;
-  return count === 0 ? 'Checks passed' : `${count} to fix`;
+  const told = gathered(findings);
+  const errors = told.filter((f) => f.level === 'error').length;
+  const others = told.length - errors;
+  const words = [
+    ...(errors > 0 ? [`${errors} ${errors === 1 ? 'error' : 'errors'}`] : []),
+    ...(others > 0 ? [`${others} to look at`] : []),
+  ];
+  return words.join(', ') || 'Checks passed';
 }
 
 export function FindingList({ id, findings, onJump }: { id: string; findings: Finding[]; onJump: () => void }) {
