@@ -259,7 +259,7 @@ test('a workspace with 100,000 due visits delays another’s ten by two rounds a
       sql`insert into sequences (workspace_id, id, name, status, live_version, created_at, revision, draft) select ${ws}, ${sequences[i]}, name, 'live', 1, 0, 0, draft from sequences limit 1`,
     );
     await db().execute(
-      sql`insert into versions (workspace_id, sequence_id, number, doc, programs, published_at) select ${ws}, ${sequences[i]}, 1, doc, programs, 0 from versions limit 1`,
+      sql`insert into versions (workspace_id, sequence_id, number, doc, programs, made, published_at) select ${ws}, ${sequences[i]}, 1, doc, programs, made, 0 from versions limit 1`,
     );
   }
   await fill(world.ws, sequences[0] as string, 100_000, now - 3 * DAY);

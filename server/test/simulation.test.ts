@@ -75,8 +75,8 @@ async function install(docs: readonly Sequence[]): Promise<string[]> {
   const { db } = world.connection;
   await db.execute(sql`insert into sequences (workspace_id, id, name, status, live_version, created_at, revision, published_revision, draft, triggers)
     select ${world.ws}, n.id, n.doc->>'name', 'live', 1, 0, 0, 0, n.doc, n.doc->'triggers' from jsonb_to_recordset(${batch(list)}) as n(id uuid, doc jsonb)`);
-  await db.execute(sql`insert into versions (workspace_id, sequence_id, number, doc, programs, published_at)
-    select ${world.ws}, n.id, 1, n.doc, n.programs, 0 from jsonb_to_recordset(${batch(list)}) as n(id uuid, doc jsonb, programs jsonb)`);
+  await db.execute(sql`insert into versions (workspace_id, sequence_id, number, doc, programs, made, published_at)
+    select ${world.ws}, n.id, 1, n.doc, n.programs, '{"style":{},"shared":{},"senders":{}}', 0 from jsonb_to_recordset(${batch(list)}) as n(id uuid, doc jsonb, programs jsonb)`);
   return list.map((l) => l.id);
 }
 
