@@ -3,8 +3,15 @@ import path from 'node:path';
 import { root, run, say } from './lib/run.mjs';
 import { ensureBuilt, ensureChromium, ensureJudges, ensureMjml, ensurePackages } from './lib/setup.mjs';
 
-// Everything that must hold. `npm test -- core server` runs some stages only. Two at a time where each needs one core.
-const wanted = process.argv.slice(2);
+// Everything that must hold. `npm test -- core server` runs some stages only, `npm test -- server conditions` the files of
+// them whose path holds a word. Two stages at a time where each needs one core.
+const STAGES = ['lint', 'types', 'core', 'units', 'format', 'rooms', 'server', 'browser'];
+const wanted = process.argv.slice(2).filter((word) => STAGES.includes(word));
+const files = process.argv.slice(2).filter((word) => !STAGES.includes(word));
+if (files.length > 0 && wanted.length === 0) {
+  say(`Say which stage “${files[0]}” belongs to: ${STAGES.join(', ')}.`);
+  process.exit(1);
+}
 const counts = { passed: 0, failed: 0 };
 const results = path.join(root, 'test-results');
 /** Lines that tell how far a stage is begin so: the rest of its output is shown when it fails. */
@@ -46,6 +53,7 @@ async function vitest(projects, line, env = {}) {
   const args = [
     'vitest',
     'run',
+    ...files,
     ...projects.flatMap((p) => ['--project', p]),
     '--reporter=./scripts/lib/progress-vitest.mjs',
     '--reporter=default',
@@ -121,7 +129,7 @@ try {
     rmSync(file, { force: true });
     let failure = null;
     const env = { ...process.env, BASE_URLS: apps.map((app) => app.base).join(' ') };
-    await run('npx', ['playwright', 'test'], { env, line }).catch((error) => (failure = error));
+    await run('npx', ['playwright', 'test', ...files], { env, line }).catch((error) => (failure = error));
     if (!existsSync(file)) throw failure ?? new Error('The browser tests wrote no report.');
     const { stats } = JSON.parse(readFileSync(file, 'utf8'));
     if (failure) say(failure.message);
