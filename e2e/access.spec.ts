@@ -10,7 +10,7 @@ test('no screen has an accessibility fault that axe finds', async ({ page }) => 
   await expect(page.getByRole('dialog')).toBeVisible();
   await axe(page);
   await page.keyboard.press('Escape');
-  await page.getByRole('link', { name: 'Welcome and stitch guide' }).click();
+  await page.getByRole('table').getByRole('link', { name: 'Welcome and stitch guide' }).click();
   await expect(page.locator('[data-step=trigger]')).toBeVisible();
   const plan = new URL(page.url()).pathname;
   await axe(page);

@@ -148,7 +148,7 @@ test('an email that an event starts is read with a real event of that person', a
     headers: { ...headers, 'Content-Type': 'application/cloudevents+json' },
   });
   expect(told.ok()).toBe(true);
-  await page.getByRole('link', { name: 'Left at checkout' }).click();
+  await page.getByRole('table').getByRole('link', { name: 'Left at checkout' }).click();
   await page.locator('[data-step]', { hasText: '· Day' }).first().focus();
   await page.keyboard.press('Enter');
   // Who did it comes first among the readers, with their newest event.
@@ -184,7 +184,7 @@ test('what is typed while an earlier edit is still being saved is not lost', asy
 
 test('the worker’s compile and the server’s are the same to the byte', async ({ page }) => {
   await signIn(page);
-  await page.getByRole('link', { name: 'Welcome and stitch guide' }).click();
+  await page.getByRole('table').getByRole('link', { name: 'Welcome and stitch guide' }).click();
   await page.locator('[data-step]', { hasText: '· Day 0' }).first().focus();
   await page.keyboard.press('Enter');
   await page.getByRole('button', { name: 'As sent' }).click();

@@ -161,7 +161,7 @@ test('paused, resumed with its counts told first, and put away; out of the archi
 
 test('a sequence is exported as a file, brought in again, and is the same; a wrong file is told', async ({ page }) => {
   await signIn(page);
-  await page.getByRole('link', { name: 'Welcome and stitch guide' }).click();
+  await page.getByRole('table').getByRole('link', { name: 'Welcome and stitch guide' }).click();
   await expect(step(page, 'Guide reminder')).toBeVisible();
   const made = await page.request.post('/api/sequences', { data: { name: fresh('Exported '), copyOf: idOf(page) } });
   const source = ((await made.json()) as { id: string }).id;
@@ -204,7 +204,7 @@ test('the calendar shows where each email lands on every way, turns its pages, a
   page,
 }) => {
   await signIn(page);
-  await page.getByRole('link', { name: 'Welcome and stitch guide' }).click();
+  await page.getByRole('table').getByRole('link', { name: 'Welcome and stitch guide' }).click();
   await page.getByRole('link', { name: 'Calendar' }).click();
   await page.getByLabel(/^When, in/).fill('2026-03-26T12:00');
   const month = page.getByRole('table', { name: 'March 2026' });
@@ -257,7 +257,7 @@ test('a segment is made from a rule, counted, used to start a sequence, and not 
 
 test('a large plan: lanes fold, the whole fits in, and a step is found by its name', async ({ page }) => {
   await signIn(page);
-  await page.getByRole('link', { name: 'Welcome and stitch guide' }).click();
+  await page.getByRole('table').getByRole('link', { name: 'Welcome and stitch guide' }).click();
   await expect(step(page, 'Guide reminder')).toBeVisible();
   await page.getByRole('button', { name: 'Fold the lane “Otherwise” up' }).click();
   await expect(step(page, 'Guide reminder')).toHaveCount(0);

@@ -5,7 +5,7 @@ test('from a blank sequence to a delivered, opened and counted email', async ({ 
   const name = fresh('Hello from the bench ');
   const marta = `${fresh('marta')}@readers.example`;
   await signIn(page);
-  await expect(page.getByRole('link', { name: 'Welcome and stitch guide' })).toBeVisible();
+  await expect(page.getByRole('table').getByRole('link', { name: 'Welcome and stitch guide' })).toBeVisible();
   await beginSequence(page, name);
   await startsWithList(page, 'Paper club');
   await page.getByRole('button', { name: 'Add the first email' }).click();

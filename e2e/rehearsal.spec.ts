@@ -17,7 +17,7 @@ test('a rehearsal shows exact moments, what is held and why, and lights the way 
   await expect.poll(() => lastMail(page)).toBeGreaterThan(first);
   const before = await lastMail(page);
   await page.goto('/sequences');
-  await page.getByRole('link', { name: 'Welcome and stitch guide' }).click();
+  await page.getByRole('table').getByRole('link', { name: 'Welcome and stitch guide' }).click();
   await page.getByRole('button', { name: 'Rehearse' }).click();
   const dock = page.getByRole('region', { name: 'Rehearsal', exact: true });
   await expect(dock).toBeVisible();
@@ -61,7 +61,7 @@ test('a rehearsal shows exact moments, what is held and why, and lights the way 
 
 test('a rehearsed order reaches the goal: what would follow does not go out', async ({ page }) => {
   await signIn(page);
-  await page.getByRole('link', { name: 'Left at checkout' }).click();
+  await page.getByRole('table').getByRole('link', { name: 'Left at checkout' }).click();
   await page.getByRole('button', { name: 'Rehearse' }).click();
   const dock = page.getByRole('region', { name: 'Rehearsal', exact: true });
   const timeline = dock.getByRole('region', { name: 'Timeline of the rehearsal' }).getByRole('listitem');
