@@ -465,3 +465,12 @@ test.each([
 ])('the title of a text: %s', (_rule, words, title) => {
   expect(blockTitle({ kind: 'text', id: 't', doc: paragraphs(words) })).toBe(title);
 });
+
+test('strict programs are asked to leave it as it is, and no height is anything but a number (HTML, 4.8.17)', async () => {
+  const { html } = await shown(everyKind(), reader(['teacher'], { event: { lines: [{ title: 'Kit', price: 32 }] } }));
+  expect(html).toContain('<meta name="x-apple-disable-message-reformatting">');
+  expect(html).toMatch(/<meta name="format-detection" content="telephone=no,/);
+  expect(
+    [...html.matchAll(/<img[^>]*?\sheight="([^"]*)"/g)].map((m) => m[1]).filter((h) => !/^\d+$/.test(h ?? '')),
+  ).toEqual([]);
+});
