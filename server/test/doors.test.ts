@@ -124,9 +124,13 @@ describe('what a reader’s mail program calls', () => {
     const pixel = local(/src="([^"]+\/o\/[^"]+)"/.exec(html)?.[1] as string);
     await world.connection.db.execute(sql`update sends set opened_at = null, clicked_at = null`);
     await request(world.app).get(pixel).set('Sec-Purpose', 'prefetch').expect(200);
+    await request(world.app).get(pixel).set('User-Agent', 'Mozilla/5.0').expect(200);
     const send = await firstRow<{ opened_at: number | null }>(world.connection.db, sql`select opened_at from sends`);
     expect(send?.opened_at).toBeNull();
-    await request(world.app).get(pixel).expect(200);
+    await request(world.app)
+      .get(pixel)
+      .set('User-Agent', 'Mozilla/5.0 (Windows NT 5.1) (via ggpht.com GoogleImageProxy)')
+      .expect(200);
     expect(
       (await firstRow<{ opened_at: number }>(world.connection.db, sql`select opened_at from sends`))?.opened_at,
     ).toBe(await world.now());

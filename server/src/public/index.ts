@@ -7,12 +7,8 @@ import { recipientOf } from '../db/sends.ts';
 import { readSend, type SendKey } from '../mail/token.ts';
 import { INCOMPLETE, sendPage } from '../app/page.ts';
 import { PIXEL, sendGif, timerRoutes } from './timers.ts';
+import { fetchedAhead } from './fetched.ts';
 import { recordClick, recordOpen, targetOf, unsubscribeFrom } from '../people/readings.ts';
-
-const prefetched = (req: Request) =>
-  /prefetch|preview/i.test(
-    `${req.headers['sec-purpose'] ?? ''} ${req.headers.purpose ?? ''} ${req.headers['x-purpose'] ?? ''}`,
-  );
 
 /** What a reader's mail program calls. GET counts openings and clicks; only POST changes what a person gets. */
 export function publicRouter(ctx: AppContext): Router {
@@ -22,7 +18,7 @@ export function publicRouter(ctx: AppContext): Router {
 
   router.get('/o/:token.gif', async (req, res) => {
     const key = keyOf(req);
-    if (key && req.method !== 'HEAD') await recordOpen(db, key, await businessNow(db), prefetched(req));
+    if (key && req.method !== 'HEAD') await recordOpen(db, key, await businessNow(db), fetchedAhead(req));
     sendGif(res, PIXEL);
   });
 
@@ -31,7 +27,7 @@ export function publicRouter(ctx: AppContext): Router {
     const link = readLinkRef(String(req.params.n));
     const target = key && link ? await targetOf(db, key, link) : null;
     if (!key || !link || target === null) return sendPage(res, 404, ...INCOMPLETE);
-    if (req.method !== 'HEAD') await recordClick(db, key, link, target, await businessNow(db), prefetched(req));
+    if (req.method !== 'HEAD') await recordClick(db, key, link, target, await businessNow(db), fetchedAhead(req));
     if (target === '')
       return sendPage(
         res,
