@@ -466,6 +466,16 @@ test.each([
   expect(blockTitle({ kind: 'text', id: 't', doc: paragraphs(words) })).toBe(title);
 });
 
+test('plain text has one empty line between paragraphs, however many stand there', async () => {
+  const blocks: Block[] = [
+    { kind: 'text', id: 'a', doc: paragraphs('First.', '', '', '', 'Second.') },
+    { kind: 'text', id: 'b', doc: paragraphs('', '', 'Third.') },
+  ];
+  const { text } = await shown({ ...everyKind(), blocks }, reader([]));
+  expect(text).not.toMatch(/\n\s*\n\s*\n/);
+  for (const words of ['First.', 'Second.', 'Third.']) expect(text).toContain(words);
+});
+
 test('strict programs are asked to leave it as it is, and no height is anything but a number (HTML, 4.8.17)', async () => {
   const { html } = await shown(everyKind(), reader(['teacher'], { event: { lines: [{ title: 'Kit', price: 32 }] } }));
   expect(html).toContain('<meta name="x-apple-disable-message-reformatting">');

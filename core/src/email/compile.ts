@@ -177,7 +177,8 @@ export async function compileEmail(email: Email, style: HouseStyle, options: Com
   if (email.toName) program.toName = split(masks.plain(email.toName), 'plain');
   if (email.replyTo) program.replyTo = email.replyTo;
   program.html = split(html, 'html');
-  program.text = split(plain, 'plain');
+  // An empty paragraph is a gap on a page; as text, one empty line parts as well as three.
+  program.text = split(plain.replace(/\n(?:[ \t]*\n){2,}/g, '\n\n'), 'plain');
   const names = new RegExp(MASK.source, 'g');
   const named = <T extends { label: string }>(l: T): T => ({ ...l, label: l.label.replace(names, '…') });
   program.links = masks.links.map(named);
