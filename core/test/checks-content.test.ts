@@ -3,6 +3,7 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { contentSign, wordsOf } from '../src/checks/index.ts';
 import { blockKinds, contrast, paragraphs, plainStyle, type Block, type Email } from '../src/email/index.ts';
+import type { Trigger } from '../src/sequence/index.ts';
 import { checkCase, good, type Case } from './check-case.ts';
 import { id, sequence, waitStep } from './support.ts';
 
@@ -64,6 +65,12 @@ const footer = (more: object): Block[] => [
 // A dictionary of one wrong word: what the web's real one answers is of no matter here.
 const spell = { spell: (w: string) => (w === 'papper' ? ['paper', 'pepper'] : null) };
 const kits = { fields: { subscriber: ['email'], event: ['cart', 'title'], sender: [] }, always: ['title'] };
+
+const cartOver = (value: number): Trigger & { kind: 'event' } => ({
+  kind: 'event',
+  event: 'checkout.started',
+  where: [{ field: 'total', op: 'over', value }],
+});
 
 const cases: Case[] = [
   {
@@ -497,6 +504,30 @@ const cases: Case[] = [
           live: true,
           triggers: sequence([]).triggers,
           moments: [86_400_000],
+        },
+      ],
+    },
+  },
+  {
+    check: 'same-hour',
+    what: 'another that the same event starts, with a filter that overlaps',
+    bad: { ...sequence([{ ...good(), id: 'cart' }]), triggers: [cartOver(40)] },
+    near: {
+      ...sequence([good()]),
+      triggers: [{ ...cartOver(40), where: [{ field: 'total', op: 'under', value: 10 }] }],
+    },
+    place: { step: 'cart' },
+    level: 'warning',
+    context: {
+      sequences: [
+        {
+          id: 'other',
+          name: 'Other',
+          starts: [],
+          status: 'live' as const,
+          live: true,
+          triggers: [cartOver(20)],
+          moments: [0],
         },
       ],
     },
