@@ -93,6 +93,7 @@ test('from no offer at all to a code and a timer in three emails, an order in th
   await expect(
     page.getByRole('button', { name: `${days} days after the first email that gives it at 18:00` }),
   ).toBeVisible();
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
   await axe(page);
   const offerPage = page.url();
 
@@ -137,8 +138,8 @@ test('from no offer at all to a code and a timer in three emails, an order in th
   const phone = page.frameLocator('iframe[title="The email on a phone"]');
   await expect(phone.getByText('TRY-SAMP-LESA')).toBeVisible();
   // At six in the evening of their own zone, as it is written there.
-  await expect(phone.getByText(/Good until .*(18:00|6:00\sPM)/)).toBeVisible();
-  await expect(phone.getByRole('img', { name: /^Closes on .*(18:00|6:00\sPM)/ })).toHaveAttribute(
+  await expect(phone.getByText(/Good until .*(18[:.]00|6:00\sPM)/)).toBeVisible();
+  await expect(phone.getByRole('img', { name: /^Closes on .*(18[:.]00|6:00\sPM)/ })).toHaveAttribute(
     'src',
     /^data:image\/gif/,
   );

@@ -106,10 +106,11 @@ export function OfferScreen() {
  * The offer as it is being changed: each change is shown at once, and kept one after the other. `readAt` is when what is
  * known was asked for, ms, or 0 while it is being asked for again.
  */
-function useChanges(id: string, known: Offer, readAt: number): [Offer, (some: Partial<Offer>) => void] {
+function useChanges(id: string, known: Offer, readAt: number): [Offer, (some: Partial<Offer>) => void, boolean] {
   const [changed, setChanged] = useState<Offer | null>(null);
   const latest = useRef(known);
   const waiting = useRef(0);
+  const [saving, setSaving] = useState(false);
   const keptAt = useRef(0);
   const last = useRef<Promise<unknown>>(Promise.resolve());
   const [change] = useChangeMutation();
@@ -123,21 +124,31 @@ function useChanges(id: string, known: Offer, readAt: number): [Offer, (some: Pa
     latest.current = next;
     setChanged(next);
     waiting.current++;
+    setSaving(true);
     last.current = last.current.then(async () => {
       const answer = await change({ url: `/offers/${id}`, method: 'PUT', body: next });
       waiting.current--;
+      setSaving(waiting.current > 0);
       keptAt.current = Date.now();
       if (!answer.error) return;
       toast.error(sentence(answer.error));
       setChanged(null);
     });
   };
-  return [changed ?? known, save];
+  // Changes go one after the other: a page that is left sends what it ends with at once.
+  useEffect(() => {
+    const leave = () => {
+      if (waiting.current > 0) void change({ url: `/offers/${id}`, method: 'PUT', body: latest.current });
+    };
+    window.addEventListener('pagehide', leave);
+    return () => window.removeEventListener('pagehide', leave);
+  }, [change, id]);
+  return [changed ?? known, save, saving];
 }
 
 function OneOffer({ found, readAt, zone, now }: { found: OfferAnswer; readAt: number; zone: string; now: number }) {
   const { id } = found;
-  const [offer, save] = useChanges(id, found.offer, readAt);
+  const [offer, save, saving] = useChanges(id, found.offer, readAt);
   const [change] = useChangeMutation();
   const navigate = useNavigate();
   const names = useOfferNames();
@@ -155,6 +166,9 @@ function OneOffer({ found, readAt, zone, now }: { found: OfferAnswer; readAt: nu
           Offers /
         </Link>
         <h1 className="text-[22px] font-bold">{offer.name}</h1>
+        <span role="status" className="text-[12px] text-ink-2">
+          {saving ? 'Saving …' : 'Saved'}
+        </span>
         <span className="flex-1" />
         <IconButton name="Delete this offer" onClick={() => setDeleting(true)}>
           <Trash2 size={16} />
