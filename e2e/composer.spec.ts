@@ -23,6 +23,15 @@ function picture(): Buffer {
   return canvas.toBuffer('image/png');
 }
 
+/** A new sequence for a list, with its first email open. */
+async function beginEmail(page: Page, name: string): Promise<void> {
+  await beginSequence(page, name);
+  await startsWithList(page, 'Workshop letters');
+  await page.getByRole('button', { name: 'Add the first email' }).click();
+  await page.locator('[data-step]:focus', { hasText: 'New email' }).press('Enter');
+}
+const savedNote = (page: Page) => page.getByRole('status').filter({ hasText: /^(Saved|Saving …|Not saved yet)/ });
+
 test('an email is written with every block, read as a person, tested, undone and found again', async ({ page }) => {
   await signIn(page);
   const subject = fresh('Thread and wax ');
@@ -242,11 +251,8 @@ test('while the server cannot be reached, work goes on and is kept; Ctrl S keeps
 }) => {
   await signIn(page);
   const name = fresh('Kept ');
-  await beginSequence(page, name);
-  await startsWithList(page, 'Workshop letters');
-  await page.getByRole('button', { name: 'Add the first email' }).click();
-  await page.locator('[data-step]:focus', { hasText: 'New email' }).press('Enter');
-  const saved = page.getByRole('status').filter({ hasText: /^(Saved|Saving …|Not saved yet)/ });
+  await beginEmail(page, name);
+  const saved = savedNote(page);
   await expect(saved).toHaveText('Saved');
   await page.route('**/api/sequences/*/commands', (route) => route.abort());
   await page.getByRole('textbox', { name: 'Subject' }).click();
@@ -273,11 +279,8 @@ test('a tab that is closed with edits on their way loses nothing: the next one b
   context,
 }) => {
   await signIn(page);
-  await beginSequence(page, fresh('Closed '));
-  await startsWithList(page, 'Workshop letters');
-  await page.getByRole('button', { name: 'Add the first email' }).click();
-  await page.locator('[data-step]:focus', { hasText: 'New email' }).press('Enter');
-  const status = page.getByRole('status').filter({ hasText: /^(Saved|Saving …|Not saved yet)/ });
+  await beginEmail(page, fresh('Closed '));
+  const status = savedNote(page);
   await expect(status).toHaveText('Saved');
   await page.route('**/api/sequences/*/commands', (route) => route.abort());
   await page.getByRole('textbox', { name: 'Subject' }).click();

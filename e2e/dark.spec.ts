@@ -100,6 +100,4 @@ test('every kind of block can be read in light and in dark, under three house st
     await page.setContent(html.replace('<html', '<html data-ogsc=""'));
     expect(await faint(page), `${name}, by the attribute`).toEqual([]);
   }
-  await page.emulateMedia({ colorScheme: 'dark' });
-  if (process.env.SHOT) await page.screenshot({ path: process.env.SHOT, fullPage: true });
 });

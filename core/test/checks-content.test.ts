@@ -72,6 +72,17 @@ const cartOver = (value: number): Trigger & { kind: 'event' } => ({
   where: [{ field: 'total', op: 'over', value }],
 });
 
+/** Another sequence that runs, what starts it, and when its emails can go out. */
+const otherLive = (triggers: Trigger[], moments: number[]) => ({
+  id: 'other',
+  name: 'Other',
+  starts: [],
+  status: 'live' as const,
+  live: true,
+  triggers,
+  moments,
+});
+
 const cases: Case[] = [
   {
     check: 'missing-fallback',
@@ -495,17 +506,7 @@ const cases: Case[] = [
     place: { step: 'late' },
     level: 'warning',
     context: {
-      sequences: [
-        {
-          id: 'other',
-          name: 'Other',
-          starts: [],
-          status: 'live' as const,
-          live: true,
-          triggers: sequence([]).triggers,
-          moments: [86_400_000],
-        },
-      ],
+      sequences: [otherLive(sequence([]).triggers, [86_400_000])],
     },
   },
   {
@@ -519,17 +520,7 @@ const cases: Case[] = [
     place: { step: 'cart' },
     level: 'warning',
     context: {
-      sequences: [
-        {
-          id: 'other',
-          name: 'Other',
-          starts: [],
-          status: 'live' as const,
-          live: true,
-          triggers: [cartOver(20)],
-          moments: [0],
-        },
-      ],
+      sequences: [otherLive([cartOver(20)], [0])],
     },
   },
   {

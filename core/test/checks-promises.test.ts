@@ -93,6 +93,8 @@ describe('what is written and what is given', () => {
     ['Ten percent off? No: 12.5 percent off.', {}, ['12.5 percent off']],
     ['15 % de remise, 5 € de remise.', { discount: amount }, ['15 % de remise']],
     ['Save €10 today.', { discount: amount }, ['Save €10']],
+    ['Save $5 today.', { discount: amount }, ['Save $5']],
+    ['It takes 15% less glue.', { discount: { kind: 'amount', value: 5, currency: 'EUR' } }, []],
     ['Save €5 today, on kits from €50.', { discount: amount }, []],
     ['10% off, and free delivery.', { discount: { kind: 'delivery' } }, ['10% off']],
     ['Noch zwei Tage gültig.', days(3), ['zwei Tage']],

@@ -248,6 +248,34 @@ const cases: Case[] = [
     level: 'warning',
   },
   {
+    check: 'arm-never-taken',
+    what: 'the goal of this passage, and not what was done ever before',
+    bad: { ...one(arms(ordered, { kind: 'tag', tag: 'x', has: true })), goal: ordered },
+    near: {
+      ...one(arms({ ...ordered, since: { kind: 'ever' } }, { kind: 'tag', tag: 'x', has: true })),
+      goal: { ...ordered, since: { kind: 'ever' } },
+    },
+    place: { step: 'fork' },
+    level: 'warning',
+  },
+  {
+    check: 'same-minute',
+    what: 'one of them by day only: at night they part',
+    bad: one(good(), { ...good({ subject: 'And another' }), id: 'second' }),
+    near: one(good(), { ...good({ subject: 'And another' }), window: { days: [1, 2, 3, 4, 5], from: 480, to: 1080 } }),
+    place: { step: 'second' },
+    level: 'warning',
+  },
+  {
+    check: 'no-unsubscribe',
+    what: 'a source with the name of the house and not its street',
+    bad: one(good({ mode: 'html', html: '<p>Foldwell Bindery</p><a href="{{ links.unsubscribe }}">Stop</a>' })),
+    near: one(good({ mode: 'html', html: '<p>Rua das Gáveas 12</p><a href="{{ links.unsubscribe }}">Stop</a>' })),
+    place: { part: 'source' },
+    level: 'error',
+    context: { style: { ...plainStyle, postalAddress: 'Foldwell Bindery, Rua das Gáveas 12, Lisboa' } },
+  },
+  {
     check: 'timer-passed',
     what: 'a timer to a day before the email goes out',
     bad: one(

@@ -291,3 +291,18 @@ test('undo takes back one’s own alone: where somebody else has worked since, i
   await world.end();
   expect(now()).toBe('hers');
 });
+
+test('what a page that is gone had set aside joins what is here, and what is on its way stays kept', async () => {
+  const world = new World();
+  const ines = world.client('Inês');
+  ines.edit([{ type: 'set', field: 'name', value: 'On its way' }]);
+  const left: Aside = {
+    edit: { id: 'left', role: 'edit', commands: [{ type: 'set', field: 'name', value: 'Of before' }] },
+    over: null,
+    why: 'Ana changed the same place.',
+  };
+  ines.adopt([left]);
+  expect(world.kept.get('Inês')).toMatchObject({ pending: [{ role: 'edit' }], aside: [left] });
+  await world.end();
+  expect([ines.view.aside, world.server.doc.name]).toEqual([[left], 'On its way']);
+});

@@ -1,4 +1,4 @@
-import type { Condition } from '../audience/index.ts';
+import { atomsOf, type Condition } from '../audience/index.ts';
 import { inOrder } from '../email/index.ts';
 import { walk } from '../sequence/index.ts';
 import { at, type Check, type Finding } from './check.ts';
@@ -22,6 +22,9 @@ function follows(wide: Condition, narrow: Condition): boolean {
   );
 }
 
+/** Whether a condition is about nothing but what was done since joining: that is what a goal counts. */
+const sinceEntry = (c: Condition): boolean => atomsOf(c).every((a) => a.kind === 'event' && a.since.kind === 'entry');
+
 /** An arm that nobody takes: an earlier one asks for the same or for less, or whoever could take it has reached the goal. */
 export const armNeverTaken: Check = {
   id: 'arm-never-taken',
@@ -33,7 +36,7 @@ export const armNeverTaken: Check = {
         const { condition } = arm;
         if (!condition) return [];
         const swallowed = arms.slice(0, i).some((a) => a.condition && follows(a.condition, condition));
-        const forestalled = sequence.goal !== null && follows(sequence.goal, condition);
+        const forestalled = sequence.goal !== null && sinceEntry(sequence.goal) && follows(sequence.goal, condition);
         if (!swallowed && !forestalled) return [];
         return [
           {

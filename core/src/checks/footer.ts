@@ -3,9 +3,10 @@ import { emailCheck } from './check.ts';
 
 const plainWords = (text: string) => (text.toLowerCase().match(/[\p{L}\p{N}]+/gu) ?? []).join(' ');
 
-/** Whether a source says the postal address of the house: its street at least, however the lines are broken. */
+/** Whether a source says the postal address of the house: its street at least (the part with a number), however the lines are broken. */
 function saysWhere(source: string, address: string): boolean {
-  const [street = ''] = address.split(/[,\n]/).map(plainWords).filter(Boolean);
+  const parts = address.split(/[,\n]/).map(plainWords).filter(Boolean);
+  const street = parts.find((part) => /\d/.test(part)) ?? parts[0] ?? '';
   return street !== '' && plainWords(sourceAsText(source, () => '')).includes(street);
 }
 

@@ -81,12 +81,13 @@ export const sameMinute: Check = {
       const here = reach.get(v.step.id);
       const before = emails.slice(0, i).find((u) => {
         const there = reach.get(u.step.id);
-        // Who gets either may be told apart by a condition: then nobody has to get both.
+        // Who gets either may be told apart by a condition: then nobody has to get both. Different windows part them at night.
         return (
           here &&
           there &&
           !u.step.forWhom &&
           !v.step.forWhom &&
+          JSON.stringify(u.step.window) === JSON.stringify(v.step.window) &&
           surelyBefore(u, v) &&
           here.from - there.from < MINUTE &&
           here.to - there.to < MINUTE

@@ -1,4 +1,4 @@
-import { contentOf, type Email } from '../email/index.ts';
+import { contentOf, walkBlocks, type Email } from '../email/index.ts';
 import { discountText, figureText, type Deadline, type Discount } from '../offer/index.ts';
 import { reaches } from '../sequence/index.ts';
 import { DAY, HOUR, periodWords, roughLength } from '../time/index.ts';
@@ -9,7 +9,7 @@ import { rewrite } from './rewrite.ts';
 
 // Words of the ten languages that make a figure a promise, and a period one about an offer. Common practice, from memory.
 const LESS =
-  'off|discount|reduction|less|desconto|descuento|rebaja|remise|réduction|rabatt|nachlass|günstiger|sconto|korting|rabatu?|zniżk\\p{L}*';
+  'off|discount|reduction|desconto|descuento|rebaja|remise|réduction|rabatt|nachlass|günstiger|sconto|korting|rabatu?|zniżk\\p{L}*';
 const SAVE = 'save|poupe|ahorra|économisez|spare\\p{L}*|risparmi\\p{L}*|bespaar|oszczęd\\p{L}*|spara|spar';
 const ABOUT =
   /\b(codes?|offers?|discount|valid|clos\p{L}+|expir\p{L}*|ends?|left|coupon|código|oferta|válid\p{L}*|caduca|quedan|resta\p{L}*|offre|valable|reste\p{L}*|angebot|gültig|läuft|noch|offerta|scad\p{L}*|ancora|aanbod|aanbieding|geldig|verloopt|nog|ważn\p{L}*|wygasa|jeszcze|erbjudande\p{L}*|gäller|kvar|tilbud\p{L}*|gælder|udløber|tilbage|endnu)(?!\p{L})/iu;
@@ -51,13 +51,23 @@ interface Figure {
   promised: boolean;
 }
 
+/** Whether the currency that a figure names can be the discount's. A dollar sign stands for several. */
+const signFits = (shown: string, discount: Discount): boolean => {
+  if (discount.kind !== 'amount') return true;
+  const { currency } = discount;
+  if (shown.includes('€')) return currency === 'EUR';
+  if (shown.includes('£')) return currency === 'GBP';
+  return !shown.includes('$') || !['EUR', 'GBP'].includes(currency);
+};
+
 /** Figures of a sentence that are not the discount's. */
 function otherFigures(sentence: string, discount: Discount): Figure[] {
   if (discount.kind === 'other') return [];
   const found = (figure: RegExp, kind: Discount['kind'], promised: boolean): Figure[] =>
     [...sentence.matchAll(figure)].flatMap(([shown, ...numbers]) => {
       const value = numberOf(numbers.find((n) => n !== undefined) ?? '');
-      return 'value' in discount && discount.kind === kind && discount.value === value ? [] : [{ shown, promised }];
+      const same = 'value' in discount && discount.kind === kind && discount.value === value;
+      return same && signFits(shown, discount) ? [] : [{ shown, promised }];
     });
   const taken = [...found(PERCENT_OFF, 'percent', true), ...found(MONEY_OFF, 'amount', true)];
   // "100% linen" is no promise, and a share in an email about an amount is most often none.
@@ -145,7 +155,7 @@ export const otherPeriod = emailCheck('other-period', 'warning', (step, context,
   const { deadline } = offer.offer;
   if (deadline.kind !== 'never' && deadline.kind !== 'after') return [];
   const span = spanOf(step, offer.offer, sequence, reaches(sequence), context.now);
-  const kinds = new Map(step.email.blocks.map((b) => [b.id, b.kind]));
+  const kinds = new Map(walkBlocks(step.email.blocks).map(({ block: b }) => [b.id, b.kind]));
   return saidIn(step.email).flatMap(({ block, place, text }): EmailFinding[] => {
     const beside = ['code', 'timer'].includes(kinds.get(block ?? '') ?? '');
     return sentencesOf(text)

@@ -39,12 +39,52 @@ const wordsOfBlock = (block: Block): string =>
     .filter((text) => text !== '')
     .join('\n');
 
+const STEPS: Readonly<Record<Exclude<Step['kind'], 'email'>, string>> = {
+  wait: 'a wait',
+  branch: 'a branch',
+  split: 'a split',
+  until: 'a wait for something',
+  action: 'an action',
+  leave: 'a step at which they leave',
+};
+
+/** What the screens call the fields that a command can set, where that is not their own name. */
+const FIELDS: Readonly<Record<string, string>> = {
+  triggers: 'what starts it',
+  filter: 'who may enter',
+  entry: 'whether one may enter again',
+  list: 'whom it mails',
+  cap: 'how it stands beside other sequences',
+  on: 'whether it is switched on',
+  amount: 'how long',
+  unit: 'how long',
+  at: 'until when',
+  window: 'when it may go out',
+  forWhom: 'who gets it',
+  thenTag: 'the tag added afterwards',
+  thenPoints: 'the points added afterwards',
+  condition: 'what it asks',
+  action: 'what it does',
+  preview: 'preview text',
+  replyTo: 'where answers go',
+  toName: 'name in the To line',
+  html: 'source',
+  text: 'plain text',
+  mode: 'how it is made',
+  alt: 'alt text',
+  doc: 'text',
+  when: 'who sees it',
+  only: 'on which screens it shows',
+  off: 'whether it is switched on',
+};
+const fieldWords = (field: string): string => FIELDS[field] ?? field;
+
 const nameOfStep = (step: Step | undefined): string =>
   !step
     ? 'a step that is gone'
     : step.kind === 'email'
       ? `“${step.name || step.email.subject || 'Email'}”`
-      : `a ${step.kind}`;
+      : STEPS[step.kind];
 
 /** How much goes or comes with a step: " with 12 steps", '' where nothing does. */
 export function innerWords(step: Step): string {
@@ -70,7 +110,7 @@ export function editWords(c: Command, doc: Sequence, over: Saved | null): EditWo
     [...doc.steps.flatMap(withInner), ...taken].find((s) => armsOf(s).some((a) => a.id === arm));
   switch (c.type) {
     case 'set':
-      return { where: 'The sequence', what: c.field, words: valueWords(c.value) };
+      return { where: 'The sequence', what: fieldWords(c.field), words: valueWords(c.value) };
     case 'step.insert':
       return {
         where: 'The plan',
@@ -82,9 +122,9 @@ export function editWords(c: Command, doc: Sequence, over: Saved | null): EditWo
     case 'step.move':
       return { where: 'The plan', what: `moving ${name(c.step)}`, words: '' };
     case 'step.set':
-      return { where: name(c.step), what: c.field, words: valueWords(c.value) };
+      return { where: name(c.step), what: fieldWords(c.field), words: valueWords(c.value) };
     case 'email.set':
-      return { where: name(c.step), what: c.field, words: valueWords(c.value) };
+      return { where: name(c.step), what: fieldWords(c.field), words: valueWords(c.value) };
     case 'arm.insert':
       return { where: name(c.step), what: 'a new arm', words: '' };
     case 'arm.remove':
@@ -112,15 +152,20 @@ export function editWords(c: Command, doc: Sequence, over: Saved | null): EditWo
     case 'block.set':
       return {
         where: name(c.step),
-        what: `${c.field === 'doc' ? 'text' : c.field} of a ${kind(c.step, c.block)}`,
+        what: `${c.field === 'text' ? 'words' : fieldWords(c.field)} of a ${kind(c.step, c.block)}`,
         words: valueWords(c.value),
       };
   }
 }
 
+/** Fields that hold words to be read: of anything else, such as an address or a sender, there cannot be both. */
+const WORDS: ReadonlySet<string> = new Set(
+  'name note subject preview doc text label title summary greeting reason by'.split(' '),
+);
+
 /** One command that says both: theirs first, then ours. Null where they are no texts. */
 export function both(ours: Command, theirs: Command | null): Command | null {
-  if (!theirs || !('value' in ours) || !('value' in theirs)) return null;
+  if (!theirs || !('value' in ours && 'field' in ours) || !('value' in theirs) || !WORDS.has(ours.field)) return null;
   const [a, b] = [theirs.value, ours.value];
   if (typeof a === 'string' && typeof b === 'string') return { ...ours, value: `${a} ${b}`.trim() };
   return isRich(a) && isRich(b) ? { ...ours, value: { ...a, content: [...a.content, ...b.content] } } : null;

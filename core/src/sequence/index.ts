@@ -65,7 +65,6 @@ export { askedBy, conditionsOf, everyCondition, needs, offersOf, type Asked, typ
 export { traceCodes, traceSentence, type TraceCode, type TraceEntry, type TraceNames } from './trace.ts';
 export { dayWords, reaches, type Reach } from './timing.ts';
 export {
-  applyCommand,
   applyCommands,
   CommandError,
   commandSchema,

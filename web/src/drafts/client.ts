@@ -125,6 +125,13 @@ export class DraftClient {
     while (this.#sending) await this.#sending;
   }
 
+  /** Takes over what pages that are gone had set aside. */
+  adopt(aside: readonly Aside[]): void {
+    if (aside.length === 0) return;
+    this.#aside = [...this.#aside, ...aside];
+    this.#keep();
+  }
+
   /** Lets go of an edit that was set aside. */
   letGo(id: string): void {
     this.#aside = this.#aside.filter((a) => a.edit.id !== id);

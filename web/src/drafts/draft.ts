@@ -191,9 +191,9 @@ export const open = (id: string) => async (dispatch: AppDispatch, getState: () =
   const known = clients.get(id);
   const mine =
     known && (known.view.unsaved > 0 || getState().typing > 0 || known.view.revision >= answer.data.revision);
-  const client = mine ? known : dispatch(clientOf(answer.data, [...(known?.view.aside ?? []), ...aside]));
+  const client = mine ? known : dispatch(clientOf(answer.data, known?.view.aside ?? []));
   dispatch(shown({ id, view: client.view }));
-  if (aside.length > 0) keep(id, [], client.view.revision, client.view.aside);
+  client.adopt(aside);
   await Promise.all(left.map(forget));
   return answer;
 };

@@ -78,7 +78,12 @@ export const republish =
         toast.success(done === 1 ? 'Published: it runs with the change now.' : `Published in ${done} sequences.`);
     } catch (error) {
       if (under.signal.aborted) toast(`Stopped: ${done} of ${sequences.length} are published.`);
-      else toast.error(error instanceof TypeError ? 'The server cannot be reached. Try again.' : String(error));
+      else
+        toast.error(
+          error instanceof Error && !(error instanceof TypeError)
+            ? error.message
+            : 'The server cannot be reached. Try again.',
+        );
     } finally {
       dispatch(slice.actions.ended());
       dispatch(api.util.invalidateTags(['sequences', 'draft', 'numbers', 'around']));

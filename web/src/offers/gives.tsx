@@ -23,6 +23,10 @@ function ofKind(kind: string, before: Discount, currency: string): Discount {
 export function DiscountFields({ discount, save }: { discount: Discount; save: (d: Discount) => void }) {
   const { data: me } = useMeQuery();
   const currency = discount.kind === 'amount' ? discount.currency : (me?.workspace.currency ?? 'EUR');
+  const take = (typed: string) => {
+    const value = Number(typed);
+    if ('value' in discount && value > 0 && value !== discount.value) save({ ...discount, value });
+  };
   return (
     <>
       <Select
@@ -45,7 +49,8 @@ export function DiscountFields({ discount, save }: { discount: Discount; save: (
               step={discount.kind === 'percent' ? 1 : 0.01}
               key={discount.value}
               defaultValue={discount.value}
-              onBlur={(e) => Number(e.target.value) > 0 && save({ ...discount, value: Number(e.target.value) })}
+              onBlur={(e) => take(e.target.value)}
+              onKeyDown={(e) => e.key === 'Enter' && take(e.currentTarget.value)}
               className={inputClass}
             />
           )}

@@ -4,12 +4,6 @@ import { structuredCloneJson } from './finding.ts';
 import { kindOf } from './registry.ts';
 import type { Command } from './schemas.ts';
 
-export interface Applied {
-  doc: Sequence;
-  /** Takes the change back. */
-  inverse: Command;
-}
-
 /** A draft saved before a field existed gets what it then meant. */
 export function completed(doc: Sequence): Sequence {
   doc.filter ??= null;
@@ -23,13 +17,7 @@ export function completed(doc: Sequence): Sequence {
   return doc;
 }
 
-/** Applies a command to a document, which stays as it was. Throws CommandError when it does not fit. */
-export function applyCommand(doc: Sequence, command: Command): Applied {
-  const { doc: changed, inverses } = applyCommands(doc, [command]);
-  return { doc: changed, inverse: inverses[0] as Command };
-}
-
-/** Applies several in order. The inverses are in the order in which they take the changes back. */
+/** Applies commands in order to a document, which stays as it was. Throws CommandError where one does not fit. The inverses are in the order in which they take the changes back. */
 export function applyCommands(doc: Sequence, commands: readonly Command[]): { doc: Sequence; inverses: Command[] } {
   const copy = completed(structuredCloneJson(doc));
   const inverses = commands.map((c) => structuredCloneJson(kindOf(c).change(copy, structuredCloneJson(c)))).reverse();

@@ -52,7 +52,7 @@ const scopesOf = (commands: readonly Command[], inverses: readonly Command[]): S
   commands.map((c, i) => kindOf(c).scope(c, inverses[commands.length - 1 - i] ?? c));
 
 /** Whether two edits that were made without knowing of each other cannot both be what was meant. */
-export function collide(ours: readonly Scope[], theirs: readonly Scope[]): boolean {
+function collide(ours: readonly Scope[], theirs: readonly Scope[]): boolean {
   const written = new Map(theirs.flatMap((t) => t.writes ?? []));
   const works = new Set<string>();
   for (const { works: inside = [], removes = [] } of theirs) {
