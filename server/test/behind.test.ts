@@ -103,7 +103,7 @@ test('what changes in the house is named for each live sequence that it concerns
     .expect(200);
   expect(await behind()).toEqual({ [holding]: ['Shared block “Hours”'] });
   await agent.put('/api/style').send({ accent: '#0a5c36', postalAddress: 'Rua Nova 1, Lisboa' }).expect(200);
-  const style = 'House style: colour of buttons, postal address';
+  const style = 'House style: colour of headings and buttons, postal address';
   expect(await behind()).toEqual({ [holding]: [style, 'Shared block “Hours”'], [plain]: [style] });
   await agent
     .put(`/api/senders/${sender}`)

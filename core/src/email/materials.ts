@@ -35,7 +35,7 @@ export interface Behind {
   /** Id of the shared block or sender, '' for the house style. */
   id: string;
   name: string;
-  /** What of it, where that is known: "colour of buttons". */
+  /** What of it, where that is known: "colour of links". */
   parts: string[];
 }
 
@@ -76,8 +76,8 @@ const STYLE_WORDS: Readonly<Record<keyof HouseStyle, string>> = {
   page: 'colour of the page',
   sheet: 'colour of the sheet',
   text: 'colour of text',
-  soft: 'colour of small print',
-  accent: 'colour of buttons',
+  soft: 'colour of soft text',
+  accent: 'colour of headings and buttons',
   onAccent: 'colour of words on buttons',
   link: 'colour of links',
   line: 'colour of lines',
@@ -117,7 +117,7 @@ export function behindOf(was: Materials, supplies: Supplies): Behind[] {
   return out;
 }
 
-/** "House style: colour of buttons, logo", "Shared block “Opening hours”", "Sender “Inês”: phone". */
+/** "House style: colour of links, logo", "Shared block “Opening hours”", "Sender “Inês”: phone". */
 export function behindWords({ what, name, parts }: Behind): string {
   const thing = what === 'style' ? name : `${what === 'shared' ? 'Shared block' : 'Sender'} “${name}”`;
   return parts.length > 0 ? `${thing}: ${parts.join(', ')}` : thing;

@@ -36,6 +36,9 @@ function Progress() {
   );
 }
 
+/** So many are shown at once; more are unfolded, so that what one came for stays in sight. */
+const FEW = 3;
+
 /** Live sequences that run without the latest changes of the house, each with what they are; nothing where there is none. */
 export function BehindSheet() {
   const { data } = useBehindQuery(undefined, { refetchOnMountOrArgChange: true });
@@ -58,28 +61,31 @@ export function BehindSheet() {
         )}
       </div>
       {busy && <Progress />}
-      <ul className="max-h-44 overflow-y-auto">
-        {sequences.map((s) => (
-          <li key={s.id} className="flex items-start gap-3 border-t border-line px-4 py-2 first:border-t-0">
-            <div className="min-w-0 flex-1">
-              <Link to={`/sequences/${s.id}`} className="font-semibold hover:underline">
-                {s.name}
-              </Link>
-              <Changed behind={s.behind} />
-              {refused
-                .filter((r) => r.id === s.id)
-                .map((r) => (
-                  <p key={r.id} role="alert" className="text-[13px] font-semibold text-brick">
-                    {r.why}
-                  </p>
-                ))}
-            </div>
-            <Button disabled={busy} onClick={() => void dispatch(republish([s.id]))}>
-              Publish this change only
-            </Button>
-          </li>
-        ))}
-      </ul>
+      <details open={count <= FEW}>
+        <summary className="cursor-pointer px-4 py-2 text-ink-2">Which, and what changed</summary>
+        <ul className="max-h-44 overflow-y-auto">
+          {sequences.map((s) => (
+            <li key={s.id} className="flex items-start gap-3 border-t border-line px-4 py-2 first:border-t-0">
+              <div className="min-w-0 flex-1">
+                <Link to={`/sequences/${s.id}`} className="font-semibold hover:underline">
+                  {s.name}
+                </Link>
+                <Changed behind={s.behind} />
+                {refused
+                  .filter((r) => r.id === s.id)
+                  .map((r) => (
+                    <p key={r.id} role="alert" className="text-[13px] font-semibold text-brick">
+                      {r.why}
+                    </p>
+                  ))}
+              </div>
+              <Button disabled={busy} onClick={() => void dispatch(republish([s.id]))}>
+                Publish this change only
+              </Button>
+            </li>
+          ))}
+        </ul>
+      </details>
       <p className="border-t border-line px-4 py-2 text-[13px] text-ink-2">
         Only this goes out: edits of a draft stay where they are, and whoever is inside goes on with the change.
       </p>
