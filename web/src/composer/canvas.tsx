@@ -90,6 +90,10 @@ function Face({ block, side }: { block: Block; side: number }) {
         service,
         letter: modeOf(step.email) === 'letter',
         side,
+        sizeOf: (id) => {
+          const file = around.files.find((f) => f.id === id);
+          return file?.width && file.height ? { width: file.width, height: file.height } : null;
+        },
       }),
     [block, around, step.email, side, service],
   );

@@ -9,8 +9,17 @@ const CHIP =
 const GREY =
   "data:image/svg+xml,%3Csvg xmlns='http://www.w3.org/2000/svg' viewBox='0 0 4 4'%3E%3Crect width='4' height='4' fill='%23ddd6c8'/%3E%3C/svg%3E";
 
+/** Width and height in px of a picture of the library; null where nobody knows them. */
+export type SizeOf = (file: string) => { width: number; height: number } | null;
+
+/** A picture has its place before it has come: what is below it does not jump from under the mouse. */
+function withPlace(tag: string, sizeOf: SizeOf): string {
+  const size = sizeOf(/^<img\b[^>]*\ssrc="\/f\/([^"]+)"/.exec(tag)?.[1] ?? '');
+  return size ? tag.replace(/\sstyle="/, `$&aspect-ratio:auto ${size.width} / ${size.height};`) : tag;
+}
+
 /** Masks give way to what an author knows: a chip for a field, nothing for what only a send fills. */
-function unmask(html: string, masks: Masks): string {
+function unmask(html: string, masks: Masks, sizeOf: SizeOf): string {
   const fieldAt = (n: string): string | null => {
     const node = masks.moving[Number(n)];
     return node?.kind === 'field' ? fieldLabel(node.field.path) : null;
@@ -26,7 +35,7 @@ function unmask(html: string, masks: Masks): string {
     const filled = tag.replace(all, (_, n: string) => address(n));
     // A picture that is fetched anew for each reader has no address yet: a grey field stands for it.
     const needs = [...(moves ?? '').matchAll(all)].some((m) => masks.moving[Number(m[1])]?.kind !== 'base');
-    return needs ? filled.replace(/\ssrc="[^"]*"/, ` src="${GREY}"`) : filled;
+    return needs ? filled.replace(/\ssrc="[^"]*"/, ` src="${GREY}"`) : withPlace(filled, sizeOf);
   };
   return html.replace(/<[^>]*>/g, fillTag).replace(all, (_, n: string) => {
     const label = fieldAt(n);
@@ -67,10 +76,16 @@ function toHtml(node: Node): string {
 export function faceOf(
   block: Block,
   style: HouseStyle,
-  options: { shared: Readonly<Record<string, readonly Block[]>>; service: boolean; letter: boolean; side: number },
+  options: {
+    shared: Readonly<Record<string, readonly Block[]>>;
+    service: boolean;
+    letter: boolean;
+    side: number;
+    sizeOf: SizeOf;
+  },
 ): string {
   const masks = new Masks();
   const canvas = { ...canvasFor(masks, style, options), side: options.side };
   const { nodes, sections = [] } = compileBlock(block, canvas);
-  return unmask([...nodes, ...sections].map(toHtml).join(''), masks);
+  return unmask([...nodes, ...sections].map(toHtml).join(''), masks, options.sizeOf);
 }
