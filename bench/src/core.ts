@@ -1,11 +1,11 @@
 import {
   advance,
   blankSequence,
+  type Condition,
   enter,
+  factsAbout,
   prepare,
   rehearse,
-  type Condition,
-  type Facts,
   type Sequence,
   type Step,
   type Visit,
@@ -39,21 +39,10 @@ function thirtySteps(): Sequence {
   return { ...blankSequence('Thirty steps', null), steps: Array.from({ length: 10 }, (_, i) => round(i)).flat() };
 }
 
-const facts: Facts = {
-  person: {
-    id: 'p',
-    email: 'marta@readers.example',
-    mailStatus: 'ok',
-    zone: 'Europe/Lisbon',
-    zoneAssumed: false,
-    attributes: {},
-    tags: [],
-    points: 0,
-    lists: {},
-  },
-  events: [{ name: 'order.placed', at: NOW + 9 * DAY, payload: { total: 30 } }],
-  emails: {},
-};
+const facts = factsAbout(
+  { email: 'marta@readers.example', zone: 'Europe/Lisbon' },
+  { events: [{ name: 'order.placed', at: NOW + 9 * DAY, payload: { total: 30 } }] },
+);
 
 /** A person through thirty steps: the rehearsal, against the calls of `advance` that it consists of. */
 export async function rehearsal(): Promise<void> {

@@ -1,7 +1,10 @@
 import fc from 'fast-check';
 import { describe as group, expect, test } from 'vitest';
 import {
+  askedByAtoms,
+  atomKinds,
   conditionSchema,
+  kindOfAtom,
   describe,
   evaluate,
   matchingEvent,
@@ -11,7 +14,9 @@ import {
   type Condition,
   type FieldTest,
   type MembershipState,
+  type SampleWorld,
 } from '../src/audience/index.ts';
+import { randomAtom, randomCondition } from './random-conditions.ts';
 import { asking, DAY, event, facts, HOUR, NOON } from './support.ts';
 
 const field = (op: FieldTest['op'], value?: FieldTest['value']): FieldTest => ({
@@ -131,39 +136,19 @@ group('what happened, and since when', () => {
   });
 });
 
-const atom: fc.Arbitrary<Condition> = fc.oneof(
-  fc.record({ kind: fc.constant('tag' as const), tag: fc.constantFrom('kit-owner', 'teacher'), has: fc.boolean() }),
-  fc.record({ kind: fc.constant('list' as const), list: fc.constantFrom('letters', 'club'), on: fc.boolean() }),
-  fc.record({
-    kind: fc.constant('attribute' as const),
-    test: fc.record({
-      field: fc.constantFrom('skill', 'orders'),
-      op: fc.constantFrom(...operators),
-      value: fc.constantFrom<string | number>('new', 2),
-    }),
-  }),
-  fc.record({
-    kind: fc.constant('event' as const),
-    event: fc.constant('order.placed'),
-    done: fc.boolean(),
-    since: fc.constantFrom({ kind: 'entry' as const }, { kind: 'ever' as const }),
-    where: fc.constant<FieldTest[]>([]),
-  }),
-  fc.record({
-    kind: fc.constant('email' as const),
-    step: fc.constant('a'),
-    what: fc.constantFrom('opened' as const, 'clicked' as const),
-    did: fc.boolean(),
-  }),
-);
-const condition = fc.letrec<{ tree: Condition }>((tie) => ({
-  tree: fc.oneof(
-    { maxDepth: 3 },
-    atom,
-    fc.record({ kind: fc.constantFrom('all' as const, 'any' as const), of: fc.array(tie('tree'), { maxLength: 3 }) }),
-    fc.record({ kind: fc.constant('not' as const), of: tie('tree') }),
-  ),
-})).tree;
+const world: SampleWorld = {
+  tags: ['kit-owner', 'teacher'],
+  lists: ['letters', 'club'],
+  segments: ['regulars', 'gone'],
+  offers: ['kit', 'gone'],
+  events: ['order.placed'],
+  steps: ['a', 'b'],
+  attributes: ['skill', 'orders'],
+  payload: ['total'],
+  values: ['new', 2, true],
+  dates: ['2026-03-06'],
+};
+const condition = randomCondition(world);
 const person = fc.record({
   tags: fc.subarray(['kit-owner', 'teacher']),
   lists: fc.constantFrom<Record<string, MembershipState>>({}, { club: 'confirmed' }, { letters: 'left' }),
@@ -193,13 +178,56 @@ group('random conditions on random people', () => {
     );
   });
 
+  test('every kind of question is among them', () => {
+    const seen = new Set(fc.sample(randomAtom(world), 1000).map((a) => a.kind));
+    expect([...seen].sort()).toEqual(Object.keys(atomKinds).sort());
+  });
+
+  test('one that is about things not there is told as open, one that is about what is there is not', () => {
+    const ids = (of: readonly string[]) => new Set(of);
+    const all = { steps: ids(world.steps), segments: ids(world.segments), offers: ids(world.offers) };
+    const none = { steps: ids([]), segments: ids([]), offers: ids([]) };
+    fc.assert(
+      fc.property(randomAtom(world), (atom) => {
+        expect(kindOfAtom(atom).isOpen(atom, all)).toBe(false);
+        const { steps, segments, offers } = askedByAtoms([atom]);
+        expect(kindOfAtom(atom).isOpen(atom, none)).toBe([...steps, ...segments, ...offers].length > 0);
+      }),
+    );
+  });
+
+  test('what a question asks for is enough to answer it', () => {
+    const all = facts(
+      { tags: ['teacher'], lists: { club: 'confirmed' }, attributes: { skill: 'new' } },
+      {
+        events: [event('order.placed', NOON - HOUR, { total: 2 })],
+        emails: { a: { sentAt: NOON - HOUR, openedAt: NOON - 1, clickedAt: NOON - 1, links: { x: NOON - 1 } } },
+        segments: { regulars: { kind: 'tag', tag: 'teacher', has: true } as Condition },
+      },
+    );
+    fc.assert(
+      fc.property(randomAtom(world), (atom) => {
+        const asks = askedByAtoms([atom]);
+        const some = {
+          person: { ...all.person, lists: asks.lists ? all.person.lists : {} },
+          events: all.events.filter((e) => asks.events.includes(e.name)),
+          emails: asks.emails ? all.emails : {},
+          segments: asks.segments.length > 0 ? all.segments : undefined,
+        };
+        expect(evaluate(atom, asking(some as typeof all))).toBe(evaluate(atom, asking(all)));
+      }),
+      { numRuns: 1000 },
+    );
+  });
+
   test('every one has a sentence, survives being saved, and is accepted by its schema', () => {
     fc.assert(
       fc.property(condition, (c) => {
         const words = describe(c, plainNames);
         expect(words.length).toBeGreaterThan(0);
         expect(words).not.toMatch(/undefined|null|\[object/);
-        expect(conditionSchema.parse(JSON.parse(JSON.stringify(c)))).toEqual(c);
+        const saved: unknown = JSON.parse(JSON.stringify(c));
+        expect(conditionSchema.parse(saved)).toEqual(saved);
       }),
       { numRuns: 500 },
     );

@@ -1,4 +1,4 @@
-import type { Asking, Condition, EventFact, Facts } from '../src/audience/index.ts';
+import { factsAbout, type Asking, type Condition, type EventFact, type Facts } from '../src/audience/index.ts';
 import {
   blankEmail,
   blankSequence,
@@ -16,23 +16,11 @@ export const DAY = 24 * HOUR;
 let counter = 0;
 export const id = () => `s${++counter}`;
 
-export const facts = (person: Partial<Facts['person']> = {}, more: Partial<Omit<Facts, 'person'>> = {}): Facts => ({
-  person: {
-    id: 'p',
-    email: 'marta@readers.example',
-    mailStatus: 'ok',
-    zone: 'Europe/Lisbon',
-    zoneAssumed: false,
-    attributes: {},
-    tags: [],
-    points: 0,
-    lists: { letters: 'confirmed' },
-    ...person,
-  },
-  events: [],
-  emails: {},
-  ...more,
-});
+export const facts = (person: Partial<Facts['person']> = {}, more: Partial<Omit<Facts, 'person'>> = {}): Facts =>
+  factsAbout(
+    { id: 'p', email: 'marta@readers.example', zone: 'Europe/Lisbon', lists: { letters: 'confirmed' }, ...person },
+    more,
+  );
 
 export const event = (name: string, at: number, payload: Record<string, unknown> = {}): EventFact => ({
   name,

@@ -2,12 +2,12 @@ import { describe, expect, test } from 'vitest';
 import {
   blankSequence,
   blankStep,
+  type Condition,
   emailSteps,
+  type EventFact,
+  factsAbout,
   HOUR,
   rehearse,
-  type Condition,
-  type EventFact,
-  type Facts,
   type Sequence,
   type Step,
 } from '@ascenso/core';
@@ -219,18 +219,7 @@ describe('worked by hand, by the server and by the rehearsal', () => {
     const entry = { starts: '2026-04-17T18:00:00+01:00' };
     const happens: EventFact[] = events.map(([name, when, payload = {}]) => ({ name, at: utc(when), payload }));
     const expected = comes.map(([name, when]) => [name, new Date(utc(when)).toISOString()]);
-    const person = {
-      id: 'p',
-      email,
-      mailStatus: 'ok' as const,
-      zone,
-      zoneAssumed: false,
-      attributes: {},
-      tags: [],
-      points: 0,
-      lists: {},
-    };
-    const facts: Facts = { person, events: [], emails: {} };
+    const facts = factsAbout({ id: 'p', email, zone });
     const said = rehearse({
       sequence: doc,
       facts,

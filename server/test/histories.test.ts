@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm';
 import request from 'supertest';
 import { beforeAll, expect, test, vi } from 'vitest';
-import { blankOffer, rehearse, type Facts, type Sequence, type Step } from '@ascenso/core';
+import { blankOffer, factsAbout, rehearse, type Sequence, type Step } from '@ascenso/core';
 import { newId } from '../src/app/ids.ts';
 import type * as FactsModule from '../src/db/facts.ts';
 import { batch, rows } from '../src/db/rows.ts';
@@ -13,13 +13,12 @@ import { setMembership } from '../src/people/memberships.ts';
 import { unsubscribeFrom } from '../src/people/readings.ts';
 import { resume } from '../src/sequences/pausing.ts';
 import { publish } from '../src/sequences/publishing.ts';
-import { Chance } from './support/chance.ts';
+import { Chance, SEED } from './support/chance.ts';
 import { actionStep, cloudEvent, emailStep, useWorld, waitStep } from './support/world.ts';
 
 // Random histories through the real server: events late, ahead, doubled, out of order and in any batches, an engine that is
 // away for minutes to hours, publishing, pausing and resuming in the middle. The judge is not `advance`: it is rules read
 // from the outbox, the mailbox and the log of what this test itself did to the server. SEED=n repeats a run.
-const SEED = Number(process.env.SEED ?? Math.floor(Math.random() * 1_000_000));
 const PEOPLE = Number(process.env.PEOPLE ?? 60);
 const MINUTE = 60_000;
 const HOUR = 60 * MINUTE;
@@ -418,21 +417,7 @@ async function history(seed: number, count: number, label: string): Promise<stri
     if (v.status !== 'done') broken.push(`still inside ${l.begins} twelve days later: ${v.person}`);
     if (l.disturbed) continue;
     const p = people.find((k) => k.id === v.person) as Person;
-    const known: Facts = {
-      person: {
-        id: p.id,
-        email: p.email,
-        mailStatus: 'ok',
-        zone: p.zone,
-        zoneAssumed: false,
-        attributes: {},
-        tags: [],
-        points: 0,
-        lists: { [world.list]: 'confirmed' },
-      },
-      events: [],
-      emails: {},
-    };
+    const known = factsAbout({ id: p.id, email: p.email, zone: p.zone, lists: { [world.list]: 'confirmed' } });
     const events = goalsOf(v).map((f) => ({ name: f.name, at: f.at, payload: {} }));
     const said = rehearse({
       sequence: l.doc,

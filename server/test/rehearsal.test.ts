@@ -1,4 +1,4 @@
-import { blankSequence, HOUR, rehearse, type Behaviour, type Facts, type Sequence, type Step } from '@ascenso/core';
+import { type Behaviour, blankSequence, factsAbout, HOUR, rehearse, type Sequence, type Step } from '@ascenso/core';
 import request from 'supertest';
 import { expect, test } from 'vitest';
 import type { Crowd } from '../src/engine/mover.ts';
@@ -86,21 +86,7 @@ test.each(['Europe/Lisbon', 'America/New_York', 'Asia/Kathmandu', 'Australia/Lor
       await world.live(doc);
       await world.join(email, { zone });
       const person = await world.person(email);
-      const facts: Facts = {
-        person: {
-          id: person?.id ?? '',
-          email,
-          mailStatus: 'ok',
-          zone,
-          zoneAssumed: false,
-          attributes: {},
-          tags: [],
-          points: 0,
-          lists: {},
-        },
-        events: [],
-        emails: {},
-      };
+      const facts = factsAbout({ id: person?.id ?? '', email, zone });
       const rehearsed = rehearse({
         sequence: doc,
         facts,

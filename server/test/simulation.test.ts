@@ -2,14 +2,15 @@ import fc from 'fast-check';
 import { sql } from 'drizzle-orm';
 import { beforeAll, describe, expect, test, vi } from 'vitest';
 import {
+  type Behaviour,
   compileEmail,
+  type Condition,
   DAY,
+  type EventFact,
+  factsAbout,
   HOUR,
   plainStyle,
   rehearse,
-  type Behaviour,
-  type EventFact,
-  type Facts,
   type Sequence,
 } from '@ascenso/core';
 import { keepProgram } from '../src/sequences/publishing.ts';
@@ -20,10 +21,10 @@ import type * as FactsModule from '../src/db/facts.ts';
 import { recordOpen } from '../src/people/readings.ts';
 import { emailStep, useWorld } from './support/world.ts';
 import { EVENTS, randomSequence } from './support/random-sequences.ts';
+import { SEED } from './support/chance.ts';
 
 // The server's loops and the rehearsal are one engine: random sequences, people and events go through both, and every
 // email has to be the same, at the same moment. SEED=n repeats a run; TREES and PEOPLE make it smaller or larger.
-const SEED = Number(process.env.SEED ?? 1906);
 const TREES = Number(process.env.TREES ?? 120);
 const PEOPLE = Number(process.env.PEOPLE ?? 20);
 /** Tuesday 24 March 2026, 12:00 UTC: Lisbon changes its clocks on the 29th, Lord Howe on 5 April. */
@@ -46,6 +47,23 @@ vi.mock('../src/db/facts.ts', async (original) => {
 });
 
 const world = useWorld();
+const LISTS = [newId(), newId()];
+const SEGMENTS: [string, Condition][] = [
+  [newId(), { kind: 'list', list: LISTS[0] ?? '', on: true }],
+  [
+    newId(),
+    {
+      kind: 'event',
+      event: 'lesson.opened',
+      done: true,
+      since: { kind: 'period', amount: 5, unit: 'days' },
+      where: [],
+    },
+  ],
+];
+/** Those who open stand on the one list, those who are new to it on the other. */
+const listsOf = (p: Pick<Person, 'opens' | 'skill'>): Record<string, 'confirmed'> =>
+  Object.fromEntries(LISTS.filter((_, i) => (i === 0 ? p.opens : p.skill === 'new')).map((l) => [l, 'confirmed']));
 
 interface Person {
   id: string;
@@ -63,6 +81,13 @@ let hash = '';
 beforeAll(async () => {
   sender = { name: 'Inês', email: 'ines@foldwell.example', fields: {} };
   const program = await compileEmail(emailStep('Any').email, plainStyle);
+  const { db } = world.connection;
+  await db.execute(
+    sql`insert into lists (workspace_id, id, name) select ${world.ws}, n.id, n.id from jsonb_to_recordset(${batch(LISTS.map((id) => ({ id })))}) as n(id uuid)`,
+  );
+  await db.execute(
+    sql`insert into segments (workspace_id, id, name, rule, created_at) select ${world.ws}, n.id, n.id, n.rule, 0 from jsonb_to_recordset(${batch(SEGMENTS.map(([id, rule]) => ({ id, rule })))}) as n(id uuid, rule jsonb)`,
+  );
   hash = await keepProgram(world.connection.db, world.ws, program, sender);
 });
 
@@ -138,6 +163,8 @@ async function byServer(ids: readonly string[], people: readonly Person[], from:
   const { db } = world.connection;
   await db.execute(sql`insert into people (workspace_id, id, email, attributes, zone, created_at)
     select ${world.ws}, n.id, n.email, jsonb_build_object('skill', n.skill), n.zone, 0 from jsonb_to_recordset(${batch(people)}) as n(id uuid, email text, skill text, zone text)`);
+  await db.execute(sql`insert into memberships (workspace_id, person_id, list_id, state, at)
+    select ${world.ws}, n.person, n.list, 'confirmed', 0 from jsonb_to_recordset(${batch(people.flatMap((p) => Object.keys(listsOf(p)).map((list) => ({ person: p.id, list }))))}) as n(person uuid, list uuid)`);
   const crowd = readers(new Set(people.filter((p) => p.opens).map((p) => p.email)));
   const happens = people
     .flatMap((p) => [
@@ -185,21 +212,10 @@ function byRehearsal(docs: readonly Sequence[], people: readonly Person[]): stri
   return docs
     .flatMap((doc, tree) =>
       people.flatMap((p, i) => {
-        const facts: Facts = {
-          person: {
-            id: p.id,
-            email: p.email,
-            mailStatus: 'ok',
-            zone: p.zone,
-            zoneAssumed: false,
-            attributes: { skill: p.skill },
-            tags: [],
-            points: 0,
-            lists: {},
-          },
-          events: p.events.filter((e) => e.at < p.begins),
-          emails: {},
-        };
+        const facts = factsAbout(
+          { id: p.id, email: p.email, zone: p.zone, attributes: { skill: p.skill }, lists: listsOf(p) },
+          { events: p.events.filter((e) => e.at < p.begins), segments: Object.fromEntries(SEGMENTS) },
+        );
         const usually: Behaviour = { does: p.opens ? 'opens' : 'ignores' };
         const events = p.events.filter((e) => e.at >= p.begins);
         const said = rehearse({
@@ -226,7 +242,10 @@ async function run(trees: number, count: number, label: string) {
   const docs = Array.from(
     { length: trees },
     (_, i) =>
-      fc.sample(fc.noBias(randomSequence(from + i, stepId)), { numRuns: 1, seed: SEED + from + i })[0] as Sequence,
+      fc.sample(fc.noBias(randomSequence(from + i, stepId, { lists: LISTS, segments: SEGMENTS.map(([id]) => id) })), {
+        numRuns: 1,
+        seed: SEED + from + i,
+      })[0] as Sequence,
   );
   installed += trees;
   const people = randomPeople(label, count);

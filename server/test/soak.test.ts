@@ -5,7 +5,7 @@ import { afterAll, beforeAll, expect, test } from 'vitest';
 import { runFrom } from '../src/app/clock.ts';
 import { firstRow, rows } from '../src/db/rows.ts';
 import { unsubscribeFrom } from '../src/people/readings.ts';
-import { Chance } from './support/chance.ts';
+import { Chance, SEED } from './support/chance.ts';
 import { ended, startEngine, until } from './support/killing.ts';
 import { startRoughServer, type RoughServer } from './support/rough-server.ts';
 import { cloudEvent, emailStep, useWorld, waitStep } from './support/world.ts';
@@ -14,7 +14,6 @@ import { cloudEvent, emailStep, useWorld, waitStep } from './support/world.ts';
 // every few seconds, a poisoned row a minute, and a practice clock that leaps ahead. `npm run soak` does it for ten minutes.
 const MINUTES = Number(process.env.SOAK_MINUTES ?? 1);
 const PEOPLE = Number(process.env.PEOPLE ?? 20_000);
-const SEED = Number(process.env.SEED ?? Math.floor(Math.random() * 1_000_000));
 const LEASE = 2_000;
 const ANSWER = 8_000;
 /** What may pass between a fact and the last email that was in hand by then: a lease, and a round on a busy machine. */

@@ -1,5 +1,10 @@
 import type { OfferFact } from '../offer/index.ts';
-import type { Condition } from './condition-schema.ts';
+import { isZone } from '../time/index.ts';
+
+/** A condition, as far as facts know of one: which kinds there are is known to the conditions alone. */
+export interface AnyCondition {
+  kind: string;
+}
 
 /** Value of an attribute or of a payload field. Dates are ISO 8601 text; lists hold text. */
 export type Value = string | number | boolean | readonly string[] | null;
@@ -56,7 +61,7 @@ export interface Mailing {
 export interface Facts {
   person: PersonFacts;
   /** Rules of the workspace's segments that are asked for, by id. A segment that is gone has nobody in it. */
-  segments?: Readonly<Record<string, Condition>>;
+  segments?: Readonly<Record<string, AnyCondition>>;
   /** What else mails this person; absent where no cap is set and nothing has priority. */
   mailing?: Mailing;
   /** Offers that are asked for, by id. One that is gone is not there. */
@@ -68,3 +73,31 @@ export interface Facts {
 
 /** The event that tells that mail goes to somebody again who had unsubscribed, or whose address had bounced. */
 export const RESUBSCRIBED_EVENT = 'resubscribed';
+
+/**
+ * What is known of somebody. What is not said is as for anybody: mail goes to them, they are on no list and have done
+ * nothing, and live in UTC as nobody knows their zone.
+ */
+export const factsAbout = (person: Partial<PersonFacts> = {}, known: Partial<Omit<Facts, 'person'>> = {}): Facts => ({
+  person: {
+    id: 'anybody',
+    email: '',
+    mailStatus: 'ok',
+    zone: 'UTC',
+    zoneAssumed: person.zone === undefined,
+    attributes: {},
+    tags: [],
+    points: 0,
+    lists: {},
+    ...person,
+  },
+  events: [],
+  emails: {},
+  ...known,
+});
+
+/** The zone in which somebody lives: their own where they have one, or it is assumed to be the workspace's. */
+export const zoneOfPerson = (own: string | null, home: string): Pick<PersonFacts, 'zone' | 'zoneAssumed'> => {
+  const known = own !== null && isZone(own);
+  return { zone: known ? own : home, zoneAssumed: !known };
+};

@@ -1,35 +1,47 @@
-export type { EmailFact, EventFact, Facts, Mailing, MailStatus, MembershipState, PersonFacts, Value } from './facts.ts';
+export type { Asking } from './asking.ts';
 export {
-  atomsOf,
+  askedByAtoms,
+  atomKinds,
   atomSchema,
-  conditionSchema,
-  fieldTestSchema,
-  operators,
-  sinceSchema,
+  FILE_EVENT,
+  kindOfAtom,
+  matchingEvent,
+  sampleAtom,
+  type Asked,
   type Atom,
-  type Condition,
-  type FieldTest,
-  type Operator,
-  type Since,
-} from './condition-schema.ts';
+  type AtomName,
+  type AtomOf,
+  type Pick,
+  type SampleWorld,
+} from './atoms/index.ts';
+export { atomsOf, conditionSchema, type Condition } from './condition-schema.ts';
+export { evaluate, heldSince } from './conditions.ts';
+export { describe } from './describe.ts';
+export {
+  factsAbout,
+  RESUBSCRIBED_EVENT,
+  zoneOfPerson,
+  type EmailFact,
+  type EventFact,
+  type Facts,
+  type Mailing,
+  type MailStatus,
+  type MembershipState,
+  type PersonFacts,
+  type Value,
+} from './facts.ts';
 export {
   DATE_TEXT,
-  evaluate,
-  heldSince,
-  matchingEvent,
-  NUMBER_TEXT,
-  readPath,
-  testField,
-  type Asking,
-} from './conditions.ts';
-export { RESUBSCRIBED_EVENT } from './facts.ts';
-export { shareOf } from './share.ts';
-export {
-  describe,
-  describeSince,
   describeTest,
   describeWhere,
-  FILE_EVENT,
-  plainNames,
-  type Names,
-} from './describe.ts';
+  fieldTestSchema,
+  NUMBER_TEXT,
+  operators,
+  readPath,
+  testField,
+  type FieldTest,
+  type Operator,
+} from './field-test.ts';
+export { plainNames, type Names } from './names.ts';
+export { shareOf } from './share.ts';
+export { describeSince, sinceSchema, type Period, type Since } from './since.ts';

@@ -1,4 +1,4 @@
-import { atomsOf } from '../audience/index.ts';
+import { askedByAtoms, atomsOf } from '../audience/index.ts';
 import { reaches, stepWords, walk } from '../sequence/index.ts';
 import { plainNames } from '../audience/index.ts';
 import { MINUTE } from '../time/index.ts';
@@ -14,14 +14,9 @@ export const askedTooSoon: Check = {
       if (!step.on) return [];
       const conditions =
         step.kind === 'branch' ? step.arms.map((a) => a.condition) : step.kind === 'email' ? [step.forWhom] : [];
-      const asked = conditions
-        .flatMap((c) => (c ? atomsOf(c) : []))
-        .flatMap((atom) => {
-          if (atom.kind === 'email') return [atom.step];
-          return atom.kind === 'event' && atom.since.kind === 'step' ? [atom.since.step] : [];
-        });
+      const asked = askedByAtoms(conditions.flatMap((c) => (c ? atomsOf(c) : [])));
       const here = reach.get(step.id);
-      const tooSoon = asked.find((id) => {
+      const tooSoon = asked.steps.find((id) => {
         const there = reach.get(id);
         return here && there && here.from - there.from < MINUTE;
       });

@@ -1,4 +1,4 @@
-import { atomsOf, plainNames, type Condition } from '../audience/index.ts';
+import { atomsOf, kindOfAtom, plainNames, type Condition } from '../audience/index.ts';
 import { conditionsOfBlock, walkBlocks } from '../email/index.ts';
 import { stepWords, walk, type Action, type Sequence, type Step, type Trigger } from '../sequence/index.ts';
 import { at, type Check, type CheckContext, type Finding } from './check.ts';
@@ -55,26 +55,8 @@ function isOpenQuestion(
   steps: ReadonlySet<string>,
 ): boolean {
   if (!condition) return false;
-  return atomsOf(condition).some((a) => {
-    // A step that came from elsewhere may ask about an email that is not here.
-    if (a.kind === 'event' && a.since.kind === 'step' && !steps.has(a.since.step)) return true;
-    switch (a.kind) {
-      case 'event':
-        return !a.event;
-      case 'email':
-        return !steps.has(a.step);
-      case 'tag':
-        return !a.tag;
-      case 'list':
-        return !a.list;
-      case 'segment':
-        return !segments.includes(a.segment);
-      case 'offer':
-        return !offers.some((o) => o.id === a.offer);
-      default:
-        return false;
-    }
-  });
+  const known = { steps, segments: new Set(segments), offers: new Set(offers.map((o) => o.id)) };
+  return atomsOf(condition).some((a) => kindOfAtom(a).isOpen(a, known));
 }
 
 const askedBy = (step: Step): (Condition | null)[] => {

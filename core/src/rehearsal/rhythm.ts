@@ -1,21 +1,9 @@
-import type { Facts } from '../audience/index.ts';
+import { factsAbout } from '../audience/index.ts';
 import { emailSteps, reaches, walk, type Sequence } from '../sequence/index.ts';
 import { landings } from './landings.ts';
 
 /** A Monday morning, from which rhythms are reckoned. */
 const MONDAY = Date.UTC(2026, 2, 2, 9);
-const anybody: Facts['person'] = {
-  id: 'anybody',
-  email: '',
-  mailStatus: 'ok',
-  zone: 'UTC',
-  zoneAssumed: true,
-  attributes: {},
-  tags: [],
-  points: 0,
-  lists: {},
-};
-
 /**
  * When each email goes out, ms after entry, by the quickest way: what a sequence looks like when it is small. Waits for a weekday or
  * for something to happen are followed from a Monday morning; an email that this does not reach is told by elapsed time.
@@ -28,7 +16,7 @@ export function rhythmOf(sequence: Sequence): Map<string, number> {
     if (at && step.on) out.set(step.id, at.from);
   }
   if (!walk(sequence).some(({ step }) => step.kind === 'wait' && step.at)) return out;
-  const { ways } = landings({ sequence, at: MONDAY, entry: {}, facts: { person: anybody, events: [], emails: {} } });
+  const { ways } = landings({ sequence, at: MONDAY, entry: {}, facts: factsAbout() });
   const first = new Map<string, number>();
   for (const l of ways.flatMap((w) => w.landings))
     first.set(l.step, Math.min(first.get(l.step) ?? Infinity, l.at - MONDAY));

@@ -61,7 +61,7 @@ export {
   type Runnable,
   type Visit,
 } from './visit.ts';
-export { askedBy, conditionsOf, everyCondition, needs, offersOf, type Asked, type Needs } from './needs.ts';
+export { askedBy, conditionsOf, everyCondition, needs, offersOf, type Needs } from './needs.ts';
 export { traceCodes, traceSentence, type TraceCode, type TraceEntry, type TraceNames } from './trace.ts';
 export { dayWords, reaches, type Reach } from './timing.ts';
 export {

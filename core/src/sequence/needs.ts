@@ -1,23 +1,7 @@
-import { atomsOf, type Condition } from '../audience/index.ts';
+import { askedByAtoms, atomsOf, type Asked, type Condition } from '../audience/index.ts';
 import { conditionsOfEmail } from '../email/index.ts';
 import type { Action, Sequence, Step } from './schema.ts';
 import { emailSteps, walk } from './tree.ts';
-
-/** What conditions can ask for, so that a server loads it for a thousand people at once. */
-export interface Asked {
-  /** Names of events that some condition looks for. */
-  events: string[];
-  /** True when a condition asks what became of an email of the sequence. */
-  emails: boolean;
-  /** True when a condition asks which link was clicked. */
-  links: boolean;
-  /** True when it has to be known which lists a person is on. */
-  lists: boolean;
-  /** Segments that some condition asks for. */
-  segments: string[];
-  /** Offers whose state is asked for, or that an email makes. */
-  offers: string[];
-}
 
 /** What the decisions of a version can ask for. */
 export interface Needs extends Asked {
@@ -55,19 +39,8 @@ export const everyCondition = (sequence: Sequence): Condition[] => [
   ...walk(sequence).flatMap(({ step }) => (step.kind === 'email' ? conditionsOfEmail(step.email) : [])),
 ];
 
-/** What conditions ask for. */
-export function askedBy(conditions: readonly Condition[]): Asked {
-  const atoms = conditions.flatMap(atomsOf);
-  return {
-    events: [...new Set(atoms.flatMap((a) => (a.kind === 'event' ? [a.event] : [])))],
-    // A segment's rule may ask for a list, whatever it says today.
-    lists: atoms.some((a) => a.kind === 'list' || a.kind === 'segment'),
-    segments: [...new Set(atoms.flatMap((a) => (a.kind === 'segment' ? [a.segment] : [])))],
-    offers: [...new Set(atoms.flatMap((a) => (a.kind === 'offer' ? [a.offer] : [])))],
-    emails: atoms.some((a) => a.kind === 'email'),
-    links: atoms.some((a) => a.kind === 'email' && a.link !== undefined),
-  };
-}
+/** What conditions ask for, so that a server loads it for a thousand people at once. */
+export const askedBy = (conditions: readonly Condition[]): Asked => askedByAtoms(conditions.flatMap(atomsOf));
 
 /** Offers that emails of a sequence make. */
 export const offersOf = (sequence: Sequence): string[] => [

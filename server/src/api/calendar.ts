@@ -2,19 +2,20 @@ import { Router } from 'express';
 import ical from 'ical-generator';
 import { namesOf } from '@ascenso/contracts';
 import {
+  type EmailStep,
+  type Facts,
+  factsAbout,
   fieldText,
   findStep,
   indexSteps,
+  isZone,
   landings,
+  MINUTE,
   readTemplate,
+  type Sequence,
   stepWords,
   traceNames,
   wayWords,
-  isZone,
-  MINUTE,
-  type EmailStep,
-  type Facts,
-  type Sequence,
 } from '@ascenso/core';
 import { businessNow } from '../app/clock.ts';
 import type { AppContext } from '../app/context.ts';
@@ -30,29 +31,13 @@ import { forecast } from '../jobs/forecast.ts';
 /** An entry of the calendar is as long as it takes to see it, ms. */
 const LENGTH = 15 * MINUTE;
 
-const somebody = (zone: string): Facts => ({
-  person: {
-    id: 'calendar',
-    email: '',
-    mailStatus: 'ok',
-    zone,
-    zoneAssumed: true,
-    attributes: {},
-    tags: [],
-    points: 0,
-    lists: {},
-  },
-  events: [],
-  emails: {},
-});
-
 /** When what goes out: one sequence as iCalendar (RFC 5545), and everybody's volume by day. */
 export function calendarRouter(ctx: AppContext): Router {
   const router = Router();
   const { db } = ctx.connection;
 
   async function factsOf(ws: string, person: string | undefined, zone: string): Promise<Facts> {
-    if (!person) return somebody(zone);
+    if (!person) return factsAbout({ zone, zoneAssumed: true });
     if (!(await hasPerson(db, ws, person))) throw invalid('person', 'There is no such person.');
     const wanted = {
       workspace_id: ws,
@@ -63,7 +48,7 @@ export function calendarRouter(ctx: AppContext): Router {
       links: false,
       segments: [],
     };
-    return (await loadFacts(db, [wanted])).get('calendar') ?? somebody(zone);
+    return (await loadFacts(db, [wanted])).get('calendar') ?? factsAbout({ zone, zoneAssumed: true });
   }
 
   route(router, ctx, 'get', '/sequences/:id/calendar.ics', {}, async ({ ws, me, params, query, res }) => {

@@ -1,6 +1,6 @@
 import { Router } from 'express';
 import { capRequest, segmentRequest } from '@ascenso/contracts';
-import { atomsOf, type Condition } from '@ascenso/core';
+import { atomsOf, kindOfAtom, type Condition } from '@ascenso/core';
 import { businessNow } from '../app/clock.ts';
 import type { AppContext } from '../app/context.ts';
 import { invalid, notFound, UserError } from '../app/errors.ts';
@@ -16,7 +16,7 @@ function checkRule(rule: Condition): void {
   for (const atom of atomsOf(rule)) {
     if (atom.kind === 'segment')
       throw invalid('rule', 'A segment cannot be made of other segments: write their rules out here.');
-    if (atom.kind === 'email' || (atom.kind === 'event' && ['entry', 'step'].includes(atom.since.kind)))
+    if (kindOfAtom(atom).ofVisit(atom))
       throw invalid('rule', 'A segment is about people, wherever they are: this can only be asked inside a sequence.');
   }
 }

@@ -1,19 +1,18 @@
 import { sql } from 'drizzle-orm';
 import {
   askedBy,
-  atomsOf,
-  isZone,
-  type EmailFact,
   type Condition,
+  type Discount,
+  type EmailFact,
   type EventFact,
   type Facts,
   type Given,
   type MailStatus,
   type MembershipState,
-  type Discount,
   type Offer,
   type OfferFact,
   type Value,
+  zoneOfPerson,
 } from '@ascenso/core';
 import type { Executor } from './connect.ts';
 import { batch, rows } from './rows.ts';
@@ -70,12 +69,7 @@ const withRules = (w: Wanted, rules: Rules | undefined): Wanted =>
     ? {
         ...w,
         offers: [...(w.offers ?? []), ...w.segments.flatMap((id) => (rules[id] ? askedBy([rules[id]]).offers : []))],
-        events: [
-          ...w.events,
-          ...w.segments.flatMap((id) =>
-            rules[id] ? atomsOf(rules[id]).flatMap((a) => (a.kind === 'event' ? [a.event] : [])) : [],
-          ),
-        ],
+        events: [...w.events, ...w.segments.flatMap((id) => (rules[id] ? askedBy([rules[id]]).events : []))],
       }
     : w;
 
@@ -156,14 +150,12 @@ export async function loadFacts(db: Executor, asked: readonly Wanted[]): Promise
   for (const w of wanted) {
     const p = byPerson.get(w.person_id);
     if (!p) continue;
-    const own = p.zone !== null && isZone(p.zone);
     out.set(w.key ?? w.visit_id, {
       person: {
         id: p.id,
         email: p.email,
         mailStatus: p.mail_status,
-        zone: own ? (p.zone as string) : p.home_zone,
-        zoneAssumed: !own,
+        ...zoneOfPerson(p.zone, p.home_zone),
         attributes: p.attributes,
         tags: p.tags,
         points: p.points,

@@ -6,15 +6,16 @@ import {
   armsOf,
   DAY,
   dayNumber,
-  fromWall,
-  landings,
-  shareOf,
-  zoneOf,
   type Effect,
   type Facts,
+  factsAbout,
+  fromWall,
+  landings,
   type Runnable,
+  shareOf,
   type Step,
   type Zone,
+  zoneOf,
 } from '@ascenso/core';
 import type { Executor } from '../db/connect.ts';
 import { firstRow, rows } from '../db/rows.ts';
@@ -197,18 +198,7 @@ function fromJoiners(
   const out = noDays();
   const perDay = s.entered / FORECAST_DAYS;
   if (perDay === 0) return out;
-  const person = {
-    id: 'joiner',
-    email: '',
-    mailStatus: 'ok' as const,
-    zone: days.zone.name,
-    zoneAssumed: true,
-    attributes: {},
-    tags: [],
-    points: 0,
-    lists: {},
-  };
-  const facts: Facts = { person, events: [], emails: {} };
+  const facts = factsAbout({ zone: days.zone.name, zoneAssumed: true });
   const known = (fork: Step, arm: string) => sharesOf(fork, counts)?.[armsOf(fork).findIndex((a) => a.id === arm)];
   for (let day = 0; day < FORECAST_DAYS; day++) {
     const noon = fromWall(days.zone, (days.first + day) * DAY + DAY / 2);

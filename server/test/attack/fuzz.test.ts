@@ -4,12 +4,11 @@ import { sql } from 'drizzle-orm';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { firstRow } from '../../src/db/rows.ts';
 import { signSend, signText } from '../../src/mail/token.ts';
-import { Chance } from '../support/chance.ts';
+import { Chance, SEED } from '../support/chance.ts';
 import { cloudEvent, emailStep, useWorld } from '../support/world.ts';
 
 // Whatever a stranger or a broken client sends to the doors that need no session: no answer is a 500, a reader's mail
 // program never gets JSON, and memory does not grow with it. SEED=n repeats a run.
-const SEED = Number(process.env.SEED ?? Math.floor(Math.random() * 1_000_000));
 const REQUESTS = Number(process.env.REQUESTS ?? 5_000);
 const world = useWorld();
 const chance = new Chance(SEED);

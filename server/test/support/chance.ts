@@ -1,3 +1,8 @@
+/**
+ * Where random tests begin: anew in each run, so that they come to see everything; SEED=n repeats one, and tests say theirs.
+ */
+export const SEED = Number(process.env.SEED ?? Math.floor(Math.random() * 1_000_000));
+
 /** Random numbers from a seed (mulberry32, public domain): the same seed, the same history. */
 export class Chance {
   #state: number;

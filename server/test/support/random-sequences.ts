@@ -6,82 +6,43 @@ import {
   blankStep,
   walk,
   type Condition,
-  type FieldTest,
+  type SampleWorld,
   type SendWindow,
   type Sequence,
-  type Since,
   type Step,
 } from '@ascenso/core';
+import { randomCondition } from '../../../core/test/random-conditions.ts';
 
 // Random sequences, as nobody would write them: every kind of step and condition, in trees.
 
 export const EVENTS = ['order.placed', 'lesson.opened', 'page.seen'];
 
-/** A condition that may ask for an email: the step is chosen once the tree is whole. */
-const condition = (tree: number): fc.Arbitrary<Condition> => {
-  const since = fc.constantFrom<Since>(
-    { kind: 'entry' },
-    { kind: 'ever' },
-    { kind: 'period', amount: 2, unit: 'days' },
-    { kind: 'period', amount: 30, unit: 'hours' },
-    { kind: 'step', step: 'some email' },
-  );
-  const atom: fc.Arbitrary<Condition> = fc.oneof(
-    fc
-      .record({
-        event: fc.constantFrom(...EVENTS),
-        done: fc.boolean(),
-        since,
-        times: fc.option(fc.constant(2), { nil: undefined }),
-      })
-      .map(({ times, ...e }) => ({ kind: 'event' as const, ...e, where: [], ...(times ? { times } : {}) })),
-    fc.record({
-      kind: fc.constant('event' as const),
-      event: fc.constant('order.placed'),
-      done: fc.boolean(),
-      since,
-      where: fc.constant<FieldTest[]>([{ field: 'total', op: 'over', value: 25 }]),
-    }),
-    fc.record({ kind: fc.constant('tag' as const), tag: fc.constant(`tag-${tree}`), has: fc.boolean() }),
-    fc.record({
-      kind: fc.constant('attribute' as const),
-      test: fc.constantFrom(
-        { field: 'skill', op: 'is' as const, value: 'new' },
-        { field: `x${tree}`, op: 'over' as const, value: 1 },
-      ),
-    }),
-    fc.record({
-      kind: fc.constant('email' as const),
-      step: fc.constant('some email'),
-      what: fc.constant('opened' as const),
-      did: fc.boolean(),
-    }),
-    fc.record({
-      kind: fc.constant('points' as const),
-      op: fc.constantFrom('over' as const, 'under' as const),
-      value: fc.constant(5),
-    }),
-  );
-  return fc.oneof(
-    { weight: 4, arbitrary: atom },
-    {
-      weight: 1,
-      arbitrary: fc.record({
-        kind: fc.constantFrom('all' as const, 'any' as const),
-        of: fc.array(atom, { minLength: 1, maxLength: 2 }),
-      }),
-    },
-    { weight: 1, arbitrary: fc.record({ kind: fc.constant('not' as const), of: atom }) },
-  );
-};
+/** What conditions ask about, beside what each sequence changes of its own. */
+export interface Shared {
+  lists: readonly string[];
+  segments: readonly string[];
+}
+
+/** A condition may ask for an email, or count from it: the step is chosen once the tree is whole. */
+const worldOf = (tree: number, shared: Shared): SampleWorld => ({
+  ...shared,
+  tags: [`tag-${tree}`],
+  offers: [],
+  events: EVENTS,
+  steps: ['some email'],
+  attributes: ['skill', `x${tree}`],
+  payload: ['total'],
+  values: ['new', 1, 25],
+  dates: [],
+});
 
 /** A value once in `nothing` + 1 times, else null. */
 const rarely = <T>(arbitrary: fc.Arbitrary<T>, nothing: number) =>
   fc.oneof({ weight: 1, arbitrary }, { weight: nothing, arbitrary: fc.constant(null) });
 
 /** One sequence that an event of its own starts. `newId` gives ids that no other has. */
-export function randomSequence(tree: number, newId: () => string): fc.Arbitrary<Sequence> {
-  const asked = condition(tree);
+export function randomSequence(tree: number, newId: () => string, shared: Shared): fc.Arbitrary<Sequence> {
+  const asked = randomCondition(worldOf(tree, shared));
   const window = fc.option(
     fc.constantFrom<SendWindow>(
       { days: [1, 2, 3, 4, 5], from: 480, to: 1080 },

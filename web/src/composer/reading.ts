@@ -1,11 +1,12 @@
 import {
-  offerValues,
-  recentOf,
-  withSamples,
   type EmailStep,
   type Facts,
+  factsAbout,
   type MergeContext,
+  offerValues,
+  recentOf,
   type Sequence,
+  withSamples,
 } from '@ascenso/core';
 import type { Me, ReaderAnswer, Surroundings } from '@ascenso/contracts';
 
@@ -48,18 +49,16 @@ export function readingOf(
   };
 }
 
-const NOBODY = { id: '', email: '', mailStatus: 'ok' as const, attributes: {}, tags: [], points: 0, zone: null };
-
 /** What is known of a reader, their offers with sample codes: as they have them, or as they would be given them now. */
 function factsFor(theirs: ReaderAnswer | undefined, zone: string, around: Surroundings): Facts {
-  const person = theirs?.person ?? NOBODY;
-  const facts: Facts = {
-    person: { ...person, zone, zoneAssumed: person.zone === null, lists: theirs?.lists ?? {} },
-    events: [...(theirs?.events ?? [])].sort((a, b) => a.at - b.at),
-    emails: {},
-    segments: Object.fromEntries(around.segments.map((s) => [s.id, s.rule])),
-    offers: offersOf(around, theirs?.given),
-  };
+  const facts = factsAbout(
+    { ...theirs?.person, zone, zoneAssumed: !theirs?.person?.zone, lists: theirs?.lists ?? {} },
+    {
+      events: [...(theirs?.events ?? [])].sort((a, b) => a.at - b.at),
+      segments: Object.fromEntries(around.segments.map((s) => [s.id, s.rule])),
+      offers: offersOf(around, theirs?.given),
+    },
+  );
   return withSamples(facts, around.now);
 }
 

@@ -1,16 +1,22 @@
 import { Plus, X } from 'lucide-react';
-import { describe, type Condition, type Sequence } from '@ascenso/core';
+import { describe, type Atom, type Condition, type Sequence } from '@ascenso/core';
 import { useAroundQuery, useMatchesQuery } from '../app/api.ts';
 import { Button, IconButton, inputClass, number } from '../ui/index.tsx';
 import { useNames } from '../ui/names.ts';
-import { blankRow, fromRows, rowKindOf, rowKinds, rowsOf, type RowKind, type Scope } from './kinds.ts';
-import { RowParts } from './row-parts.tsx';
+import { blankRow, fromRows, rowKindOf, rowKinds, rowsOf } from './kinds.ts';
+import { rowOfAtom, type Place, type Scope } from './rows/index.ts';
 
 interface EditorProps {
   value: Condition | null;
   save: (c: Condition | null) => void;
   scope: Scope;
   doc: Sequence | null;
+}
+
+/** The settings of one row, whatever it asks. */
+function RowParts({ atom, ...rest }: Place & { atom: Atom; save: (a: Atom) => void }) {
+  const { Parts } = rowOfAtom(atom.kind);
+  return <Parts atom={atom} {...rest} />;
 }
 
 /** Groups nest this deep on the screen: deeper ones nobody reads. */
@@ -23,12 +29,7 @@ function RowsEditor({ value, save, scope, doc, depth }: EditorProps & { depth: n
   const put = (next: Condition[], m = mode) =>
     save(depth > 0 ? { kind: m, of: next } : fromRows({ mode: m, rows: next }));
   const set = (i: number, c: Condition) => put(rows.map((r, at) => (at === i ? c : r)));
-  const offered = rowKinds.filter(
-    (k) =>
-      (scope === 'visit' || !('visit' in k)) &&
-      (scope !== 'segment' || !('outside' in k)) &&
-      (depth < DEEPEST || k.kind !== 'group'),
-  );
+  const offered = rowKinds.filter((k) => (k.in?.includes(scope) ?? true) && (depth < DEEPEST || k.kind !== 'group'));
   return (
     <div className="flex flex-col gap-2">
       {rows.length > 1 && (
@@ -48,7 +49,7 @@ function RowsEditor({ value, save, scope, doc, depth }: EditorProps & { depth: n
             <select
               aria-label="They"
               value={rowKindOf(row)}
-              onChange={(e) => set(i, blankRow(e.target.value as RowKind, row, { scope, doc, around }))}
+              onChange={(e) => set(i, blankRow(e.target.value, row, { scope, doc, around }))}
               className={`${inputClass} font-semibold`}
             >
               {offered.map((k) => (

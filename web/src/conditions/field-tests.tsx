@@ -1,4 +1,5 @@
 import { Plus, X } from 'lucide-react';
+import type { Surroundings } from '@ascenso/contracts';
 import { operators, type FieldTest, type Operator } from '@ascenso/core';
 import { Button, IconButton, inputClass } from '../ui/index.tsx';
 
@@ -7,6 +8,9 @@ export interface FieldChoice {
   label?: string;
   type: string;
 }
+
+export const attributeChoices = (around: Surroundings): FieldChoice[] =>
+  around.attributes.map((a) => ({ name: a.key, label: a.label, type: a.type }));
 
 const fits: Partial<Record<Operator, (type: string | undefined) => boolean>> = {
   over: (t) => t === 'number',

@@ -1,3 +1,2 @@
 export { ConditionEditor } from './condition-editor.tsx';
-export { attributeChoices } from './kinds.ts';
-export { FieldTests } from './field-tests.tsx';
+export { attributeChoices, FieldTests } from './field-tests.tsx';

@@ -1,15 +1,17 @@
 import { X } from 'lucide-react';
 import { useEffect, useMemo, useState } from 'react';
 import {
-  momentWords,
-  startingEvents,
-  traceNames,
-  zoneOf,
   type EventFact,
   type Facts,
+  factsAbout,
+  momentWords,
   type Rehearsal,
   type RehearsalRequest,
   type Sequence,
+  startingEvents,
+  traceNames,
+  zoneOf,
+  zoneOfPerson,
 } from '@ascenso/core';
 import type { Surroundings } from '@ascenso/contracts';
 import { useAroundQuery, useClockQuery, useMeQuery } from '../app/api.ts';
@@ -29,28 +31,16 @@ const DAY = 86_400_000;
 function personOf(reader: Reader, invented: Invented | null, homeZone: string): Omit<Facts['person'], 'lists'> | null {
   const { person } = reader;
   if (invented)
-    return {
+    return factsAbout({
       id: `invented ${invented.name}`,
       email: 'invented@readers.example',
-      mailStatus: 'ok',
       zone: invented.zone,
-      zoneAssumed: false,
       attributes: { first_name: invented.name, ...invented.attributes },
       tags: invented.tags,
-      points: 0,
-    };
+    }).person;
   if (!person) return null;
   const { id, email, mailStatus, attributes, tags, points } = person;
-  return {
-    id,
-    email,
-    mailStatus,
-    attributes,
-    tags,
-    points,
-    zone: person.zone ?? homeZone,
-    zoneAssumed: person.zone === null,
-  };
+  return { id, email, mailStatus, attributes, tags, points, ...zoneOfPerson(person.zone, homeZone) };
 }
 
 /** The person as the engine would know them at the moment of entry: the trigger has just put them on its list. */

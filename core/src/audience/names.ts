@@ -1,0 +1,21 @@
+/** Names that a condition refers to by id or key. Each answers with a word for the screen. */
+export interface Names {
+  list: (id: string) => string;
+  event: (name: string) => string;
+  step: (id: string) => string;
+  file: (id: string) => string;
+  segment: (id: string) => string;
+  sequence: (id: string) => string;
+  offer: (id: string) => string;
+}
+
+const same = (id: string) => id;
+export const plainNames: Names = {
+  list: same,
+  event: same,
+  step: same,
+  file: same,
+  segment: same,
+  sequence: same,
+  offer: same,
+};

@@ -1,0 +1,48 @@
+import { sql, type SQL } from 'drizzle-orm';
+import { DATE_TEXT, NUMBER_TEXT, type FieldTest } from '@ascenso/core';
+
+/** The text of a jsonb value, as core's `textOf` writes it. */
+const text = (value: SQL) => sql`lower(${value} #>> '{}')`;
+export const scalar = (value: SQL) => sql`jsonb_typeof(${value}) in ('string', 'number', 'boolean')`;
+const empty = (value: SQL) => sql`(${value} is null or ${value} in ('null', '""', '[]'))`;
+const numeric = (value: SQL) =>
+  sql`case jsonb_typeof(${value}) when 'number' then (${value} #>> '{}')::numeric when 'string' then case when ${value} #>> '{}' ~ ${NUMBER_TEXT} then (${value} #>> '{}')::numeric end end`;
+const day = (value: SQL) =>
+  sql`case when jsonb_typeof(${value}) = 'string' and ${value} #>> '{}' ~ ${DATE_TEXT} then left(${value} #>> '{}', 10) end`;
+
+const NUMBER = new RegExp(NUMBER_TEXT);
+const DATE = new RegExp(DATE_TEXT);
+
+/** The SQL of core's `testField`: true or false, never null. */
+export function testSql(test: FieldTest, value: SQL): SQL {
+  const wanted = test.value === undefined ? 'undefined' : String(test.value).toLowerCase();
+  const items = sql`jsonb_array_elements(case when jsonb_typeof(${value}) = 'array' then ${value} else jsonb_build_array(${value}) end) as i(v)`;
+  switch (test.op) {
+    case 'is set':
+      return sql`not ${empty(value)}`;
+    case 'is not set':
+      return empty(value);
+    case 'is':
+      return sql`(not ${empty(value)} and exists (select 1 from ${items} where case when ${scalar(sql`i.v`)} then ${text(sql`i.v`)} else '' end = ${wanted}))`;
+    case 'is not':
+      return sql`not ${testSql({ ...test, op: 'is' }, value)}`;
+    case 'contains': {
+      const part = test.value === undefined ? '' : wanted;
+      return sql`(not ${empty(value)} and exists (select 1 from ${items} where strpos(case when ${scalar(sql`i.v`)} then ${text(sql`i.v`)} else '' end, ${part}) > 0))`;
+    }
+    case 'over':
+    case 'under': {
+      const limit = typeof test.value === 'number' || NUMBER.test(String(test.value)) ? Number(test.value) : null;
+      if (limit === null || typeof test.value === 'boolean') return sql`false`;
+      return sql`coalesce(${numeric(value)} ${sql.raw(test.op === 'over' ? '>' : '<')} ${limit}::numeric, false)`;
+    }
+    case 'before':
+    case 'after': {
+      const limit = typeof test.value === 'string' && DATE.test(test.value) ? test.value.slice(0, 10) : null;
+      if (limit === null) return sql`false`;
+      return sql`coalesce(${day(value)} collate "C" ${sql.raw(test.op === 'before' ? '<' : '>')} ${limit}, false)`;
+    }
+  }
+}
+
+export const pathOf = (field: string) => sql`${sql.param(field.split('.'))}::text[]`;
