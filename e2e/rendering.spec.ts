@@ -155,8 +155,8 @@ test('an email that holds every kind of block fits too, with each block where it
   expect((await box('Still left')).x).toBeLessThan((await box('Still right')).x);
   // In reading order from top to bottom.
   const order = [
-    'Foldwell Bindery',
     'Hello, here is one of each.',
+    'Foldwell Bindery',
     'See the kits',
     'Press',
     'It lies flat at last.',

@@ -53,9 +53,7 @@ const own = (block: Block): Block =>
     ? { ...block, columns: block.columns.map((c) => ({ ...c, blocks: [] })) }
     : block.kind === 'section'
       ? { ...block, blocks: [] }
-      : block.kind === 'repeat'
-        ? { ...block, text: { on: true, field: 'summary' } }
-        : block;
+      : block;
 
 /** Every kind with everything in it that it can hold. */
 const full: Block[] = [

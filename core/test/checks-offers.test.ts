@@ -34,7 +34,18 @@ const shared = { codes: { kind: 'shared', code: 'PAPER10' } } as const;
 const two = { offers: [entry('kit', kit), entry('paper', { ...kit, ...shared, name: 'Paper offer' })] };
 const imported = (left: number, waiting: number) => offers({ codes: { kind: 'imported' } }, { left, waiting });
 
+const withCode = one(making([code]));
+
 const cases: Case[] = [
+  {
+    check: 'codes-short',
+    what: 'four imported codes for nine people on the way',
+    bad: withCode,
+    near: withCode,
+    place: { part: 'offer' },
+    level: 'warning',
+    context: imported(4, 9),
+  },
   {
     check: 'without-offer',
     what: 'a code without an offer',

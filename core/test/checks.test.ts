@@ -46,7 +46,36 @@ const timerTo = (wall: string): Block => ({
   to: { kind: 'date', wall, zone: 'Europe/Lisbon' },
 });
 
+const byEvent = [{ kind: 'event' as const, event: 'checkout.started', where: [] }];
+const toLetters = { ...plain, list: 'letters', triggers: byEvent };
+const told = (text: string) => one(good(), act({ type: 'tell-team', to: 'ines@foldwell.example', text }));
+
 const cases: Case[] = [
+  {
+    check: 'whom-it-mails',
+    what: 'a list that nobody has confirmed, while others have readers',
+    bad: toLetters,
+    near: toLetters,
+    place: { step: null, part: 'list' },
+    level: 'error',
+    context: { confirmed: { letters: 0, club: 12 } },
+  },
+  {
+    check: 'raw-brace-in-note',
+    what: 'a field left open in what the team is told',
+    bad: told('{{ subscriber.first_name came'),
+    near: told('{{ subscriber.first_name }} came'),
+    place: { step: 'act', part: 'text' },
+    level: 'error',
+  },
+  {
+    check: 'unknown-field-in-note',
+    what: 'a field that nobody has, told to the team',
+    bad: told('{{ subscriber.nickname }} came'),
+    near: told('{{ subscriber.first_name }} came'),
+    place: { step: 'act', part: 'text' },
+    level: 'error',
+  },
   {
     check: 'no-subject',
     what: 'white space is no subject',

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { atomSchema, type Atom } from './atoms/index.ts';
+import { atomKinds, atomSchema, type Atom } from './atoms/index.ts';
 
 export type Condition =
   Atom | { kind: 'all'; of: Condition[] } | { kind: 'any'; of: Condition[] } | { kind: 'not'; of: Condition };
@@ -20,11 +20,13 @@ function tree(depth: number): z.ZodType<Condition> {
   return depth === MAX_DEPTH ? whole : whole.meta({ id: `Condition${depth}`, description });
 }
 
+/** Whether it is one question, rather than several that are joined. */
+export const isAtom = (condition: Condition): condition is Atom => Object.hasOwn(atomKinds, condition.kind);
+
 /** All atoms of a condition, in reading order. */
 export function atomsOf(condition: Condition): Atom[] {
-  if (condition.kind === 'all' || condition.kind === 'any') return condition.of.flatMap(atomsOf);
-  if (condition.kind === 'not') return atomsOf(condition.of);
-  return [condition];
+  if (isAtom(condition)) return [condition];
+  return condition.kind === 'not' ? atomsOf(condition.of) : condition.of.flatMap(atomsOf);
 }
 
 /** Questions in one condition, at most: more of them nobody reads, and a database would be kept busy with them. */

@@ -1,9 +1,12 @@
 import type { Asking } from './asking.ts';
 import { kindOfAtom } from './atoms/index.ts';
-import type { Condition } from './condition-schema.ts';
+import { isAtom, type Condition } from './condition-schema.ts';
 
 /** Answers a condition for one person. Unknown fields count as missing; nothing throws. */
 export function evaluate(condition: Condition, asking: Asking): boolean {
+  // A rule of a segment was checked as a condition when it was kept.
+  if (isAtom(condition))
+    return kindOfAtom(condition).holds(condition, asking, (rule, at) => evaluate(rule as Condition, at));
   switch (condition.kind) {
     case 'all':
       return condition.of.every((c) => evaluate(c, asking));
@@ -11,9 +14,6 @@ export function evaluate(condition: Condition, asking: Asking): boolean {
       return condition.of.some((c) => evaluate(c, asking));
     case 'not':
       return !evaluate(condition.of, asking);
-    default:
-      // A rule of a segment was checked as a condition when it was kept.
-      return kindOfAtom(condition).holds(condition, asking, (rule, at) => evaluate(rule as Condition, at));
   }
 }
 
@@ -22,6 +22,7 @@ export function evaluate(condition: Condition, asking: Asking): boolean {
  * of what is known of a person it is not.
  */
 export function heldSince(condition: Condition, asking: Asking): number | null {
+  if (isAtom(condition)) return kindOfAtom(condition).since(condition, asking);
   switch (condition.kind) {
     case 'all': {
       const since = condition.of.map((c) => heldSince(c, asking));
@@ -33,7 +34,5 @@ export function heldSince(condition: Condition, asking: Asking): number | null {
     }
     case 'not':
       return null;
-    default:
-      return kindOfAtom(condition).since(condition, asking);
   }
 }

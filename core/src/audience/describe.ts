@@ -1,9 +1,10 @@
 import { kindOfAtom } from './atoms/index.ts';
-import type { Condition } from './condition-schema.ts';
+import { isAtom, type Condition } from './condition-schema.ts';
 import { plainNames, type Names } from './names.ts';
 
 /** The condition as a sentence: "did “Guide downloaded” any time since “Guide delivery”". */
 export function describe(condition: Condition, names: Names = plainNames): string {
+  if (isAtom(condition)) return kindOfAtom(condition).words(condition, names);
   switch (condition.kind) {
     case 'all':
     case 'any': {
@@ -15,7 +16,5 @@ export function describe(condition: Condition, names: Names = plainNames): strin
     }
     case 'not':
       return `not (${describe(condition.of, names)})`;
-    default:
-      return kindOfAtom(condition).words(condition, names);
   }
 }

@@ -14,7 +14,7 @@ export {
   type Pick,
   type SampleWorld,
 } from './atoms/index.ts';
-export { atomsOf, conditionSchema, type Condition } from './condition-schema.ts';
+export { atomsOf, conditionSchema, isAtom, type Condition } from './condition-schema.ts';
 export { evaluate, heldSince } from './conditions.ts';
 export { describe } from './describe.ts';
 export {

@@ -1,43 +1,5 @@
-import { AA, AA_LARGE, contrast, hexOf, walkBlocks, type Block, type HouseStyle } from '../email/index.ts';
+import { AA, AA_LARGE, coloursOf, contrast, hexOf, walkBlocks } from '../email/index.ts';
 import { emailCheck } from './check.ts';
-
-/** Colours of the words of a block on the ground they stand on, and whether the words are large; null where it has none. */
-function coloursOf(
-  block: Block,
-  ground: string,
-  style: HouseStyle,
-): { words: string; on: string; large: boolean } | null {
-  const { look } = block;
-  const own = (standard: string) => (look?.color ? hexOf(look.color, style) : standard);
-  const on = look?.background ? hexOf(look.background, style) : ground;
-  switch (block.kind) {
-    case 'text':
-    case 'quote':
-    case 'list':
-    case 'table':
-    case 'article':
-    case 'signature':
-      return { words: own(style.text), on, large: (look?.size ?? style.size) >= 24 };
-    case 'heading':
-      return {
-        words: own(style.accent),
-        on,
-        large: (look?.size ?? (block.level === 1 ? style.titleSize : style.headingSize)) >= 18.66,
-      };
-    case 'button':
-      return {
-        words: own(style.onAccent),
-        on: look?.background ? on : style.accent,
-        large: (look?.size ?? style.size) >= 18.66,
-      };
-    case 'social':
-      return { words: own(style.link), on, large: false };
-    case 'footer':
-      return { words: own(style.soft), on, large: false };
-    default:
-      return null;
-  }
-}
 
 const rounded = (ratio: number) => Math.floor(ratio * 10) / 10;
 

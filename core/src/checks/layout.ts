@@ -3,6 +3,7 @@ import {
   chainsOf,
   contentOf,
   elementsOf,
+  emptinessOf,
   insideOf,
   modeOf,
   walkBlocks,
@@ -108,43 +109,18 @@ export const brokenChain = emailCheck('broken-chain', 'error', ({ id, email }) =
 /** Blocks without anything in them. */
 export const emptyBlock = emailCheck('empty-block', 'warning', ({ id, email, name }) =>
   walkBlocks(email.blocks).flatMap(({ block }): EmailFinding[] => {
-    if (block.off) return [];
-    const finding = (
-      message: string,
-      part: string | null,
-      fix = 'Write something, or delete the block.',
-    ): EmailFinding => ({
-      block: block.id,
-      part,
-      message,
-      fix,
-      repair: { label: 'Delete the block', commands: [{ type: 'block.remove', step: id, block: block.id }] },
-    });
-    switch (block.kind) {
-      case 'text':
-      case 'quote': {
-        const { texts, fields } = contentOf({ ...email, mode: 'designed', blocks: [block] });
-        return texts.every((t) => t.text.trim() === '') && fields.length === 0
-          ? [finding(`A ${block.kind} block in “${name}” is empty.`, 'text')]
-          : [];
-      }
-      case 'heading':
-        return block.text.trim() ? [] : [finding(`A heading in “${name}” is empty.`, 'heading')];
-      case 'button':
-        return block.label.trim()
-          ? []
-          : [{ ...finding(`A button in “${name}” has no words on it.`, 'label', 'Say what it does.'), level: 'error' }];
-      case 'list':
-        return block.items.some((i) => i.trim()) ? [] : [finding(`A list in “${name}” is empty.`, 'item 1')];
-      case 'columns':
-        return block.columns.every((c) => c.blocks.length === 0)
-          ? [finding(`The columns in “${name}” are empty.`, null)]
-          : [];
-      case 'section':
-        return block.blocks.length === 0 ? [finding(`A section in “${name}” is empty.`, null)] : [];
-      default:
-        return [];
-    }
+    const lack = block.off ? null : emptinessOf(block);
+    if (!lack) return [];
+    return [
+      {
+        block: block.id,
+        part: lack.part,
+        level: lack.level,
+        message: `${lack.what} in “${name}” ${lack.is}.`,
+        fix: lack.fix,
+        repair: { label: 'Delete the block', commands: [{ type: 'block.remove', step: id, block: block.id }] },
+      },
+    ];
   }),
 );
 

@@ -1,4 +1,4 @@
-import { blockKinds, copyBlock, walkBlocks, type Block, type Email } from '../email/index.ts';
+import { blockKinds, copyBlock, insideOf, walkBlocks, type Block, type Email } from '../email/index.ts';
 import { emailSteps, type Sequence } from '../sequence/index.ts';
 import type { CheckContext, Finding } from './check.ts';
 
@@ -8,11 +8,13 @@ type Shared = CheckContext['shared'];
 const INSIDE = '/shared/';
 
 function opened(block: Block, shared: Shared): Block {
-  if (block.kind === 'section') return { ...block, blocks: openedAll(block.blocks, shared) };
-  if (block.kind === 'columns')
-    return { ...block, columns: block.columns.map((c) => ({ ...c, blocks: openedAll(c.blocks, shared) })) };
-  const inner = block.kind === 'shared' ? shared[block.shared] : undefined;
-  if (block.kind !== 'shared' || !inner) return block;
+  if (block.kind !== 'shared') {
+    const copy = structuredClone(block);
+    for (const { blocks } of insideOf(copy)) blocks.splice(0, blocks.length, ...openedAll(blocks, shared));
+    return copy;
+  }
+  const inner = shared[block.shared];
+  if (!inner) return block;
   let n = 0;
   const newId = () => `${block.id}${INSIDE}${++n}`;
   const { shared: _, kind: __, ...base } = block;
@@ -20,8 +22,7 @@ function opened(block: Block, shared: Shared): Block {
   return { ...blockKinds.section.blank(newId), ...base, blocks: inner.map((b) => copyBlock(b, newId)) } as Block;
 }
 
-const openedAll = <B extends Block>(blocks: readonly B[], shared: Shared): B[] =>
-  blocks.map((b) => opened(b, shared) as B);
+const openedAll = (blocks: readonly Block[], shared: Shared): Block[] => blocks.map((b) => opened(b, shared));
 
 /** An email as its readers get it: what a shared block holds stands in its place. */
 export function withShared(email: Email, shared: Shared): Email {

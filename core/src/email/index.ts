@@ -23,23 +23,26 @@ export {
   type RichText,
 } from './rich.ts';
 export {
+  type Block,
+  type BlockKindName,
   blockKinds,
   blockParts,
+  type BlockParts,
   blockSchema,
   blockTitle,
+  coloursOf,
+  type Column,
   compileBlock,
+  emptinessOf,
+  holdsAs,
   insideOf,
   isLocked,
   mayStand,
   optionalFields,
-  repeatParts,
-  socialNames,
-  type Block,
-  type BlockKindName,
-  type BlockParts,
-  type Column,
   type RepeatBlock,
   type RepeatPart,
+  repeatParts,
+  socialNames,
 } from './blocks/index.ts';
 export { colorNames, hexOf, lookSchema, type ColorName, type Look, type LookName } from './look.ts';
 export { chainsOf, whenSchema, type When } from './when.ts';

@@ -159,6 +159,12 @@ export function partsOfRich(doc: RichText): RichParts {
   return { fields, links, only, text: text.trim() };
 }
 
+/** Whether there is nothing to read in a rich text, and no field either. */
+export function isBlank(doc: RichText): boolean {
+  const { text, fields } = partsOfRich(doc);
+  return text === '' && fields.length === 0;
+}
+
 /** A rich text in which every field that is written out as words, such as {{ subscriber.first_name }}, is a chip. */
 export function withChips(doc: RichText): RichText {
   const inline = (node: Inline): Inline[] => {

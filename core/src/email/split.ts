@@ -164,7 +164,9 @@ class Builder {
       case 'end':
         if (this.#stack.length === 1) throw new CompileError('A part of the email ends that never began.');
         return void this.#stack.pop();
-      default:
+      case 'base':
+      case 'unsubscribe':
+      case 'open':
         this.#top.into.push({ s: node.kind });
     }
   }

@@ -1,5 +1,5 @@
 import type { Condition } from '../audience/index.ts';
-import { blockParts, insideOf, type Block } from './blocks/index.ts';
+import { blockParts, holdsAs, insideOf, type Block } from './blocks/index.ts';
 import { partsOfRich } from './rich.ts';
 
 /** A block with the place where it stands: `list` is null for the email itself, else the id of a section or column. */
@@ -37,7 +37,7 @@ export function blockList(
   if (list === null) return { blocks, inside: 'email' };
   for (const { block } of walkBlocks(blocks))
     for (const inner of insideOf(block))
-      if (inner.id === list) return { blocks: inner.blocks, inside: block.kind === 'section' ? 'section' : 'column' };
+      if (inner.id === list) return { blocks: inner.blocks, inside: holdsAs(block) ?? 'column' };
   return undefined;
 }
 
@@ -45,7 +45,8 @@ export function blockList(
 export function copyBlock(block: Block, newId: () => string): Block {
   const copy = JSON.parse(JSON.stringify(block)) as Block;
   for (const p of walkBlocks([copy])) p.block.id = newId();
-  for (const { block: b } of walkBlocks([copy])) if (b.kind === 'columns') for (const c of b.columns) c.id = newId();
+  // A list that is its block's own is known by the block's id.
+  for (const { block: b } of walkBlocks([copy])) for (const l of insideOf(b)) if (l.id !== b.id) l.id = newId();
   return copy;
 }
 
@@ -53,7 +54,7 @@ export function copyBlock(block: Block, newId: () => string): Block {
 export function conditionsOfBlock(block: Block): Condition[] {
   return [
     ...(block.when && 'condition' in block.when ? [block.when.condition] : []),
-    ...(block.kind === 'columns' ? block.columns.flatMap((c) => (c.condition ? [c.condition] : [])) : []),
+    ...insideOf(block).flatMap((l) => (l.condition ? [l.condition] : [])),
     ...blockParts(block).rich.flatMap((r) => partsOfRich(r.doc).only.map((o) => o.condition)),
   ];
 }

@@ -107,7 +107,9 @@ function envelopeWords(field: (typeof emailFields)[number], old: Email, now: Ema
   }
 }
 
-const blockWords = (c: Command, old: EmailStep, now: EmailStep): string => {
+type BlockCommand = Extract<Command, { type: `block.${string}` }>;
+
+const blockWords = (c: BlockCommand, old: EmailStep, now: EmailStep): string => {
   const kind = (blocks: readonly Block[], id: string) =>
     blockKinds[blocks.find((b) => b.id === id)?.kind ?? 'text'].name.toLowerCase();
   switch (c.type) {
@@ -117,8 +119,8 @@ const blockWords = (c: Command, old: EmailStep, now: EmailStep): string => {
       return `A ${kind(old.email.blocks, c.block)} was removed.`;
     case 'block.move':
       return `A ${kind(now.email.blocks, c.block)} was moved.`;
-    default:
-      return c.type === 'block.set' ? `A ${kind(now.email.blocks, c.block)} was changed.` : '';
+    case 'block.set':
+      return `A ${kind(now.email.blocks, c.block)} was changed.`;
   }
 };
 
@@ -155,7 +157,13 @@ function wordsOf(c: Command, before: Sequence, after: Sequence, names: Names): s
       return old && now ? became('Arm', armLabel(old, c.arm, names), armLabel(now, c.arm, names)) : null;
     case 'arm.move':
       return 'Its arms are asked in another order.';
-    default:
+    case 'step.insert':
+    case 'step.move':
+      return null;
+    case 'block.insert':
+    case 'block.remove':
+    case 'block.move':
+    case 'block.set':
       return old?.kind === 'email' && now?.kind === 'email' ? blockWords(c, old, now) : null;
   }
 }

@@ -98,7 +98,12 @@ export function personWith(person: PersonFacts, effect: Effect): PersonFacts {
       const others = person.tags.filter((t) => t !== effect.tag);
       return { ...person, tags: effect.add ? [...others, effect.tag] : others };
     }
-    default:
+    case 'send':
+    case 'grant':
+    case 'start':
+    case 'stop':
+    case 'tell':
+    case 'call':
       return person;
   }
 }

@@ -27,7 +27,8 @@ function sinceSql(since: Since, asked: Asked): SQL | null {
       return null;
     case 'period':
       return sql`e.occurred_at >= ${zoneInstant({ ...since, amount: -since.amount }, asked)}`;
-    default:
+    case 'entry':
+    case 'step':
       throw new AboutVisit();
   }
 }

@@ -1,5 +1,5 @@
 import { sql, type SQL } from 'drizzle-orm';
-import { addPeriod, atomsOf, askedByAtoms, kindOfAtom, zoneOf, type Atom, type Condition } from '@ascenso/core';
+import { addPeriod, atomsOf, askedByAtoms, isAtom, kindOfAtom, zoneOf, type Atom, type Condition } from '@ascenso/core';
 import { atomSql, periodKey, type Asked } from './atom-sql.ts';
 import { ONCE, type Executor } from './connect.ts';
 import { firstRow, rows } from './rows.ts';
@@ -15,6 +15,7 @@ export { AboutVisit } from './atom-sql.ts';
  * test holds it to. Throws AboutVisit for what only a visit can answer.
  */
 function conditionSql(condition: Condition, asked: Asked): SQL {
+  if (isAtom(condition)) return sqlOf(condition)(condition, asked, conditionSql);
   switch (condition.kind) {
     case 'all':
     case 'any': {
@@ -24,8 +25,6 @@ function conditionSql(condition: Condition, asked: Asked): SQL {
     }
     case 'not':
       return sql`not ${conditionSql(condition.of, asked)}`;
-    default:
-      return sqlOf(condition)(condition, asked, conditionSql);
   }
 }
 

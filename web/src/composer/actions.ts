@@ -28,11 +28,10 @@ export const setBlock =
   (dispatch) =>
     dispatch(edit([{ type: 'block.set', step: step.id, block, field, value }]));
 
-type WithPicture = Extract<Block, { kind: 'image' | 'video' | 'article' }>;
+type WithPicture = Extract<Block, { file: string }>;
 
 /** Whether a block shows one picture of the library. */
-export const takesPicture = (block: Block): block is WithPicture =>
-  block.kind === 'image' || block.kind === 'video' || block.kind === 'article';
+export const takesPicture = (block: Block): block is WithPicture => 'file' in block;
 
 /** Puts a picture into a block that shows one. What the library says of it comes with it, where nothing is said yet. */
 export const setPicture =

@@ -1,6 +1,16 @@
 import { Copy, Trash2 } from 'lucide-react';
 import { Fragment, useMemo } from 'react';
-import { blockKinds, describe, hexOf, isLocked, modeOf, type Block, type Column, type When } from '@ascenso/core';
+import {
+  type Block,
+  blockKinds,
+  type Column,
+  describe,
+  emptinessOf,
+  hexOf,
+  isLocked,
+  modeOf,
+  type When,
+} from '@ascenso/core';
 import { sharedOf } from '@ascenso/contracts';
 import { useAct } from '../app/store.ts';
 import { EmailFrame, IconButton } from '../ui/index.tsx';
@@ -76,10 +86,6 @@ const EMPTY: Partial<Record<Block['kind'], string>> = {
   html: 'Write your source on the right',
 };
 
-/** Whether there is nothing to see of a block yet, though its compile draws the place for it. */
-const showsNothing = (block: Block): boolean =>
-  (block.kind === 'button' && block.label.trim() === '') || (block.kind === 'heading' && block.text.trim() === '');
-
 function Face({ block, side }: { block: Block; side: number }) {
   const { step, around, doc } = useComposer();
   const service = doc.list === null;
@@ -105,7 +111,8 @@ function Face({ block, side }: { block: Block; side: number }) {
     return (
       <EmailFrame title="The source of this block" html={`<head></head>${block.source}`} className="h-40 w-full" />
     );
-  if (html === '' || showsNothing(block)) {
+  // A button without words is drawn by its compile: what there is to see of it is its place.
+  if (html === '' || emptinessOf(block)) {
     const words = (
       <p className="mx-8 my-2 rounded-control border border-dashed border-[#c9c2b2] py-6 text-center font-sans text-ink-2">
         {EMPTY[block.kind] ?? 'Nothing in it yet'}

@@ -1,12 +1,12 @@
 import {
+  type BlockKindName,
   blockList,
+  type EmailStep,
   findBlock,
   insideOf,
   isLocked,
   mayStand,
   walkBlocks,
-  type BlockKindName,
-  type EmailStep,
 } from '@ascenso/core';
 import type { BlockPlace } from './context.ts';
 
@@ -24,9 +24,6 @@ export function placeAfter(step: EmailStep, id: string | null): BlockPlace {
 export function placeFor(step: EmailStep, kind: BlockKindName, place: BlockPlace): BlockPlace {
   const list = blockList(step.email.blocks, place.list);
   if (!list || mayStand(kind, list.inside)) return place;
-  const owner = walkBlocks(step.email.blocks).find(({ block }) => {
-    if (block.kind === 'section') return block.id === place.list;
-    return block.kind === 'columns' && block.columns.some((c) => c.id === place.list);
-  });
+  const owner = walkBlocks(step.email.blocks).find(({ block }) => insideOf(block).some((l) => l.id === place.list));
   return owner ? placeFor(step, kind, { list: owner.list, index: owner.index + 1 }) : { list: null, index: 0 };
 }

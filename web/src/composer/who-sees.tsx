@@ -1,13 +1,13 @@
 import {
+  type Block,
   chainsOf,
+  type Column,
+  type Condition,
   describe,
+  type Email,
   insideOf,
   partsOfRich,
   walkBlocks,
-  type Block,
-  type Column,
-  type Condition,
-  type Email,
   type When,
 } from '@ascenso/core';
 import { blockParts, blockTitle, findBlock } from '@ascenso/core';
@@ -116,11 +116,9 @@ export function versionsIn(email: Email): Version[][] {
         { block: block.id, words: `A stretch of “${blockTitle(block)}”`, condition: o.condition },
       ]),
     ),
-    ...(block.kind === 'columns'
-      ? block.columns.flatMap((c, i) =>
-          c.condition ? [[{ block: block.id, words: `Column ${i + 1}`, condition: c.condition }]] : [],
-        )
-      : []),
+    ...insideOf(block).flatMap((l, i) =>
+      l.condition ? [[{ block: block.id, words: `Column ${i + 1}`, condition: l.condition }]] : [],
+    ),
   ]);
   return [...chains, ...parts];
 }

@@ -1,5 +1,16 @@
 import { z } from 'zod';
-import { addressField, blockBase, fileField, linkStyle, node, parts, textAttributes, type BlockKind } from './kind.ts';
+import {
+  addressField,
+  blockBase,
+  type BlockKind,
+  fileField,
+  leaf,
+  linkStyle,
+  node,
+  parts,
+  textAttributes,
+  textColours,
+} from './kind.ts';
 
 const schema = z.object({
   ...blockBase,
@@ -15,6 +26,7 @@ const schema = z.object({
 });
 
 export const articleBlock: BlockKind<'article', typeof schema> = {
+  ...leaf,
   kind: 'article',
   name: 'Article',
   about: 'Picture, title, a few words and a link',
@@ -84,4 +96,16 @@ export const articleBlock: BlockKind<'article', typeof schema> = {
       pictures: block.file ? [{ file: block.file, address: '', alt: block.alt, width: 180 }] : [],
     }),
   title: (block) => block.title || 'Article card',
+  colours: (block, ground, style) => textColours(block.look, ground, style),
+  sample: (newId) => ({
+    id: newId(),
+    kind: 'article',
+    file: 'cover',
+    alt: 'Thread',
+    title: 'Which thread?',
+    summary: 'Linen, mostly.',
+    address: 'https://foldwell.example/thread',
+    label: 'Read on',
+    side: 'right',
+  }),
 };

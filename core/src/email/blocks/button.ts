@@ -3,13 +3,16 @@ import { hexOf } from '../look.ts';
 import {
   addressField,
   blockBase,
+  type BlockKind,
   colorOf,
+  emptiness,
+  leaf,
   linkStyle,
   node,
   padding,
   parts,
   textAttributes,
-  type BlockKind,
+  textColours,
 } from './kind.ts';
 
 const schema = z.object({
@@ -21,6 +24,7 @@ const schema = z.object({
 });
 
 export const buttonBlock: BlockKind<'button', typeof schema> = {
+  ...leaf,
   kind: 'button',
   name: 'Button',
   about: 'The one thing to do',
@@ -74,4 +78,16 @@ export const buttonBlock: BlockKind<'button', typeof schema> = {
       links: [{ place: 'address', address: block.address, label: block.label || 'Button' }],
     }),
   title: (block) => block.label || 'Button',
+  colours: (block, _, style) => textColours(block.look, style.accent, style, { color: style.onAccent, bold: true }),
+  empty: (block) =>
+    block.label.trim()
+      ? null
+      : emptiness('A button', 'label', { is: 'has no words on it', fix: 'Say what it does.', level: 'error' }),
+  sample: (newId) => ({
+    id: newId(),
+    kind: 'button',
+    label: 'See the kits',
+    address: 'https://foldwell.example/kits',
+    look: { wide: true },
+  }),
 };

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { blockBase, hexOf, lineField, node, parts, raw, textAttributes, type BlockKind } from './kind.ts';
+import { blockBase, type BlockKind, hexOf, leaf, lineField, node, parts, raw, textAttributes } from './kind.ts';
 
 const schema = z.object({
   ...blockBase,
@@ -12,6 +12,7 @@ const schema = z.object({
 
 /** The coupon code of the email's offer: the reader's own where codes are unique. Nothing is shown where there is none. */
 export const codeBlock: BlockKind<'code', typeof schema> = {
+  ...leaf,
   kind: 'code',
   name: 'Code',
   about: 'The coupon code of the offer',
@@ -54,4 +55,5 @@ export const codeBlock: BlockKind<'code', typeof schema> = {
       ],
     }),
   title: (block) => block.label || 'Code',
+  sample: (newId) => ({ id: newId(), kind: 'code', label: 'Your code', note: 'Good at both counters.' }),
 };

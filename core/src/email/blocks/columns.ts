@@ -2,8 +2,9 @@ import type { MjmlNode } from '@ascenso/mjml-slim';
 import { z } from 'zod';
 import { conditionSchema, type Condition } from '../../audience/index.ts';
 import { hexOf } from '../look.ts';
-import { blockBase, parts, raw, tree, type BlockKind, type Canvas } from './kind.ts';
-import { leafSchema } from './leaves.ts';
+import { blockBase, type BlockKind, type Canvas, emptiness, leaf, parts, raw, tree } from './kind.ts';
+import { leafKinds, leafSchema } from './leaves.ts';
+import { paragraphs } from '../rich.ts';
 
 const columnSchema = z.object({
   id: z.string().min(1).max(60),
@@ -82,6 +83,7 @@ function versions(columns: readonly Column[]): { columns: Column[]; condition: C
 }
 
 export const columnsBlock: BlockKind<'columns', typeof schema> = {
+  ...leaf,
   kind: 'columns',
   name: 'Columns',
   about: 'Two to four things side by side',
@@ -112,4 +114,32 @@ export const columnsBlock: BlockKind<'columns', typeof schema> = {
   parts: () => parts(),
   title: (block) => `${block.columns.length} columns`,
   inside: (block) => block.columns,
+  empty: (block) =>
+    block.columns.every((c) => c.blocks.length === 0) ? emptiness('The columns', null, { is: 'are empty' }) : null,
+  stands: ['section'],
+  sample: (newId) => ({
+    id: newId(),
+    kind: 'columns',
+    phone: 'last-first',
+    columns: [
+      {
+        id: newId(),
+        share: 1,
+        blocks: [
+          { ...leafKinds.image.sample(newId), width: 240 },
+          { ...leafKinds.heading.sample(newId), text: 'Pamphlet kit', level: 2 },
+        ],
+      },
+      {
+        id: newId(),
+        share: 2,
+        condition: { kind: 'tag', tag: 'teacher', has: true },
+        blocks: [
+          { id: newId(), kind: 'text', doc: paragraphs('For teachers, by the dozen.') },
+          { id: newId(), kind: 'button', label: 'Ask', address: 'mailto:ines@foldwell.example' },
+        ],
+      },
+    ],
+  }),
+  holds: 'column',
 };

@@ -1,9 +1,10 @@
 import { z } from 'zod';
-import { blockBase, colorOf, ground, node, padding, parts, type BlockKind } from './kind.ts';
+import { blockBase, type BlockKind, colorOf, ground, leaf, node, padding, parts } from './kind.ts';
 
 const schema = z.object({ ...blockBase, kind: z.literal('divider') });
 
 export const dividerBlock: BlockKind<'divider', typeof schema> = {
+  ...leaf,
   kind: 'divider',
   name: 'Divider',
   about: 'A thin line',
@@ -23,4 +24,5 @@ export const dividerBlock: BlockKind<'divider', typeof schema> = {
   }),
   parts: () => parts(),
   title: () => 'Divider',
+  sample: (newId) => ({ id: newId(), kind: 'divider' }),
 };

@@ -1,10 +1,11 @@
 import { z } from 'zod';
 import { escapeHtml } from '../masks.ts';
-import { blockBase, colorOf, ground, node, padding, parts, type BlockKind } from './kind.ts';
+import { blockBase, type BlockKind, colorOf, ground, leaf, node, padding, parts, textColours } from './kind.ts';
 
 const schema = z.object({ ...blockBase, kind: z.literal('footer'), reason: z.string().max(300) });
 
 export const footerBlock: BlockKind<'footer', typeof schema> = {
+  ...leaf,
   kind: 'footer',
   name: 'Footer',
   about: 'Postal address and unsubscribe link',
@@ -41,4 +42,10 @@ export const footerBlock: BlockKind<'footer', typeof schema> = {
   },
   parts: (block) => parts({ templates: [{ place: 'reason', source: block.reason }] }),
   title: () => 'Footer',
+  colours: (block, ground, style) => ({
+    ...textColours(block.look, ground, style, { color: style.soft }),
+    large: false,
+  }),
+  sample: (newId) => ({ id: newId(), kind: 'footer', reason: 'You asked for our letters.' }),
+  stands: [],
 };

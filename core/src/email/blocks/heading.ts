@@ -1,6 +1,17 @@
 import { z } from 'zod';
 import { MASK } from '../masks.ts';
-import { blockBase, colorOf, ground, node, padding, parts, type BlockKind } from './kind.ts';
+import {
+  blockBase,
+  type BlockKind,
+  colorOf,
+  emptiness,
+  ground,
+  leaf,
+  node,
+  padding,
+  parts,
+  textColours,
+} from './kind.ts';
 
 const schema = z.object({
   ...blockBase,
@@ -17,6 +28,7 @@ const capitals = (text: string) =>
     .join('');
 
 export const headingBlock: BlockKind<'heading', typeof schema> = {
+  ...leaf,
   kind: 'heading',
   name: 'Heading',
   about: 'A title, or the head of a part',
@@ -46,4 +58,12 @@ export const headingBlock: BlockKind<'heading', typeof schema> = {
   },
   parts: (block) => parts({ templates: [{ place: 'heading', source: block.text }] }),
   title: (block) => block.text || 'Heading',
+  colours: (block, ground, style) =>
+    textColours(block.look, ground, style, {
+      color: style.accent,
+      size: block.level === 1 ? style.titleSize : style.headingSize,
+      bold: true,
+    }),
+  empty: (block) => (block.text.trim() ? null : emptiness('A heading', 'heading')),
+  sample: (newId) => ({ id: newId(), kind: 'heading', text: 'Foldwell Bindery', level: 1 }),
 };

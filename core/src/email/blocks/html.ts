@@ -1,10 +1,11 @@
 import { z } from 'zod';
 import { maskSource } from '../source.ts';
-import { blockBase, node, padding, parts, type BlockKind } from './kind.ts';
+import { blockBase, type BlockKind, leaf, node, padding, parts } from './kind.ts';
 
 const schema = z.object({ ...blockBase, kind: z.literal('html'), source: z.string().max(50_000) });
 
 export const htmlBlock: BlockKind<'html', typeof schema> = {
+  ...leaf,
   kind: 'html',
   name: 'HTML',
   about: 'A piece of your own source',
@@ -23,4 +24,9 @@ export const htmlBlock: BlockKind<'html', typeof schema> = {
   },
   parts: (block) => parts({ html: [block.source] }),
   title: () => 'Raw HTML',
+  sample: (newId) => ({
+    id: newId(),
+    kind: 'html',
+    source: '<p>A <a href="https://foldwell.example/raw">piece of source</a>.</p>',
+  }),
 };

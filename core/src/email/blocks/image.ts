@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { addressField, blockBase, fileField, ground, node, padding, parts, type BlockKind } from './kind.ts';
+import { addressField, blockBase, type BlockKind, fileField, ground, leaf, node, padding, parts } from './kind.ts';
 
 const schema = z.object({
   ...blockBase,
@@ -15,6 +15,7 @@ const schema = z.object({
 });
 
 export const imageBlock: BlockKind<'image', typeof schema> = {
+  ...leaf,
   kind: 'image',
   name: 'Image',
   about: 'A picture, perhaps with a link',
@@ -53,4 +54,12 @@ export const imageBlock: BlockKind<'image', typeof schema> = {
       pictures: [{ file: block.file, address: block.address ?? '', alt: block.alt, width: block.width }],
     }),
   title: (block) => block.alt || 'Image',
+  sample: (newId) => ({
+    id: newId(),
+    kind: 'image',
+    file: 'cover',
+    alt: 'A folded sheet',
+    link: 'https://foldwell.example/paper',
+    width: 536,
+  }),
 };

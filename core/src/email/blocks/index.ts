@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import { columnsBlock } from './columns.ts';
-import type { BlockKind, BlockParts, Canvas, Compiled } from './kind.ts';
-import { leafKinds, leafSchemas } from './leaves.ts';
+import type { HouseStyle } from '../style.ts';
+import type { BlockKind, BlockParts, Canvas, Colours, Compiled, Emptiness, Inner, InnerList } from './kind.ts';
+import { leafKinds } from './leaves.ts';
 import { repeatBlock } from './repeat.ts';
 import { sectionBlock } from './section.ts';
 import { sharedBlock } from './shared.ts';
@@ -17,14 +18,12 @@ export const blockKinds = {
   footer,
 } as const;
 
-export const blockSchema = z.discriminatedUnion('kind', [
-  ...leafSchemas,
-  columnsBlock.schema,
-  sectionBlock.schema,
-  repeatBlock.schema,
-  sharedBlock.schema,
-]);
-export type Block = z.infer<typeof blockSchema>;
+type BlockSchema = (typeof blockKinds)[keyof typeof blockKinds]['schema'];
+export const blockSchema = z.discriminatedUnion(
+  'kind',
+  Object.values(blockKinds).map((k) => k.schema) as unknown as [BlockSchema],
+);
+export type Block = z.infer<BlockSchema>;
 export type BlockKindName = Block['kind'];
 
 type AnyKind = BlockKind<BlockKindName, z.ZodType<Block>>;
@@ -36,16 +35,20 @@ export const blockParts = (block: Block): BlockParts => kindOf(block).parts(bloc
 /** The name that its author gave it, or words from its content. */
 export const blockTitle = (block: Block): string => block.name || kindOf(block).title(block);
 export const isLocked = (block: Block): boolean => kindOf(block).locked === true;
+/** Colours of its words on a ground (hex); null for one that has none. */
+export const coloursOf = (block: Block, ground: string, style: HouseStyle): Colours | null =>
+  kindOf(block).colours(block, ground, style);
+/** What a block lacks where there is nothing in it. */
+export const emptinessOf = (block: Block): Emptiness | null => kindOf(block).empty(block);
 /** Lists of blocks inside a block, which can be put into and taken out of. */
-export const insideOf = (block: Block): { id: string; blocks: Block[] }[] =>
-  (kindOf(block).inside?.(block) ?? []) as { id: string; blocks: Block[] }[];
+export const insideOf = (block: Block): (Omit<InnerList, 'blocks'> & { blocks: Block[] })[] =>
+  (kindOf(block).inside?.(block) ?? []) as (InnerList & { blocks: Block[] })[];
+/** What a block is to those inside it. */
+export const holdsAs = (block: Block): Inner | undefined => kindOf(block).holds;
 
-/** Kinds that may stand in a list: the email's own, that of a section, or a column. */
-export function mayStand(kind: BlockKindName, inside: 'email' | 'section' | 'column'): boolean {
-  if (inside === 'email') return true;
-  if (kind === 'footer' || kind === 'section' || kind === 'shared') return false;
-  return inside === 'section' || (kind !== 'columns' && kind !== 'repeat');
-}
+/** Whether a kind may stand in a list: the email's own, that of a section, or a column. */
+export const mayStand = (kind: BlockKindName, inside: 'email' | Inner): boolean =>
+  inside === 'email' || blockKinds[kind].stands.includes(inside);
 
 export { optionalFields, type BlockParts, type Canvas, type Compiled } from './kind.ts';
 export { itemAddress, repeatParts, type RepeatBlock, type RepeatPart } from './repeat.ts';

@@ -1,5 +1,6 @@
 import type { MjmlNode } from '@ascenso/mjml-slim';
 import { z } from 'zod';
+import type { Condition } from '../../audience/index.ts';
 import { hexOf, lookSchema, type Look, type LookName } from '../look.ts';
 import type { Masks } from '../masks.ts';
 import type { RichText } from '../rich.ts';
@@ -73,7 +74,48 @@ export interface Canvas {
   stack(blocks: readonly AnyBlock[], canvas: Canvas): Compiled & { sections: MjmlNode[] };
 }
 
-/** A kind of block. To add one: a file like this one's neighbours, and a line in `index.ts`. */
+/** Colours of the words of a block, on the ground they stand on, as hex. */
+export interface Colours {
+  words: string;
+  on: string;
+  /** Large type needs less contrast: WCAG 2.2, 1.4.3. */
+  large: boolean;
+}
+
+/** A block with nothing in it, said to its author: "A heading" in some email "is empty". */
+export interface Emptiness {
+  what: string;
+  is: string;
+  /** Where it would be written, in the words of the inspector; null for the block as a whole. */
+  part: string | null;
+  fix: string;
+  /** Whether it must not leave like that. */
+  level: 'error' | 'warning';
+}
+export const emptiness = (what: string, part: string | null, more: Partial<Emptiness> = {}): Emptiness => ({
+  what,
+  is: 'is empty',
+  part,
+  fix: 'Write something, or delete the block.',
+  level: 'warning',
+  ...more,
+});
+
+/** Lists in which blocks can stand beside the email's own. */
+export type Inner = 'section' | 'column';
+
+/** A list of blocks inside a block. */
+export interface InnerList {
+  id: string;
+  blocks: AnyBlock[];
+  /** Who sees it; everyone where it is absent. */
+  condition?: Condition;
+}
+
+/**
+ * A kind of block: everything that others ask of it. To add one: a file like this one's neighbours and a line in
+ * `leaves.ts`; the compiler then asks for its settings and its icon (`web/src/composer`).
+ */
 export interface BlockKind<K extends string, S extends z.ZodType<{ kind: K; id: string }>> {
   kind: K;
   name: string;
@@ -89,10 +131,36 @@ export interface BlockKind<K extends string, S extends z.ZodType<{ kind: K; id: 
   parts: (block: z.infer<S>) => BlockParts;
   /** Words for the outline. */
   title: (block: z.infer<S>) => string;
-  /** Lists of blocks inside, each with its id. */
-  inside?: (block: z.infer<S>) => { id: string; blocks: AnyBlock[] }[];
+  /** Colours of its words on the ground of what it stands in; null for one without words in the email's own type. */
+  colours: (block: z.infer<S>, ground: string, style: HouseStyle) => Colours | null;
+  /** What it lacks where there is nothing in it; null for one that is whole, or that other checks look at. */
+  empty: (block: z.infer<S>) => Emptiness | null;
+  /** One with everything in it that it can hold, for tests that go through every kind. Its pictures are called "cover". */
+  sample: (newId: () => string) => z.infer<S>;
+  /** Where it can stand, beside the email's own list. */
+  stands: readonly Inner[];
+  /** Lists of blocks inside, and what they are to those. */
+  holds?: Inner;
+  inside?: (block: z.infer<S>) => InnerList[];
   /** The footer is neither moved nor deleted. */
   locked?: true;
+}
+
+/** What is so for most kinds. */
+export const leaf = { colours: () => null, empty: () => null, stands: ['section', 'column'] } as const;
+
+/** Running text on the ground that is there, or on its own. Large is 18 pt and more, bold 14 pt: WCAG 2.2, 1.4.3. */
+export function textColours(
+  look: Look | undefined,
+  ground: string,
+  style: HouseStyle,
+  standard: { color?: string; size?: number; bold?: boolean } = {},
+): Colours {
+  return {
+    words: look?.color ? hexOf(look.color, style) : (standard.color ?? style.text),
+    on: look?.background ? hexOf(look.background, style) : ground,
+    large: (look?.size ?? standard.size ?? style.size) >= (standard.bold ? 18.66 : 24),
+  };
 }
 
 export const node = (tagName: string, attributes: Record<string, string>, content?: string): MjmlNode =>

@@ -40,24 +40,7 @@ export const leafKinds = {
   footer: footerBlock,
 } as const;
 
-export const leafSchemas = [
-  textBlock.schema,
-  headingBlock.schema,
-  imageBlock.schema,
-  buttonBlock.schema,
-  listBlock.schema,
-  quoteBlock.schema,
-  articleBlock.schema,
-  tableBlock.schema,
-  videoBlock.schema,
-  codeBlock.schema,
-  timerBlock.schema,
-  dividerBlock.schema,
-  spacerBlock.schema,
-  logoBlock.schema,
-  socialBlock.schema,
-  signatureBlock.schema,
-  htmlBlock.schema,
-  footerBlock.schema,
-] as const;
+type LeafSchema = (typeof leafKinds)[keyof typeof leafKinds]['schema'];
+// A record's values are a list of any length to TypeScript: there is at least one kind.
+export const leafSchemas = Object.values(leafKinds).map((k) => k.schema) as unknown as [LeafSchema];
 export const leafSchema = z.discriminatedUnion('kind', leafSchemas);

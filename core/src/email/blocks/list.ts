@@ -1,5 +1,15 @@
 import { z } from 'zod';
-import { blockBase, firstWords, node, parts, textAttributes, type BlockKind } from './kind.ts';
+import {
+  blockBase,
+  type BlockKind,
+  emptiness,
+  firstWords,
+  leaf,
+  node,
+  parts,
+  textAttributes,
+  textColours,
+} from './kind.ts';
 
 const schema = z.object({
   ...blockBase,
@@ -12,6 +22,7 @@ const schema = z.object({
 const MARKERS = { tick: '✓', dash: '–' } as const;
 
 export const listBlock: BlockKind<'list', typeof schema> = {
+  ...leaf,
   kind: 'list',
   name: 'List',
   about: 'Points with ticks, dashes or numbers',
@@ -38,4 +49,7 @@ export const listBlock: BlockKind<'list', typeof schema> = {
   },
   parts: (block) => parts({ templates: block.items.map((source, i) => ({ place: `item ${i + 1}`, source })) }),
   title: (block) => firstWords(block.items[0] ?? '') || 'List',
+  colours: (block, ground, style) => textColours(block.look, ground, style),
+  empty: (block) => (block.items.some((i) => i.trim()) ? null : emptiness('A list', 'item 1')),
+  sample: (newId) => ({ id: newId(), kind: 'list', marker: 'tick', items: ['Fold', 'Press', 'Sew'] }),
 };

@@ -1,10 +1,11 @@
 import { z } from 'zod';
-import { blockBase, colorOf, ground, node, padding, parts, textAttributes, type BlockKind } from './kind.ts';
+import { blockBase, type BlockKind, colorOf, ground, leaf, node, padding, parts, textAttributes } from './kind.ts';
 
 const schema = z.object({ ...blockBase, kind: z.literal('logo') });
 
 /** The sender's mark from the house style, or the brand in words while there is none. */
 export const logoBlock: BlockKind<'logo', typeof schema> = {
+  ...leaf,
   kind: 'logo',
   name: 'Logo',
   about: 'Your mark, from the house style',
@@ -58,4 +59,5 @@ export const logoBlock: BlockKind<'logo', typeof schema> = {
   },
   parts: () => parts(),
   title: () => 'Logo',
+  sample: (newId) => ({ id: newId(), kind: 'logo' }),
 };

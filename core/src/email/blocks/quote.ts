@@ -1,6 +1,17 @@
 import { z } from 'zod';
-import { paragraphs, partsOfRich, richTextSchema } from '../rich.ts';
-import { blockBase, firstWords, linkStyle, node, parts, textAttributes, type BlockKind } from './kind.ts';
+import { isBlank, paragraphs, partsOfRich, richTextSchema } from '../rich.ts';
+import {
+  blockBase,
+  type BlockKind,
+  emptiness,
+  firstWords,
+  leaf,
+  linkStyle,
+  node,
+  parts,
+  textAttributes,
+  textColours,
+} from './kind.ts';
 
 const schema = z.object({
   ...blockBase,
@@ -11,6 +22,7 @@ const schema = z.object({
 });
 
 export const quoteBlock: BlockKind<'quote', typeof schema> = {
+  ...leaf,
   kind: 'quote',
   name: 'Quote',
   about: 'What somebody says, and who',
@@ -34,4 +46,7 @@ export const quoteBlock: BlockKind<'quote', typeof schema> = {
   parts: (block) =>
     parts({ templates: [{ place: 'who says it', source: block.by }], rich: [{ place: 'text', doc: block.doc }] }),
   title: (block) => firstWords(partsOfRich(block.doc).text) || 'Quote',
+  colours: (block, ground, style) => textColours(block.look, ground, style),
+  empty: (block) => (isBlank(block.doc) ? emptiness('A quote block', 'text') : null),
+  sample: (newId) => ({ id: newId(), kind: 'quote', doc: paragraphs('It lies flat at last.'), by: 'Tomasz' }),
 };

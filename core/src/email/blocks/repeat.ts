@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { blockBase, linkStyle, node, padding, parts, raw, tree, type BlockKind, type Canvas } from './kind.ts';
+import { blockBase, type BlockKind, type Canvas, leaf, linkStyle, node, padding, parts, raw, tree } from './kind.ts';
 
 const partSchema = z.object({
   on: z.boolean(),
@@ -76,6 +76,7 @@ function item(block: RepeatBlock, canvas: Canvas, pictureWidth: number) {
 
 /** One item layout for every item of a list: rows of as many cells as stand beside each other, empty cells kept. */
 export const repeatBlock: BlockKind<'repeat', typeof schema> = {
+  ...leaf,
   kind: 'repeat',
   name: 'Repeat',
   about: 'Cart lines, viewed products, articles',
@@ -166,4 +167,21 @@ export const repeatBlock: BlockKind<'repeat', typeof schema> = {
       links: block.link ? [{ place: 'link', address: itemAddress(block), label: 'Item' }] : [],
     }),
   title: (block) => (block.list ? `Repeat over ${block.list.split('.').pop()}` : 'Repeat'),
+  stands: ['section'],
+  sample: (newId) => ({
+    id: newId(),
+    kind: 'repeat',
+    list: 'event.lines',
+    limit: 6,
+    sort: null,
+    across: 2,
+    link: 'url',
+    picture: { on: true, field: 'image' },
+    title: { on: true, field: 'title' },
+    text: { on: true, field: 'summary' },
+    quantity: { on: true, field: 'quantity' },
+    price: { on: true, field: 'price' },
+    button: { on: true, label: 'Look' },
+    none: 'Nothing in it.',
+  }),
 };

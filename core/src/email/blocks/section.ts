@@ -1,8 +1,9 @@
 import { z } from 'zod';
 import { hexOf } from '../look.ts';
-import { blockBase, fileField, parts, tree, type BlockKind } from './kind.ts';
+import { blockBase, type BlockKind, emptiness, fileField, leaf, parts, tree } from './kind.ts';
 import { columnsBlock } from './columns.ts';
 import { leafSchemas } from './leaves.ts';
+import { paragraphs } from '../rich.ts';
 import { repeatBlock } from './repeat.ts';
 
 const schema = z.object({
@@ -14,6 +15,7 @@ const schema = z.object({
 });
 
 export const sectionBlock: BlockKind<'section', typeof schema> = {
+  ...leaf,
   kind: 'section',
   name: 'Section',
   about: 'Several blocks on one ground, or for some readers',
@@ -51,4 +53,18 @@ export const sectionBlock: BlockKind<'section', typeof schema> = {
   parts: () => parts(),
   title: (block) => `Section of ${block.blocks.length}`,
   inside: (block) => [{ id: block.id, blocks: block.blocks }],
+  empty: (block) => (block.blocks.length === 0 ? emptiness('A section', null) : null),
+  stands: [],
+  sample: (newId) => ({
+    id: newId(),
+    kind: 'section',
+    picture: '',
+    look: { background: '#e3eee9', above: 20, below: 20 },
+    when: { chain: 'if', condition: { kind: 'tag', tag: 'teacher', has: true } },
+    blocks: [
+      { id: newId(), kind: 'text', doc: paragraphs('For teachers') },
+      { ...columnsBlock.sample(newId), phone: 'beside' },
+    ],
+  }),
+  holds: 'section',
 };

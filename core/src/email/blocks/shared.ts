@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { blockBase, parts, type BlockKind } from './kind.ts';
+import { blockBase, type BlockKind, leaf, parts } from './kind.ts';
 
 const schema = z.object({
   ...blockBase,
@@ -9,6 +9,7 @@ const schema = z.object({
 });
 
 export const sharedBlock: BlockKind<'shared', typeof schema> = {
+  ...leaf,
   kind: 'shared',
   name: 'Shared',
   about: 'One block for many emails, changed in one place',
@@ -22,4 +23,6 @@ export const sharedBlock: BlockKind<'shared', typeof schema> = {
   },
   parts: () => parts(),
   title: () => 'Shared block',
+  sample: (newId) => ({ id: newId(), kind: 'shared', shared: 'hours' }),
+  stands: [],
 };

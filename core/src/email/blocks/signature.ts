@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { blockBase, linkStyle, node, parts, textAttributes, type BlockKind } from './kind.ts';
+import { blockBase, type BlockKind, leaf, linkStyle, node, parts, textAttributes, textColours } from './kind.ts';
 
 const schema = z.object({
   ...blockBase,
@@ -12,6 +12,7 @@ const schema = z.object({
 
 /** Filled from the sender of the email, so that a colleague's copy carries the colleague's name. */
 export const signatureBlock: BlockKind<'signature', typeof schema> = {
+  ...leaf,
   kind: 'signature',
   name: 'Signature',
   about: 'The sender’s name, photo, phone and page',
@@ -59,4 +60,11 @@ export const signatureBlock: BlockKind<'signature', typeof schema> = {
   },
   parts: (block) => parts({ templates: [{ place: 'greeting', source: block.greeting }] }),
   title: () => 'Signature',
+  colours: (block, ground, style) => textColours(block.look, ground, style),
+  sample: (newId) => ({
+    id: newId(),
+    kind: 'signature',
+    shows: { photo: true, role: true, phone: true, page: true },
+    greeting: 'Until tomorrow,',
+  }),
 };

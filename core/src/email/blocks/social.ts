@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { blockBase, colorOf, node, parts, textAttributes, type BlockKind } from './kind.ts';
+import { blockBase, type BlockKind, colorOf, leaf, node, parts, textAttributes, textColours } from './kind.ts';
 
 const schema = z.object({ ...blockBase, kind: z.literal('social') });
 
@@ -16,6 +16,7 @@ export const socialNames = {
 
 /** Links by name rather than by sign: no pictures to load, and nothing to explain to a screen reader. */
 export const socialBlock: BlockKind<'social', typeof schema> = {
+  ...leaf,
   kind: 'social',
   name: 'Social',
   about: 'Where else you can be found, from the house style',
@@ -50,4 +51,9 @@ export const socialBlock: BlockKind<'social', typeof schema> = {
   },
   parts: () => parts(),
   title: () => 'Social links',
+  colours: (block, ground, style) => ({
+    ...textColours(block.look, ground, style, { color: style.link }),
+    large: false,
+  }),
+  sample: (newId) => ({ id: newId(), kind: 'social' }),
 };

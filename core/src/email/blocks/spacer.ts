@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { blockBase, ground, node, parts, type BlockKind } from './kind.ts';
+import { blockBase, type BlockKind, ground, leaf, node, parts } from './kind.ts';
 
 const schema = z.object({
   ...blockBase,
@@ -9,6 +9,7 @@ const schema = z.object({
 });
 
 export const spacerBlock: BlockKind<'spacer', typeof schema> = {
+  ...leaf,
   kind: 'spacer',
   name: 'Spacer',
   about: 'Room between two blocks',
@@ -21,4 +22,5 @@ export const spacerBlock: BlockKind<'spacer', typeof schema> = {
   }),
   parts: () => parts(),
   title: (block) => `Spacer, ${block.height} px`,
+  sample: (newId) => ({ id: newId(), kind: 'spacer', height: 24 }),
 };

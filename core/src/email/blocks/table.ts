@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { blockBase, firstWords, node, parts, textAttributes, type BlockKind } from './kind.ts';
+import { blockBase, type BlockKind, firstWords, leaf, node, parts, textAttributes, textColours } from './kind.ts';
 
 const schema = z.object({
   ...blockBase,
@@ -14,6 +14,7 @@ const schema = z.object({
 });
 
 export const tableBlock: BlockKind<'table', typeof schema> = {
+  ...leaf,
   kind: 'table',
   name: 'Table',
   about: 'Figures in rows and columns',
@@ -56,4 +57,15 @@ export const tableBlock: BlockKind<'table', typeof schema> = {
       ),
     }),
   title: (block) => firstWords(block.rows[0]?.filter(Boolean).join(', ') ?? '') || 'Table',
+  colours: (block, ground, style) => textColours(block.look, ground, style),
+  sample: (newId) => ({
+    id: newId(),
+    kind: 'table',
+    head: true,
+    rows: [
+      ['Paper', 'Weight'],
+      ['Laid', '120 g'],
+      ['Wove', '90 g'],
+    ],
+  }),
 };

@@ -1,10 +1,22 @@
 import { z } from 'zod';
-import { paragraphs, partsOfRich, richTextSchema } from '../rich.ts';
-import { blockBase, firstWords, linkStyle, node, parts, textAttributes, type BlockKind } from './kind.ts';
+import { isBlank, paragraphs, partsOfRich, richTextSchema } from '../rich.ts';
+import {
+  blockBase,
+  type BlockKind,
+  emptiness,
+  firstWords,
+  leaf,
+  linkStyle,
+  node,
+  parts,
+  textAttributes,
+  textColours,
+} from './kind.ts';
 
 const schema = z.object({ ...blockBase, kind: z.literal('text'), doc: richTextSchema });
 
 export const textBlock: BlockKind<'text', typeof schema> = {
+  ...leaf,
   kind: 'text',
   name: 'Text',
   about: 'Paragraphs and lists',
@@ -22,4 +34,12 @@ export const textBlock: BlockKind<'text', typeof schema> = {
   },
   parts: (block) => parts({ rich: [{ place: 'text', doc: block.doc }] }),
   title: (block) => firstWords(partsOfRich(block.doc).text) || 'Text',
+  colours: (block, ground, style) => textColours(block.look, ground, style),
+  empty: (block) => (isBlank(block.doc) ? emptiness('A text block', 'text') : null),
+  sample: (newId) => ({
+    id: newId(),
+    kind: 'text',
+    doc: paragraphs('Hello, here is one of each.'),
+    look: { size: 18, align: 'center', background: 'page' },
+  }),
 };

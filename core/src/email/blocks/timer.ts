@@ -9,7 +9,7 @@ import {
   zoneSchema,
 } from '../../offer/index.ts';
 import { hexOf } from '../look.ts';
-import { blockBase, lineField, node, padding, parts, raw, type BlockKind } from './kind.ts';
+import { blockBase, type BlockKind, leaf, lineField, node, padding, parts, raw } from './kind.ts';
 
 /** What a timer counts to: the deadline of the email's offer, a moment, or a date that the person or the event carries. */
 export const timerTargetSchema = z.discriminatedUnion('kind', [
@@ -30,6 +30,7 @@ const schema = z.object({
 });
 
 export const timerBlock: BlockKind<'timer', typeof schema> = {
+  ...leaf,
   kind: 'timer',
   name: 'Timer',
   about: 'Counts down to the offer’s deadline, or to a date',
@@ -78,4 +79,12 @@ export const timerBlock: BlockKind<'timer', typeof schema> = {
       still: block.after?.kind === 'message' ? [{ place: 'afterwards', text: block.after.text }] : [],
     }),
   title: (block) => block.says || 'Timer',
+  sample: (newId) => ({
+    id: newId(),
+    kind: 'timer',
+    to: { kind: 'date', wall: '2031-03-31T18:00', zone: 'Europe/Lisbon' },
+    face: timerFaces.Sheet,
+    after: null,
+    says: 'It ends on',
+  }),
 };

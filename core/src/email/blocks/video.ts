@@ -2,14 +2,15 @@ import { z } from 'zod';
 import {
   addressField,
   blockBase,
+  type BlockKind,
   fileField,
   ground,
+  leaf,
   linkStyle,
   node,
   padding,
   parts,
   textAttributes,
-  type BlockKind,
 } from './kind.ts';
 
 const schema = z.object({
@@ -24,6 +25,7 @@ const schema = z.object({
 });
 
 export const videoBlock: BlockKind<'video', typeof schema> = {
+  ...leaf,
   kind: 'video',
   name: 'Video',
   about: 'A picture that opens a film',
@@ -66,4 +68,12 @@ export const videoBlock: BlockKind<'video', typeof schema> = {
       pictures: [{ file: block.file, address: '', alt: block.alt, width: 536 }],
     }),
   title: (block) => block.alt || 'Video still',
+  sample: (newId) => ({
+    id: newId(),
+    kind: 'video',
+    file: 'cover',
+    alt: 'A film on folding',
+    address: 'https://foldwell.example/film',
+    label: 'Watch',
+  }),
 };
