@@ -101,7 +101,7 @@ try {
   // The longest first: what is left at the end is short.
   await together(2, {
     lint: () => silently('npx', 'eslint', '.'),
-    types: () => silently('npx', 'tsc', '-b'),
+    types: () => silently('node', 'scripts/types.mjs'),
     core: (line) => vitest(['core'], line),
     units: (line) => vitest(['web', 'standins'], line),
     format: () => silently('npx', 'prettier', '--check', '.'),

@@ -81,6 +81,7 @@ const EMPTY: Partial<Record<Block['kind'], string>> = {
   heading: 'A heading: write it on the right',
   logo: 'No logo and no brand yet: add them under Library, House style',
   social: 'No social links yet: add them under Library, House style',
+  links: 'A row of links: write their words on the right',
   repeat: 'Choose on the right which list it goes through',
   shared: 'Choose a shared block on the right',
   html: 'Write your source on the right',

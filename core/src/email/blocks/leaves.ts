@@ -7,6 +7,7 @@ import { footerBlock } from './footer.ts';
 import { headingBlock } from './heading.ts';
 import { htmlBlock } from './html.ts';
 import { imageBlock } from './image.ts';
+import { linksBlock } from './links.ts';
 import { listBlock } from './list.ts';
 import { logoBlock } from './logo.ts';
 import { quoteBlock } from './quote.ts';
@@ -24,6 +25,7 @@ export const leafKinds = {
   heading: headingBlock,
   image: imageBlock,
   button: buttonBlock,
+  links: linksBlock,
   list: listBlock,
   quote: quoteBlock,
   article: articleBlock,

@@ -8,6 +8,7 @@ import { FooterPanel } from './footer.tsx';
 import { HeadingPanel } from './heading.tsx';
 import { HtmlPanel } from './html.tsx';
 import { ImagePanel } from './image.tsx';
+import { LinksPanel } from './links.tsx';
 import { ListPanel } from './list.tsx';
 import { QuotePanel } from './quote.tsx';
 import { RepeatPanel } from './repeat.tsx';
@@ -34,6 +35,7 @@ const panels: { [K in BlockKindName]: Panel<K> } = {
   heading: HeadingPanel,
   image: ImagePanel,
   button: ButtonPanel,
+  links: LinksPanel,
   list: ListPanel,
   quote: QuotePanel,
   article: ArticlePanel,
