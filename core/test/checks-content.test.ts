@@ -32,6 +32,8 @@ const button = (n: number): Block => ({
   label: 'See the kits',
   address: `https://foldwell.example/${n}`,
 });
+const section = (blocks: Block[], when: object) =>
+  ({ kind: 'section', id: 'section', picture: '', blocks, when }) as Block;
 const html = (source: string): Block => ({ kind: 'html', id: 'html', source });
 const file = (size: number, width: number, alt = '') => ({
   files: [{ id: 'cover', mime: 'image/png', size, width, height: 100, alt }],
@@ -324,6 +326,33 @@ const cases: Case[] = [
       many(4, (i) => ({ ...button(1), id: `b${i}` })),
     ),
     place: { block: 'button1' },
+    level: 'warning',
+  },
+  {
+    check: 'two-main-buttons',
+    what: 'two of one weight under each other',
+    bad: one({}, [button(1), button(2)]),
+    near: one({}, [button(1), { ...button(2), look: { background: 'line', color: 'text' } }]),
+    place: { block: 'button2', part: 'address' },
+    level: 'warning',
+  },
+  {
+    check: 'two-main-buttons',
+    what: 'one for teachers, in a section, and one for all',
+    bad: one({}, [section([button(1)], { chain: 'if', condition: teacher }), button(2)]),
+    near: one({}, [
+      section([button(1)], { chain: 'if', condition: teacher }),
+      { ...button(2), when: { chain: 'else' } },
+    ]),
+    place: { block: 'button2' },
+    level: 'warning',
+  },
+  {
+    check: 'two-main-buttons',
+    what: 'one place, and another beside it',
+    bad: one({}, [button(1), button(2)]),
+    near: one({}, [button(1), { ...button(1), id: 'again' }]),
+    place: { block: 'button2' },
     level: 'warning',
   },
   {

@@ -10,6 +10,7 @@ import { heavyPicture, missingAlt, mostlyPictures, noPicture } from './images.ts
 import { activeMarkup } from './markup.ts';
 import { brokenChain, brokenParts, emptyBlock, lostInText, sideScroll } from './layout.ts';
 import { buttons, deadLink, tooManyLinks } from './links.ts';
+import { twoMainButtons } from './main-buttons.ts';
 import { outsideShared, sequenceWithShared } from './shared.ts';
 import { closesBefore, codesShort, twoOffers, withoutOffer } from './offers.ts';
 import { armNeverTaken } from './arms.ts';
@@ -61,6 +62,7 @@ export const checks: readonly Check[] = [
   mostlyPictures,
   tooHeavy,
   buttons,
+  twoMainButtons,
   tooManyLinks,
   shouting,
   exclamations,

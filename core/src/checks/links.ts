@@ -1,4 +1,4 @@
-import { contentOf, modeOf, readTemplate } from '../email/index.ts';
+import { contentOf, modeOf, readTemplate, type Email } from '../email/index.ts';
 import { emailCheck, type CheckContext, type EmailFinding } from './check.ts';
 
 // Reserved for documentation by RFC 2606, 3: never an address that somebody meant. Names under .example are the demo's.
@@ -109,6 +109,13 @@ export const tooManyLinks = emailCheck('too-many-links', 'warning', ({ email, na
     : [];
 });
 
+/** More buttons than this lead everywhere (common practice, no published source). */
+export const MANY_BUTTONS = 3;
+
+/** The places that buttons of an email lead to, those of cards and films too. */
+export const buttonTargets = (email: Email): ReadonlySet<string> =>
+  new Set(contentOf(email).links.flatMap((l) => (l.place === 'address' ? [l.address] : [])));
+
 /** Buttons that lead to different places compete with each other. */
 export const buttons = emailCheck('buttons', 'warning', ({ email, name }) => {
   const { links } = contentOf(email);
@@ -120,12 +127,11 @@ export const buttons = emailCheck('buttons', 'warning', ({ email, name }) => {
         fix: 'Add the one thing that the reader should do.',
       },
     ];
-  const all = links.filter((l) => l.place === 'address');
-  const targets = new Set(all.map((l) => l.address));
-  return targets.size > 3
+  const targets = buttonTargets(email);
+  return targets.size > MANY_BUTTONS
     ? [
         {
-          block: all[1]?.block ?? null,
+          block: links.filter((l) => l.place === 'address')[1]?.block ?? null,
           message: `“${name}” has ${targets.size} buttons that lead to different places.`,
           fix: 'Keep one, and make the others links in the text.',
         },
