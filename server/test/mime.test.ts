@@ -15,7 +15,8 @@ import { addressesFor } from '../src/engine/message.ts';
 import { buildMessage, type Letter } from '../src/mail/mime.ts';
 import { newId } from '../src/app/ids.ts';
 
-const addresses = addressesFor('http://ascenso.test', 'token-of-a-send');
+// As long as they are: with its address behind it, one header is longer than a line, and has no place to fold.
+const addresses = addressesFor('https://mail.foldwell-bindery.example', 'A'.repeat(56));
 let ids = 0;
 
 /** A message with a subject and a paragraph that both speak to the reader by name. */
@@ -73,10 +74,11 @@ function obeys(message: string): void {
   // RFC 5322, 2.2: printable US-ASCII; with quoted-printable everywhere the whole message is.
   expect(message).toMatch(/^[\x09\x0d\x0a\x20-\x7e]*$/);
   const head = headOf(message);
-  // RFC 5322, 2.1.1: header lines should be at most 78; 2.2: a name, a colon, folded lines begin with white space.
+  // RFC 5322, 2.1.1: header lines should be at most 78, where white space lets them be folded (2.2.3); 2.2: a name, a colon,
+  // folded lines begin with white space.
   for (const line of head.split('\r\n')) {
-    expect(line.length).toBeLessThanOrEqual(78);
-    expect(line).toMatch(/^(?:[!-9;-~]+: ?|[ \t]+)\S/);
+    if (/\S[ \t]+\S/.test(line)) expect(line.length).toBeLessThanOrEqual(78);
+    expect(line).toMatch(/^(?:[!-9;-~]+:(?: ?\S|$)|[ \t]+\S)/);
   }
   // RFC 5322, 3.6: these once at most.
   const names = head
@@ -190,9 +192,10 @@ describe('a message read back by another program', () => {
   });
 
   test('names its list and how to leave it: List-Id (RFC 2919), List-Unsubscribe (RFC 2369), one click (RFC 8058)', async () => {
-    const withList = headOf(buildMessage(await letter('Hello', reader('Marta'))));
+    const folded = headOf(buildMessage(await letter('Hello', reader('Marta'))));
+    const withList = folded.replace(/\r\n(?=[ \t])/g, '');
     expect(withList).toContain('List-Id: Workshop letters <list-1.foldwell.example>');
-    expect(withList).toContain('List-Unsubscribe: <http://ascenso.test/u/token-of-a-send>');
+    expect(withList).toContain(`List-Unsubscribe: <${addresses.unsubscribe}>`);
     expect(withList).toContain('List-Unsubscribe-Post: List-Unsubscribe=One-Click');
     const service = headOf(buildMessage(await letter('Hello', reader('Marta'), { list: null })));
     expect(service).not.toContain('List-');
