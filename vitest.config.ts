@@ -1,7 +1,9 @@
 import { defineConfig } from 'vitest/config';
+import { dictionaryFiles } from './web/dictionary-files.ts';
 
 // Properties of a thousand cases take seconds on a busy machine: a limit is there for what hangs.
-const project = (name: string, extra: object = {}) => ({
+const project = (name: string, extra: object = {}, config: object = {}) => ({
+  ...config,
   test: {
     name,
     root: name,
@@ -16,7 +18,7 @@ export default defineConfig({
   test: {
     projects: [
       project('core'),
-      project('web'),
+      project('web', {}, { resolve: { alias: [dictionaryFiles] } }),
       project('standins'),
       project('server', { hookTimeout: 120_000, maxWorkers: 2 }),
     ],

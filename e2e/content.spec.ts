@@ -115,7 +115,7 @@ test('blocks are moved, gathered and carried from email to email by the keyboard
 test('a finding leads into its field, its repair mends, and undo takes the repair back', async ({ page }) => {
   await signIn(page);
   const blocks = [
-    text('shout', 'Cut the papper first.'),
+    text('shout', 'You receieve the kit.'),
     { id: 'go', kind: 'button', label: 'To the shop', address: 'foldwell.example/kits' },
     { id: 'pale', kind: 'heading', text: 'Hardly there', level: 2, look: { color: '#dddddd' } },
     text('else', 'For the others', { when: { chain: 'else' } }),
@@ -128,7 +128,7 @@ test('a finding leads into its field, its repair mends, and undo takes the repai
   };
   const finding = (words: string) => dialog.getByRole('listitem').filter({ hasText: words });
   for (const [words, field] of [
-    ['“papper” is not in the dictionary', page.locator('[data-block="shout"] [data-part="text"]')],
+    ['“receieve” is not in the dictionary', page.locator('[data-block="shout"] [data-part="text"]')],
     ['write it in full, with https://', settings(page).locator('[data-part="address"]')],
     ['stand out too little', settings(page).locator('[data-part="color"]')],
     ['follows no block that says “if”', settings(page).getByLabel('Who sees it')],
@@ -138,7 +138,7 @@ test('a finding leads into its field, its repair mends, and undo takes the repai
     await expect(field).toBeFocused();
   }
   for (const [words, repair] of [
-    ['“papper” is not in the dictionary', 'Write “paper”'],
+    ['“receieve” is not in the dictionary', 'Write “receive”'],
     ['write it in full, with https://', 'Write https://foldwell.example/kits'],
     ['stand out too little', 'Back to the house style'],
     ['follows no block that says “if”', 'Show it to everyone'],

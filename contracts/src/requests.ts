@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import {
+  afterSchema,
   blockSchema,
   commandSchema,
   conditionSchema,
@@ -9,8 +10,8 @@ import {
   networks,
   offerSchema,
   repeatParts,
-  afterSchema,
   wallSchema,
+  writtenSchema,
 } from '@ascenso/core';
 
 const email = z
@@ -176,6 +177,7 @@ const webAddress = z
 export const styleRequest = z
   .strictObject({
     brand: z.string().max(80).refine(noBraces, BRACES),
+    language: writtenSchema,
     logo: z.strictObject({
       file: z.union([z.literal(''), z.uuid()]),
       width: px(40, 600),

@@ -1,7 +1,7 @@
 import { hex as contrastOracle } from 'wcag-contrast';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { contentSign, wordsOf } from '../src/checks/index.ts';
+import { contentSign, wordsOf, type CheckContext } from '../src/checks/index.ts';
 import { blockKinds, contrast, paragraphs, plainStyle, type Block, type Email } from '../src/email/index.ts';
 import type { Trigger } from '../src/sequence/index.ts';
 import { checkCase, good, type Case } from './check-case.ts';
@@ -64,8 +64,17 @@ const footer = (more: object): Block[] => [
   { kind: 'text', id: id(), doc: paragraphs('Hello') },
   { kind: 'footer', id: 'footer', reason: '', ...more },
 ];
-// A dictionary of one wrong word: what the web's real one answers is of no matter here.
-const spell = { spell: (w: string) => (w === 'papper' ? ['paper', 'pepper'] : null) };
+// Dictionaries of a few wrong words: what the web's real ones answer is of no matter here.
+const spell: Partial<CheckContext> = {
+  spell: (w, language) =>
+    w === 'papper'
+      ? { better: ['paper', 'pepper'], of: null }
+      : w === 'papel' && language !== 'pt-PT'
+        ? { better: ['paper'], of: 'pt-PT' }
+        : w === 'colour' && language === 'en-US'
+          ? { better: ['color'] }
+          : null,
+};
 const kits = { fields: { subscriber: ['email'], event: ['cart', 'title'], sender: [] }, always: ['title'] };
 
 const cartOver = (value: number): Trigger & { kind: 'event' } => ({
@@ -507,6 +516,24 @@ const cases: Case[] = [
     level: 'warning',
     context: spell,
     repairs: true,
+  },
+  {
+    check: 'misspelt',
+    what: 'a word of another language: nothing turns it into one of this',
+    bad: one({}, [text('Cut the papel first')]),
+    near: one({ language: 'pt-PT' }, [text('Corte primeiro o papel')]),
+    place: { block: 'text' },
+    level: 'warning',
+    context: spell,
+  },
+  {
+    check: 'misspelt',
+    what: 'as another region spells it, and not yet known to be no other language’s',
+    bad: one({ language: 'en-US' }, [text('Choose a colour')]),
+    near: one({ language: 'en-GB' }, [text('Choose a colour')]),
+    place: { block: 'text' },
+    level: 'warning',
+    context: spell,
   },
   {
     check: 'misspelt',

@@ -326,6 +326,14 @@ describe('every kind of block at once', () => {
     expect(html).toContain('<title>Every kind of block</title>');
     expect(html.match(/<table(?![^>]*role="presentation")[^>]*>/g)).toHaveLength(1);
   });
+
+  test('an email in another language says so, and its way out is in that language too', async () => {
+    const { html, text } = await shown({ ...everyKind(), language: 'pt-PT' }, reader(['teacher']));
+    expect(html).toMatch(/<html[^>]* lang="pt-PT"/);
+    expect(html).toContain('>Cancelar subscrição</a>');
+    expect(text).toContain('Cancelar subscrição: ');
+    expect(html + text).not.toContain('Unsubscribe');
+  });
 });
 
 test('nothing can be smuggled into an attribute: the id of a file is an id, a colour a colour', () => {

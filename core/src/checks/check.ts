@@ -1,4 +1,5 @@
 import type { Block, HouseStyle, ItemMapping } from '../email/index.ts';
+import type { Written } from '../words/index.ts';
 import type { Offer } from '../offer/index.ts';
 import { emailSteps, type Command, type EmailStep, type Sequence, type Trigger } from '../sequence/index.ts';
 
@@ -77,8 +78,16 @@ export interface CheckContext {
   bytes: Readonly<Record<string, number>>;
   /** Sign of the content that was sent as a test last, by step id (`contentSign`). Absent where it is not known. */
   tested?: Readonly<Record<string, string>>;
-  /** Answers what a word could be instead, or null where it is spelt right. Only where a dictionary is at hand. */
-  spell?: (word: string) => string[] | null;
+  /** What a dictionary says of a word of a language, or null where it is spelt right. Only where dictionaries are at hand. */
+  spell?: (word: string, language: Written) => Misspelling | null;
+}
+
+/** A word that is not in the dictionary of its email's language. */
+export interface Misspelling {
+  /** What it could be instead, the likeliest first. */
+  better: readonly string[];
+  /** The other language that it is a word of; null where it is of none of ours, absent while that is not known yet. */
+  of?: Written | null;
 }
 
 /** One check, in a file of its own. */

@@ -88,7 +88,7 @@ export function runChecks(sequence: Sequence, context: CheckContext): Finding[] 
   return [...all.filter((f) => f.level === 'error'), ...all.filter((f) => f.level === 'warning')];
 }
 
-export type { Check, CheckContext, Finding, FindingPlace, KnownFile } from './check.ts';
+export type { Check, CheckContext, Finding, FindingPlace, KnownFile, Misspelling } from './check.ts';
 export { momentsOf } from './collisions.ts';
 export { addressFault, isPersonal } from './links.ts';
 export { wordsOf } from './spelling.ts';

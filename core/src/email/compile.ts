@@ -36,8 +36,6 @@ export interface CompileOptions {
   shared?: Canvas['shared'];
   /** Service mail: nobody can stop it, so its footer does not offer to. */
   service?: boolean;
-  /** BCP 47 tag of the language it is written in; English where it is absent. */
-  language?: string;
   /** Marks each block's box with a class, for previews that lead back to the block. Never for a send. */
   mark?: boolean;
 }
@@ -71,7 +69,7 @@ export function layout(
   const part = (tagName: string, content: string): MjmlNode => ({ tagName, attributes: {}, content });
   const tree: MjmlNode = {
     tagName: 'mjml',
-    attributes: { lang: options.language ?? 'en' },
+    attributes: { lang: style.language },
     children: [
       {
         tagName: 'mj-head',
@@ -143,13 +141,17 @@ const templateOf = (plain: string, masks: Masks): string =>
     return node?.kind === 'unsubscribe' ? '{{ links.unsubscribe }}' : '';
   });
 
+/** The house style as an email takes it on: with the language that the email says. */
+const houseOf = (email: Email, style: HouseStyle): HouseStyle =>
+  email.language ? { ...style, language: email.language } : style;
+
 /** The automatic plain text as somebody would go on writing it: fields and addresses as they are written. */
 export function automaticText(email: Email, style: HouseStyle, options: CompileOptions = {}): string {
   const masks = new Masks();
   const plain =
     modeOf(email) === 'html'
       ? maskSource(email.html ?? '', masks).plain
-      : page(email.blocks, canvasFor(masks, style, options)).plain;
+      : page(email.blocks, canvasFor(masks, houseOf(email, style), options)).plain;
   return templateOf(plain, masks).trim();
 }
 
@@ -165,7 +167,7 @@ export async function compileEmail(email: Email, style: HouseStyle, options: Com
   let plain: string;
   if (mode === 'html') ({ html, plain } = dressSource(email.html ?? '', email, masks));
   else {
-    const made = layout(email, masks, style, options);
+    const made = layout(email, masks, houseOf(email, style), options);
     plain = made.plain;
     if (mode !== 'text') html = squeeze((await compileTree(made.tree)).html);
   }

@@ -66,6 +66,7 @@ export function materialsOf(emails: readonly Email[], supplies: Supplies): Mater
 
 const STYLE_WORDS: Readonly<Record<keyof HouseStyle, string>> = {
   brand: 'name of the house',
+  language: 'language',
   logo: 'logo',
   font: 'font',
   headingFont: 'font of headings',

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { writtenSchema } from '../words/index.ts';
 import { blockSchema } from './blocks/index.ts';
 
 /** How an email is made: laid out in the house style, like a letter, as text alone, or from a source of one's own. */
@@ -19,6 +20,8 @@ export const emailSchema = z
     html: z.string().max(300_000).optional(),
     /** A plain-text part written by hand, and a sign of the automatic one that it was written over. */
     text: z.object({ words: z.string().max(100_000), over: z.string() }).nullish(),
+    /** What it is written in, where that is not the language of the house. */
+    language: writtenSchema.optional(),
     /** Where answers go, or '' for the sender. */
     replyTo: z.string().max(254).optional(),
     /** The reader's name in the To line. */
@@ -39,6 +42,7 @@ export const emailFields = [
   'mode',
   'html',
   'text',
+  'language',
   'replyTo',
   'toName',
   'offer',
@@ -49,6 +53,7 @@ export const optionalOfEmail: ReadonlySet<string> = new Set([
   'mode',
   'html',
   'text',
+  'language',
   'replyTo',
   'toName',
   'offer',

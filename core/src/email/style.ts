@@ -1,4 +1,5 @@
 import type { TimerFace } from '../offer/index.ts';
+import type { Written } from '../words/index.ts';
 
 /** Where a sender can be found elsewhere. */
 export const networks = [
@@ -24,6 +25,8 @@ export interface Campaign {
 /** House style of a workspace: what every email takes on. Colours are hex, sizes px. */
 export interface HouseStyle {
   brand: string;
+  /** What emails are written in, where they do not say otherwise. */
+  language: Written;
   /** Hosted picture of the mark, or ''; its width in the layout, px; and where it leads, or ''. */
   logo: { file: string; width: number; address: string };
   font: string;
@@ -52,6 +55,7 @@ export interface HouseStyle {
 
 export const plainStyle: HouseStyle = {
   brand: '',
+  language: 'en',
   logo: { file: '', width: 160, address: '' },
   font: "'Helvetica Neue', Helvetica, Arial, sans-serif",
   headingFont: "'Helvetica Neue', Helvetica, Arial, sans-serif",

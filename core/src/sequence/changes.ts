@@ -92,6 +92,8 @@ function envelopeWords(field: (typeof emailFields)[number], old: Email, now: Ema
       return became('Subject', quoted(old.subject), quoted(now.subject));
     case 'preview':
       return became('Preview text', quoted(old.preview), quoted(now.preview));
+    case 'language':
+      return 'It is written in another language.';
     case 'replyTo':
       return became('Answers go to', quoted(old.replyTo ?? ''), quoted(now.replyTo ?? ''));
     case 'toName':

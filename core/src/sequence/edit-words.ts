@@ -66,6 +66,7 @@ const FIELDS: Readonly<Record<string, string>> = {
   condition: 'what it asks',
   action: 'what it does',
   preview: 'preview text',
+  language: 'what it is written in',
   replyTo: 'where answers go',
   toName: 'name in the To line',
   html: 'source',

@@ -36,7 +36,8 @@ export function createServer(ctx: AppContext, pages: string | null): Express {
           'default-src': ["'self'"],
           'img-src': ["'self'", 'data:', 'blob:'],
           'style-src': ["'self'", "'unsafe-inline'"],
-          'script-src': ["'self'"],
+          // The dictionaries are read by Hunspell, which is WebAssembly.
+          'script-src': ["'self'", "'wasm-unsafe-eval'"],
           'worker-src': ["'self'", 'blob:'],
           'frame-src': ["'self'"],
           'object-src': ["'none'"],

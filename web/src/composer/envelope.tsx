@@ -1,9 +1,10 @@
 import { ChevronDown } from 'lucide-react';
 import { useState } from 'react';
-import { modeOf, previewTemplate, type EmailMode } from '@ascenso/core';
+import { languageName, modeOf, previewTemplate, type EmailMode } from '@ascenso/core';
 import { edit } from '../drafts/draft.ts';
 import { useAct } from '../app/store.ts';
 import { inputClass, Select } from '../ui/index.tsx';
+import { languageChoices } from '../ui/languages.ts';
 import { useComposer } from './context.ts';
 import { LineEditor } from './editors/index.ts';
 import type { Rendered } from './preview.ts';
@@ -25,8 +26,10 @@ export function Envelope({ rendered }: { rendered: Rendered | null }) {
   const dispatch = useAct();
   const [more, setMore] = useState(false);
   const { email } = step;
-  const set = (field: 'sender' | 'subject' | 'preview' | 'replyTo' | 'toName' | 'mode' | 'offer', value: unknown) =>
-    void dispatch(edit([{ type: 'email.set', step: step.id, field, value }]));
+  const set = (
+    field: 'sender' | 'subject' | 'preview' | 'replyTo' | 'toName' | 'mode' | 'offer' | 'language',
+    value: unknown,
+  ) => void dispatch(edit([{ type: 'email.set', step: step.id, field, value }]));
   const counted = (n: number, shown: number) => (
     <span className="tabular-nums">
       {n} of ~{shown} shown on a phone
@@ -114,6 +117,22 @@ export function Envelope({ rendered }: { rendered: Rendered | null }) {
                   {MODES[m]}
                 </option>
               ))}
+            </Select>
+          </div>
+          <div className="w-56">
+            <Select
+              label="Written in"
+              value={email.language ?? ''}
+              onChange={(e) => set('language', e.target.value || null)}
+            >
+              <option value="">{languageName(around.style.language)}, as the house</option>
+              {languageChoices
+                .filter((l) => l.tag !== around.style.language)
+                .map((l) => (
+                  <option key={l.tag} value={l.tag}>
+                    {l.name}
+                  </option>
+                ))}
             </Select>
           </div>
           <LineEditor

@@ -70,6 +70,8 @@ export function takeParts(
     })),
     set('mode', email.mode ?? null),
     set('html', email.html ?? null),
+    // Words bring their language.
+    set('language', email.language ?? null),
     set('template', template.id),
   ];
   const fields = (['subject', 'preview', 'sender', 'replyTo', 'toName', 'text'] as const).filter((f) => taken.has(f));

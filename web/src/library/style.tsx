@@ -10,6 +10,7 @@ import { nobodyOf } from '../composer/thumbnail.tsx';
 import { useRendered } from '../composer/preview.ts';
 import { FacePicture } from '../offers/face-picture.tsx';
 import { Button, EmailFrame, Field, IconButton, inputClass, Select, Sheet, TextField } from '../ui/index.tsx';
+import { languageChoices } from '../ui/languages.ts';
 import { useLibrary } from './library.tsx';
 
 /** Fonts that mail programs have by themselves (common practice, no published source). */
@@ -258,8 +259,19 @@ export function StyleRoom() {
   return (
     <div className="grid grid-cols-[1fr_26rem] items-start gap-4">
       <Sheet className="flex flex-col gap-4 p-5">
-        <div className="grid grid-cols-[1fr_2fr] gap-3">
+        <div className="grid grid-cols-[1fr_1fr_2fr] gap-3">
           <TextField label="Brand" value={style.brand} onChange={(e) => set('brand', e.target.value)} />
+          <Select
+            label="Emails are written in"
+            value={style.language}
+            onChange={(e) => set('language', e.target.value as HouseStyle['language'])}
+          >
+            {languageChoices.map((l) => (
+              <option key={l.tag} value={l.tag}>
+                {l.name}
+              </option>
+            ))}
+          </Select>
           <TextField
             label="Postal address (in every footer)"
             value={style.postalAddress}

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { unsubscribeWords } from '../../words/index.ts';
 import { escapeHtml } from '../masks.ts';
 import { blockBase, type BlockKind, colorOf, ground, leaf, node, padding, parts, textColours } from './kind.ts';
 
@@ -19,7 +20,7 @@ export const footerBlock: BlockKind<'footer', typeof schema> = {
     const color = colorOf(block.look, style.soft, canvas);
     const unsubscribe = service ? null : masks.mask({ kind: 'unsubscribe' });
     const link = unsubscribe
-      ? `<br><a href="${unsubscribe}" style="color:${color};text-decoration:underline">Unsubscribe</a>`
+      ? `<br><a href="${unsubscribe}" style="color:${color};text-decoration:underline">${unsubscribeWords[style.language]}</a>`
       : '';
     return {
       nodes: [
@@ -37,7 +38,7 @@ export const footerBlock: BlockKind<'footer', typeof schema> = {
           `${reason}${escapeHtml(style.postalAddress)}${link}`,
         ),
       ],
-      plain: `--\n${block.reason ? `${masks.plain(block.reason)}\n` : ''}${style.postalAddress}${unsubscribe ? `\nUnsubscribe: ${unsubscribe}` : ''}`,
+      plain: `--\n${block.reason ? `${masks.plain(block.reason)}\n` : ''}${style.postalAddress}${unsubscribe ? `\n${unsubscribeWords[style.language]}: ${unsubscribe}` : ''}`,
     };
   },
   parts: (block) => parts({ templates: [{ place: 'reason', source: block.reason }] }),
