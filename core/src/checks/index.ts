@@ -9,7 +9,7 @@ import { noUnsubscribe } from './footer.ts';
 import { heavyPicture, missingAlt, mostlyPictures, noPicture } from './images.ts';
 import { activeMarkup } from './markup.ts';
 import { brokenChain, brokenParts, emptyBlock, lostInText, sideScroll } from './layout.ts';
-import { buttons, deadLink, tooManyLinks } from './links.ts';
+import { buttons, deadLink, numberLink, tooManyLinks } from './links.ts';
 import { twoMainButtons } from './main-buttons.ts';
 import { outsideShared, sequenceWithShared } from './shared.ts';
 import { closesBefore, codesShort, twoOffers, withoutOffer } from './offers.ts';
@@ -18,6 +18,7 @@ import { timerPassed } from './timers.ts';
 import { askedTooSoon, neverReached, sameMinute } from './plan.ts';
 import { otherFigure, otherPeriod } from './promises.ts';
 import { defaultSender, replyAddress } from './sender.ts';
+import { readsAsSpam } from './spam/index.ts';
 import { misspelt } from './spelling.ts';
 import { startsWhatIsNotLive } from './starting.ts';
 import { exclamations, longSubject, noSubject, shouting } from './subject.ts';
@@ -64,8 +65,10 @@ export const checks: readonly Check[] = [
   buttons,
   twoMainButtons,
   tooManyLinks,
+  numberLink,
   shouting,
   exclamations,
+  readsAsSpam,
   longSubject,
   lostInText,
   misspelt,
@@ -91,6 +94,7 @@ export function runChecks(sequence: Sequence, context: CheckContext): Finding[] 
 export type { Check, CheckContext, Finding, FindingPlace, KnownFile, Misspelling } from './check.ts';
 export { momentsOf } from './collisions.ts';
 export { addressFault, isPersonal } from './links.ts';
+export { spamReasons, spamScore, type SpamReason } from './spam/index.ts';
 export { wordsOf } from './spelling.ts';
 export { contentSign } from './tested.ts';
 export { startsOf };

@@ -94,6 +94,20 @@ export const deadLink = emailCheck('dead-link', 'error', ({ id, email }, context
   }),
 );
 
+/** An address without a name, as SpamAssassin's NORMAL_HTTP_TO_IP has it; those of one's own network are for trying out. */
+const NUMBER = /^https?:\/\/(?!127\.|10\.|192\.168\.)\d{1,3}(?:\.\d{1,3}){3}(?:[:/?#]|$)/i;
+
+export const numberLink = emailCheck('number-link', 'warning', ({ email }) =>
+  contentOf(email)
+    .links.filter((l) => NUMBER.test(l.address.trim()))
+    .map(({ address, block, place }) => ({
+      block,
+      part: place,
+      message: `“${address}” leads to a number instead of a name: filters take it for a trap, and readers too.`,
+      fix: 'Write the name of your site.',
+    })),
+);
+
 /** More links than this read as a list of offers (common practice, no published source). */
 const MANY = 20;
 

@@ -1,4 +1,4 @@
-import { contentOf, walkBlocks, type Email } from '../email/index.ts';
+import { walkBlocks } from '../email/index.ts';
 import { discountText, figureText, type Deadline, type Discount } from '../offer/index.ts';
 import { reaches } from '../sequence/index.ts';
 import { DAY, HOUR, periodWords, roughLength } from '../time/index.ts';
@@ -6,6 +6,7 @@ import { languages, tableOf } from '../words/index.ts';
 import { emailCheck, type EmailFinding } from './check.ts';
 import { offerOf, spanOf, type Span } from './offers.ts';
 import { rewrite } from './rewrite.ts';
+import { saidIn } from './said.ts';
 
 // Words of the ten languages that make a figure a promise, and a period one about an offer. Common practice, from memory.
 const LESS =
@@ -29,21 +30,6 @@ const BARE_PERCENT = new RegExp(`(?<![\\d.,])${PERCENT}`, 'giu');
 const numberOf = (text: string) => Number(text.replace(',', '.'));
 /** Sentences of a text, near enough: what belongs together is told from what only stands near. */
 const sentencesOf = (text: string): string[] => text.replace(/\{\{.*?\}\}/g, '…').split(/(?<=[.!?])\s+|\n+/);
-
-interface Said {
-  block: string | null;
-  place: string;
-  text: string;
-}
-
-/** All that a reader reads of an email, with its places. */
-function saidIn(email: Email): Said[] {
-  const { templates, texts } = contentOf(email);
-  return [
-    ...templates.filter((t) => t.place !== 'picture address').map(({ source, ...t }) => ({ ...t, text: source })),
-    ...texts,
-  ];
-}
 
 interface Figure {
   shown: string;

@@ -1,7 +1,7 @@
-import { contentOf } from '../email/index.ts';
 import { languageName } from '../words/index.ts';
 import { emailCheck, type EmailFinding, type Misspelling } from './check.ts';
 import { rewrite } from './rewrite.ts';
+import { saidIn } from './said.ts';
 
 // Words only: no merge fields, addresses, codes with figures, names in capitals, or what has an apostrophe inside left bare.
 const SKIP = /\{\{.*?\}\}|https?:\/\/\S+|\S+@\S+|\S+\.\p{L}{2,}\S*|\S*\d\S*/gu;
@@ -29,15 +29,8 @@ function said(word: string, { better, of }: Misspelling): Pick<EmailFinding, 'me
 export const misspelt = emailCheck('misspelt', 'warning', ({ id, email }, { spell, style }) => {
   if (!spell) return [];
   const language = email.language ?? style.language;
-  const { templates, texts } = contentOf(email);
   const told = new Set<string>();
-  const all = [
-    ...templates
-      .filter((t) => t.place !== 'picture address' && t.place !== 'source')
-      .map((t) => ({ ...t, text: t.source })),
-    ...texts,
-  ];
-  return all.flatMap(({ text, block, place }) =>
+  return saidIn(email).flatMap(({ text, block, place }) =>
     wordsOf(text).flatMap((word) => {
       const found = told.has(word) ? null : spell(word, language);
       if (!found) return [];

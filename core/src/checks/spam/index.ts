@@ -1,0 +1,23 @@
+import { emailCheck } from '../check.ts';
+import { spamReasons, spamScore } from './score.ts';
+
+/** From here on it is worth a word: each filter counts differently, and adds what it knows of the house. */
+const TOLD = 0.5;
+
+/** What filters would count against the words of an email, with its reasons. */
+export const readsAsSpam = emailCheck('reads-as-spam', 'warning', ({ email, name }) => {
+  const score = spamScore(email);
+  const [first, ...more] = spamReasons(email);
+  if (!first || score < TOLD) return [];
+  const reasons = [first, ...more].slice(0, 4).map((r) => `${r.says} (${r.points})`);
+  return [
+    {
+      block: first.block,
+      part: first.place,
+      message: `“${name}” reads like spam to filters: ${score} points of the 5 at which many stop. Counted: ${reasons.join(', ')}.`,
+      fix: 'Say it in other words, or leave it out.',
+    },
+  ];
+});
+
+export { spamReasons, spamScore, type SpamReason } from './score.ts';
