@@ -383,8 +383,8 @@ const cases: Case[] = [
   {
     check: 'number-link',
     what: 'a server without a name',
-    bad: one({}, [{ ...button(1), address: 'http://93.184.216.34/kits' }]),
-    near: one({}, [{ ...button(1), address: 'https://93.184.foldwell.example/kits' }]),
+    bad: one({}, [{ ...button(1), address: 'http://93.184.216.34/kits' } as Block]),
+    near: one({}, [{ ...button(1), address: 'https://93.184.foldwell.example/kits' } as Block]),
     place: { block: 'button1', part: 'address' },
     level: 'warning',
   },
