@@ -184,6 +184,14 @@ const cases: Case[] = [
   },
   {
     check: 'sender-without',
+    what: 'a photo in place of a picture',
+    bad: one({}, [image({ file: '', sender: true })]),
+    near: one({}, [image()]),
+    place: { block: 'image', part: 'picture' },
+    level: 'warning',
+  },
+  {
+    check: 'sender-without',
     what: 'a signature that would show it',
     bad: one({}, [signature]),
     near: one({}, [{ ...signature, shows: { photo: false, role: false, phone: false, page: false } }]),

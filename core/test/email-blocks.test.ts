@@ -336,6 +336,19 @@ describe('every kind of block at once', () => {
   });
 });
 
+test('a picture can be the photo of whoever the email is from, with their name; it is left out where they have none', async () => {
+  const photo: Block = { kind: 'image', id: 'i', file: '', alt: '', link: '', width: 120, sender: true };
+  const email = { ...everyKind(), blocks: [photo] };
+  const from = (sender: object) => ({
+    ...reader([]),
+    sender: { name: 'Inês', email: 'i@foldwell.example', ...sender },
+  });
+  const { html } = await shown(email, from({ photo: 'face' }) as never);
+  expect(html).toMatch(/<img[^>]*src="https?:\/\/a\.example\/f\/face"/);
+  expect(html).toMatch(/<img[^>]*alt="Inês"/);
+  expect((await shown(email, from({}) as never)).html).not.toContain('/f/');
+});
+
 test('nothing can be smuggled into an attribute: the id of a file is an id, a colour a colour', () => {
   const image = { kind: 'image', id: 'i', file: 'x" onerror="alert(1)', alt: '', link: '', width: 300 };
   expect(blockSchema.safeParse(image).success).toBe(false);

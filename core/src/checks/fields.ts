@@ -1,4 +1,4 @@
-import { fieldsWithPlaces, itemsPath, readTemplate, walkBlocks, type Email } from '../email/index.ts';
+import { contentOf, fieldsWithPlaces, itemsPath, readTemplate, type Email } from '../email/index.ts';
 import { OFFER_FIELDS } from '../offer/index.ts';
 import { walk } from '../sequence/index.ts';
 import { at, emailCheck, type Check, type CheckContext } from './check.ts';
@@ -90,14 +90,10 @@ export const senderWithout = emailCheck('sender-without', 'warning', ({ email },
   if (!sender) return [];
   const has = (name: string) => name === 'name' || name === 'email' || (sender.fields[name] ?? '') !== '';
   const used = fieldsWithPlaces(email).filter((f) => f.field.path.startsWith('sender.') && f.field.fallback === null);
-  const signature = walkBlocks(email.blocks).find((p) => p.block.kind === 'signature' && !p.block.off)?.block;
-  const shown =
-    signature?.kind === 'signature'
-      ? (['photo', 'role', 'phone', 'page'] as const)
-          .filter((k) => signature.shows[k] && !has(k))
-          .map((k) => ({ name: k, block: signature.id, place: 'what it shows' }))
-      : [];
-  return [...used.map((f) => ({ name: f.field.path.slice(7), block: f.block, place: f.place })), ...shown]
+  return [
+    ...used.map((f) => ({ name: f.field.path.slice(7), block: f.block, place: f.place })),
+    ...contentOf(email).profile,
+  ]
     .filter((u) => !has(u.name))
     .map(({ name, block, place }) => ({
       block,

@@ -23,6 +23,8 @@ export interface Content {
   /** Words that leave as they are written: what looks like a field in them is none. */
   still: (Placed & { text: string })[];
   pictures: (BlockParts['pictures'][number] & Placed)[];
+  /** Parts of the sender's profile that are drawn. */
+  profile: (Placed & { name: string })[];
   /** Raw HTML. */
   html: (Placed & { source: string })[];
 }
@@ -52,6 +54,7 @@ function ofBlock(block: Block): Content {
       ...parts.still.map((w) => ({ ...here(w.place), text: w.text })),
     ],
     pictures: parts.pictures.map((p) => ({ ...here('picture'), ...p })),
+    profile: parts.profile.map((p) => ({ ...here(p.place), name: p.name })),
     html: parts.html.map((source) => ({ ...here('source'), source })),
   };
 }
@@ -73,6 +76,7 @@ export function contentOf(email: Email): Content {
       texts: [{ ...here, text: sourceAsText(source, () => '') }],
       still: replyTo,
       pictures: [],
+      profile: [],
       html: [{ ...here, source }],
     };
   }
@@ -92,6 +96,7 @@ export function contentOf(email: Email): Content {
     texts: every('texts'),
     still: [...replyTo, ...every('still')],
     pictures: every('pictures'),
+    profile: every('profile'),
     html: every('html'),
   };
 }

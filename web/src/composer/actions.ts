@@ -39,14 +39,20 @@ export const setPicture =
   (dispatch) => {
     const block = findBlock(step.email.blocks, id)?.block;
     if (!block || !takesPicture(block)) return false;
-    const put = (field: string, value: string): Command => ({
+    const put = (field: string, value: string | null): Command => ({
       type: 'block.set',
       step: step.id,
       block: id,
       field,
       value,
     });
-    return dispatch(edit([put('file', file.id), ...(file.alt && !block.alt ? [put('alt', file.alt)] : [])]));
+    return dispatch(
+      edit([
+        put('file', file.id),
+        ...('sender' in block && block.sender ? [put('sender', null)] : []),
+        ...(file.alt && !block.alt ? [put('alt', file.alt)] : []),
+      ]),
+    );
   };
 
 export const insertBlocks =

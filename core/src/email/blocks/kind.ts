@@ -25,7 +25,7 @@ export const blockBase = {
   look: lookSchema.optional(),
 };
 /** Fields of a block that are taken away by setting them to null. */
-export const optionalFields: ReadonlySet<string> = new Set(['name', 'off', 'only', 'when', 'look']);
+export const optionalFields: ReadonlySet<string> = new Set(['name', 'off', 'only', 'when', 'look', 'sender']);
 
 /** A template, an address or a picture of a block, with the words that name its place in the inspector. */
 export interface BlockParts {
@@ -33,6 +33,8 @@ export interface BlockParts {
   rich: { place: string; doc: RichText }[];
   links: { place: string; address: string; label: string }[];
   pictures: { file: string; address: string; alt: string; width: number }[];
+  /** Parts of the sender's profile that it draws: "photo". What the profile has not is left out. */
+  profile: { place: string; name: string }[];
   /** Raw HTML, for checks that read markup. */
   html: string[];
   /** Words that are no templates: they leave as they are written. */
@@ -43,6 +45,7 @@ export const parts = (some: Partial<BlockParts> = {}): BlockParts => ({
   rich: [],
   links: [],
   pictures: [],
+  profile: [],
   html: [],
   still: [],
   ...some,

@@ -58,7 +58,13 @@ export const signatureBlock: BlockKind<'signature', typeof schema> = {
     ].join('');
     return { nodes: [node('mj-text', textAttributes(block.look, canvas, [12, 12]), html)], plain };
   },
-  parts: (block) => parts({ templates: [{ place: 'greeting', source: block.greeting }] }),
+  parts: (block) =>
+    parts({
+      templates: [{ place: 'greeting', source: block.greeting }],
+      profile: (['photo', 'role', 'phone', 'page'] as const)
+        .filter((name) => block.shows[name])
+        .map((name) => ({ place: 'what it shows', name })),
+    }),
   title: () => 'Signature',
   colours: (block, ground, style) => textColours(block.look, ground, style),
   sample: (newId) => ({

@@ -6,8 +6,16 @@ export function ImagePanel({ block }: { block: Of<'image'> }) {
   const set = useSet(block);
   return (
     <>
-      <Picture block={block} label="Picture" shown={block.width} />
-      {!block.file && (
+      <label className="flex items-center gap-2">
+        <input
+          type="checkbox"
+          checked={block.sender === true}
+          onChange={(e) => set('sender', e.target.checked ? true : null)}
+        />
+        The photo of whoever it is from
+      </label>
+      {!block.sender && <Picture block={block} label="Picture" shown={block.width} />}
+      {!block.file && !block.sender && (
         <Line
           block={block}
           field="address"
@@ -23,7 +31,7 @@ export function ImagePanel({ block }: { block: Of<'image'> }) {
         label="Alt text"
         part="alt text"
         value={block.alt}
-        placeholder="What the picture shows"
+        placeholder={block.sender ? 'the sender’s name' : 'What the picture shows'}
       />
       <Line
         block={block}
