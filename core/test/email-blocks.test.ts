@@ -343,7 +343,7 @@ test('a picture can be the photo of whoever the email is from, with their name; 
     ...reader([]),
     sender: { name: 'Inês', email: 'i@foldwell.example', ...sender },
   });
-  const { html } = await shown(email, from({ photo: 'face' }) as never);
+  const { html } = await shown(email, from({ photo: 'face' }));
   expect(html).toMatch(/<img[^>]*src="https?:\/\/a\.example\/f\/face"/);
   expect(html).toMatch(/<img[^>]*alt="Inês"/);
   expect((await shown(email, from({}) as never)).html).not.toContain('/f/');
