@@ -10,7 +10,8 @@ import {
   paragraphs,
   plainStyle,
   runChecks,
-  spamScore,
+  pointsOf,
+  spamReasons,
   valuesFor,
   type Block,
   type Email,
@@ -221,7 +222,7 @@ test('thirty emails that nobody should send and thirty of the demo: the same poi
   const theirs = judged(await Promise.all(all.map((e) => message(e.step.email))));
   const far = all.flatMap((e, i) => {
     // What they count of capitals, marks and pictures is told by checks of their own.
-    const score = spamScore(e.step.email);
+    const score = pointsOf(spamReasons(e.step.email));
     const other = (theirs[i]?.rules ?? []).filter((r) => /^(SUBJ_ALL_CAPS|PLING_QUERY|HTML_IMAGE)/.test(r));
     const off = Math.abs(score - (theirs[i]?.score ?? 0));
     return off <= 0.3 + 0.6 * other.length ? [] : [`${e.what}: ${score} here, ${theirs[i]?.score} there`];

@@ -1,3 +1,4 @@
+import { readingOnce } from '../email/index.ts';
 import type { Sequence } from '../sequence/index.ts';
 import type { Check, CheckContext, Finding } from './check.ts';
 import { rawBrace, rawBraceInNote } from './braces.ts';
@@ -87,14 +88,14 @@ export const checks: readonly Check[] = [
 /** Every finding of every check, what shared blocks hold included: errors first. */
 export function runChecks(sequence: Sequence, context: CheckContext): Finding[] {
   const whole = sequenceWithShared(sequence, context.shared);
-  const all = checks.flatMap((c) => c.run(whole, context)).map(outsideShared);
+  const all = readingOnce(() => checks.flatMap((c) => c.run(whole, context))).map(outsideShared);
   return [...all.filter((f) => f.level === 'error'), ...all.filter((f) => f.level === 'warning')];
 }
 
 export type { Check, CheckContext, Finding, FindingPlace, KnownFile, Misspelling } from './check.ts';
 export { momentsOf } from './collisions.ts';
 export { addressFault, isPersonal } from './links.ts';
-export { spamReasons, spamScore, type SpamReason } from './spam/index.ts';
+export { pointsOf, spamReasons, type SpamReason } from './spam/index.ts';
 export { wordsOf } from './spelling.ts';
 export { contentSign } from './tested.ts';
 export { startsOf };

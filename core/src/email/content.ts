@@ -59,8 +59,32 @@ function ofBlock(block: Block): Content {
   };
 }
 
+let kept: WeakMap<Email, Content> | null = null;
+
+/**
+ * Does something that looks at the content of the same emails again and again, and changes none of them: each is read
+ * once. Forty checks read it forty times otherwise, which was three quarters of their time.
+ */
+export function readingOnce<T>(look: () => T): T {
+  const before = kept;
+  kept ??= new WeakMap();
+  try {
+    return look();
+  } finally {
+    kept = before;
+  }
+}
+
 /** All that an email says, with its places: what checks, counts and lists look at. Blocks that are switched off say nothing. */
 export function contentOf(email: Email): Content {
+  const known = kept?.get(email);
+  if (known) return known;
+  const content = read(email);
+  kept?.set(email, content);
+  return content;
+}
+
+function read(email: Email): Content {
   const envelope = (['subject', 'preview', 'toName'] as const).flatMap((place) =>
     email[place] ? [{ block: null, place, source: email[place] }] : [],
   );

@@ -55,7 +55,16 @@ export {
   walkBlocks,
   type PlacedBlock,
 } from './tree.ts';
-export { contentOf, fieldsIn, fieldsWithPlaces, itemsPath, linksOf, type Content, type Placed } from './content.ts';
+export {
+  contentOf,
+  fieldsIn,
+  fieldsWithPlaces,
+  itemsPath,
+  linksOf,
+  readingOnce,
+  type Content,
+  type Placed,
+} from './content.ts';
 export { emailFields, emailModes, emailSchema, modeOf, optionalOfEmail, type Email, type EmailMode } from './schema.ts';
 export { guessMapping, itemFields, type ItemMapping } from './mapping.ts';
 export { networks, plainStyle, type Campaign, type HouseStyle, type Network } from './style.ts';

@@ -1,15 +1,16 @@
 import { emailCheck } from '../check.ts';
-import { spamReasons, spamScore } from './score.ts';
+import { pointsOf, spamReasons } from './score.ts';
 
 /** From here on it is worth a word: each filter counts differently, and adds what it knows of the house. */
 const TOLD = 0.5;
 
 /** What filters would count against the words of an email, with its reasons. */
 export const readsAsSpam = emailCheck('reads-as-spam', 'warning', ({ email, name }) => {
-  const score = spamScore(email);
-  const [first, ...more] = spamReasons(email);
+  const found = spamReasons(email);
+  const [first] = found;
+  const score = pointsOf(found);
   if (!first || score < TOLD) return [];
-  const reasons = [first, ...more].slice(0, 4).map((r) => `${r.says} (${r.points})`);
+  const reasons = found.slice(0, 4).map((r) => `${r.says} (${r.points})`);
   return [
     {
       block: first.block,
@@ -20,4 +21,4 @@ export const readsAsSpam = emailCheck('reads-as-spam', 'warning', ({ email, name
   ];
 });
 
-export { spamReasons, spamScore, type SpamReason } from './score.ts';
+export { pointsOf, spamReasons, type SpamReason } from './score.ts';

@@ -83,6 +83,6 @@ export function spamReasons(email: Email): SpamReason[] {
   ].sort((a, b) => b.points - a.points);
 }
 
-/** Points that filters would count, in those of SpamAssassin, which takes five for spam. */
-export const spamScore = (email: Email): number =>
-  Math.round(spamReasons(email).reduce((sum, r) => sum + r.points, 0) * 10) / 10;
+/** Their points together, in those of SpamAssassin, which takes five for spam. */
+export const pointsOf = (reasons: readonly SpamReason[]): number =>
+  Math.round(reasons.reduce((sum, r) => sum + r.points, 0) * 10) / 10;
