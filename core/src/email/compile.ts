@@ -132,6 +132,8 @@ export function signOf(text: string): string {
   return (hash >>> 0).toString(16);
 }
 
+const utf8 = new TextEncoder();
+
 const templateOf = (plain: string, masks: Masks): string =>
   plain.replace(new RegExp(MASK.source, 'g'), (_, n: string) => {
     const node = masks.moving[Number(n)];
@@ -189,17 +191,6 @@ export async function compileEmail(email: Email, style: HouseStyle, options: Com
   if (masks.timers.length > 0) program.timers = masks.timers;
   if (email.offer) program.offer = email.offer;
   if (Object.values(style.campaign).some((c) => c !== '')) program.campaign = style.campaign;
-  program.bytes = utf8Length(html.replace(names, ''));
+  program.bytes = utf8.encode(html.replace(names, '')).length;
   return program;
-}
-
-function utf8Length(text: string): number {
-  let bytes = text.length;
-  for (let i = 0; i < text.length; i++) {
-    const code = text.charCodeAt(i);
-    // The two halves of a character beyond the first plane make four bytes together.
-    if (code >= 0x800) bytes += code >= 0xd800 && code < 0xe000 ? 1 : 2;
-    else if (code >= 0x80) bytes += 1;
-  }
-  return bytes;
 }
