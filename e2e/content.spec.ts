@@ -226,3 +226,40 @@ test('every finding leads to where it is mended: the focus lands in the field, i
   }
   expect(lost).toEqual([]);
 });
+
+test('the phone is never blank while one types, keeps its place, and no script runs in it', async ({ page }) => {
+  await signIn(page);
+  const long = Array.from({ length: 12 }, (_, i) =>
+    text(`t${i}`, `Evening ${i}. ${'Fold along the grain. '.repeat(8)}`),
+  );
+  const source =
+    '<p id="trick">Still</p><img src="/nothing" onerror="document.getElementById(\'trick\').textContent=\'Ran\'"><script>document.title="Ran"</script>';
+  await emptyEmail(page, 'Typed ', [...long, { id: 'raw', kind: 'html', source }, text('last', 'The last words: ')]);
+  await expect(phone(page).getByText('The last words:')).toBeVisible();
+  const frame = page.locator('iframe[title="The email on a phone"]');
+  // What a browser paints is looked at in every frame, from inside it.
+  await frame.evaluate((f: HTMLIFrameElement) => {
+    const seen = { least: Infinity, lost: 0, frames: 0 };
+    Object.assign(window, { seen });
+    const doc = f.contentDocument as Document;
+    doc.documentElement.scrollTop = 400;
+    const look = () => {
+      const now = f.contentDocument as Document;
+      seen.frames++;
+      seen.least = Math.min(seen.least, now.body.innerText.trim().length);
+      if (now !== doc || now.documentElement.scrollTop !== 400) seen.lost++;
+      requestAnimationFrame(look);
+    };
+    requestAnimationFrame(look);
+  });
+  await page.locator('[data-block="last"] [data-part="text"]').click();
+  await page.keyboard.press('End');
+  await page.keyboard.type('every key of them is shown here.');
+  await expect(phone(page).getByText('every key of them is shown here.')).toBeVisible();
+  const seen = await page.evaluate(() => (window as unknown as { seen: Record<string, number> }).seen);
+  expect(seen.frames).toBeGreaterThan(10);
+  expect(seen.least).toBeGreaterThan(1000);
+  expect(seen.lost).toBe(0);
+  await expect(phone(page).locator('#trick')).toHaveText('Still');
+  expect(await frame.evaluate((f: HTMLIFrameElement) => f.contentDocument?.title)).not.toBe('Ran');
+});

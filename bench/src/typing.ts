@@ -38,7 +38,8 @@ export async function typing(): Promise<void> {
                   watch.disconnect();
                   requestAnimationFrame(() => resolve(performance.now() - at));
                 });
-                watch.observe(phone, { attributes: true, attributeFilter: ['srcdoc'] });
+                const page = phone.contentDocument as Document;
+                watch.observe(page.body, { childList: true, characterData: true, subtree: true });
               },
               { once: true, capture: true },
             );

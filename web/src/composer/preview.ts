@@ -1,5 +1,5 @@
 import { wrap, type Remote } from 'comlink';
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { sharedOf, type Surroundings } from '@ascenso/contracts';
 import type { Email, Unsupported } from '@ascenso/core';
 import type { PreviewApi, Rendered } from './preview.worker.ts';
@@ -28,10 +28,7 @@ export function useSupport(html: string): Unsupported[] | undefined {
   return found;
 }
 
-/** Rest of the keys before an email is compiled anew, ms. Without one, chromium now and then leaves a frame blank whose source changes key by key. */
-const REST_MS = 60;
-
-/** The email as the real compile makes it for one reader, a moment after the last change. */
+/** The email as the real compile makes it for one reader. While one is made, the newest change waits; those between are left out. */
 export function useRendered(
   email: Email | null,
   around: Surroundings | undefined,
@@ -40,27 +37,33 @@ export function useRendered(
 ): Rendered | null {
   const [rendered, setRendered] = useState<Rendered | null>(null);
   const key = JSON.stringify([email, around?.style, around?.shared, around?.offers, reading, service]);
+  const latest = useRef({ key, email, around, reading, service });
+  latest.current = { key, email, around, reading, service };
+  /** What is being made, or was made last. */
+  const made = useRef({ key: '', busy: false, gone: false });
   useEffect(() => {
-    if (!email || !around) return;
-    let stale = false;
-    const timer = setTimeout(() => {
-      void preview()
-        .render(
-          email,
-          around.style,
-          { shared: sharedOf(around), service, offers: Object.fromEntries(around.offers.map((o) => [o.id, o.offer])) },
-          reading,
-        )
-        .then((r) => {
-          if (!stale) setRendered(r);
-        });
-    }, REST_MS);
-    return () => {
-      stale = true;
-      clearTimeout(timer);
+    const state = made.current;
+    const make = async (): Promise<void> => {
+      const { key: wanted, email: letter, around: near, reading: read, service: plain } = latest.current;
+      if (state.busy || state.gone || state.key === wanted || !letter || !near) return;
+      state.busy = true;
+      state.key = wanted;
+      const offers = Object.fromEntries(near.offers.map((o) => [o.id, o.offer]));
+      const options = { shared: sharedOf(near), service: plain, offers };
+      try {
+        const done = await preview().render(letter, near.style, options, read);
+        if (!state.gone) setRendered(done);
+      } finally {
+        state.busy = false;
+      }
+      return make();
     };
-    // The key stands for all of them: they are plain data.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    void make();
   }, [key]);
+  useEffect(() => {
+    const state = made.current;
+    state.gone = false;
+    return () => void (state.gone = true);
+  }, []);
   return rendered;
 }

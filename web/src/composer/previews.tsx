@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { useMeQuery, usePeopleQuery, useReaderQuery } from '../app/api.ts';
-import { Dialog, EmailFrame } from '../ui/index.tsx';
+import { Dialog } from '../ui/index.tsx';
+import { LiveEmailFrame } from '../ui/live-email.tsx';
 import { useComposer } from './context.ts';
 import { useRendered, type Rendered } from './preview.ts';
 import { personName } from './reader.tsx';
@@ -63,17 +64,16 @@ function Phone({
       style={{ width, height }}
     >
       <InboxRow sender={sender} rendered={rendered} />
-      {rendered &&
-        (rendered.html ? (
-          <EmailFrame
-            title={`The email on a phone${look === 'Phone' ? '' : `, ${look.toLowerCase()}`}`}
-            html={htmlFor(rendered.html, look)}
-            className="origin-top-left"
-            style={{ width: PHONE_WIDTH, height: (height - 64) / scale, transform: `scale(${scale})` }}
-          />
-        ) : (
-          <pre className="p-3 text-[12px] whitespace-pre-wrap">{rendered.text}</pre>
-        ))}
+      {rendered?.html === '' ? (
+        <pre className="p-3 text-[12px] whitespace-pre-wrap">{rendered.text}</pre>
+      ) : (
+        <LiveEmailFrame
+          title={`The email on a phone${look === 'Phone' ? '' : `, ${look.toLowerCase()}`}`}
+          html={rendered && htmlFor(rendered.html, look)}
+          className="origin-top-left"
+          style={{ width: PHONE_WIDTH, height: (height - 64) / scale, transform: `scale(${scale})` }}
+        />
+      )}
     </div>
   );
 }

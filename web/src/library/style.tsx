@@ -9,7 +9,8 @@ import { FileChoice } from '../composer/file-choice.tsx';
 import { nobodyOf } from '../composer/thumbnail.tsx';
 import { useRendered } from '../composer/preview.ts';
 import { FacePicture } from '../offers/face-picture.tsx';
-import { Button, EmailFrame, Field, IconButton, inputClass, Select, Sheet, TextField } from '../ui/index.tsx';
+import { Button, Field, IconButton, inputClass, Select, Sheet, TextField } from '../ui/index.tsx';
+import { LiveEmailFrame } from '../ui/live-email.tsx';
 import { languageChoices } from '../ui/languages.ts';
 import { useLibrary } from './library.tsx';
 
@@ -338,7 +339,7 @@ export function StyleRoom() {
         </div>
       </Sheet>
       <Sheet className="overflow-hidden">
-        {rendered && <EmailFrame title="A look at the house style" html={rendered.html} className="h-[640px] w-full" />}
+        <LiveEmailFrame title="A look at the house style" html={rendered?.html ?? null} className="h-[640px] w-full" />
       </Sheet>
     </div>
   );
