@@ -218,6 +218,8 @@ function judge(world: World): void {
     const there = [inLog.has(id), aside.has(id), moot, role !== 'edit'];
     expect(there.some(Boolean), `the edit ${id} of ${user} is nowhere`).toBe(true);
   }
+  // Whoever brings back what they had removed brings back words of others in it: they stay theirs.
+  const authors = new Map([...made.values()].reverse().map(({ token, user }) => [token, user]));
   for (const [id, { token, user }] of made) {
     const entry = inLog.get(id);
     if (!entry || token === null) continue;
@@ -229,7 +231,7 @@ function judge(world: World): void {
       // Undo is one's own: it takes back nothing of somebody else's, known or not.
       const knew = taker?.role === 'edit' ? (made.get(taker.id ?? '')?.knew ?? -1) : -1;
       expect(
-        taker?.user === user || knew >= entry.revision,
+        taker?.user === user || taker?.user === authors.get(token) || knew >= entry.revision,
         `“${token}” of ${user} was gone over by ${taker?.user}, who knew ${knew} and not ${entry.revision}`,
       ).toBe(true);
     }
