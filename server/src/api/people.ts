@@ -8,10 +8,11 @@ import { invalid, notFound, UserError } from '../app/errors.ts';
 import { route } from '../app/routes.ts';
 import { AboutVisit, countMatching, matchingPeople } from '../db/conditions.ts';
 import { hasList } from '../db/lists.ts';
-import { hasPerson, listPeople, personStory, readerOf } from '../db/people.ts';
+import { hasPerson, listPeople, personStory, readerOf, type PeopleFilter } from '../db/people.ts';
 import { ruleOf } from '../db/segments.ts';
 import { filledSend } from '../db/sends.ts';
 import { transact } from '../db/transact.ts';
+import { writePeople } from '../jobs/people-csv.ts';
 import { personFile } from '../jobs/person-file.ts';
 import { signSend } from '../mail/token.ts';
 import { addressesFor } from '../engine/message.ts';
@@ -40,17 +41,29 @@ export function peopleRouter(ctx: AppContext): Router {
     return matchingPeople(db, ws, rule, await businessNow(db));
   };
 
+  const filterOf = async (ws: string, query: Record<string, string>): Promise<PeopleFilter> => ({
+    search: query.q ?? '',
+    did: query.did,
+    within: query.within,
+    ids: await inSegment(ws, query.segment),
+  });
+
   route(router, ctx, 'get', '/people', {}, async ({ ws, query }) =>
     listPeople(db, ws, {
-      search: query.q ?? '',
-      did: query.did,
+      ...(await filterOf(ws, query)),
       on: query.on,
-      within: query.within,
-      ids: await inSegment(ws, query.segment),
       offset: Math.max(0, Number(query.offset) || 0),
       limit: Math.min(200, Math.max(1, Number(query.limit) || 50)),
     }),
   );
+
+  // Everything that is known of people leaves the house with it: not for those who only look.
+  const exported = { role: 'editor', perMinute: 10 } as const;
+  route(router, ctx, 'get', '/people.csv', exported, async ({ ws, query, res, gone }) => {
+    const filter = await filterOf(ws, query);
+    res.type('text/csv').attachment('people.csv');
+    await writePeople(db, ws, filter, res, gone);
+  });
 
   route(router, ctx, 'post', '/people', { body: personRequest }, async ({ ws, body }) => {
     await checkAttributes(db, ws, body.attributes);

@@ -20,27 +20,32 @@ import { loadNamed } from './surroundings.ts';
 
 const COLUMNS = sql`id, email, attributes, tags, points, zone, mail_status as "mailStatus", created_at as "createdAt"`;
 
-export interface PeopleQuery {
+/** Which people: all of it has to hold. */
+export interface PeopleFilter {
+  /** Part of an address or a name, '' for any. */
   search: string;
-  offset: number;
-  limit: number;
   /** Only those who did this event. */
   did?: string | undefined;
   /** Only these, where given. */
   ids?: readonly string[] | undefined;
-  /** List whose confirmed people come first. */
-  on?: string | undefined;
   /** List whose confirmed people these are. */
   within?: string | undefined;
+}
+
+export interface PeopleQuery extends PeopleFilter {
+  offset: number;
+  limit: number;
+  /** List whose confirmed people come first. */
+  on?: string | undefined;
 }
 
 const confirmedOn = (list: string): SQL =>
   sql`exists (select 1 from memberships m where m.workspace_id = people.workspace_id and m.person_id = people.id and m.list_id::text = ${list} and m.state = 'confirmed')`;
 
-/** A page of people, newest first. `search` looks at address and names. */
-export async function listPeople(db: Executor, ws: string, q: PeopleQuery): Promise<PeopleAnswer> {
+/** A filter as SQL over `people`. */
+export function peopleWhere(ws: string, q: PeopleFilter): SQL {
   const like = `%${q.search.toLowerCase().replace(/[\\%_]/g, '\\$&')}%`;
-  const where: SQL = sql.join(
+  return sql.join(
     [
       sql`workspace_id = ${ws}`,
       ...(q.search
@@ -58,6 +63,11 @@ export async function listPeople(db: Executor, ws: string, q: PeopleQuery): Prom
     ],
     sql` and `,
   );
+}
+
+/** A page of people, newest first. */
+export async function listPeople(db: Executor, ws: string, q: PeopleQuery): Promise<PeopleAnswer> {
+  const where = peopleWhere(ws, q);
   // Whom a list may mail first: an email is read as, and a sequence rehearsed with, somebody who would get it.
   const onFirst = q.on ? sql`${confirmedOn(q.on)} desc,` : sql``;
   const found = await rows<PersonRow>(

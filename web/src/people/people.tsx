@@ -1,4 +1,4 @@
-import { Plus, Search } from 'lucide-react';
+import { Download, Plus, Search } from 'lucide-react';
 import { useState, type FormEvent } from 'react';
 import { Link, NavLink, useNavigate, useSearchParams } from 'react-router';
 import type { MailStatus } from '@ascenso/core';
@@ -12,7 +12,18 @@ import {
   type Failure,
 } from '../app/api.ts';
 import { personName } from '../composer/reader.tsx';
-import { Button, Chip, Dialog, Empty, inputClass, number, Select, Sheet, TextField } from '../ui/index.tsx';
+import {
+  Button,
+  buttonClass,
+  Chip,
+  Dialog,
+  Empty,
+  inputClass,
+  number,
+  Select,
+  Sheet,
+  TextField,
+} from '../ui/index.tsx';
 
 const PAGE = 50;
 
@@ -114,6 +125,7 @@ export function PeopleScreen() {
   const segment = params.get('segment') ?? '';
   const { data: around } = useAroundQuery();
   const { data, error } = usePeopleQuery({ q, offset, limit: PAGE, ...(segment ? { segment } : {}) });
+  const filter = { ...(q ? { q } : {}), ...(segment ? { segment } : {}) };
   const segmentName = around?.segments.find((s) => s.id === segment)?.name;
   const { data: me } = useMeQuery();
   const [adding, setAdding] = useState(false);
@@ -132,10 +144,21 @@ export function PeopleScreen() {
             aria-label="Find by name or address"
             placeholder="Find by name or address"
             value={q}
-            onChange={(e) => setParams(e.target.value ? { q: e.target.value } : {}, { replace: true })}
+            onChange={(e) =>
+              setParams(
+                { ...(e.target.value ? { q: e.target.value } : {}), ...(segment ? { segment } : {}) },
+                { replace: true },
+              )
+            }
             className={`${inputClass} pl-8`}
           />
         </div>
+        {data && data.total > 0 && me?.user.role !== 'reviewer' && (
+          <a href={`/api/people.csv?${new URLSearchParams(filter).toString()}`} download className={buttonClass()}>
+            <Download size={16} aria-hidden="true" />
+            {q || segment ? 'Export these' : 'Export all'}
+          </a>
+        )}
         <Button tone="main" onClick={() => setAdding(true)}>
           <Plus size={16} aria-hidden="true" />
           Add a person
@@ -203,13 +226,13 @@ export function PeopleScreen() {
           {number(offset + 1)} to {number(Math.min(offset + PAGE, data.total))} of {number(data.total)}
           <Button
             disabled={offset === 0}
-            onClick={() => setParams({ ...(q ? { q } : {}), from: String(Math.max(0, offset - PAGE)) })}
+            onClick={() => setParams({ ...filter, from: String(Math.max(0, offset - PAGE)) })}
           >
             Earlier page
           </Button>
           <Button
             disabled={offset + PAGE >= data.total}
-            onClick={() => setParams({ ...(q ? { q } : {}), from: String(offset + PAGE) })}
+            onClick={() => setParams({ ...filter, from: String(offset + PAGE) })}
           >
             Next page
           </Button>
