@@ -88,6 +88,70 @@ describe('when', () => {
   });
 });
 
+describe('a wait for what comes about with time alone', () => {
+  const quiet = (days: number): Condition => ({
+    kind: 'event',
+    event: 'lesson.opened',
+    done: false,
+    since: { kind: 'period', amount: days, unit: 'days' },
+    where: [],
+  });
+  const untilStep = (condition: Condition): Step => ({
+    id: 'until',
+    on: true,
+    note: '',
+    kind: 'until',
+    name: '',
+    condition,
+    amount: 20,
+    unit: 'days',
+    arms: [
+      { id: 'yes', steps: [emailStep('Quiet', { id: 'quiet' })] },
+      { id: 'no', steps: [] },
+    ],
+  });
+  const opened = (at: number) => event('lesson.opened', at);
+
+  test('goes on the moment it is so, though nothing happens: two days after the last lesson was opened', () => {
+    const doc = sequence([untilStep(quiet(2))]);
+    const known = (now: number) =>
+      facts({}, { events: [opened(NOON - HOUR), opened(NOON + DAY)].filter((e) => e.at <= now) });
+    // The second lesson wakes nobody here: it is seen when the first has grown old.
+    const { sends, trace } = live(doc, known);
+    expect(sends).toEqual([{ step: 'quiet', at: NOON + 3 * DAY + 1 }]);
+    expect(trace.filter((t) => t.code === 'until-begun')).toHaveLength(1);
+  });
+
+  test('over a change of clocks too, by the wall clock of the person', () => {
+    // Lisbon went to summer time on 29 March 2026, 1:00 UTC: two days after Friday noon is Sunday noon, 47 hours later.
+    const friday = Date.UTC(2026, 2, 27, 12);
+    const run = prepare(sequence([untilStep(quiet(2))]));
+    const known = facts({}, { events: [opened(friday)] });
+    let { visit } = advance(enter('v', 'q', 1, run, friday, {}), run, known, friday);
+    while (visit.status === 'active' && visit.dueAt < friday + 10 * DAY)
+      ({ visit } = advance(visit, run, known, visit.dueAt));
+    expect(visit.arrivedAt).toBe(friday + 47 * HOUR + 1);
+  });
+
+  test('a segment’s rule, and an offer that closes, count as well', () => {
+    const inSegment = sequence([untilStep({ kind: 'segment', segment: 'quiet', in: true })]);
+    const rule = facts({}, { events: [opened(NOON)], segments: { quiet: quiet(1) } });
+    expect(live(inSegment, rule).sends).toEqual([{ step: 'quiet', at: NOON + DAY + 1 }]);
+    const given = { openedAt: NOON, closesAt: NOON + 5 * HOUR, code: null, usedAt: null };
+    const closed: Condition = {
+      kind: 'offer',
+      offer: 'kit',
+      state: 'closed',
+      within: { amount: 1, unit: 'hours' },
+      is: true,
+    };
+    const closing: Condition = { ...closed, state: 'closing' };
+    const known = facts({}, { offers: { kit: { offer: {} as never, given, stock: true } } });
+    expect(live(sequence([untilStep(closed)]), known).sends).toEqual([{ step: 'quiet', at: NOON + 5 * HOUR }]);
+    expect(live(sequence([untilStep(closing)]), known).sends).toEqual([{ step: 'quiet', at: NOON + 4 * HOUR }]);
+  });
+});
+
 describe('what ends a visit early', () => {
   const goal: Condition = { kind: 'event', event: 'order.placed', done: true, since: { kind: 'entry' }, where: [] };
   const doc = sequence([emailStep('A'), waitStep(3), emailStep('B')], { goal });

@@ -1,6 +1,6 @@
 import type { Asking } from './asking.ts';
 import { kindOfAtom } from './atoms/index.ts';
-import { isAtom, type Condition } from './condition-schema.ts';
+import { atomsOf, isAtom, type Condition } from './condition-schema.ts';
 
 /** Answers a condition for one person. Unknown fields count as missing; nothing throws. */
 export function evaluate(condition: Condition, asking: Asking): boolean {
@@ -35,4 +35,11 @@ export function heldSince(condition: Condition, asking: Asking): number | null {
     case 'not':
       return null;
   }
+}
+
+/** The next instant (epoch ms) at which the answer to a condition can change though nothing happens, or Infinity. */
+export function nextTurn(condition: Condition, asking: Asking): number {
+  const turns = (c: Condition): number[] =>
+    atomsOf(c).flatMap((a) => kindOfAtom(a).turns(a, asking, (rule) => turns(rule as Condition)));
+  return Math.min(...turns(condition).filter((t) => t > asking.now), Infinity);
 }

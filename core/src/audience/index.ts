@@ -15,7 +15,7 @@ export {
   type SampleWorld,
 } from './atoms/index.ts';
 export { atomsOf, conditionSchema, isAtom, type Condition } from './condition-schema.ts';
-export { evaluate, heldSince } from './conditions.ts';
+export { evaluate, heldSince, nextTurn } from './conditions.ts';
 export { describe } from './describe.ts';
 export {
   factsAbout,

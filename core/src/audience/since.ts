@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { addPeriod, periodWords, zoneOf } from '../time/index.ts';
+import { addPeriod, HOUR, MINUTE, periodWords, zoneOf } from '../time/index.ts';
 import type { Asking } from './asking.ts';
 import type { Names } from './names.ts';
 
@@ -33,6 +33,16 @@ export function sinceInstant(since: Since, asking: Asking): number {
       return periodFromNow({ ...since, amount: -since.amount }, asking);
   }
 }
+
+/**
+ * Instants at one of which a period ends whose end is reckoned the other way round: over a change of clocks the two ways
+ * lie up to an hour apart (half an hour on Lord Howe).
+ */
+const nearly = (instant: number): number[] => [-HOUR, -30 * MINUTE, 0, 30 * MINUTE, HOUR].map((by) => instant + by);
+
+/** Instants (epoch ms) at one of which something that lies at `at` comes to lie so far from the moment of asking. */
+export const turnsOfPeriod = (at: number, { amount, unit }: Period, { facts }: Asking): number[] =>
+  nearly(addPeriod(zoneOf(facts.person.zone), at, amount, unit));
 
 export function describeSince(since: Since, names: Names): string {
   switch (since.kind) {

@@ -1,13 +1,14 @@
 import {
-  evaluate,
-  heldSince,
-  matchingEvent,
-  readPath,
-  shareOf,
   type Asking,
   type Condition,
+  evaluate,
   type Facts,
+  heldSince,
+  matchingEvent,
+  nextTurn,
   type PersonFacts,
+  readPath,
+  shareOf,
 } from '../audience/index.ts';
 import { addPeriod, daysFromDate, HOUR, nextDayOfYear, nextWeekday, zoneOf } from '../time/index.ts';
 import { doAction } from './do-action.ts';
@@ -109,8 +110,10 @@ function doUntil(w: Walk, step: UntilStep, on: Step | null): Outcome {
   const until = addPeriod(zoneOf(w.facts.person.zone), w.visit.arrivedAt, step.amount, step.unit);
   if (until > w.now) {
     const { zone, zoneAssumed: assumed } = w.facts.person;
-    w.trace.push({ at: w.now, step: step.id, code: 'until-begun', data: { until, arm: happened.id, zone, assumed } });
-    return { stop: until };
+    // Looked at again, because what it waits for could have come about with time: that is told already.
+    if (w.now === w.visit.arrivedAt)
+      w.trace.push({ at: w.now, step: step.id, code: 'until-begun', data: { until, arm: happened.id, zone, assumed } });
+    return { stop: chosen === undefined ? Math.min(until, nextTurn(step.condition, w.asking)) : until };
   }
   w.trace.push({ at: w.now, step: step.id, code: 'until-passed', data: { arm: not.id } });
   return { next: not.steps[0] ?? on };

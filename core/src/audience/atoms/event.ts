@@ -3,7 +3,7 @@ import type { Asking } from '../asking.ts';
 import type { EventFact } from '../facts.ts';
 import { describeWhere, fieldTestSchema, label, readPath, testField, textOf } from '../field-test.ts';
 import type { Names } from '../names.ts';
-import { describeSince, sinceInstant, sinceSchema } from '../since.ts';
+import { describeSince, sinceInstant, sinceSchema, turnsOfPeriod } from '../since.ts';
 import { plain, type AtomKind } from './kind.ts';
 import { sampleSince, sampleTest } from './sample.ts';
 
@@ -69,6 +69,11 @@ export const eventAtom: AtomKind<'event', typeof schema> = {
   asks: ({ event, since }) => ({ events: [event], steps: since.kind === 'step' ? [since.step] : [] }),
   ofVisit: ({ since }) => since.kind === 'entry' || since.kind === 'step',
   periods: ({ since }) => (since.kind === 'period' ? [{ amount: -since.amount, unit: since.unit }] : []),
+  // What happened within the period happened longer ago one day.
+  turns: ({ event, since }, asking) =>
+    since.kind === 'period'
+      ? asking.facts.events.filter((e) => e.name === event).flatMap((e) => turnsOfPeriod(e.at + 1, since, asking))
+      : [],
   about: 'events',
   sample: (world, pick) => {
     const times = pick([undefined, undefined, 2, 3]);

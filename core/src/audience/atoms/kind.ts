@@ -46,6 +46,11 @@ export interface AtomKind<K extends string, S extends z.ZodType<{ kind: K }>> {
   ofVisit(atom: z.infer<S>): boolean;
   /** Periods from the moment of asking that it needs, back where the amount is negative. */
   periods(atom: z.infer<S>): Period[];
+  /**
+   * Instants (epoch ms) at which its answer can change though nothing happens; too many do no harm, one too few is a
+   * change that nobody sees in time. `rule` tells those of a segment's rule.
+   */
+  turns(atom: z.infer<S>, asking: Asking, rule: (rule: AnyCondition) => number[]): number[];
   /** What of a made-up world it is about, if anything: without it, it is not asked. */
   about: keyof SampleWorld | null;
   /** Some question of this kind about a made-up world, for random tests: every way of asking has to come out of it. */
@@ -59,4 +64,5 @@ export const plain = {
   asks: () => ({}),
   ofVisit: () => false,
   periods: () => [],
+  turns: () => [],
 } as const;

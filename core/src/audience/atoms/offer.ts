@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { offerState } from '../../offer/index.ts';
 import { periodWords } from '../../time/index.ts';
 import type { Asking } from '../asking.ts';
-import { periodFromNow, periodSchema } from '../since.ts';
+import { periodFromNow, periodSchema, turnsOfPeriod } from '../since.ts';
 import { plain, type AtomKind } from './kind.ts';
 import { samplePeriod } from './sample.ts';
 
@@ -39,6 +39,12 @@ export const offerAtom: AtomKind<'offer', typeof schema> = {
   isOpen: ({ offer }, { offers }) => !offers.has(offer),
   asks: ({ offer }) => ({ offers: [offer] }),
   periods: ({ state, within }) => (state === 'closing' ? [within] : []),
+  turns: ({ offer, state, within }, asking) => {
+    const closes = asking.facts.offers?.[offer]?.given?.closesAt;
+    if (closes == null) return [];
+    const back = { amount: -within.amount, unit: within.unit };
+    return [closes, ...(state === 'closing' ? turnsOfPeriod(closes, back, asking) : [])];
+  },
   about: 'offers',
   sample: ({ offers }, pick) => ({
     kind: 'offer',

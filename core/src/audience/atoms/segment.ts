@@ -15,6 +15,10 @@ export const segmentAtom: AtomKind<'segment', typeof schema> = {
   isOpen: ({ segment }, { segments }) => !segments.has(segment),
   // A segment's rule may ask for a list, whatever it says today.
   asks: ({ segment }) => ({ segments: [segment], lists: true }),
+  turns: ({ segment }, { facts }, rule) => {
+    const known = facts.segments?.[segment];
+    return known === undefined ? [] : rule(known);
+  },
   about: 'segments',
   sample: ({ segments }, pick) => ({ kind: 'segment', segment: pick(segments), in: pick([true, false]) }),
 };
