@@ -28,6 +28,7 @@ test('no screen has an accessibility fault that axe finds', async ({ page }) => 
     `${plan}/numbers`,
     '/people',
     person ?? '',
+    '/people/attributes',
     '/people/segments',
     '/people/events',
     '/library',

@@ -89,3 +89,34 @@ test('a kind of event is declared, a key is made and shown once, and the intake 
   await page.reload();
   await expect(page.getByLabel('New API key')).toHaveCount(0);
 });
+
+test('an attribute is made, named anew, moved and deleted with a way back; people leave as a file', async ({
+  page,
+}) => {
+  await signIn(page);
+  await page.goto('/people/attributes');
+  const name = fresh('Folding style ');
+  await page.getByRole('button', { name: 'New attribute' }).click();
+  await page.getByLabel('What is it called?').fill(name);
+  const key = await page.getByLabel(/^Key/).inputValue();
+  expect(key).toMatch(/^folding_style_[a-z0-9]+$/);
+  await axe(page);
+  await page.getByRole('button', { name: 'Make this attribute' }).click();
+  const row = page.getByRole('row').filter({ hasText: key });
+  await expect(row).toContainText('nowhere');
+  await row.getByRole('textbox').fill(`${name}, again`);
+  await row.getByRole('textbox').press('Enter');
+  await row.getByRole('button', { name: `Move ${name}, again up` }).click();
+  await expect(page.getByRole('row').last()).not.toContainText(key);
+  await row.getByRole('button', { name: `Delete ${name}, again` }).click();
+  await expect(row).toHaveCount(0);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(row.getByRole('textbox')).toHaveValue(`${name}, again`);
+  // What is used is not deleted: it says where.
+  await page.getByRole('button', { name: 'Delete First name' }).click();
+  await expect(page.getByText(/^It is used in “/)).toBeVisible();
+  await page.goto('/people?q=readers.example');
+  const download = page.waitForEvent('download');
+  await page.getByRole('link', { name: 'Export these' }).click();
+  expect((await download).suggestedFilename()).toBe('people.csv');
+});

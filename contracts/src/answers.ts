@@ -316,6 +316,20 @@ export interface AttributeRow {
   label: string;
   type: 'text' | 'number' | 'date' | 'yes-no' | 'list';
 }
+/** One place where an attribute is used. */
+export interface AttributeUse {
+  /** Name of the sequence, segment, shared block or template, and where in it. */
+  name: string;
+  where: string;
+  /** The page of the application that it is on. */
+  path: string;
+  live: boolean;
+}
+export interface AttributeDetails extends AttributeRow {
+  /** How many people have a value. */
+  people: number;
+  uses: AttributeUse[];
+}
 export interface SenderRow {
   id: string;
   name: string;

@@ -95,6 +95,14 @@ export const addPeopleRequest = z.union(
   ],
   'Choose a person or a segment.',
 );
+const attributeLabel = z.string().trim().min(1, 'Give the attribute a name.').max(60);
+export const attributeRequest = z.strictObject({
+  key: z.string().regex(/^[a-z][a-z0-9_]{0,59}$/, 'A key is small letters, figures and _, and begins with a letter.'),
+  label: attributeLabel,
+  type: z.enum(['text', 'number', 'date', 'yes-no', 'list']),
+});
+export const attributeChange = z.strictObject({ label: attributeLabel });
+export const attributeOrder = z.strictObject({ keys: z.array(z.string().max(60)).min(1).max(500) });
 export const segmentRequest = z.strictObject({
   name: z.string().trim().min(1, 'Give the segment a name.').max(80),
   rule: conditionSchema,

@@ -22,6 +22,10 @@ const bodies: Record<string, () => object> = {
   'delete /account/sessions/:id': () => ({}),
   'delete /account/sessions': () => ({}),
   'post /people/:id/erase': () => ({ email: `marta@${MARK}.example` }),
+  'post /attributes': () => ({ key: 'skill', label: 'Theirs', type: 'text' }),
+  'put /attributes': () => ({ keys: ['first_name'] }),
+  'delete /attributes/:key': () => ({}),
+  'patch /attributes/:key': () => ({ label: 'Taken over' }),
   'post /lists': () => ({ name: 'A list of theirs' }),
   'put /event-kinds': () => ({ name: 'kiln.fired', label: 'Theirs', fields: [], sample: {} }),
   'put /event-kinds/:name': () => ({ label: 'Taken over', fields: [], sample: {} }),
@@ -192,6 +196,7 @@ test('every route, called from another workspace with this one’s ids, shows no
       .replace(/:id\b/, () => idFor(path))
       .replace(':step', ids.step as string)
       .replace(':name', `${MARK}.seen`)
+      .replace(':key', 'first_name')
       .replace(':number', '1')}`;
     const answer = await other[method](address).send(body?.());
     const said = JSON.stringify(answer.body);

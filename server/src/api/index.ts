@@ -7,6 +7,7 @@ import { parseOrThrow } from '../app/parse.ts';
 import { route } from '../app/routes.ts';
 import { signIn, signOut } from '../app/sessions.ts';
 import { accountRouter } from './account.ts';
+import { attributesRouter } from './attributes.ts';
 import { behindRouter } from './behind.ts';
 import { calendarRouter } from './calendar.ts';
 import { contentRouter } from './content.ts';
@@ -70,6 +71,7 @@ export function apiRouter(ctx: AppContext): Router {
     runningRouter(ctx),
     looksRouter(ctx),
     versionsRouter(ctx),
+    attributesRouter(ctx),
     behindRouter(ctx),
     calendarRouter(ctx),
     segmentsRouter(ctx),

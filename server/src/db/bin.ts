@@ -3,8 +3,15 @@ import { newId } from '../app/ids.ts';
 import type { Executor } from './connect.ts';
 import { firstRow } from './rows.ts';
 
-/** Where each kind of thing stands that can be brought back after it was deleted. */
-const TABLES = { shared: 'shared_blocks', template: 'templates', segment: 'segments', file: 'files' } as const;
+/** Table and name of its rows, for each kind of thing that can be brought back after it was deleted. */
+const TABLES = {
+  shared: ['shared_blocks', 'id'],
+  template: ['templates', 'id'],
+  segment: ['segments', 'id'],
+  file: ['files', 'id'],
+  // What people have of it stays with them, and is there again with it.
+  attribute: ['attributes', 'key'],
+} as const;
 export type Binned = keyof typeof TABLES;
 
 /** How long something can be brought back, days of the system clock. */
@@ -16,10 +23,11 @@ const DAYS = 7;
  */
 export async function intoBin(db: Executor, ws: string, kind: Binned, id: string): Promise<string | undefined> {
   await db.execute(sql`delete from bin where binned_at < now() - make_interval(days => ${DAYS})`);
-  const table = sql.identifier(TABLES[kind]);
+  const [name, column] = TABLES[kind];
+  const table = sql.identifier(name);
   const kept = await firstRow<{ id: string }>(
     db,
-    sql`with gone as (delete from ${table} t where t.workspace_id = ${ws} and t.id = ${id} returning to_jsonb(t) as row)
+    sql`with gone as (delete from ${table} t where t.workspace_id = ${ws} and t.${sql.identifier(column)}::text = ${id} returning to_jsonb(t) as row)
         insert into bin (workspace_id, id, kind, row, binned_at)
         select ${ws}, ${newId()}, ${kind}, row, now() from gone returning id`,
   );
@@ -33,7 +41,7 @@ export async function outOfBin(db: Executor, ws: string, id: string): Promise<bo
     sql`delete from bin where workspace_id = ${ws} and id = ${id} returning kind, row`,
   );
   if (!kept) return false;
-  const table = sql.identifier(TABLES[kept.kind]);
+  const table = sql.identifier(TABLES[kept.kind][0]);
   await db.execute(
     sql`insert into ${table} select * from jsonb_populate_record(null::${table}, ${JSON.stringify(kept.row)}::jsonb)`,
   );

@@ -45,6 +45,7 @@ export const router = createBrowserRouter([
       { path: 'offers/:id', lazy: screen(() => import('../offers/offer.tsx'), 'OfferScreen') },
       { path: 'review/:id/:step', lazy: screen(() => import('../composer/review-screen.tsx'), 'ReviewScreen') },
       { path: 'people', lazy: screen(() => import('../people/people.tsx'), 'PeopleScreen') },
+      { path: 'people/attributes', lazy: screen(() => import('../people/attributes.tsx'), 'AttributesScreen') },
       { path: 'people/segments', lazy: screen(() => import('../people/segments.tsx'), 'SegmentsScreen') },
       { path: 'people/events', lazy: screen(() => import('../people/events.tsx'), 'EventsScreen') },
       { path: 'people/:id', lazy: screen(() => import('../people/person.tsx'), 'PersonScreen') },

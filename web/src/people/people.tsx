@@ -44,6 +44,9 @@ export function PeopleTabs() {
       <NavLink to="/people" end className={tab}>
         Everyone
       </NavLink>
+      <NavLink to="/people/attributes" className={tab}>
+        Attributes
+      </NavLink>
       <NavLink to="/people/segments" className={tab}>
         Segments
       </NavLink>

@@ -1,0 +1,48 @@
+import { Router } from 'express';
+import { attributeChange, attributeOrder, attributeRequest } from '@ascenso/contracts';
+import type { AppContext } from '../app/context.ts';
+import { notFound, UserError } from '../app/errors.ts';
+import { route } from '../app/routes.ts';
+import { addAttribute, listAttributes, nameAttribute, orderAttributes, usesOfAttribute } from '../db/attributes.ts';
+import { intoBin } from '../db/bin.ts';
+
+/** What is known of people: attributes of the workspace's own. */
+export function attributesRouter(ctx: AppContext): Router {
+  const router = Router();
+  const { db } = ctx.connection;
+
+  route(router, ctx, 'get', '/attributes', {}, async ({ ws }) => ({ attributes: await listAttributes(db, ws) }));
+
+  route(router, ctx, 'post', '/attributes', { body: attributeRequest }, async ({ ws, body }) => {
+    if (!(await addAttribute(db, ws, body)))
+      throw new UserError(409, 'exists', `There is already an attribute “${body.key}”.`, 'key');
+    return {};
+  });
+
+  route(router, ctx, 'put', '/attributes', { body: attributeOrder }, async ({ ws, body }) => {
+    await orderAttributes(db, ws, body.keys);
+    return {};
+  });
+
+  route(router, ctx, 'patch', '/attributes/:key', { body: attributeChange }, async ({ ws, params, body }) => {
+    if (!(await nameAttribute(db, ws, params.key as string, body.label))) throw notFound('attribute');
+    return {};
+  });
+
+  route(router, ctx, 'delete', '/attributes/:key', {}, async ({ ws, params }) => {
+    const uses = await usesOfAttribute(db, ws, params.key as string);
+    if (uses.length > 0)
+      throw new UserError(
+        409,
+        'in-use',
+        `It is used in ${uses
+          .slice(0, 5)
+          .map((u) => `“${u.name}” (${u.where})`)
+          .join(', ')}: take it out there first.`,
+      );
+    const undo = await intoBin(db, ws, 'attribute', params.key as string);
+    if (undo === undefined) throw notFound('attribute');
+    return { undo };
+  });
+  return router;
+}

@@ -1,0 +1,119 @@
+import { sql } from 'drizzle-orm';
+import type { AttributeDetails, AttributeRow, AttributeUse } from '@ascenso/contracts';
+import { atomsOf, everyCondition, walk, type Condition, type Sequence } from '@ascenso/core';
+import type { Executor } from './connect.ts';
+import { rows } from './rows.ts';
+import { usesIn, writtenIn, type Spoken } from './uses.ts';
+
+const first = (path: string): string => path.split('.')[0] ?? '';
+
+/** Attributes that one version or draft of a sequence speaks of. */
+function spoken(doc: Sequence): Spoken[] {
+  const asked = everyCondition(doc)
+    .flatMap(atomsOf)
+    .flatMap((a) => (a.kind === 'attribute' ? [{ field: first(a.test.field), where: 'a condition' }] : []));
+  const starting = doc.triggers.flatMap((t) =>
+    t.kind === 'attribute' ? [first(t.test.field)] : t.kind === 'date' ? [t.attribute] : [],
+  );
+  const set = walk(doc).flatMap(({ step }) =>
+    step.kind === 'action' && step.action.type === 'set-attribute' ? [step.action.key] : [],
+  );
+  return [
+    ...writtenIn(doc, 'subscriber'),
+    ...asked,
+    ...starting.map((field) => ({ field, where: 'how it starts' })),
+    ...set.map((field) => ({ field, where: 'an action' })),
+  ];
+}
+
+/** Where attributes are used, by their key: in sequences, segments, shared blocks and templates. */
+async function usesOfAttributes(db: Executor, ws: string): Promise<(AttributeUse & { key: string })[]> {
+  const inSequences = (await usesIn(db, ws, spoken)).map((u) => ({
+    key: u.field,
+    name: u.sequence.name,
+    where: u.where,
+    path: `/sequences/${u.sequence.id}`,
+    live: u.live,
+  }));
+  const segments = await rows<{ name: string; rule: Condition }>(
+    db,
+    sql`select name, rule from segments where workspace_id = ${ws}`,
+  );
+  const inSegments = segments.flatMap(({ name, rule }) =>
+    atomsOf(rule).flatMap((a) =>
+      a.kind === 'attribute'
+        ? [{ key: first(a.test.field), name, where: 'a segment', path: '/people/segments', live: true }]
+        : [],
+    ),
+  );
+  const kept = await rows<{ name: string; what: string; text: string }>(
+    db,
+    sql`select name, 'a shared block' as what, blocks::text as text from shared_blocks where workspace_id = ${ws}
+        union all select name, 'a template', email::text from templates where workspace_id = ${ws}`,
+  );
+  const inLibrary = kept.flatMap(({ name, what, text }) =>
+    [...text.matchAll(/\bsubscriber\.([a-z_][a-z0-9_]*)/gi)].map((m) => ({
+      key: m[1] ?? '',
+      name,
+      where: what,
+      path: '/library',
+      live: false,
+    })),
+  );
+  // Asked of everybody whom anything is written to, without a word about it in any draft.
+  const always = [
+    {
+      key: 'language',
+      name: 'Every email',
+      where: 'how dates, prices and timers are written',
+      path: '/sequences',
+      live: true,
+    },
+  ];
+  const all = [...always, ...inSequences, ...inSegments, ...inLibrary];
+  return [...new Map(all.map((u) => [`${u.key} ${u.path} ${u.name} ${u.where}`, u])).values()];
+}
+
+/** Where one attribute is used. */
+export const usesOfAttribute = async (db: Executor, ws: string, key: string): Promise<AttributeUse[]> =>
+  (await usesOfAttributes(db, ws)).filter((u) => u.key === key).map(({ key: _, ...use }) => use);
+
+/** All attributes in their order, with how many people have a value and where each is used. */
+export async function listAttributes(db: Executor, ws: string): Promise<AttributeDetails[]> {
+  const found = await rows<AttributeRow & { people: number }>(
+    db,
+    sql`with held as (select k.key, count(*) as n from people p, jsonb_object_keys(p.attributes) as k(key) where p.workspace_id = ${ws} group by 1)
+        select a.key, a.label, a.type, coalesce(held.n, 0) as people from attributes a left join held on held.key = a.key
+        where a.workspace_id = ${ws} order by a.position, a.key`,
+  );
+  const uses = await usesOfAttributes(db, ws);
+  return found.map((a) => ({ ...a, uses: uses.filter((u) => u.key === a.key).map(({ key: _, ...use }) => use) }));
+}
+
+/** Adds an attribute behind the others. False where there is one of that key. */
+export async function addAttribute(db: Executor, ws: string, { key, label, type }: AttributeRow): Promise<boolean> {
+  const made = await rows<{ key: string }>(
+    db,
+    sql`insert into attributes (workspace_id, key, label, type, position)
+        select ${ws}, ${key}, ${label}, ${type}, coalesce(max(position), 0) + 1 from attributes where workspace_id = ${ws}
+        on conflict do nothing returning key`,
+  );
+  return made.length > 0;
+}
+
+/** Gives an attribute another name. False where there is none. */
+export async function nameAttribute(db: Executor, ws: string, key: string, label: string): Promise<boolean> {
+  const changed = await rows<{ key: string }>(
+    db,
+    sql`update attributes set label = ${label} where workspace_id = ${ws} and key = ${key} returning key`,
+  );
+  return changed.length > 0;
+}
+
+/** Puts attributes into this order; those that are not named keep their place behind. */
+export async function orderAttributes(db: Executor, ws: string, keys: readonly string[]): Promise<void> {
+  await db.execute(
+    sql`update attributes a set position = o.n from unnest(${sql.param(keys)}::text[]) with ordinality as o(key, n)
+        where a.workspace_id = ${ws} and a.key = o.key`,
+  );
+}

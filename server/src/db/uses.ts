@@ -1,0 +1,49 @@
+import { sql } from 'drizzle-orm';
+import type { FieldUse } from '@ascenso/contracts';
+import type { Sequence, Step } from '@ascenso/core';
+import { walk } from '@ascenso/core';
+import type { Executor } from './connect.ts';
+import { rows } from './rows.ts';
+
+/** A field that something speaks of, and where. */
+export interface Spoken {
+  field: string;
+  where: string;
+}
+
+/** A step by itself: what stands in its arms is told of the steps there. */
+const alone = (step: Step): string =>
+  JSON.stringify('arms' in step ? { ...step, arms: step.arms.map((arm) => ({ ...arm, steps: [] })) } : step);
+
+/** Fields of a group that are written in a sequence as "group.name": in words, addresses, repeats, waits. */
+export function writtenIn(doc: Sequence, group: 'event' | 'subscriber'): Spoken[] {
+  const places = [
+    ...walk(doc).map(({ step }) => ({ text: alone(step), where: 'name' in step && step.name ? step.name : 'a step' })),
+    { text: JSON.stringify([doc.entry, doc.goal, doc.filter]), where: 'how it starts' },
+  ];
+  return places.flatMap(({ text, where }) =>
+    [...text.matchAll(new RegExp(`\\b${group}\\.([a-z_][a-z0-9_]*)`, 'gi'))].map((m) => ({ field: m[1] ?? '', where })),
+  );
+}
+
+/** Where fields are used: drafts and live versions of all sequences that are not put away. `spoken` reads one of them. */
+export async function usesIn(db: Executor, ws: string, spoken: (doc: Sequence) => Spoken[]): Promise<FieldUse[]> {
+  const found = await rows<{ id: string; name: string; draft: Sequence; live: Sequence | null }>(
+    db,
+    sql`select s.id, s.name, s.draft, v.doc as live from sequences s
+        left join versions v on v.workspace_id = s.workspace_id and v.sequence_id = s.id and v.number = s.live_version
+        where s.workspace_id = ${ws} and s.status <> 'archived' order by s.name`,
+  );
+  const uses = found.flatMap(({ id, name, draft, live }) => {
+    const inLive = live ? spoken(live) : [];
+    const inDraft = spoken(draft);
+    return [
+      ...inLive.map((u) => ({ ...u, sequence: { id, name }, live: true })),
+      ...inDraft
+        .filter((d) => !inLive.some((l) => l.field === d.field && l.where === d.where))
+        .map((u) => ({ ...u, sequence: { id, name }, live: false })),
+    ];
+  });
+  const key = (u: FieldUse) => `${u.sequence.id} ${u.field} ${u.where}`;
+  return [...new Map(uses.map((u) => [key(u), u])).values()];
+}

@@ -1,0 +1,214 @@
+import { ArrowDown, ArrowUp, Plus, Trash2 } from 'lucide-react';
+import { useState, type FormEvent } from 'react';
+import { Link } from 'react-router';
+import { toast } from 'sonner';
+import type { AttributeDetails, AttributeRow } from '@ascenso/contracts';
+import { api, sentence, type Failure } from '../app/api.ts';
+import { Button, Chip, Dialog, IconButton, number, Select, Sheet, TextField } from '../ui/index.tsx';
+import { SavedText } from '../ui/saved-text.tsx';
+import { useDelete } from '../ui/use-delete.ts';
+import { PeopleTabs } from './people.tsx';
+
+const { useAttributesQuery, useAddAttributeMutation, useNameAttributeMutation, useOrderAttributesMutation } =
+  api.injectEndpoints({
+    endpoints: (b) => ({
+      attributes: b.query<{ attributes: AttributeDetails[] }, void>({
+        query: () => '/attributes',
+        providesTags: ['around', 'people', 'sequences', 'draft'],
+      }),
+      addAttribute: b.mutation<object, AttributeRow>({
+        query: (body) => ({ url: '/attributes', method: 'POST', body }),
+        invalidatesTags: ['around'],
+      }),
+      nameAttribute: b.mutation<object, { key: string; label: string }>({
+        query: ({ key, label }) => ({ url: `/attributes/${key}`, method: 'PATCH', body: { label } }),
+        invalidatesTags: ['around'],
+      }),
+      orderAttributes: b.mutation<object, string[]>({
+        query: (keys) => ({ url: '/attributes', method: 'PUT', body: { keys } }),
+        invalidatesTags: ['around'],
+      }),
+    }),
+  });
+
+const TYPES: Record<AttributeRow['type'], string> = {
+  text: 'text',
+  number: 'number',
+  date: 'date',
+  'yes-no': 'yes or no',
+  list: 'list',
+};
+
+/** A key made from a name: "Favourite paper" is favourite_paper. */
+const keyOf = (label: string): string =>
+  label
+    .normalize('NFD')
+    .replace(/\p{M}/gu, '')
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, '_')
+    .replace(/^[^a-z]+|_+$/g, '')
+    .slice(0, 60);
+
+function AddAttribute({ onClose }: { onClose: () => void }) {
+  const [label, setLabel] = useState('');
+  const [key, setKey] = useState<string | null>(null);
+  const [type, setType] = useState<AttributeRow['type']>('text');
+  const [add, { error, isLoading }] = useAddAttributeMutation();
+  const problem = error as Failure | undefined;
+  const submit = async (e: FormEvent) => {
+    e.preventDefault();
+    const answer = await add({ key: key ?? keyOf(label), label, type });
+    if (answer.data) onClose();
+  };
+  return (
+    <Dialog open onClose={onClose} title="New attribute">
+      <form onSubmit={(e) => void submit(e)} className="flex flex-col gap-3">
+        <TextField
+          label="What is it called?"
+          placeholder="Favourite paper"
+          value={label}
+          onChange={(e) => setLabel(e.target.value)}
+          required
+          autoFocus
+          error={problem?.field === 'label' ? problem.message : undefined}
+        />
+        <TextField
+          label="Key, by which emails and programs know it"
+          value={key ?? keyOf(label)}
+          onChange={(e) => setKey(e.target.value)}
+          required
+          hint="It cannot be changed later."
+          error={problem?.field === 'key' ? problem.message : undefined}
+        />
+        <Select label="Its values are" value={type} onChange={(e) => setType(e.target.value as AttributeRow['type'])}>
+          {(Object.keys(TYPES) as AttributeRow['type'][]).map((t) => (
+            <option key={t} value={t}>
+              {TYPES[t]}
+            </option>
+          ))}
+        </Select>
+        {problem && problem.field !== 'key' && problem.field !== 'label' && (
+          <p role="alert" className="font-semibold text-brick">
+            {problem.message}
+          </p>
+        )}
+        <div className="flex justify-end">
+          <Button tone="main" type="submit" disabled={isLoading}>
+            Make this attribute
+          </Button>
+        </div>
+      </form>
+    </Dialog>
+  );
+}
+
+/** Places shown of one attribute before the rest are counted. */
+const SHOWN = 3;
+
+function Uses({ uses }: { uses: AttributeDetails['uses'] }) {
+  if (uses.length === 0) return <span className="text-ink-2">nowhere</span>;
+  return (
+    <ul className="text-[13px] text-ink-2">
+      {uses.slice(0, SHOWN).map((u) => (
+        <li key={`${u.path} ${u.name} ${u.where}`}>
+          <Link to={u.path} className="underline">
+            {u.name}
+          </Link>
+          : {u.where} {u.live && <Chip tone="live">live</Chip>}
+        </li>
+      ))}
+      {uses.length > SHOWN && (
+        <li>
+          and in {number(uses.length - SHOWN)} more {uses.length === SHOWN + 1 ? 'place' : 'places'}
+        </li>
+      )}
+    </ul>
+  );
+}
+
+/** What is known of people: attributes of the workspace's own, in the order in which every screen shows them. */
+export function AttributesScreen() {
+  const { data, error } = useAttributesQuery();
+  const [name] = useNameAttributeMutation();
+  const [order] = useOrderAttributesMutation();
+  const remove = useDelete();
+  const [adding, setAdding] = useState(false);
+  const all = data?.attributes ?? [];
+  const told = (answer: { error?: unknown }) => {
+    if (answer.error) toast.error(sentence(answer.error));
+  };
+  const move = (i: number, by: 1 | -1) => {
+    const keys = all.map((a) => a.key);
+    const [key = ''] = keys.splice(i, 1);
+    keys.splice(i + by, 0, key);
+    void order(keys).then(told);
+  };
+  return (
+    <div className="flex flex-col gap-4 p-6">
+      <div className="flex items-center gap-3">
+        <h1 className="text-[24px] font-bold">People</h1>
+        <p className="flex-1 text-ink-2">What you know of them, and where you use it.</p>
+        <PeopleTabs />
+        <Button tone="main" onClick={() => setAdding(true)}>
+          <Plus size={16} aria-hidden="true" />
+          New attribute
+        </Button>
+      </div>
+      <Sheet className="overflow-x-auto">
+        {error ? (
+          <p className="p-5 text-brick">{sentence(error)}</p>
+        ) : (
+          <table className="w-full min-w-[52rem]">
+            <thead className="bg-paper-2 text-left text-[12px] text-ink-2">
+              <tr>
+                <th className="w-64 py-2 pl-4 font-semibold">Called</th>
+                <th className="font-semibold">Key</th>
+                <th className="font-semibold">Values</th>
+                <th className="pr-8 text-right font-semibold">People with one</th>
+                <th className="font-semibold">Used in</th>
+                <th>
+                  <span className="sr-only">Order and delete</span>
+                </th>
+              </tr>
+            </thead>
+            <tbody>
+              {all.map((a, i) => (
+                <tr key={a.key} className="border-t border-line align-top">
+                  <td className="py-2 pr-4 pl-4">
+                    <SavedText
+                      label={`What ${a.key} is called`}
+                      value={a.label}
+                      save={(label) => void name({ key: a.key, label }).then(told)}
+                    />
+                  </td>
+                  <td className="py-3 text-ink-2">{a.key}</td>
+                  <td className="py-3">{TYPES[a.type]}</td>
+                  <td className="py-3 pr-8 text-right tabular-nums">{number(a.people)}</td>
+                  <td className="py-3">
+                    <Uses uses={a.uses} />
+                  </td>
+                  <td className="py-2 pr-2 text-right whitespace-nowrap">
+                    <IconButton name={`Move ${a.label} up`} disabled={i === 0} onClick={() => move(i, -1)}>
+                      <ArrowUp size={15} />
+                    </IconButton>
+                    <IconButton
+                      name={`Move ${a.label} down`}
+                      disabled={i === all.length - 1}
+                      onClick={() => move(i, 1)}
+                    >
+                      <ArrowDown size={15} />
+                    </IconButton>
+                    <IconButton name={`Delete ${a.label}`} onClick={() => void remove(`/attributes/${a.key}`, a.label)}>
+                      <Trash2 size={15} />
+                    </IconButton>
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        )}
+      </Sheet>
+      {adding && <AddAttribute onClose={() => setAdding(false)} />}
+    </div>
+  );
+}
