@@ -127,7 +127,9 @@ await page.getByRole('heading', { name: 'Sequences' }).waitFor();
 for (const [name, show] of Object.entries(views)) {
   if (wanted.length > 0 && !wanted.includes(name)) continue;
   await show();
-  await page.waitForLoadState('networkidle');
+  // Not until the network is idle: files that a worker was fetching when its page was left are counted there for ever.
+  await page.waitForFunction(() => document.fonts.status === 'loaded' && [...document.images].every((i) => i.complete));
+  await page.waitForTimeout(1500);
   await page.screenshot({ path: path.join(root, 'docs/screenshots', `${name}.png`) });
   say(`docs/screenshots/${name}.png`);
 }

@@ -1,5 +1,5 @@
 import { AxeBuilder } from '@axe-core/playwright';
-import { expect, type Page } from '@playwright/test';
+import { expect, type Page, type Request } from '@playwright/test';
 
 export async function signIn(page: Page, email = 'ines@foldwell.example'): Promise<void> {
   await page.goto('/sign-in');
@@ -46,3 +46,21 @@ export const focused = (page: Page, step: RegExp) => expect(page.locator('[data-
 /** Steps of the plan from top to bottom, in words. */
 export const stepsOf = (page: Page) =>
   page.locator('[data-step]').evaluateAll((all) => all.map((e) => (e.textContent ?? '').trim()));
+
+/**
+ * Tells when what a page asked the application for has come. Not `networkidle`: files that a worker was fetching when its
+ * page was left are counted there for ever.
+ */
+export function answers(page: Page): () => Promise<void> {
+  const open = new Set<Request>();
+  const ours = (r: Request) => new URL(r.url()).pathname.startsWith('/api/');
+  page.on('request', (r) => void (ours(r) && open.add(r)));
+  page.on('requestfinished', (r) => void open.delete(r));
+  page.on('requestfailed', (r) => void open.delete(r));
+  return async () => {
+    await expect(page.getByRole('heading').first()).toBeVisible();
+    // What an answer leads to is asked for in the turn behind it: twice in a row nothing is open.
+    let still = 0;
+    await expect.poll(() => (still = open.size === 0 ? still + 1 : 0), { intervals: [100] }).toBeGreaterThan(2);
+  };
+}
