@@ -95,9 +95,17 @@ export const addPeopleRequest = z.union(
   ],
   'Choose a person or a segment.',
 );
+/** What is known of everybody beside the workspace's own attributes, by its column in a file of people: no attribute is called so. */
+export const COLUMNS_OF_EVERYBODY = ['email', 'time_zone', 'tags', 'points', 'lists', 'mail', 'known_since'] as const;
 const attributeLabel = z.string().trim().min(1, 'Give the attribute a name.').max(60);
 export const attributeRequest = z.strictObject({
-  key: z.string().regex(/^[a-z][a-z0-9_]{0,59}$/, 'A key is small letters, figures and _, and begins with a letter.'),
+  key: z
+    .string()
+    .regex(/^[a-z][a-z0-9_]{0,59}$/, 'A key is small letters, figures and _, and begins with a letter.')
+    .refine(
+      (key) => !(COLUMNS_OF_EVERYBODY as readonly string[]).includes(key),
+      'That is known of everybody already: choose another key.',
+    ),
   label: attributeLabel,
   type: z.enum(['text', 'number', 'date', 'yes-no', 'list']),
 });

@@ -4,14 +4,14 @@ import {
   type Atom,
   type AtomName,
   type Condition,
-  type Pick,
+  type Picker,
   type SampleWorld,
 } from '../src/audience/index.ts';
 
 // Random conditions of every kind there is: a new kind is in them as soon as it is one.
 
 const picking =
-  (next: fc.GeneratorValue): Pick =>
+  (next: fc.GeneratorValue): Picker =>
   (of) =>
     of[next(fc.nat, of.length - 1)] as (typeof of)[number];
 

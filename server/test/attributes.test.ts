@@ -23,7 +23,7 @@ test('an attribute is made behind the others, named anew, and put into another p
   expect((await all()).map((a) => a.key)).toEqual([...before, 'paper']);
   const again = await ines.post('/api/attributes').send(paper).expect(409);
   expect(again.body.error).toMatchObject({ field: 'key', message: 'There is already an attribute “paper”.' });
-  for (const key of ['Paper', '9th', 'a b', ''])
+  for (const key of ['Paper', '9th', 'a b', '', 'email', 'tags'])
     expect(
       (
         await ines

@@ -11,7 +11,7 @@ export {
   type Atom,
   type AtomName,
   type AtomOf,
-  type Pick,
+  type Picker,
   type SampleWorld,
 } from './atoms/index.ts';
 export { atomsOf, conditionSchema, isAtom, type Condition } from './condition-schema.ts';

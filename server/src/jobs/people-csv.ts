@@ -3,7 +3,8 @@ import { pipeline } from 'node:stream/promises';
 import type { Writable } from 'node:stream';
 import { stringify } from 'csv-stringify';
 import { sql } from 'drizzle-orm';
-import type { MailStatus, Value } from '@ascenso/core';
+import { COLUMNS_OF_EVERYBODY, type PersonRow } from '@ascenso/contracts';
+import type { Value } from '@ascenso/core';
 import type { Executor } from '../db/connect.ts';
 import { peopleWhere, type PeopleFilter } from '../db/people.ts';
 import { rows } from '../db/rows.ts';
@@ -11,15 +12,7 @@ import { rows } from '../db/rows.ts';
 /** People read at once: what is held of a file of any length. */
 const BATCH = 1000;
 
-interface Row {
-  id: string;
-  email: string;
-  attributes: Record<string, Value>;
-  tags: string[];
-  points: number;
-  zone: string | null;
-  mailStatus: MailStatus;
-  createdAt: number;
+interface Row extends PersonRow {
   /** Names of the lists that they have confirmed. */
   lists: string[];
 }
@@ -32,12 +25,9 @@ const cell = (value: Value | undefined): string | number | boolean => {
   return typeof value === 'object' ? value.join(SEVERAL) : value;
 };
 
-/** Columns of the file that every workspace has, around its own attributes. */
-const BEFORE = ['email'];
-const AFTER = ['time_zone', 'tags', 'points', 'lists', 'mail', 'known_since'];
-
 async function* people(db: Executor, ws: string, filter: PeopleFilter, keys: readonly string[]) {
-  yield [...BEFORE, ...keys, ...AFTER];
+  const [email, ...behind] = COLUMNS_OF_EVERYBODY;
+  yield [email, ...keys, ...behind];
   let last: string | null = null;
   for (;;) {
     const found: Row[] = await rows<Row>(

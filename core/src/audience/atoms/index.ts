@@ -6,7 +6,7 @@ import type { Asked, AtomKind } from './kind.ts';
 import { listAtom } from './list.ts';
 import { offerAtom } from './offer.ts';
 import { pointsAtom } from './points.ts';
-import type { Pick, SampleWorld } from './sample.ts';
+import type { Picker, SampleWorld } from './sample.ts';
 import { segmentAtom } from './segment.ts';
 import { tagAtom } from './tag.ts';
 
@@ -56,7 +56,7 @@ export function askedByAtoms(atoms: readonly Atom[]): Asked {
 /** Some question of one of the kinds that have something to be asked about in a made-up world. */
 export function sampleAtom(
   world: SampleWorld,
-  pick: Pick,
+  pick: Picker,
   kinds: readonly AtomName[] = Object.keys(atomKinds) as AtomName[],
 ): Atom {
   const names = kinds.filter((k) => {
@@ -68,4 +68,4 @@ export function sampleAtom(
 
 export { FILE_EVENT, matchingEvent } from './event.ts';
 export type { Asked, Known } from './kind.ts';
-export type { Pick, SampleWorld } from './sample.ts';
+export type { Picker, SampleWorld } from './sample.ts';

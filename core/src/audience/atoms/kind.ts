@@ -3,7 +3,7 @@ import type { Asking } from '../asking.ts';
 import type { AnyCondition } from '../facts.ts';
 import type { Names } from '../names.ts';
 import type { Period } from '../since.ts';
-import type { Pick, SampleWorld } from './sample.ts';
+import type { Picker, SampleWorld } from './sample.ts';
 
 /** What has to be known of a person before a question can be answered, beyond what always is. */
 export interface Asked {
@@ -54,7 +54,7 @@ export interface AtomKind<K extends string, S extends z.ZodType<{ kind: K }>> {
   /** What of a made-up world it is about, if anything: without it, it is not asked. */
   about: keyof SampleWorld | null;
   /** Some question of this kind about a made-up world, for random tests: every way of asking has to come out of it. */
-  sample(world: SampleWorld, pick: Pick): z.infer<S>;
+  sample(world: SampleWorld, pick: Picker): z.infer<S>;
 }
 
 /** What is so for most kinds. */

@@ -2,7 +2,7 @@ import { operators, type FieldTest } from '../field-test.ts';
 import type { Since } from '../since.ts';
 
 /** Chooses one of several: a random test says how. */
-export type Pick = <T>(of: readonly T[]) => T;
+export type Picker = <T>(of: readonly T[]) => T;
 
 /** What there is to ask about in a made-up world. A kind of question with nothing to ask about is not asked. */
 export interface SampleWorld {
@@ -23,19 +23,19 @@ export interface SampleWorld {
 
 /** Numbers of hours, days and weeks that random questions look over. */
 const AMOUNTS = [1, 2, 5, 30, 80];
-export const samplePeriod = (pick: Pick) => ({
+export const samplePeriod = (pick: Picker) => ({
   amount: pick(AMOUNTS),
   unit: pick(['hours', 'days', 'weeks'] as const),
 });
 
-export function sampleTest(fields: readonly string[], { values, dates }: SampleWorld, pick: Pick): FieldTest {
+export function sampleTest(fields: readonly string[], { values, dates }: SampleWorld, pick: Picker): FieldTest {
   const op = pick(operators);
   const ofDay = (op === 'before' || op === 'after') && dates.length > 0 && pick([true, true, false]);
   const field = pick(fields);
   return op === 'is set' || op === 'is not set' ? { field, op } : { field, op, value: pick(ofDay ? dates : values) };
 }
 
-export function sampleSince({ steps }: SampleWorld, pick: Pick): Since {
+export function sampleSince({ steps }: SampleWorld, pick: Picker): Since {
   const outside: Since[] = [{ kind: 'ever' }, { kind: 'period', ...samplePeriod(pick) }];
   return pick(steps.length > 0 ? [...outside, { kind: 'entry' }, { kind: 'step', step: pick(steps) }] : outside);
 }
