@@ -43,6 +43,23 @@ export default tseslint.config(
   {
     files: ['web/**/*.tsx', 'web/**/*.ts'],
     plugins: { 'react-hooks': reactHooks },
-    rules: { 'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error' },
+    rules: {
+      'react-hooks/rules-of-hooks': 'error',
+      'react-hooks/exhaustive-deps': 'error',
+      // One set of controls: those in web/src/ui look and answer the same everywhere.
+      'no-restricted-syntax': [
+        'error',
+        {
+          selector: 'JSXOpeningElement[name.name=/^(select|datalist)$/]',
+          message: 'Choices are made with Choice, OneOf or NameField of ui/.',
+        },
+        {
+          selector:
+            'JSXOpeningElement > JSXAttribute[name.name="type"] Literal[value=/^(date|time|datetime-local|month|week|color|file)$/]',
+          message: 'Days, hours, colours and files are taken by the fields of ui/.',
+        },
+      ],
+    },
   },
+  { files: ['web/src/ui/file-field.tsx'], rules: { 'no-restricted-syntax': 'off' } },
 );

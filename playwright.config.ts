@@ -15,6 +15,7 @@ export default defineConfig({
   fullyParallel: false,
   reporter: [['./scripts/lib/progress-playwright.mjs'], ['json', { outputFile: 'test-results/e2e.json' }]],
   use: {
+    locale: 'en-GB',
     baseURL: bases[Number(process.env.TEST_PARALLEL_INDEX ?? 0)] ?? '',
     actionTimeout: 20_000,
     viewport: { width: 1280, height: 800 },

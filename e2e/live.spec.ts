@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { axe, beginSequence, fresh, signIn } from './support/hands.ts';
+import { axe, beginSequence, fresh, signIn, pick, writeMoment } from './support/hands.ts';
 
 const menu = async (page: Page, entry: string) => {
   await page.getByRole('button', { name: 'More about this sequence' }).click();
@@ -15,8 +15,8 @@ async function liveWithSomebody(page: Page, name: string): Promise<string> {
     data: { email, attributes: { first_name: 'Marta' }, zone: 'Europe/Lisbon', lists: [] },
   });
   await beginSequence(page, name);
-  await page.getByLabel('It starts when someone').selectOption({ label: 'is added by hand' });
-  await page.getByLabel('It mails').selectOption({ label: 'service mail: receipts and repairs, no list needed' });
+  await pick(page.getByLabel('It starts when someone'), 'is added by hand');
+  await pick(page.getByLabel('It mails'), 'service mail: receipts and repairs, no list needed');
   await page.getByRole('button', { name: 'Add the first email' }).click();
   await expect(step(page, 'New email')).toBeVisible();
   const id = idOf(page);
@@ -206,7 +206,7 @@ test('the calendar shows where each email lands on every way, turns its pages, a
   await signIn(page);
   await page.getByRole('table').getByRole('link', { name: 'Welcome and stitch guide' }).click();
   await page.getByRole('link', { name: 'Calendar' }).click();
-  await page.getByLabel(/^When, in/).fill('2026-03-26T12:00');
+  await writeMoment(page, /^When, in/, '2026-03-26', '12:00');
   const month = page.getByRole('table', { name: 'March 2026' });
   await expect(month.getByRole('cell', { name: /^26 starts/ })).toContainText('12:00');
   await expect(month.getByRole('cell', { name: /^27 \d/ })).toContainText(/Guide reminder|First stitch/);
@@ -235,7 +235,7 @@ test('a segment is made from a rule, counted, used to start a sequence, and not 
   await page.getByRole('button', { name: 'New segment' }).click();
   await page.getByLabel('What is it called?').fill(name);
   await page.getByRole('button', { name: 'Only who …' }).click();
-  await page.getByLabel('Which event').selectOption({ label: 'Order placed (order.placed)' });
+  await pick(page.getByLabel('Which event'), 'Order placed (order.placed)');
   await expect(page.getByText(/^True for \d+ of \d+ people now\.$/)).toBeVisible();
   await axe(page);
   await page.getByRole('button', { name: 'Make this segment' }).click();
@@ -245,8 +245,8 @@ test('a segment is made from a rule, counted, used to start a sequence, and not 
   await row.getByRole('link').click();
   await expect(page.getByText(`${count} in “${name}”`)).toBeVisible();
   await beginSequence(page, fresh('For buyers '));
-  await page.getByLabel('It starts when someone').selectOption({ label: 'enters a segment' });
-  await page.getByLabel('Which segment').selectOption({ label: name });
+  await pick(page.getByLabel('It starts when someone'), 'enters a segment');
+  await pick(page.getByLabel('Which segment'), name);
   await expect(page.locator('[data-step=trigger]')).toHaveText(`When someone enters the segment “${name}”`);
   await expect(page.getByText('Saved', { exact: true })).toBeVisible();
   await page.goto('/people/segments');

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { axe, beginSequence, fresh, signIn } from './support/hands.ts';
+import { axe, beginSequence, fresh, signIn, pick, writeMoment } from './support/hands.ts';
 
 const DAY = 86_400_000;
 const HOME = 'Europe/Lisbon';
@@ -85,10 +85,10 @@ test('from no offer at all to a code and a timer in three emails, an order in th
   await expect(page.getByText('TRY-SAMP-LESA')).toBeVisible();
   await page.keyboard.press('Escape');
   await page.getByRole('button', { name: '48 hours after the first email that gives it' }).click();
-  await page.getByLabel('Of', { exact: true }).selectOption('days');
+  await pick(page.getByLabel('Of', { exact: true }), 'days');
   await page.getByLabel('How many').fill(String(days));
   await page.getByLabel('How many').blur();
-  await page.getByLabel('At', { exact: true }).selectOption({ label: '18:00, their time' });
+  await pick(page.getByLabel('At', { exact: true }), '18:00, their time');
   await page.getByLabel('At', { exact: true }).press('Escape');
   await expect(
     page.getByRole('button', { name: `${days} days after the first email that gives it at 18:00` }),
@@ -100,9 +100,9 @@ test('from no offer at all to a code and a timer in three emails, an order in th
   // A sequence that a checkout starts, with its first email.
   const sequence = fresh('Left at the till ');
   await beginSequence(page, sequence);
-  await page.getByLabel('It starts when someone').selectOption({ label: 'does something (an event)' });
-  await page.getByLabel('Which event').selectOption('checkout.started');
-  await page.getByLabel('It mails').selectOption({ label: 'service mail: receipts and repairs, no list needed' });
+  await pick(page.getByLabel('It starts when someone'), 'does something (an event)');
+  await pick(page.getByLabel('Which event'), 'Checkout started (checkout.started)');
+  await pick(page.getByLabel('It mails'), 'service mail: receipts and repairs, no list needed');
   await page.getByRole('button', { name: 'Add the first email' }).click();
   await page.locator('[data-step]:focus', { hasText: 'New email' }).press('Enter');
   await page.getByRole('textbox', { name: 'Subject' }).click();
@@ -116,12 +116,12 @@ test('from no offer at all to a code and a timer in three emails, an order in th
   await page.getByRole('button', { name: /(errors?|to look at)$/ }).click();
   await expect(page.getByRole('dialog')).toContainText('makes no offer');
   await page.keyboard.press('Escape');
-  await page.getByRole('combobox', { name: 'Offer' }).selectOption({ label: name });
+  await pick(page.getByRole('combobox', { name: 'Offer', exact: true }), name);
   await outline.getByRole('button', { name: 'Timer', exact: true }).click();
   await page.getByRole('group', { name: 'Faces' }).getByRole('button', { name: 'Press' }).click();
   // The face is made one's own, and kept for other emails.
   await page.getByText('Make the face your own').click();
-  await page.getByLabel('Corners').selectOption('round');
+  await pick(page.getByLabel('Corners'), 'round');
   await page.getByLabel('Keep this face in the house style').fill('Our till');
   await page.getByRole('button', { name: 'Keep', exact: true }).click();
   await expect(
@@ -274,16 +274,16 @@ test('codes from a file are added or told line by line, and a timer for a page i
   const name = fresh('Pool ');
   await page.getByRole('button', { name: 'New offer' }).click();
   await page.getByLabel('What is it called here?').fill(name);
-  await page.getByLabel('What is given').selectOption('other');
+  await pick(page.getByLabel('What is given'), 'something else, in words');
   await page.getByLabel('In words, as a reader reads it').fill('A sheet of paper');
   await page.getByRole('button', { name: 'Make this offer' }).click();
   await page.getByRole('button', { name: 'a code of their own' }).click();
-  await page.getByLabel('Each person gets').selectOption({ label: 'a code of their own, from a file' });
+  await pick(page.getByLabel('Each person gets'), 'a code of their own, from a file');
   await page.keyboard.press('Escape');
   await expect(page.getByText('0 left')).toBeVisible();
   const own = fresh('P');
   const file = (text: string) => ({ name: 'codes.csv', mimeType: 'text/csv', buffer: Buffer.from(text) });
-  const choose = (text: string) => page.getByLabel('File with codes').setInputFiles(file(text));
+  const choose = (text: string) => page.getByLabel('Add codes from a CSV file').setInputFiles(file(text));
   await choose(`code\n${own}-1\nnot a code\n${own}-2\n${own}-1\n`);
   await expect(page.getByText('Nothing was added: 2 lines are no new code.')).toBeVisible();
   await expect(page.getByText(/Line 3: “not a code” is no code/)).toBeVisible();
@@ -295,7 +295,7 @@ test('codes from a file are added or told line by line, and a timer for a page i
     .or(page.getByRole('button', { name: 'the email waits for new ones' }))
     .first()
     .click();
-  await page.getByLabel('When no code is left').selectOption({ label: 'it goes out without one' });
+  await pick(page.getByLabel('When no code is left'), 'it goes out without one');
   await page.keyboard.press('Escape');
   await expect(page.getByRole('button', { name: 'it goes out without one' })).toBeVisible();
 
@@ -325,7 +325,7 @@ test('codes from a file are added or told line by line, and a timer for a page i
   await page.goto('/offers');
   await page.getByRole('button', { name: 'Timer for a page' }).click();
   await page.getByRole('button', { name: 'Medal' }).click();
-  await page.getByLabel('Counts to').fill('2031-03-31T18:00');
+  await writeMoment(page, /^Counts to/, '2031-03-31', '18:00');
   await page.getByRole('button', { name: 'Make its address' }).click();
   const address = await page.getByLabel(/^Address of the picture/).inputValue();
   await axe(page);

@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test';
 import { api, lastMail } from './support/emails.ts';
-import { axe, beginSequence, fresh, signIn, startsWithList } from './support/hands.ts';
+import { axe, beginSequence, fresh, signIn, startsWithList, pick, writeMoment } from './support/hands.ts';
 
 test('a rehearsal shows exact moments, what is held and why, and lights the way in the plan; nothing is sent', async ({
   page,
@@ -23,18 +23,18 @@ test('a rehearsal shows exact moments, what is held and why, and lights the way 
   await expect(dock).toBeVisible();
   // Somebody in Lisbon who joins on a Friday at noon.
   const who = dock.getByRole('combobox', { name: 'Who is rehearsed' });
-  await dock.getByLabel(/^When, in Europe\/Lisbon/).fill('2026-03-06T12:00');
+  await writeMoment(dock, /^When, in Europe\/Lisbon/, '2026-03-06', '12:00');
   const timeline = dock.getByRole('region', { name: 'Timeline of the rehearsal' }).getByRole('listitem');
   await expect(timeline.first()).toContainText('Guide delivery');
   await expect(dock.getByRole('status')).toHaveText(/^\d emails in \d+ days$/);
   await expect(who).not.toHaveValue('');
 
   // Never opening leads past the reminder; clicking the guide leads the other way.
-  await dock.getByLabel('What they do with emails').selectOption({ label: 'never opens' });
+  await pick(dock.getByLabel('What they do with emails'), 'never opens');
   await expect(timeline.filter({ hasText: 'Guide reminder' })).toBeVisible();
   await expect(timeline.filter({ hasText: 'First stitch' })).toHaveCount(0);
   await page.locator('[data-step]', { hasText: 'Guide delivery' }).click();
-  await page.getByLabel('In the rehearsal, with this email they').selectOption({ label: 'click “Five stitches.pdf”' });
+  await pick(page.getByLabel('In the rehearsal, with this email they'), 'click “Five stitches.pdf”');
   await expect(timeline.filter({ hasText: 'First stitch' })).toBeVisible();
   await expect(timeline.filter({ hasText: 'Guide reminder' })).toHaveCount(0);
   await dock.getByRole('button', { name: 'Reasons' }).click();
@@ -91,17 +91,17 @@ test('somebody invented is rehearsed across the change of clocks: days keep the 
   for (const key of ['w', 'e', 'w', 'e']) await page.keyboard.press(key);
   await page.locator('[data-step]', { hasText: '1 day later' }).last().click();
   await page.getByLabel('How long').fill('24');
-  await page.getByLabel('Unit').selectOption('hours');
+  await pick(page.getByLabel('Unit'), 'hours');
   await page.getByRole('button', { name: 'Rehearse' }).click();
   const dock = page.getByRole('region', { name: 'Rehearsal', exact: true });
   await dock.getByRole('button', { name: 'or somebody invented' }).click();
   await dock.getByRole('button', { name: /invented, in Lisbon/ }).click();
-  await page.getByLabel('Time zone').selectOption('America/New_York');
+  await pick(page.getByLabel('Time zone'), 'America/New_York');
   await page.getByLabel('Tags, with commas between').fill('kit-owner, teacher');
   await axe(page);
   await page.keyboard.press('Escape');
   // New York springs forward on 8 March 2026, at two in the morning. The moment is told in the workspace's zone.
-  await dock.getByLabel(/^When, in Europe\/Lisbon/).fill('2026-03-07T00:00');
+  await writeMoment(dock, /^When, in Europe\/Lisbon/, '2026-03-07', '0:00');
   const marks = dock.getByRole('region', { name: 'Timeline of the rehearsal' }).getByRole('listitem');
   await expect(marks).toHaveText([/^Fri 6 Mar, 19:00/, /^Sat 7 Mar, 19:00/, /^Sun 8 Mar, 20:00/]);
 });

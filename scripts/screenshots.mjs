@@ -41,7 +41,10 @@ const views = {
     await open('Welcome and stitch guide');
     await page.getByRole('button', { name: 'Rehearse' }).click();
     await page.getByRole('region', { name: 'Timeline of the rehearsal' }).getByRole('listitem').first().waitFor();
-    await page.getByLabel(/^When, in/).fill('2026-03-06T12:00');
+    await page.getByLabel(/^When, in.*: day$/).fill('2026-03-06');
+    await page.keyboard.press('Tab');
+    await page.getByLabel(/^When, in.*: time$/).fill('12:00');
+    await page.keyboard.press('Tab');
   },
   offers: async () => {
     await page.goto('/offers');

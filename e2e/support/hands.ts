@@ -1,5 +1,5 @@
 import { AxeBuilder } from '@axe-core/playwright';
-import { expect, type Page, type Request } from '@playwright/test';
+import { expect, type Locator, type Page, type Request } from '@playwright/test';
 
 export async function signIn(page: Page, email = 'ines@foldwell.example'): Promise<void> {
   await page.goto('/sign-in');
@@ -27,16 +27,35 @@ export async function beginSequence(page: Page, name: string): Promise<void> {
   await expect(page.getByRole('group', { name: 'Plan' })).toBeVisible();
 }
 
+/** Opens a choice and takes one of it; where it is a field, by typing first. */
+export async function pick(choice: Locator, name: string | RegExp): Promise<void> {
+  await choice.click();
+  if (typeof name === 'string' && (await choice.evaluate((e) => e.tagName)) === 'INPUT') await choice.fill(name);
+  const option = choice.page().getByRole('option', { name, exact: true });
+  await option.click();
+  await expect(option).toBeHidden();
+}
+
+/** Writes a day (YYYY-MM-DD) and a time of day into the two fields of a moment. */
+export async function writeMoment(scope: Page | Locator, label: RegExp, day: string, time: string): Promise<void> {
+  for (const [part, text] of [
+    ['day', day],
+    ['time', time],
+  ] as const) {
+    const field = scope.getByLabel(new RegExp(`${label.source}.*: ${part}$`));
+    await field.fill(text);
+    await field.press('Tab');
+  }
+}
+
 /** Says in the trigger's panel whom it mails; each list tells how many have confirmed it. */
 export async function mails(page: Page, list: string): Promise<void> {
-  const choice = page.getByLabel('It mails');
-  const label = await choice.getByRole('option', { name: `people on “${list}”` }).textContent();
-  await choice.selectOption({ label: label ?? '' });
+  await pick(page.getByLabel('It mails'), new RegExp(`^people on “${list}”`));
 }
 
 /** Says in the trigger's panel that it starts with a list, and mails under it. */
 export async function startsWithList(page: Page, list: string): Promise<void> {
-  await page.getByLabel('Which list').selectOption({ label: list });
+  await pick(page.getByLabel('Which list'), list);
   await mails(page, list);
 }
 

@@ -27,9 +27,10 @@ import { useAct, useApp } from '../app/store.ts';
 import { ReaderChoice, useReader } from '../composer/reader.tsx';
 import { rehearse } from '../rehearsal/rehearsing.ts';
 import { useLandings } from '../rehearsal/use-rehearsal.ts';
-import { Button, buttonClass, IconButton, inputClass } from '../ui/index.tsx';
+import { Button, buttonClass, IconButton } from '../ui/index.tsx';
 import { useNames } from '../ui/names.ts';
 import { Everyone } from './everyone.tsx';
+import { MomentParts } from '../ui/moment-field.tsx';
 
 const LETTERS = 'ABCDEFGHIJKLMNOPQRSTUVWXYZ';
 /** Ways that have a letter of their own; beyond them the plan is the better picture. */
@@ -196,12 +197,10 @@ function OnePerson({ id, doc }: { id: string; doc: Sequence }) {
       <div className="flex flex-wrap items-center gap-2 text-ink-2">
         <ReaderChoice reader={reader} label="Whose calendar" />
         enters
-        <input
-          aria-label={`When, in ${zoneName}`}
-          type="datetime-local"
-          value={new Date(toWall(zone, entry)).toISOString().slice(0, 16)}
-          onChange={(e) => setMoment(e.target.value)}
-          className={`${inputClass} !w-52`}
+        <MomentParts
+          label={`When, in ${zoneName}`}
+          wall={new Date(toWall(zone, entry)).toISOString().slice(0, 16)}
+          save={setMoment}
         />
         in {placeWords(zoneName)}
         <span className="flex-1" />

@@ -4,7 +4,8 @@ import { dateWords, wallOf, WEEKDAYS, zoneOf } from '@ascenso/core';
 import type { ForecastAnswer } from '@ascenso/contracts';
 import { Link } from 'react-router';
 import { sentence, useAroundQuery, useForecastQuery, useMeQuery } from '../app/api.ts';
-import { Empty, number, Select, Sheet } from '../ui/index.tsx';
+import { Empty, number, Sheet } from '../ui/index.tsx';
+import { Choice } from '../ui/choice.tsx';
 
 const WIDTH = 1180;
 const HEIGHT = 260;
@@ -148,15 +149,18 @@ export function Everyone({ current }: { current: string }) {
     <Sheet className="flex flex-col gap-3 p-5">
       <div className="flex items-end gap-6">
         <div className="w-72">
-          <Select label="Which sequence" value={of} onChange={(e) => setOf(e.target.value)}>
-            <option value="">all that are live</option>
-            {data.sequences.map((s) => (
-              <option key={s.id} value={s.id}>
-                {s.name}
-                {s.id === current ? ' (this one)' : ''}
-              </option>
-            ))}
-          </Select>
+          <Choice
+            label="Which sequence"
+            value={of}
+            choose={setOf}
+            of={[
+              { value: '', label: 'all that are live' },
+              ...data.sequences.map((s) => ({
+                value: s.id,
+                label: `${s.name}${s.id === current ? ' (this one)' : ''}`,
+              })),
+            ]}
+          />
         </div>
         <p className="flex items-center gap-2">
           <i className="size-3 rounded-[3px] bg-spruce" />

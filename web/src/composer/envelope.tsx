@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { languageName, modeOf, previewTemplate, type EmailMode } from '@ascenso/core';
 import { edit } from '../drafts/draft.ts';
 import { useAct } from '../app/store.ts';
-import { inputClass, Select } from '../ui/index.tsx';
+import { Choice } from '../ui/choice.tsx';
 import { languageChoices } from '../ui/languages.ts';
 import { useComposer } from './context.ts';
 import { LineEditor } from './editors/index.ts';
@@ -41,22 +41,17 @@ export function Envelope({ rendered }: { rendered: Rendered | null }) {
       <div className="flex items-start gap-3">
         <div className="w-60 shrink-0">
           <p className="mb-1 text-[12px] text-ink-2">From</p>
-          <select
-            data-part="sender"
-            aria-label="From"
+          <Choice
+            part="sender"
+            label="From"
+            hideLabel
             value={email.sender}
-            onChange={(e) => set('sender', e.target.value)}
-            className={`${inputClass} text-ellipsis`}
-          >
-            <option value="">{around.senders.find((s) => s.isDefault)?.name ?? 'No sender yet'} (default)</option>
-            {around.senders
-              .filter((s) => !s.isDefault)
-              .map((s) => (
-                <option key={s.id} value={s.id}>
-                  {s.name}
-                </option>
-              ))}
-          </select>
+            choose={(v) => set('sender', v)}
+            of={[
+              { value: '', label: `${around.senders.find((s) => s.isDefault)?.name ?? 'No sender yet'} (default)` },
+              ...around.senders.filter((s) => !s.isDefault).map((s) => ({ value: s.id, label: s.name })),
+            ]}
+          />
         </div>
         <LineEditor
           part="subject"
@@ -76,23 +71,20 @@ export function Envelope({ rendered }: { rendered: Rendered | null }) {
         />
         <div className="w-36">
           <p className="mb-1 text-[12px] text-ink-2">Offer</p>
-          <select
-            data-part="offer"
-            aria-label="Offer"
+          <Choice
+            part="offer"
+            label="Offer"
+            hideLabel
             value={email.offer ?? ''}
-            onChange={(e) => set('offer', e.target.value || null)}
-            className={`${inputClass} text-ellipsis`}
-          >
-            <option value="">none</option>
-            {around.offers.map((o) => (
-              <option key={o.id} value={o.id}>
-                {o.name}
-              </option>
-            ))}
-            {email.offer && !around.offers.some((o) => o.id === email.offer) && (
-              <option value={email.offer}>gone</option>
-            )}
-          </select>
+            choose={(v) => set('offer', v || null)}
+            of={[
+              { value: '', label: 'none' },
+              ...around.offers.map((o) => ({ value: o.id, label: o.name })),
+              ...(email.offer && !around.offers.some((o) => o.id === email.offer)
+                ? [{ value: email.offer, label: 'gone' }]
+                : []),
+            ]}
+          />
         </div>
         <button
           type="button"
@@ -107,33 +99,25 @@ export function Envelope({ rendered }: { rendered: Rendered | null }) {
       {more && (
         <div className="mt-3 flex items-start gap-3">
           <div className="w-56">
-            <Select
+            <Choice
               label="How it is made"
               value={mode}
-              onChange={(e) => set('mode', e.target.value === 'designed' ? null : e.target.value)}
-            >
-              {(Object.keys(MODES) as EmailMode[]).map((m) => (
-                <option key={m} value={m}>
-                  {MODES[m]}
-                </option>
-              ))}
-            </Select>
+              choose={(v) => set('mode', v === 'designed' ? null : v)}
+              of={[...(Object.keys(MODES) as EmailMode[]).map((m) => ({ value: m, label: MODES[m] }))]}
+            />
           </div>
           <div className="w-56">
-            <Select
+            <Choice
               label="Written in"
               value={email.language ?? ''}
-              onChange={(e) => set('language', e.target.value || null)}
-            >
-              <option value="">{languageName(around.style.language)}, as the house</option>
-              {languageChoices
-                .filter((l) => l.tag !== around.style.language)
-                .map((l) => (
-                  <option key={l.tag} value={l.tag}>
-                    {l.name}
-                  </option>
-                ))}
-            </Select>
+              choose={(v) => set('language', v || null)}
+              of={[
+                { value: '', label: `${languageName(around.style.language)}, as the house` },
+                ...languageChoices
+                  .filter((l) => l.tag !== around.style.language)
+                  .map((l) => ({ value: l.tag, label: l.name })),
+              ]}
+            />
           </div>
           <LineEditor
             part="replyTo"

@@ -3,10 +3,11 @@ import { toast } from 'sonner';
 import type { FileRow } from '@ascenso/contracts';
 import { sentence, useChangeMutation } from '../app/api.ts';
 import { useAct } from '../app/store.ts';
-import { Field, Select } from '../ui/index.tsx';
+import { Choice } from '../ui/choice.tsx';
 import { setPicture } from './actions.ts';
 import { useComposer } from './context.ts';
 import { usePicturePlace } from './dragging.tsx';
+import { FileField } from '../ui/file-field.tsx';
 
 const kB = (bytes: number) => `${Math.max(1, Math.round(bytes / 1000))} kB`;
 
@@ -62,41 +63,36 @@ export function FileChoice({
   const fit = files.filter((f) => f.mime.startsWith('image/') === images);
   const chosen = fit.find((f) => f.id === value);
   const folders = [...new Set(fit.map((f) => f.folder))].sort();
-  const option = (f: FileRow) => (
-    <option key={f.id} value={f.id}>
-      {f.name}
-    </option>
-  );
+  const option = (f: FileRow) => ({
+    value: f.id,
+    label: f.name,
+    ...(f.folder ? { group: f.folder } : {}),
+    ...(images ? { picture: `/f/${f.id}` } : {}),
+  });
   const take = async (file: File | undefined) => {
     const id = file && (await upload(file));
     if (id) choose(id);
   };
   return (
     <div className="flex flex-col gap-2">
-      <Select label={label} data-part="picture" value={value} onChange={(e) => choose(e.target.value)}>
-        <option value="">None chosen</option>
-        {folders.map((folder) =>
-          folder ? (
-            <optgroup key={folder} label={folder}>
-              {fit.filter((f) => f.folder === folder).map(option)}
-            </optgroup>
-          ) : (
-            fit.filter((f) => !f.folder).map(option)
-          ),
-        )}
-      </Select>
+      <Choice
+        label={label}
+        part="picture"
+        value={value}
+        choose={choose}
+        of={[
+          { value: '', label: 'None chosen' },
+          ...folders.flatMap((folder) => fit.filter((f) => f.folder === folder).map(option)),
+        ]}
+      />
       {chosen && images && <Advice file={chosen} shown={shown} />}
-      <Field label={uploading ? 'Uploading …' : `Or upload ${images ? 'a picture' : 'a file'} (10 MB at most)`}>
-        {(id) => (
-          <input
-            id={id}
-            type="file"
-            accept={images ? 'image/png,image/jpeg,image/gif,image/webp' : '.pdf,.zip'}
-            onChange={(e) => void take(e.target.files?.[0])}
-            className="text-[13px]"
-          />
-        )}
-      </Field>
+      <FileField
+        label={images ? 'Upload a picture' : 'Upload a file'}
+        hint="10 MB at most; drop it here"
+        busy={uploading ? 'Uploading …' : null}
+        accept={images ? 'image/png,image/jpeg,image/gif,image/webp' : '.pdf,.zip'}
+        take={([file]) => void take(file)}
+      />
     </div>
   );
 }

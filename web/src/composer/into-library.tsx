@@ -5,7 +5,8 @@ import { sentence, useAroundQuery, useChangeMutation, useTemplatesQuery } from '
 import { partsOf, takeParts, type TemplatePart } from './from-template.ts';
 import { edit } from '../drafts/draft.ts';
 import { useAct } from '../app/store.ts';
-import { Button, ChoiceCards, Dialog, Select, TextField } from '../ui/index.tsx';
+import { Button, ChoiceCards, Dialog, TextField } from '../ui/index.tsx';
+import { Choice } from '../ui/choice.tsx';
 import { newId } from '../ui/names.ts';
 import { outermost } from './actions.ts';
 import { useComposer } from './context.ts';
@@ -187,14 +188,15 @@ export function TemplatesDialog({ onClose }: { onClose: () => void }) {
           void keep();
         }}
       >
-        <Select label="Keep this email" value={over} onChange={(e) => setOver(e.target.value)}>
-          <option value="">as another template</option>
-          {templates.map((t) => (
-            <option key={t.id} value={t.id}>
-              by changing “{t.name}”
-            </option>
-          ))}
-        </Select>
+        <Choice
+          label="Keep this email"
+          value={over}
+          choose={setOver}
+          of={[
+            { value: '', label: 'as another template' },
+            ...templates.map((t) => ({ value: t.id, label: `by changing “${t.name}”` })),
+          ]}
+        />
         {!over && (
           <TextField
             label="Name"
@@ -204,10 +206,15 @@ export function TemplatesDialog({ onClose }: { onClose: () => void }) {
           />
         )}
         {!over && (
-          <Select label="For" value={mine ? 'me' : 'all'} onChange={(e) => setMine(e.target.value === 'me')}>
-            <option value="all">the whole team</option>
-            <option value="me">me alone</option>
-          </Select>
+          <Choice
+            label="For"
+            value={mine ? 'me' : 'all'}
+            choose={(v) => setMine(v === 'me')}
+            of={[
+              { value: 'all', label: 'the whole team' },
+              { value: 'me', label: 'me alone' },
+            ]}
+          />
         )}
         <Button type="submit" disabled={!over && name.trim() === ''}>
           {over ? 'Change the template' : 'Keep as a template'}

@@ -5,6 +5,7 @@ import type { PersonRow, Surroundings } from '@ascenso/contracts';
 import { useMeQuery, usePeopleQuery, useReaderQuery } from '../app/api.ts';
 import { readAs, useAct, useApp, withEvent } from '../app/store.ts';
 import { inputClass } from '../ui/index.tsx';
+import { Choice } from '../ui/choice.tsx';
 import { readingOf } from './reading.ts';
 
 export const personName = (p: Pick<PersonRow, 'attributes' | 'email'>) =>
@@ -116,20 +117,21 @@ export function ReaderBar({ reader, around }: { reader: Reader; around: Surround
       {(wanted || events.length > 0) && (
         <>
           with
-          <select
-            aria-label="With the event"
+          <Choice
+            label="With the event"
+            hideLabel
             value={event?.id ?? ''}
-            onChange={(e) => dispatch(withEvent(e.target.value || null))}
-            className={`${inputClass} !w-44 text-ellipsis`}
-          >
-            {!wanted && <option value="">no event</option>}
-            {wanted && events.length === 0 && <option value="">a made-up sample</option>}
-            {events.map((e) => (
-              <option key={e.id} value={e.id}>
-                {around.kinds.find((k) => k.name === e.name)?.label ?? e.name}, {momentWords(zone, e.at)}
-              </option>
-            ))}
-          </select>
+            choose={(v) => dispatch(withEvent(v || null))}
+            className="w-44"
+            of={[
+              ...(!wanted ? [{ value: '', label: 'no event' }] : []),
+              ...(wanted && events.length === 0 ? [{ value: '', label: 'a made-up sample' }] : []),
+              ...(events.map((e) => ({
+                value: e.id,
+                label: `${around.kinds.find((k) => k.name === e.name)?.label ?? e.name}, ${momentWords(zone, e.at)}`,
+              })) ?? []),
+            ]}
+          />
         </>
       )}
     </div>

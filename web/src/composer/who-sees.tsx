@@ -14,7 +14,8 @@ import { blockParts, blockTitle, findBlock } from '@ascenso/core';
 import { useSeenQuery } from '../app/api.ts';
 import { readAs, useAct } from '../app/store.ts';
 import { ConditionEditor } from '../conditions/index.ts';
-import { Button, Chip, number, Select } from '../ui/index.tsx';
+import { Button, Chip, number } from '../ui/index.tsx';
+import { Choice } from '../ui/choice.tsx';
 import { useNames } from '../ui/names.ts';
 import { useComposer } from './context.ts';
 import { useSet } from './panels/parts.tsx';
@@ -145,17 +146,20 @@ export function WhenPanel({ block }: { block: Block }) {
   };
   return (
     <section className="flex flex-col gap-3 border-t border-line pt-3">
-      <Select
+      <Choice
         label="Who sees it"
-        data-part="who sees it"
+        part="who sees it"
         value={when?.chain ?? 'everyone'}
-        onChange={(e) => choose(e.target.value)}
-      >
-        <option value="everyone">everyone</option>
-        <option value="if">only if …</option>
-        {(follows || when?.chain === 'elseif') && <option value="elseif">instead of the one above, if …</option>}
-        {(follows || when?.chain === 'else') && <option value="else">everybody else</option>}
-      </Select>
+        choose={choose}
+        of={[
+          { value: 'everyone', label: 'everyone' },
+          { value: 'if', label: 'only if …' },
+          ...(follows || when?.chain === 'elseif'
+            ? [{ value: 'elseif', label: 'instead of the one above, if …' }]
+            : []),
+          ...(follows || when?.chain === 'else' ? [{ value: 'else', label: 'everybody else' }] : []),
+        ]}
+      />
       {when && when.chain !== 'else' && (
         <ConditionEditor
           value={condition}
@@ -167,11 +171,16 @@ export function WhenPanel({ block }: { block: Block }) {
         />
       )}
       {chain && <Seen versions={chain} />}
-      <Select label="Where it shows" value={block.only ?? ''} onChange={(e) => set('only', e.target.value || null)}>
-        <option value="">phone and desktop</option>
-        <option value="phone">on a phone only</option>
-        <option value="desktop">on a desktop only</option>
-      </Select>
+      <Choice
+        label="Where it shows"
+        value={block.only ?? ''}
+        choose={(v) => set('only', v || null)}
+        of={[
+          { value: '', label: 'phone and desktop' },
+          { value: 'phone', label: 'on a phone only' },
+          { value: 'desktop', label: 'on a desktop only' },
+        ]}
+      />
     </section>
   );
 }

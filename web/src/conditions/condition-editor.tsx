@@ -1,7 +1,8 @@
 import { Plus, X } from 'lucide-react';
 import { describe, type Atom, type Condition, type Sequence } from '@ascenso/core';
 import { useAroundQuery, useMatchesQuery } from '../app/api.ts';
-import { Button, IconButton, inputClass, number } from '../ui/index.tsx';
+import { Button, IconButton, number } from '../ui/index.tsx';
+import { Choice } from '../ui/choice.tsx';
 import { useNames } from '../ui/names.ts';
 import { blankRow, fromRows, rowKindOf, rowKinds, rowsOf } from './kinds.ts';
 import { rowOfAtom, type Place, type Scope } from './rows/index.ts';
@@ -33,31 +34,29 @@ function RowsEditor({ value, save, scope, doc, depth }: EditorProps & { depth: n
   return (
     <div className="flex flex-col gap-2">
       {rows.length > 1 && (
-        <select
-          aria-label="How the conditions join"
+        <Choice
+          label="How the conditions join"
+          hideLabel
           value={mode}
-          onChange={(e) => put(rows, e.target.value as 'all' | 'any')}
-          className={`${inputClass} !w-auto self-start text-[13px]`}
-        >
-          <option value="all">all of these hold</option>
-          <option value="any">any of these holds</option>
-        </select>
+          choose={(v) => put(rows, v)}
+          className="w-auto self-start text-[13px]"
+          of={[
+            { value: 'all', label: 'all of these hold' },
+            { value: 'any', label: 'any of these holds' },
+          ]}
+        />
       )}
       {rows.map((row, i) => (
         <div key={i} className="flex flex-col gap-2 rounded-control border border-[#dcc8d9] bg-paper-2 p-2.5">
           <div className="flex items-center gap-1">
-            <select
-              aria-label="They"
+            <Choice
+              label="They"
+              hideLabel
               value={rowKindOf(row)}
-              onChange={(e) => set(i, blankRow(e.target.value, row, { scope, doc, around }))}
-              className={`${inputClass} font-semibold`}
-            >
-              {offered.map((k) => (
-                <option key={k.kind} value={k.kind}>
-                  {k.label}
-                </option>
-              ))}
-            </select>
+              choose={(v) => set(i, blankRow(v, row, { scope, doc, around }))}
+              className="font-semibold"
+              of={offered.map((k) => ({ value: k.kind, label: k.label }))}
+            />
             <IconButton name="Take this condition out" onClick={() => put(rows.filter((_, at) => at !== i))}>
               <X size={14} />
             </IconButton>

@@ -2,6 +2,8 @@ import { Plus, X } from 'lucide-react';
 import type { Surroundings } from '@ascenso/contracts';
 import { operators, type FieldTest, type Operator } from '@ascenso/core';
 import { Button, IconButton, inputClass } from '../ui/index.tsx';
+import { Choice } from '../ui/choice.tsx';
+import { DayField } from '../ui/moment-field.tsx';
 
 export interface FieldChoice {
   name: string;
@@ -55,39 +57,38 @@ export function FieldTestParts({
   };
   return (
     <>
-      <select aria-label="Field" value={test.field} onChange={(e) => toField(e.target.value)} className={inputClass}>
-        {fields.map((f) => (
-          <option key={f.name} value={f.name}>
-            {f.label ?? f.name}
-          </option>
-        ))}
-      </select>
-      <select
-        aria-label="Comparison"
+      <Choice
+        label="Field"
+        hideLabel
+        value={test.field}
+        choose={toField}
+        of={fields.map((f) => ({ value: f.name, label: f.label ?? f.name }))}
+      />
+      <Choice
+        label="Comparison"
+        hideLabel
         value={test.op}
-        onChange={(e) => set({ op: e.target.value as Operator })}
-        className={inputClass}
-      >
-        {operatorsFor(type).map((o) => (
-          <option key={o}>{o}</option>
-        ))}
-      </select>
+        choose={(v) => set({ op: v })}
+        of={operatorsFor(type).map((o) => ({ value: o, label: o }))}
+      />
       {test.op !== 'is set' &&
         test.op !== 'is not set' &&
         (type === 'yes-no' ? (
-          <select
-            aria-label="Value"
+          <Choice
+            label="Value"
+            hideLabel
             value={String(test.value)}
-            onChange={(e) => set({ value: parse(e.target.value) })}
-            className={inputClass}
-          >
-            <option value="true">yes</option>
-            <option value="false">no</option>
-          </select>
+            choose={(v) => set({ value: parse(v) })}
+            of={[
+              { value: 'true', label: 'yes' },
+              { value: 'false', label: 'no' },
+            ]}
+          />
+        ) : type === 'date' ? (
+          <DayField label="Value" value={String(test.value ?? '')} save={(day) => set({ value: parse(day) })} />
         ) : (
           <input
             aria-label="Value"
-            type={type === 'date' ? 'date' : 'text'}
             value={String(test.value ?? '')}
             onChange={(e) => set({ value: parse(e.target.value) })}
             className={inputClass}

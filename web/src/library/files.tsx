@@ -2,9 +2,12 @@ import { useMemo, useState } from 'react';
 import { toast } from 'sonner';
 import type { FileRow } from '@ascenso/contracts';
 import { sentence, useChangeMutation } from '../app/api.ts';
-import { Button, Dialog, Empty, inputClass, number, Select, TextField } from '../ui/index.tsx';
+import { Button, Dialog, Empty, Field, number, TextField } from '../ui/index.tsx';
+import { Choice } from '../ui/choice.tsx';
 import { useDelete } from '../ui/use-delete.ts';
 import { useLibrary } from './library.tsx';
+import { FileField } from '../ui/file-field.tsx';
+import { NameField } from '../ui/name-field.tsx';
 
 const isPicture = (f: FileRow) => f.mime.startsWith('image/');
 const kB = (bytes: number) => `${number(Math.max(1, Math.round(bytes / 1000)))} kB`;
@@ -100,12 +103,17 @@ function Details({ file, folders, onClose }: { file: FileRow; folders: string[];
           }}
         >
           <TextField label="Name" value={form.name} onChange={set('name')} />
-          <TextField label="Folder" list="folders" value={form.folder} onChange={set('folder')} />
-          <datalist id="folders">
-            {folders.map((f) => (
-              <option key={f} value={f} />
-            ))}
-          </datalist>
+          <Field label="Folder">
+            {(id) => (
+              <NameField
+                id={id}
+                label="Folder"
+                value={form.folder}
+                of={folders}
+                save={(folder) => setForm({ ...form, folder })}
+              />
+            )}
+          </Field>
           {isPicture(file) && (
             <TextField label="Alt text, taken over into emails" value={form.alt} onChange={set('alt')} />
           )}
@@ -140,8 +148,8 @@ export function FilesRoom() {
       (folder === '*' || f.folder === folder) &&
       [f.name, f.alt, f.folder, ...f.keywords].join(' ').toLowerCase().includes(q.toLowerCase()),
   );
-  const upload = async (list: FileList | null) => {
-    for (const file of list ?? []) {
+  const upload = async (list: readonly File[]) => {
+    for (const file of list) {
       const body = new FormData();
       body.append('file', file);
       const answer = await change({ url: '/files', method: 'POST', body });
@@ -155,25 +163,24 @@ export function FilesRoom() {
           <TextField label="Find by name, alt text or keyword" value={q} onChange={(e) => setQ(e.target.value)} />
         </div>
         <div className="w-48">
-          <Select label="Folder" value={folder} onChange={(e) => setFolder(e.target.value)}>
-            <option value="*">all</option>
-            <option value="">in none</option>
-            {folders.map((f) => (
-              <option key={f} value={f}>
-                {f}
-              </option>
-            ))}
-          </Select>
-        </div>
-        <label className="flex flex-col gap-1 text-[12px] text-ink-2">
-          {isLoading ? 'Uploading …' : 'Upload pictures, PDF or ZIP (10 MB each at most)'}
-          <input
-            type="file"
-            multiple
-            onChange={(e) => void upload(e.target.files)}
-            className={`${inputClass} text-[13px]`}
+          <Choice
+            label="Folder"
+            value={folder}
+            choose={setFolder}
+            of={[
+              { value: '*', label: 'all' },
+              { value: '', label: 'in none' },
+              ...folders.map((f) => ({ value: f, label: f })),
+            ]}
           />
-        </label>
+        </div>
+        <FileField
+          label="Upload files"
+          hint="Pictures, PDF or ZIP, 10 MB each at most; drop them here"
+          multiple
+          busy={isLoading ? 'Uploading …' : null}
+          take={(files) => void upload(files)}
+        />
       </div>
       {found.length === 0 && (
         <Empty

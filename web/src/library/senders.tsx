@@ -1,8 +1,9 @@
-import type { FormEvent } from 'react';
+import { useState, type FormEvent } from 'react';
 import { toast } from 'sonner';
 import type { SenderRow } from '@ascenso/contracts';
 import { sentence, useChangeMutation } from '../app/api.ts';
-import { Button, Chip, number, Select, Sheet, TextField } from '../ui/index.tsx';
+import { Button, Chip, number, Sheet, TextField } from '../ui/index.tsx';
+import { Choice } from '../ui/choice.tsx';
 import { useLibrary } from './library.tsx';
 
 const FIELDS = ['role', 'phone', 'page', 'photo'];
@@ -35,6 +36,7 @@ function SenderForm({ sender }: { sender?: SenderRow }) {
   const { files } = useLibrary();
   const send = useForm();
   const fields = sender?.fields ?? {};
+  const [photo, setPhoto] = useState(fields['photo'] ?? '');
   return (
     <form
       onSubmit={send(sender ? `/senders/${sender.id}` : '/senders', sender ? 'PUT' : 'POST', senderOf)}
@@ -45,16 +47,18 @@ function SenderForm({ sender }: { sender?: SenderRow }) {
       <TextField label="Role" name="role" defaultValue={fields.role} />
       <TextField label="Phone" name="phone" defaultValue={fields.phone} />
       <TextField label="Page" name="page" defaultValue={fields.page} />
-      <Select label="Photo" name="photo" defaultValue={fields.photo ?? ''}>
-        <option value="">none</option>
-        {files
-          .filter((f) => f.mime.startsWith('image/'))
-          .map((f) => (
-            <option key={f.id} value={f.id}>
-              {f.name}
-            </option>
-          ))}
-      </Select>
+      <Choice
+        label="Photo"
+        name="photo"
+        value={photo}
+        choose={setPhoto}
+        of={[
+          { value: '', label: 'none' },
+          ...files
+            .filter((f) => f.mime.startsWith('image/'))
+            .map((f) => ({ value: f.id, label: f.name, picture: `/f/${f.id}` })),
+        ]}
+      />
       <span className="pb-1.5">
         {sender?.untouched ? (
           <Chip tone="fix">To look at</Chip>

@@ -9,10 +9,12 @@ import { FileChoice } from '../composer/file-choice.tsx';
 import { nobodyOf } from '../composer/thumbnail.tsx';
 import { useRendered } from '../composer/preview.ts';
 import { FacePicture } from '../offers/face-picture.tsx';
-import { Button, Field, IconButton, inputClass, Select, Sheet, TextField } from '../ui/index.tsx';
+import { Button, IconButton, inputClass, Sheet, TextField } from '../ui/index.tsx';
+import { Choice } from '../ui/choice.tsx';
 import { LiveEmailFrame } from '../ui/live-email.tsx';
 import { languageChoices } from '../ui/languages.ts';
 import { useLibrary } from './library.tsx';
+import { ColourField } from '../ui/colour-field.tsx';
 
 /** Fonts that mail programs have by themselves (common practice, no published source). */
 const FONTS = [
@@ -95,14 +97,15 @@ function Sizes({ style, set }: { style: HouseStyle; set: Set }) {
     />
   );
   const font = (key: 'font' | 'headingFont', label: string) => (
-    <Select label={label} value={style[key]} onChange={(e) => set(key, e.target.value)}>
-      {FONTS.map(([v, name]) => (
-        <option key={v} value={v}>
-          {name}
-        </option>
-      ))}
-      {!FONTS.some(([v]) => v === style[key]) && <option value={style[key]}>{style[key]}</option>}
-    </Select>
+    <Choice
+      label={label}
+      value={style[key]}
+      choose={(v) => set(key, v)}
+      of={[
+        ...FONTS.map(([v, name]) => ({ value: v, label: name })),
+        ...(!FONTS.some(([v]) => v === style[key]) ? [{ value: style[key], label: style[key] }] : []),
+      ]}
+    />
   );
   return (
     <div className="grid grid-cols-4 gap-3">
@@ -124,17 +127,7 @@ function Colours({ style, set }: { style: HouseStyle; set: Set }) {
     <>
       <div className="grid grid-cols-4 gap-3">
         {COLOURS.map(([key, label]) => (
-          <Field key={key} label={label}>
-            {(id) => (
-              <input
-                id={id}
-                type="color"
-                value={style[key]}
-                onChange={(e) => set(key, e.target.value)}
-                className="h-8 w-full rounded-control border border-line bg-sheet"
-              />
-            )}
-          </Field>
+          <ColourField key={key} label={label} value={style[key]} save={(hex) => set(key, hex)} />
         ))}
       </div>
       {faint.map(([words, ground]) => (
@@ -187,18 +180,14 @@ function Social({ style, set }: { style: HouseStyle; set: Set }) {
     <div className="flex flex-col gap-2">
       {style.social.map((s, i) => (
         <div key={i} className="flex items-center gap-2">
-          <select
-            aria-label={`Network ${i + 1}`}
+          <Choice
+            label={`Network ${i + 1}`}
+            hideLabel
             value={s.network}
-            onChange={(e) => put(i, { network: e.target.value as (typeof networks)[number] })}
-            className={`${inputClass} !w-36`}
-          >
-            {networks.map((n) => (
-              <option key={n} value={n}>
-                {socialNames[n]}
-              </option>
-            ))}
-          </select>
+            choose={(v) => put(i, { network: v })}
+            className="w-36"
+            of={networks.map((n) => ({ value: n, label: socialNames[n] }))}
+          />
           <input
             aria-label={`Address ${i + 1}`}
             value={s.address}
@@ -262,17 +251,12 @@ export function StyleRoom() {
       <Sheet className="flex flex-col gap-4 p-5">
         <div className="grid grid-cols-[1fr_1fr_2fr] gap-3">
           <TextField label="Brand" value={style.brand} onChange={(e) => set('brand', e.target.value)} />
-          <Select
+          <Choice
             label="Emails are written in"
             value={style.language}
-            onChange={(e) => set('language', e.target.value as HouseStyle['language'])}
-          >
-            {languageChoices.map((l) => (
-              <option key={l.tag} value={l.tag}>
-                {l.name}
-              </option>
-            ))}
-          </Select>
+            choose={(v) => set('language', v)}
+            of={languageChoices.map((l) => ({ value: l.tag, label: l.name }))}
+          />
           <TextField
             label="Postal address (in every footer)"
             value={style.postalAddress}

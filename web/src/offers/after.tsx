@@ -1,6 +1,6 @@
 import type { After } from '@ascenso/core';
 import { useAroundQuery } from '../app/api.ts';
-import { Select } from '../ui/index.tsx';
+import { Choice } from '../ui/choice.tsx';
 import { Text } from './fields.tsx';
 
 /** What stands in place of a timer that is over. */
@@ -17,27 +17,27 @@ export function AfterParts({ after, save }: { after: After; save: (a: After) => 
     );
   return (
     <>
-      <Select label="When it is over, the timer" value={after.kind} onChange={(e) => kind(e.target.value)}>
-        <option value="zeros">stays at zero</option>
-        <option value="message">says something</option>
-        <option value="picture">is another picture</option>
-        <option value="gone">is gone</option>
-      </Select>
+      <Choice
+        label="When it is over, the timer"
+        value={after.kind}
+        choose={kind}
+        of={[
+          { value: 'zeros', label: 'stays at zero' },
+          { value: 'message', label: 'says something' },
+          { value: 'picture', label: 'is another picture' },
+          { value: 'gone', label: 'is gone' },
+        ]}
+      />
       {after.kind === 'message' && (
         <Text label="It says" value={after.text} save={(text) => text.trim() && save({ kind: 'message', text })} />
       )}
       {after.kind === 'picture' && (
-        <Select
+        <Choice
           label="Which picture"
           value={after.file}
-          onChange={(e) => save({ kind: 'picture', file: e.target.value })}
-        >
-          {pictures.map((f) => (
-            <option key={f.id} value={f.id}>
-              {f.name}
-            </option>
-          ))}
-        </Select>
+          choose={(v) => save({ kind: 'picture', file: v })}
+          of={pictures.map((f) => ({ value: f.id, label: f.name }))}
+        />
       )}
     </>
   );

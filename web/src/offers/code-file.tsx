@@ -1,39 +1,25 @@
-import { Upload } from 'lucide-react';
-import { useRef } from 'react';
 import type { CodesAnswer } from '@ascenso/contracts';
 import { useAct, useApp } from '../app/store.ts';
+import { FileField } from '../ui/file-field.tsx';
 import { Button, number } from '../ui/index.tsx';
 import { cancelCodes, sendCodes, sendGoodLines, type CodeFileState } from './code-files.ts';
 
 /** Takes codes from a file: all of them, or told line by line why not. */
 export function CodeFile({ id }: { id: string }) {
-  const input = useRef<HTMLInputElement>(null);
   const act = useAct();
   const file = useApp((s) => s.codeFiles[id]);
   return (
     <div className="flex flex-col gap-2">
-      <input
-        ref={input}
-        type="file"
-        accept=".csv,text/csv,text/plain"
-        aria-label="File with codes"
-        className="sr-only"
-        tabIndex={-1}
-        onChange={(e) => {
-          const chosen = e.target.files?.[0];
-          e.target.value = '';
-          if (chosen) act(sendCodes(id, chosen, false));
-        }}
-      />
       {file?.busy ? (
         <Sending id={id} file={file} />
       ) : (
-        <Button onClick={() => input.current?.click()}>
-          <Upload size={15} aria-hidden="true" />
-          Add codes from a CSV file
-        </Button>
+        <FileField
+          label="Add codes from a CSV file"
+          hint="One code in the first column of each line; drop it here"
+          accept=".csv,text/csv,text/plain"
+          take={([chosen]) => chosen && act(sendCodes(id, chosen, false))}
+        />
       )}
-      <p className="text-[13px] text-ink-2">One code in the first column of each line.</p>
       {file?.told && file.told.refusedCount > 0 && <Refused told={file.told} onOthers={() => act(sendGoodLines(id))} />}
     </div>
   );

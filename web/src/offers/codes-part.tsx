@@ -9,7 +9,8 @@ import {
   type Offer,
 } from '@ascenso/core';
 import { SentencePart } from '../plan/email-parts.tsx';
-import { number, Select } from '../ui/index.tsx';
+import { number } from '../ui/index.tsx';
+import { Choice } from '../ui/choice.tsx';
 import { Text, Whole, type Save } from './fields.tsx';
 
 function Pattern({ pattern, save }: { pattern: CodePattern; save: (p: CodePattern) => void }) {
@@ -32,20 +33,22 @@ function Pattern({ pattern, save }: { pattern: CodePattern; save: (p: CodePatter
           }
         />
         <Whole label="Characters after it" value={pattern.length} min={6} max={16} save={(length) => set({ length })} />
-        <Select
+        <Choice
           label="Made of"
           value={pattern.alphabet}
-          onChange={(e) => set({ alphabet: e.target.value as AlphabetName })}
-        >
-          {Object.keys(alphabets).map((a) => (
-            <option key={a}>{a}</option>
-          ))}
-        </Select>
-        <Select label="Hyphens" value={pattern.group} onChange={(e) => set({ group: Number(e.target.value) })}>
-          <option value={0}>none</option>
-          <option value={3}>every 3</option>
-          <option value={4}>every 4</option>
-        </Select>
+          choose={(v) => set({ alphabet: v as AlphabetName })}
+          of={Object.keys(alphabets).map((a) => ({ value: a, label: a }))}
+        />
+        <Choice
+          label="Hyphens"
+          value={pattern.group}
+          choose={(v) => set({ group: Number(v) })}
+          of={[
+            { value: 0, label: 'none' },
+            { value: 3, label: 'every 3' },
+            { value: 4, label: 'every 4' },
+          ]}
+        />
       </div>
       <label className="flex items-center gap-2">
         <input type="checkbox" checked={pattern.check} onChange={(e) => set({ check: e.target.checked })} />A check
@@ -75,16 +78,17 @@ export function CodesPart({ offer, save }: { offer: Offer; save: Save }) {
   return (
     <>
       <SentencePart width="w-96" words={words}>
-        <Select
+        <Choice
           label="Each person gets"
           value={codes.kind}
-          onChange={(e) => kind(e.target.value as Offer['codes']['kind'])}
-        >
-          <option value="made">a code of their own, made here</option>
-          <option value="imported">a code of their own, from a file</option>
-          <option value="shared">the same code as everyone</option>
-          <option value="none">no code</option>
-        </Select>
+          choose={(v) => kind(v)}
+          of={[
+            { value: 'made', label: 'a code of their own, made here' },
+            { value: 'imported', label: 'a code of their own, from a file' },
+            { value: 'shared', label: 'the same code as everyone' },
+            { value: 'none', label: 'no code' },
+          ]}
+        />
         {codes.kind === 'shared' && (
           <Text
             label="The code"
@@ -111,22 +115,20 @@ export function CodesPart({ offer, save }: { offer: Offer; save: Save }) {
                   : `everybody gets ${empty.code}`
             }
           >
-            <Select
+            <Choice
               label="When no code is left"
               value={empty.kind}
-              onChange={(e) =>
+              choose={(v) =>
                 save({
-                  empty:
-                    e.target.value === 'shared'
-                      ? { kind: 'shared', code: 'WELCOME10' }
-                      : { kind: e.target.value as 'hold' },
+                  empty: v === 'shared' ? { kind: 'shared', code: 'WELCOME10' } : { kind: v as 'hold' },
                 })
               }
-            >
-              <option value="hold">the email waits for new ones</option>
-              <option value="shared">everybody gets one code</option>
-              <option value="without">it goes out without one</option>
-            </Select>
+              of={[
+                { value: 'hold', label: 'the email waits for new ones' },
+                { value: 'shared', label: 'everybody gets one code' },
+                { value: 'without', label: 'it goes out without one' },
+              ]}
+            />
             {empty.kind === 'shared' && (
               <Text
                 label="The code"

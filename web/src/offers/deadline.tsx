@@ -1,25 +1,24 @@
-import { zoneNames, minuteWords, type Deadline } from '@ascenso/core';
+import { minuteWords, type Deadline } from '@ascenso/core';
 import { useAroundQuery, useMeQuery } from '../app/api.ts';
-import { Field, inputClass, Select } from '../ui/index.tsx';
+import { Choice } from '../ui/choice.tsx';
 import { Whole } from './fields.tsx';
+import { MomentField } from '../ui/moment-field.tsx';
+import { ZoneChoice } from '../ui/zone-choice.tsx';
 
 const halfHours = Array.from({ length: 48 }, (_, i) => i * 30);
 
 function AtHour({ value, none, save }: { value: number | null; none: string; save: (m: number | null) => void }) {
   return (
-    <Select
+    <Choice
       label="At"
       value={value ?? ''}
-      onChange={(e) => save(e.target.value === '' ? null : Number(e.target.value))}
-    >
-      <option value="">{none}</option>
-      {halfHours.map((m) => (
-        <option key={m} value={m}>
-          {minuteWords(m)}, their time
-        </option>
-      ))}
-      <option value={1439}>the end of the day</option>
-    </Select>
+      choose={(v) => save(v === '' ? null : Number(v))}
+      of={[
+        { value: '', label: none },
+        ...halfHours.map((m) => ({ value: m, label: `${minuteWords(m)}, their time` })),
+        { value: 1439, label: 'the end of the day' },
+      ]}
+    />
   );
 }
 
@@ -54,32 +53,28 @@ export function DeadlineParts({ deadline, save }: { deadline: Deadline; save: (d
   };
   return (
     <>
-      <Select
+      <Choice
         label="It closes"
         value={deadline.kind === 'after' ? deadline.from : deadline.kind}
-        onChange={(e) => kind(e.target.value)}
-      >
-        <option value="email">some time after the first email that gives it</option>
-        <option value="entry">some time after joining the sequence</option>
-        <option value="event">some time after an event</option>
-        <option value="fixed">at one moment for everyone</option>
-        <option value="attribute">by a date of the person</option>
-        <option value="never">never</option>
-      </Select>
+        choose={kind}
+        of={[
+          { value: 'email', label: 'some time after the first email that gives it' },
+          { value: 'entry', label: 'some time after joining the sequence' },
+          { value: 'event', label: 'some time after an event' },
+          { value: 'fixed', label: 'at one moment for everyone' },
+          { value: 'attribute', label: 'by a date of the person' },
+          { value: 'never', label: 'never' },
+        ]}
+      />
       {deadline.kind === 'after' && (
         <>
           {deadline.from === 'event' && (
-            <Select
+            <Choice
               label="Which event, the last time"
               value={deadline.event}
-              onChange={(e) => save({ ...deadline, event: e.target.value })}
-            >
-              {around?.kinds.map((k) => (
-                <option key={k.name} value={k.name}>
-                  {k.label}
-                </option>
-              ))}
-            </Select>
+              choose={(v) => save({ ...deadline, event: v })}
+              of={[...(around?.kinds.map((k) => ({ value: k.name, label: k.label })) ?? [])]}
+            />
           )}
           <div className="grid grid-cols-2 gap-3">
             <Whole
@@ -89,21 +84,18 @@ export function DeadlineParts({ deadline, save }: { deadline: Deadline; save: (d
               max={365}
               save={(amount) => save({ ...deadline, amount })}
             />
-            <Select
+            <Choice
               label="Of"
               value={deadline.unit}
-              onChange={(e) =>
+              choose={(v) =>
                 save({
                   ...deadline,
-                  unit: e.target.value as 'hours',
-                  ...(e.target.value === 'hours' ? { minute: null } : {}),
+                  unit: v as 'hours',
+                  ...(v === 'hours' ? { minute: null } : {}),
                 })
               }
-            >
-              {['hours', 'days', 'weeks'].map((u) => (
-                <option key={u}>{u}</option>
-              ))}
-            </Select>
+              of={['hours', 'days', 'weeks'].map((u) => ({ value: u, label: u }))}
+            />
           </div>
           {deadline.unit !== 'hours' && (
             <AtHour value={deadline.minute} none="the hour it began" save={(minute) => save({ ...deadline, minute })} />
@@ -112,44 +104,22 @@ export function DeadlineParts({ deadline, save }: { deadline: Deadline; save: (d
       )}
       {deadline.kind === 'fixed' && (
         <>
-          <Field label="Moment">
-            {(id) => (
-              <input
-                id={id}
-                type="datetime-local"
-                value={deadline.wall}
-                onChange={(e) => e.target.value && save({ ...deadline, wall: e.target.value.slice(0, 16) })}
-                className={inputClass}
-              />
-            )}
-          </Field>
-          <Select
-            label="In the time of"
-            value={deadline.zone}
-            onChange={(e) => save({ ...deadline, zone: e.target.value })}
-          >
-            {zoneNames.map((z) => (
-              <option key={z}>{z}</option>
-            ))}
-          </Select>
+          <MomentField label="Moment" wall={deadline.wall} save={(wall) => save({ ...deadline, wall })} />
+          <ZoneChoice zone={deadline.zone} save={(zone) => save({ ...deadline, zone })} />
         </>
       )}
       {deadline.kind === 'attribute' && (
         <>
-          <Select
+          <Choice
             label="Which date"
             value={deadline.field}
-            onChange={(e) => save({ ...deadline, field: e.target.value })}
-          >
-            <option value="">choose one</option>
-            {around?.attributes
-              .filter((a) => a.type === 'date')
-              .map((a) => (
-                <option key={a.key} value={a.key}>
-                  {a.label}
-                </option>
-              ))}
-          </Select>
+            choose={(v) => save({ ...deadline, field: v })}
+            of={[
+              { value: '', label: 'choose one' },
+              ...(around?.attributes.filter((a) => a.type === 'date').map((a) => ({ value: a.key, label: a.label })) ??
+                []),
+            ]}
+          />
           <Whole
             label="Days after it (less than 0 for before)"
             value={deadline.days}

@@ -9,8 +9,10 @@ import {
   type HouseStyle,
   type TimerFace,
 } from '@ascenso/core';
-import { Field, inputClass, Select } from '../ui/index.tsx';
+import { Field, inputClass } from '../ui/index.tsx';
+import { Choice } from '../ui/choice.tsx';
 import { FacePicture } from './face-picture.tsx';
+import { OtherColour } from '../ui/colour-field.tsx';
 
 const SAMPLE = 2 * 86_400 + 5 * 3600 + 13 * 60 + 8;
 const partNames = Object.keys(faceSchema.shape) as (keyof TimerFace)[];
@@ -61,13 +63,11 @@ function FaceColour({
             className={`size-6 rounded-full border ${value === name ? 'border-spruce outline-2 outline-spruce' : 'border-line'}`}
           />
         ))}
-        <input
-          type="color"
-          aria-label={`${label}: another`}
-          title="Another colour"
+        <OtherColour
+          label={label}
           value={value === null || named ? '#888888' : value}
-          onChange={(e) => save(e.target.value)}
-          className={`size-6 rounded-full border ${value !== null && !named ? 'border-spruce outline-2 outline-spruce' : 'border-line'}`}
+          own={value !== null && !named}
+          save={save}
         />
       </span>
     </div>
@@ -114,13 +114,12 @@ export function FaceParts({ face, style, save }: { face: TimerFace; style: House
     key: K,
     options: readonly (readonly [string, string])[],
   ) => (
-    <Select label={label} value={String(face[key])} onChange={(e) => set({ [key]: e.target.value })}>
-      {options.map(([v, words]) => (
-        <option key={v} value={v}>
-          {words}
-        </option>
-      ))}
-    </Select>
+    <Choice
+      label={label}
+      value={String(face[key])}
+      choose={(v) => set({ [key]: v })}
+      of={options.map(([v, words]) => ({ value: v, label: words }))}
+    />
   );
   return (
     <div className="flex flex-col gap-3">
@@ -156,16 +155,15 @@ export function FaceParts({ face, style, save }: { face: TimerFace; style: House
           ['inside', 'inside them'],
           ['none', 'none'],
         ])}
-        <Select label="Labels in" value={face.language} onChange={(e) => set({ language: e.target.value })}>
-          <option value="">the reader’s language</option>
-          {languages
-            .filter((l) => l !== 'en-GB')
-            .map((l) => (
-              <option key={l} value={l}>
-                {LANGUAGES.of(l)}
-              </option>
-            ))}
-        </Select>
+        <Choice
+          label="Labels in"
+          value={face.language}
+          choose={(v) => set({ language: v })}
+          of={[
+            { value: '', label: 'the reader’s language' },
+            ...languages.filter((l) => l !== 'en-GB').map((l) => ({ value: l, label: LANGUAGES.of(l) ?? l })),
+          ]}
+        />
         <Field label="Width, px">
           {(id) => (
             <input

@@ -1,7 +1,8 @@
 import { offerText, type Discount, type Offer } from '@ascenso/core';
 import { useMeQuery } from '../app/api.ts';
 import { SentencePart } from '../plan/email-parts.tsx';
-import { Field, inputClass, Select } from '../ui/index.tsx';
+import { Field, inputClass } from '../ui/index.tsx';
+import { Choice } from '../ui/choice.tsx';
 import { Text, type Save } from './fields.tsx';
 
 /** The discount of a kind, keeping the number where there is one. */
@@ -29,16 +30,17 @@ export function DiscountFields({ discount, save }: { discount: Discount; save: (
   };
   return (
     <>
-      <Select
+      <Choice
         label="What is given"
         value={discount.kind}
-        onChange={(e) => save(ofKind(e.target.value, discount, currency))}
-      >
-        <option value="percent">so many percent off</option>
-        <option value="amount">an amount in {currency} off</option>
-        <option value="delivery">free delivery</option>
-        <option value="other">something else, in words</option>
-      </Select>
+        choose={(v) => save(ofKind(v, discount, currency))}
+        of={[
+          { value: 'percent', label: 'so many percent off' },
+          { value: 'amount', label: `an amount in ${currency} off` },
+          { value: 'delivery', label: 'free delivery' },
+          { value: 'other', label: 'something else, in words' },
+        ]}
+      />
       {'value' in discount && (
         <Field label={discount.kind === 'percent' ? 'Percent' : `Amount, ${currency}`}>
           {(id) => (

@@ -1,11 +1,13 @@
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { timerFaces, zoneNames, type After, type TimerFace } from '@ascenso/core';
+import { timerFaces, type After, type TimerFace } from '@ascenso/core';
 import { sentence, useAroundQuery, useTimerLinkMutation } from '../app/api.ts';
-import { Button, Dialog, Field, inputClass, Select } from '../ui/index.tsx';
+import { Button, Dialog, Field, inputClass } from '../ui/index.tsx';
 import { FaceGallery } from './face-parts.tsx';
 import { FacePicture } from './face-picture.tsx';
 import { AfterParts } from './after.tsx';
+import { MomentField } from '../ui/moment-field.tsx';
+import { ZoneChoice } from '../ui/zone-choice.tsx';
 
 /** A timer to a moment as the address of a picture, for a page or an email that is not ours. */
 export function TimerLink({ zone: home, onClose }: { zone: string; onClose: () => void }) {
@@ -29,22 +31,8 @@ export function TimerLink({ zone: home, onClose }: { zone: string; onClose: () =
         <div className="flex flex-col gap-3">
           <FacePicture face={face} left={193_988} after={after} alt="How the timer looks" width={380} />
           <div className="grid grid-cols-2 gap-3">
-            <Field label="Counts to">
-              {(id) => (
-                <input
-                  id={id}
-                  type="datetime-local"
-                  value={wall}
-                  onChange={(e) => changed(setWall)(e.target.value)}
-                  className={inputClass}
-                />
-              )}
-            </Field>
-            <Select label="In the time of" value={zone} onChange={(e) => changed(setZone)(e.target.value)}>
-              {zoneNames.map((z) => (
-                <option key={z}>{z}</option>
-              ))}
-            </Select>
+            <MomentField label="Counts to" wall={wall} save={changed(setWall)} />
+            <ZoneChoice zone={zone} save={changed(setZone)} />
           </div>
           <AfterParts after={after} save={changed(setAfter)} />
           {error && (

@@ -4,7 +4,8 @@ import { Link } from 'react-router';
 import { toast } from 'sonner';
 import type { AttributeDetails, AttributeRow } from '@ascenso/contracts';
 import { api, sentence, type Failure } from '../app/api.ts';
-import { Button, Chip, Dialog, IconButton, number, Select, Sheet, TextField } from '../ui/index.tsx';
+import { Button, Chip, Dialog, IconButton, number, Sheet, TextField } from '../ui/index.tsx';
+import { Choice } from '../ui/choice.tsx';
 import { SavedText } from '../ui/saved-text.tsx';
 import { useDelete } from '../ui/use-delete.ts';
 import { PeopleTabs } from './people.tsx';
@@ -80,13 +81,12 @@ function AddAttribute({ onClose }: { onClose: () => void }) {
           hint="It cannot be changed later."
           error={problem?.field === 'key' ? problem.message : undefined}
         />
-        <Select label="Its values are" value={type} onChange={(e) => setType(e.target.value as AttributeRow['type'])}>
-          {(Object.keys(TYPES) as AttributeRow['type'][]).map((t) => (
-            <option key={t} value={t}>
-              {TYPES[t]}
-            </option>
-          ))}
-        </Select>
+        <Choice
+          label="Its values are"
+          value={type}
+          choose={(v) => setType(v)}
+          of={[...(Object.keys(TYPES) as AttributeRow['type'][]).map((t) => ({ value: t, label: TYPES[t] }))]}
+        />
         {problem && problem.field !== 'key' && problem.field !== 'label' && (
           <p role="alert" className="font-semibold text-brick">
             {problem.message}

@@ -4,7 +4,8 @@ import { Link } from 'react-router';
 import { toast } from 'sonner';
 import type { EventKindRow, FieldUse } from '@ascenso/contracts';
 import { api, sentence } from '../app/api.ts';
-import { Button, Chip, Dialog, IconButton, inputClass, Select, TextField } from '../ui/index.tsx';
+import { Button, Chip, Dialog, IconButton, inputClass, TextField } from '../ui/index.tsx';
+import { Choice } from '../ui/choice.tsx';
 
 const { useFieldUsesQuery, useChangeKindMutation } = api.injectEndpoints({
   endpoints: (b) => ({
@@ -90,18 +91,13 @@ export function KindDialog({ kind, onClose }: { kind: EventKindRow; onClose: () 
                     className={`${inputClass} !w-44`}
                   />
                   <span className="w-32">
-                    <Select
+                    <Choice
                       label={`Type of ${f.name || `field ${i + 1}`}`}
                       hideLabel
                       value={f.type}
-                      onChange={(e) => put(i, { type: e.target.value as typeof f.type })}
-                    >
-                      {Object.entries(TYPES).map(([type, words]) => (
-                        <option key={type} value={type}>
-                          {words}
-                        </option>
-                      ))}
-                    </Select>
+                      choose={(v) => put(i, { type: v as typeof f.type })}
+                      of={Object.entries(TYPES).map(([type, words]) => ({ value: type, label: words }))}
+                    />
                   </span>
                   <span className="min-w-0 flex-1">
                     <Uses uses={uses} />

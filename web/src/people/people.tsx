@@ -12,18 +12,9 @@ import {
   type Failure,
 } from '../app/api.ts';
 import { personName } from '../composer/reader.tsx';
-import {
-  Button,
-  buttonClass,
-  Chip,
-  Dialog,
-  Empty,
-  inputClass,
-  number,
-  Select,
-  Sheet,
-  TextField,
-} from '../ui/index.tsx';
+import { Button, buttonClass, Chip, Dialog, Empty, inputClass, number, Sheet, TextField } from '../ui/index.tsx';
+import { Choice } from '../ui/choice.tsx';
+import { ZoneChoice } from '../ui/zone-choice.tsx';
 
 const PAGE = 50;
 
@@ -60,6 +51,8 @@ export function PeopleTabs() {
 function AddPerson({ open, onClose }: { open: boolean; onClose: () => void }) {
   const { data: around } = useAroundQuery();
   const [add, { error, isLoading }] = useAddPersonMutation();
+  const [zone, setZone] = useState('');
+  const [list, setList] = useState('');
   const navigate = useNavigate();
   const problem = error as Failure | undefined;
   const submit = async (e: FormEvent<HTMLFormElement>) => {
@@ -70,8 +63,8 @@ function AddPerson({ open, onClose }: { open: boolean; onClose: () => void }) {
     const answer = await add({
       email: text('email'),
       attributes,
-      zone: text('zone') || null,
-      lists: text('list') ? [text('list')] : [],
+      zone: zone || null,
+      lists: list ? [list] : [],
     });
     if (answer.data) await navigate(`/people/${answer.data.id}`);
   };
@@ -90,23 +83,15 @@ function AddPerson({ open, onClose }: { open: boolean; onClose: () => void }) {
           {known('first_name') && <TextField label="First name" name="first_name" />}
           {known('last_name') && <TextField label="Last name" name="last_name" />}
         </div>
-        <TextField
-          label="Time zone"
-          name="zone"
-          placeholder="Europe/Lisbon"
-          hint="Leave it empty if you do not know."
-          error={problem?.field === 'zone' ? problem.message : undefined}
+        <ZoneChoice label="Time zone" zone={zone} save={setZone} none="not known" />
+        <Choice
+          label="Confirmed list"
+          value={list}
+          choose={setList}
+          of={[{ value: '', label: 'none' }, ...(around?.lists.map((l) => ({ value: l.id, label: l.name })) ?? [])]}
         />
-        <Select label="Confirmed list" name="list" defaultValue="">
-          <option value="">none</option>
-          {around?.lists.map((l) => (
-            <option key={l.id} value={l.id}>
-              {l.name}
-            </option>
-          ))}
-        </Select>
         <p className="text-[13px] text-ink-2">Confirming a list starts the live sequences that begin with it.</p>
-        {problem && problem.field !== 'email' && problem.field !== 'zone' && (
+        {problem && problem.field !== 'email' && (
           <p role="alert" className="font-semibold text-brick">
             {problem.message}
           </p>

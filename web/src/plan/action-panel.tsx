@@ -7,8 +7,10 @@ import { useAct, useApp } from '../app/store.ts';
 import { LineEditor } from '../composer/editors/index.ts';
 import { choicesFrom, FieldChoices } from '../composer/field-picker.tsx';
 import { inputClass } from '../ui/index.tsx';
+import { Choice } from '../ui/choice.tsx';
 import { byLabel, byName, OneOf } from '../ui/one-of.tsx';
 import { SavedText } from '../ui/saved-text.tsx';
+import { NameField } from '../ui/name-field.tsx';
 
 const inline = `${inputClass} inline-block`;
 const blank: Record<Action['type'], Action> = {
@@ -76,11 +78,11 @@ function Parts({ action, around, set }: PartsProps) {
     case 'remove-tag':
       return (
         <span className="inline-block w-36 align-middle">
-          <SavedText
+          <NameField
             label="Tag"
             value={action.tag}
             placeholder="kit-owner"
-            suggestions={around.tags}
+            of={around.tags}
             save={(tag) => set({ ...action, tag: tag.trim() })}
           />
         </span>
@@ -94,7 +96,7 @@ function Parts({ action, around, set }: PartsProps) {
           value={action.list}
           of={byName(around.lists)}
           save={(list) => set({ ...action, list })}
-          className="inline-block !w-44"
+          inline
         />
       );
     case 'set-attribute':
@@ -106,7 +108,7 @@ function Parts({ action, around, set }: PartsProps) {
             value={action.key}
             of={byLabel(around.attributes)}
             save={(key) => set({ ...action, key })}
-            className="inline-block !w-44"
+            inline
           />{' '}
           to{' '}
           <span className="inline-block w-36 align-middle">
@@ -148,7 +150,7 @@ function Parts({ action, around, set }: PartsProps) {
             value={action.sequence}
             of={byName(around.sequences.filter((s) => s.id !== self))}
             save={(sequence) => set({ ...action, sequence })}
-            className="inline-block !w-60"
+            inline
           />
           <span className="block text-[13px] leading-normal text-ink-2">
             {action.type === 'start-sequence'
@@ -207,18 +209,14 @@ export function ActionPanel({ step }: { step: ActionStep }) {
   if (!around) return null;
   return (
     <div className="text-[15px] leading-9">
-      <select
-        aria-label="What it does"
+      <Choice
+        label="What it does"
+        hideLabel
         value={action.type}
-        onChange={(e) => choose(e.target.value as Action['type'])}
-        className={`${inline} !w-44`}
-      >
-        {NAMES.map(([type, words]) => (
-          <option key={type} value={type}>
-            {words}
-          </option>
-        ))}
-      </select>{' '}
+        choose={(v) => choose(v)}
+        inline
+        of={NAMES.map(([type, words]) => ({ value: type, label: words }))}
+      />{' '}
       <Parts action={action} around={around} set={set} />
     </div>
   );

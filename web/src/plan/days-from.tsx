@@ -1,4 +1,5 @@
 import { inputClass } from '../ui/index.tsx';
+import { Choice } from '../ui/choice.tsx';
 
 const inline = `${inputClass} inline-block`;
 
@@ -24,18 +25,14 @@ export function DaysFrom({ days, max, save }: { days: number; max: number; save:
           days{' '}
         </>
       )}
-      <select
-        aria-label="Before or after"
+      <Choice
+        label="Before or after"
+        hideLabel
         value={side}
-        onChange={(e) =>
-          save(e.target.value === 'on' ? 0 : (e.target.value === 'before' ? -1 : 1) * (Math.abs(days) || 7))
-        }
-        className={`${inline} !w-24`}
-      >
-        {['before', 'on', 'after'].map((s) => (
-          <option key={s}>{s}</option>
-        ))}
-      </select>
+        choose={(v) => save(v === 'on' ? 0 : (v === 'before' ? -1 : 1) * (Math.abs(days) || 7))}
+        inline
+        of={['before', 'on', 'after'].map((s) => ({ value: s, label: s }))}
+      />
     </>
   );
 }

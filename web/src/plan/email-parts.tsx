@@ -5,9 +5,11 @@ import { Link } from 'react-router';
 import { useAroundQuery } from '../app/api.ts';
 import { useApp } from '../app/store.ts';
 import { ConditionEditor } from '../conditions/index.ts';
-import { Button, Select } from '../ui/index.tsx';
+import { Button } from '../ui/index.tsx';
+import { Choice } from '../ui/choice.tsx';
 import { useNames } from '../ui/names.ts';
 import { SavedText } from '../ui/saved-text.tsx';
+import { NameField } from '../ui/name-field.tsx';
 
 /** A part of a step's sentence that opens its settings. */
 export function SentencePart({ words, width, children }: { words: string; width: string; children: ReactNode }) {
@@ -50,11 +52,11 @@ export function ThenTag({ tag, save }: { tag: string; save: (tag: string) => voi
   const { data: around } = useAroundQuery();
   return (
     <SentencePart width="w-72" words={tag ? `adds the tag “${tag}”` : 'adds no tag'}>
-      <SavedText
+      <NameField
         label="Tag added afterwards"
         value={tag}
         placeholder="stitch-guide"
-        suggestions={around?.tags ?? []}
+        of={around?.tags ?? []}
         save={(v) => save(v.trim())}
       />
       {tag && <Button onClick={() => save('')}>Add no tag</Button>}
@@ -82,14 +84,12 @@ export function Makes({ step, save }: { step: EmailStep; save: (offer: string | 
   const known = around?.offers.find((o) => o.id === offer);
   return (
     <SentencePart width="w-72" words={offer ? `the offer “${known?.name ?? '…'}”` : 'no offer'}>
-      <Select label="Which offer" value={offer ?? ''} onChange={(e) => save(e.target.value || null)}>
-        <option value="">none</option>
-        {around?.offers.map((o) => (
-          <option key={o.id} value={o.id}>
-            {o.name}
-          </option>
-        ))}
-      </Select>
+      <Choice
+        label="Which offer"
+        value={offer ?? ''}
+        choose={(v) => save(v || null)}
+        of={[{ value: '', label: 'none' }, ...(around?.offers.map((o) => ({ value: o.id, label: o.name })) ?? [])]}
+      />
       {known && (
         <Link to={`/offers/${known.id}`} className="text-[13px] underline">
           Look at this offer

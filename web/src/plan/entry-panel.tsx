@@ -2,6 +2,7 @@ import type { CapRules, EntryRules } from '@ascenso/core';
 import type { Surroundings } from '@ascenso/contracts';
 import { useChangeMutation } from '../app/api.ts';
 import { inputClass } from '../ui/index.tsx';
+import { Choice } from '../ui/choice.tsx';
 
 const inline = `${inputClass} inline-block`;
 
@@ -27,16 +28,18 @@ export function EntrySentence({
   return (
     <p className="leading-9">
       The same person may enter{' '}
-      <select
-        aria-label="The same person may enter"
+      <Choice
+        label="The same person may enter"
+        hideLabel
         value={entry.again}
-        onChange={(e) => save({ ...entry, again: e.target.value as EntryRules['again'] })}
-        className={`${inline} !w-44`}
-      >
-        <option value="once">once ever</option>
-        <option value="after-leaving">again after leaving</option>
-        <option value="after-days">again after some days</option>
-      </select>
+        choose={(v) => save({ ...entry, again: v })}
+        inline
+        of={[
+          { value: 'once', label: 'once ever' },
+          { value: 'after-leaving', label: 'again after leaving' },
+          { value: 'after-days', label: 'again after some days' },
+        ]}
+      />
       {entry.again === 'after-days' && (
         <>
           :{' '}
@@ -55,19 +58,17 @@ export function EntrySentence({
       {fields.length > 0 && (
         <>
           , with{' '}
-          <select
-            aria-label="Stories kept apart"
+          <Choice
+            label="Stories kept apart"
+            hideLabel
             value={entry.key}
-            onChange={(e) => save({ ...entry, key: e.target.value })}
-            className={`${inline} !w-48`}
-          >
-            <option value="">one story at a time</option>
-            {fields.map((f) => (
-              <option key={f} value={f}>
-                one for each {f.replaceAll('_', ' ')}
-              </option>
-            ))}
-          </select>
+            choose={(v) => save({ ...entry, key: v })}
+            inline
+            of={[
+              { value: '', label: 'one story at a time' },
+              ...fields.map((f) => ({ value: f, label: `one for each ${f.replaceAll('_', ' ')}` })),
+            ]}
+          />
         </>
       )}
       .{' '}
@@ -106,52 +107,53 @@ export function CapSentence({
   return (
     <p className="leading-9">
       Nobody gets more than{' '}
-      <select
-        aria-label="Emails a day, for the whole workspace"
-        value={around.dailyCap ?? ''}
-        onChange={(e) => setCap(e.target.value)}
-        className={`${inline} !w-32`}
-      >
-        <option value="">any number of</option>
-        {[1, 2, 3, 4, 5].map((n) => (
-          <option key={n} value={n}>
-            {n}
-          </option>
-        ))}
-      </select>{' '}
+      <Choice
+        label="Emails a day, for the whole workspace"
+        hideLabel
+        value={String(around.dailyCap ?? '')}
+        choose={setCap}
+        inline
+        of={[
+          { value: '', label: 'any number of' },
+          ...[1, 2, 3, 4, 5].map((n) => ({ value: String(n), label: String(n) })),
+        ]}
+      />{' '}
       emails a day from all sequences together; for this one that{' '}
-      <select
-        aria-label="Whether the daily cap counts"
+      <Choice
+        label="Whether the daily cap counts"
+        hideLabel
         value={String(cap.exempt)}
-        onChange={(e) => save({ ...cap, exempt: e.target.value === 'true' })}
-        className={`${inline} !w-36`}
-      >
-        <option value="false">counts</option>
-        <option value="true">does not count</option>
-      </select>
+        choose={(v) => save({ ...cap, exempt: v === 'true' })}
+        inline
+        of={[
+          { value: 'false', label: 'counts' },
+          { value: 'true', label: 'does not count' },
+        ]}
+      />
       . It has{' '}
-      <select
-        aria-label="Priority"
+      <Choice
+        label="Priority"
+        hideLabel
         value={cap.priority}
-        onChange={(e) => save({ ...cap, priority: Number(e.target.value) })}
-        className={`${inline} !w-44`}
-      >
-        {['first', 'high', 'ordinary', 'low', 'last'].map((w, i) => (
-          <option key={w} value={i + 1}>
-            {w === 'ordinary' ? 'ordinary priority' : `${w} priority`}
-          </option>
-        ))}
-      </select>
+        choose={(v) => save({ ...cap, priority: Number(v) })}
+        inline
+        of={['first', 'high', 'ordinary', 'low', 'last'].map((w, i) => ({
+          value: i + 1,
+          label: w === 'ordinary' ? 'ordinary priority' : `${w} priority`,
+        }))}
+      />
       . An email that has to give way{' '}
-      <select
-        aria-label="What becomes of an email that gives way"
+      <Choice
+        label="What becomes of an email that gives way"
+        hideLabel
         value={cap.yields}
-        onChange={(e) => save({ ...cap, yields: e.target.value as CapRules['yields'] })}
-        className={`${inline} !w-44`}
-      >
-        <option value="later">goes out a day later</option>
-        <option value="skip">is left out</option>
-      </select>
+        choose={(v) => save({ ...cap, yields: v })}
+        inline
+        of={[
+          { value: 'later', label: 'goes out a day later' },
+          { value: 'skip', label: 'is left out' },
+        ]}
+      />
       .
     </p>
   );

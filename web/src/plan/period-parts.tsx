@@ -1,5 +1,6 @@
 import type { WaitStep } from '@ascenso/core';
 import { inputClass } from '../ui/index.tsx';
+import { Choice } from '../ui/choice.tsx';
 
 /** A length of time in a sentence: "3 days". */
 export function PeriodParts({
@@ -22,16 +23,15 @@ export function PeriodParts({
         onChange={(e) => e.target.value !== '' && set('amount', Number(e.target.value))}
         className={`${inputClass} inline-block !w-20`}
       />{' '}
-      <select
-        aria-label="Unit"
+      <Choice
+        label="Unit"
+        hideLabel
         value={unit}
-        onChange={(e) => set('unit', e.target.value)}
-        className={`${inputClass} inline-block !w-28`}
-      >
-        {['minutes', 'hours', 'days', 'weeks'].map((u) => (
-          <option key={u}>{u}</option>
-        ))}
-      </select>
+        choose={(v) => set('unit', v)}
+        inline
+        className="-block"
+        of={['minutes', 'hours', 'days', 'weeks'].map((u) => ({ value: u, label: u }))}
+      />
     </>
   );
 }

@@ -14,7 +14,8 @@ import {
   useSetStatusMutation,
 } from '../app/api.ts';
 import { personName } from '../composer/reader.tsx';
-import { Button, ChoiceCards, Dialog, inputClass, number, Select, TextField } from '../ui/index.tsx';
+import { Button, ChoiceCards, Dialog, inputClass, number, TextField } from '../ui/index.tsx';
+import { Choice } from '../ui/choice.tsx';
 
 const people = (n: number) => (n === 1 ? '1 person' : `${number(n)} people`);
 const emails = (n: number) => (n === 1 ? '1 email' : `${number(n)} emails`);
@@ -176,14 +177,15 @@ export function AddPeopleDialog({ id, onClose }: DialogProps) {
       </section>
       {around && around.segments.length > 0 && (
         <section className="mt-5 flex flex-col gap-3 border-t border-line pt-4">
-          <Select label="Or everyone in a segment" value={segment} onChange={(e) => setSegment(e.target.value)}>
-            <option value="">Choose a segment …</option>
-            {around.segments.map((s) => (
-              <option key={s.id} value={s.id}>
-                {s.name}
-              </option>
-            ))}
-          </Select>
+          <Choice
+            label="Or everyone in a segment"
+            value={segment}
+            choose={setSegment}
+            of={[
+              { value: '', label: 'Choose a segment …' },
+              ...around.segments.map((s) => ({ value: s.id, label: s.name })),
+            ]}
+          />
           {chosen && (
             <p className="text-ink-2">
               {people(chosen.count)} in it now. Who may not enter by the rules of the sequence is left out.

@@ -4,12 +4,11 @@ import type { Surroundings } from '@ascenso/contracts';
 import { attributeChoices, FieldTests } from '../conditions/index.ts';
 import { blankTest, FieldTestParts } from '../conditions/field-tests.tsx';
 import { IconButton, inputClass } from '../ui/index.tsx';
+import { Choice } from '../ui/choice.tsx';
 import { byLabel, byName, OneOf } from '../ui/one-of.tsx';
-import { SavedText } from '../ui/saved-text.tsx';
 import { DaysFrom } from './days-from.tsx';
 import { TimeOfDay } from './wait-panel.tsx';
-
-const inline = `${inputClass} inline-block`;
+import { NameField } from '../ui/name-field.tsx';
 
 interface Choice {
   value: string;
@@ -148,18 +147,20 @@ function DateParts({ value, around, save }: PartsProps<TriggerOf<'date'>>) {
         value={value.attribute}
         of={byLabel(around.attributes.filter((a) => a.type === 'date'))}
         save={(attribute) => save({ ...value, attribute })}
-        className="inline-block !w-40"
+        inline
       />{' '}
       at <TimeOfDay minute={value.minute} save={(minute) => save({ ...value, minute })} />{' '}
-      <select
-        aria-label="How often"
+      <Choice
+        label="How often"
+        hideLabel
         value={String(value.yearly)}
-        onChange={(e) => save({ ...value, yearly: e.target.value === 'true' })}
-        className={`${inline} !w-32`}
-      >
-        <option value="true">every year</option>
-        <option value="false">that once</option>
-      </select>
+        choose={(v) => save({ ...value, yearly: v === 'true' })}
+        inline
+        of={[
+          { value: 'true', label: 'every year' },
+          { value: 'false', label: 'that once' },
+        ]}
+      />
       <p className="text-[12px] leading-normal text-ink-2">
         In the reader’s zone.{value.yearly ? ' 29 February falls on the 28th in other years.' : ''}
       </p>
@@ -212,11 +213,11 @@ function Parts({ value, around, save }: PartsProps<Trigger>) {
       );
     case 'tag':
       return (
-        <SavedText
+        <NameField
           label="Which tag"
           value={value.tag}
           placeholder="kit-owner"
-          suggestions={around.tags}
+          of={around.tags}
           save={(tag) => save({ ...value, tag: tag.trim() })}
         />
       );
@@ -276,18 +277,14 @@ export function TriggerEditor({
   return (
     <div className="flex flex-col gap-2 rounded-control border border-line bg-paper-2 p-2.5">
       <div className="flex items-center gap-1">
-        <select
-          aria-label="It starts when someone"
+        <Choice
+          label="It starts when someone"
+          hideLabel
           value={choice.value}
-          onChange={(e) => choose(e.target.value)}
-          className={`${inputClass} font-semibold`}
-        >
-          {CHOICES.map((c) => (
-            <option key={c.value} value={c.value}>
-              {c.label}
-            </option>
-          ))}
-        </select>
+          choose={choose}
+          className="font-semibold"
+          of={CHOICES.map((c) => ({ value: c.value, label: c.label }))}
+        />
         {remove && (
           <IconButton name="Take this trigger out" onClick={remove}>
             <X size={14} />

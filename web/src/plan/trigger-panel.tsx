@@ -4,7 +4,8 @@ import type { ReactNode } from 'react';
 import { useAroundQuery } from '../app/api.ts';
 import { edit } from '../drafts/draft.ts';
 import { useAct, useApp } from '../app/store.ts';
-import { Button, number, Select } from '../ui/index.tsx';
+import { Button, number } from '../ui/index.tsx';
+import { Choice } from '../ui/choice.tsx';
 import { ConditionEditor } from '../conditions/index.ts';
 import { CapSentence, EntrySentence } from './entry-panel.tsx';
 import { TriggerEditor } from './trigger-kinds.tsx';
@@ -85,20 +86,17 @@ export function TriggerPanel() {
           save={(e) => set('entry', e)}
         />
       </Part>
-      <Select
+      <Choice
         label="It mails"
-        data-part="list"
+        part="list"
         value={doc.list ?? 'service'}
-        onChange={(e) => set('list', e.target.value === 'service' ? null : e.target.value)}
-      >
-        {doc.list === '' && <option value="">choose whom …</option>}
-        {around.lists.map((l) => (
-          <option key={l.id} value={l.id}>
-            people on “{l.name}” ({number(l.confirmed)})
-          </option>
-        ))}
-        <option value="service">service mail: receipts and repairs, no list needed</option>
-      </Select>
+        choose={(v) => set('list', v === 'service' ? null : v)}
+        of={[
+          ...(doc.list === '' ? [{ value: '', label: 'choose whom …' }] : []),
+          ...around.lists.map((l) => ({ value: l.id, label: `people on “${l.name}” (${number(l.confirmed)})` })),
+          { value: 'service', label: 'service mail: receipts and repairs, no list needed' },
+        ]}
+      />
       <Part title="Goal">
         <ConditionEditor
           value={doc.goal}

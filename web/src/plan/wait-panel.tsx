@@ -1,11 +1,13 @@
-import { minuteWords, MONTHS, startingEvents, type WaitAt, type WaitStep } from '@ascenso/core';
+import { MONTHS, startingEvents, type WaitAt, type WaitStep } from '@ascenso/core';
 import type { Surroundings } from '@ascenso/contracts';
 import { useAroundQuery } from '../app/api.ts';
 import { edit } from '../drafts/draft.ts';
 import { useAct, useApp } from '../app/store.ts';
 import { inputClass } from '../ui/index.tsx';
+import { Choice } from '../ui/choice.tsx';
 import { PeriodParts } from './period-parts.tsx';
 import { WeekdayButtons } from './window-parts.tsx';
+import { TimeField } from '../ui/moment-field.tsx';
 import { OneOf } from '../ui/one-of.tsx';
 import { DaysFrom } from './days-from.tsx';
 
@@ -19,22 +21,7 @@ const blank: Record<WaitAt['kind'], WaitAt> = {
 };
 
 export function TimeOfDay({ minute, save }: { minute: number; save: (minute: number) => void }) {
-  return (
-    <select
-      aria-label="Time of day"
-      value={minute}
-      onChange={(e) => save(Number(e.target.value))}
-      className={`${inline} !w-24`}
-    >
-      {[...new Set([minute, ...Array.from({ length: 48 }, (_, i) => i * 30)])]
-        .sort((a, b) => a - b)
-        .map((m) => (
-          <option key={m} value={m}>
-            {minuteWords(m)}
-          </option>
-        ))}
-    </select>
-  );
+  return <TimeField label="Time of day" minute={minute} save={save} />;
 }
 
 /** Dates that a wait can be reckoned from: of the person, and of the event that starts the sequence. */
@@ -66,29 +53,33 @@ function DateParts({ at, save }: { at: Extract<WaitAt, { kind: 'date' }>; save: 
         value={at.field}
         of={dates.map((d) => [d.field, d.label] as const)}
         save={(field) => save({ ...at, field })}
-        className="inline-block !w-44"
+        inline
       />{' '}
       at{' '}
-      <select
-        aria-label="At what time"
+      <Choice
+        label="At what time"
+        hideLabel
         value={at.minute === null ? 'own' : 'hour'}
-        onChange={(e) => save({ ...at, minute: e.target.value === 'own' ? null : NINE })}
-        className={`${inline} !w-36`}
-      >
-        <option value="hour">an hour</option>
-        <option value="own">its own time</option>
-      </select>{' '}
+        choose={(v) => save({ ...at, minute: v === 'own' ? null : NINE })}
+        inline
+        of={[
+          { value: 'hour', label: 'an hour' },
+          { value: 'own', label: 'its own time' },
+        ]}
+      />{' '}
       {at.minute !== null && <TimeOfDay minute={at.minute} save={(minute) => save({ ...at, minute })} />}. If that has
       passed, or there is no such date, they{' '}
-      <select
-        aria-label="If it has passed"
+      <Choice
+        label="If it has passed"
+        hideLabel
         value={at.passed}
-        onChange={(e) => save({ ...at, passed: e.target.value as 'leave' })}
-        className={`${inline} !w-36`}
-      >
-        <option value="leave">leave</option>
-        <option value="go-on">go on at once</option>
-      </select>
+        choose={(v) => save({ ...at, passed: v as 'leave' })}
+        inline
+        of={[
+          { value: 'leave', label: 'leave' },
+          { value: 'go-on', label: 'go on at once' },
+        ]}
+      />
       .
     </>
   );
@@ -122,18 +113,14 @@ function AtParts({ at, save }: { at: WaitAt; save: (at: WaitAt) => void }) {
         }
         className={`${inline} !w-16`}
       />{' '}
-      <select
-        aria-label="Month"
+      <Choice
+        label="Month"
+        hideLabel
         value={at.month}
-        onChange={(e) => save({ ...at, month: Number(e.target.value) })}
-        className={`${inline} !w-32`}
-      >
-        {MONTHS.map((m, i) => (
-          <option key={m} value={i + 1}>
-            {m}
-          </option>
-        ))}
-      </select>{' '}
+        choose={(v) => save({ ...at, month: Number(v) })}
+        inline
+        of={MONTHS.map((m, i) => ({ value: i + 1, label: m }))}
+      />{' '}
       at <TimeOfDay minute={at.minute} save={(minute) => save({ ...at, minute })} />.
       {at.month === 2 && at.day === 29 && ' In years without a 29 February, on the 28th.'}
     </>
@@ -149,17 +136,19 @@ export function WaitPanel({ step }: { step: WaitStep }) {
   return (
     <div className="text-[15px] leading-9">
       Waits{' '}
-      <select
-        aria-label="What it waits for"
+      <Choice
+        label="What it waits for"
+        hideLabel
         value={at?.kind ?? 'period'}
-        onChange={(e) => choose(e.target.value)}
-        className={`${inline} !w-52`}
-      >
-        <option value="period">for a length of time,</option>
-        <option value="weekday">until a weekday,</option>
-        <option value="day-of-year">until a day of the year,</option>
-        <option value="date">until a date of theirs,</option>
-      </select>{' '}
+        choose={choose}
+        inline
+        of={[
+          { value: 'period', label: 'for a length of time,' },
+          { value: 'weekday', label: 'until a weekday,' },
+          { value: 'day-of-year', label: 'until a day of the year,' },
+          { value: 'date', label: 'until a date of theirs,' },
+        ]}
+      />{' '}
       {at ? (
         <AtParts at={at} save={(next) => set('at', next)} />
       ) : (

@@ -1,6 +1,7 @@
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import { minuteWords, windowWords, zoneNames, type SendWindow } from '@ascenso/core';
-import { Button, Select } from '../ui/index.tsx';
+import { Button } from '../ui/index.tsx';
+import { Choice } from '../ui/choice.tsx';
 
 const DAYS = [
   [1, 'Mon'],
@@ -69,28 +70,26 @@ export function WindowParts({
       >
         <WeekdayButtons days={w.days} save={(days) => set({ days })} label="Weekdays on which it may go out" />
         <div className="flex gap-3">
-          <Select label="From" value={w.from} onChange={(e) => set({ from: Number(e.target.value) })}>
-            {hours(0, 1410).map((m) => (
-              <option key={m} value={m}>
-                {minuteWords(m)}
-              </option>
-            ))}
-          </Select>
-          <Select label="Until" value={w.to} onChange={(e) => set({ to: Number(e.target.value) })}>
-            {hours(30, 1440).map((m) => (
-              <option key={m} value={m}>
-                {minuteWords(m)}
-              </option>
-            ))}
-          </Select>
+          <Choice
+            label="From"
+            value={w.from}
+            choose={(v) => set({ from: Number(v) })}
+            of={hours(0, 1410).map((m) => ({ value: m, label: minuteWords(m) }))}
+          />
+          <Choice
+            label="Until"
+            value={w.to}
+            choose={(v) => set({ to: Number(v) })}
+            of={hours(30, 1440).map((m) => ({ value: m, label: minuteWords(m) }))}
+          />
         </div>
         {value && (
-          <Select label="By whose clock" value={w.zone ?? ''} onChange={(e) => set({ zone: e.target.value })}>
-            <option value="">the reader’s own zone</option>
-            {zoneNames.map((z) => (
-              <option key={z}>{z}</option>
-            ))}
-          </Select>
+          <Choice
+            label="By whose clock"
+            value={w.zone ?? ''}
+            choose={(v) => set({ zone: v })}
+            of={[{ value: '', label: 'the reader’s own zone' }, ...zoneNames.map((z) => ({ value: z, label: z }))]}
+          />
         )}
         <Button onClick={() => save(null)}>Any day, any hour</Button>
       </PopoverPanel>

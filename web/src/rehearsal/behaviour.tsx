@@ -1,7 +1,7 @@
 import { linksOf, type Behaviour, type EmailStep } from '@ascenso/core';
 import { useAroundQuery } from '../app/api.ts';
 import { useAct, useApp } from '../app/store.ts';
-import { Select } from '../ui/index.tsx';
+import { Choice } from '../ui/choice.tsx';
 import { behave } from './rehearsing.ts';
 
 /** What the rehearsed person does with one email, where it differs from what they usually do. */
@@ -25,15 +25,16 @@ export function RehearsedBehaviour({ step }: { step: EmailStep }) {
   const name = (address: string, label: string) =>
     address.startsWith('file:') ? (around?.files.find((f) => f.id === address.slice(5))?.name ?? label) : label;
   return (
-    <Select label="In the rehearsal, with this email they" value={value} onChange={(e) => choose(e.target.value)}>
-      <option value="">do what they usually do</option>
-      <option value="ignores">never open it</option>
-      <option value="opens">open it</option>
-      {links.map((l) => (
-        <option key={l.address} value={`link ${l.address}`}>
-          click “{name(l.address, l.label)}”
-        </option>
-      ))}
-    </Select>
+    <Choice
+      label="In the rehearsal, with this email they"
+      value={value}
+      choose={choose}
+      of={[
+        { value: '', label: 'do what they usually do' },
+        { value: 'ignores', label: 'never open it' },
+        { value: 'opens', label: 'open it' },
+        ...links.map((l) => ({ value: `link ${l.address}`, label: `click “${name(l.address, l.label)}”` })),
+      ]}
+    />
   );
 }

@@ -1,10 +1,13 @@
 import { Plus, X } from 'lucide-react';
 import { useState } from 'react';
-import { isZone, placeWords, zoneNames } from '@ascenso/core';
+import { placeWords } from '@ascenso/core';
 import type { Surroundings } from '@ascenso/contracts';
 import { useAct } from '../app/store.ts';
-import { Button, Dialog, IconButton, inputClass, TextField } from '../ui/index.tsx';
+import { Button, Dialog, Field, IconButton, TextField } from '../ui/index.tsx';
+import { Choice } from '../ui/choice.tsx';
 import { rehearse, type Invented } from './rehearsing.ts';
+import { ZoneChoice } from '../ui/zone-choice.tsx';
+import { DayField } from '../ui/moment-field.tsx';
 
 /** A typed text as the attribute's type takes it. */
 function valueOf(type: string | undefined, text: string): string | number | boolean {
@@ -30,19 +33,21 @@ function Attributes({
       {Object.entries(shown).map(([key, value]) => {
         const attribute = around.attributes.find((a) => a.key === key);
         const { [key]: ___, ...others } = invented.attributes;
+        const put = (text: string) =>
+          set({ ...invented, attributes: { ...invented.attributes, [key]: valueOf(attribute?.type, text) } });
         return (
           <div key={key} className="flex items-end gap-1">
-            <TextField
-              label={attribute?.label ?? key}
-              type={attribute?.type === 'date' ? 'date' : 'text'}
-              value={typeof value === 'boolean' ? (value ? 'yes' : 'no') : String(value)}
-              onChange={(e) =>
-                set({
-                  ...invented,
-                  attributes: { ...invented.attributes, [key]: valueOf(attribute?.type, e.target.value) },
-                })
-              }
-            />
+            {attribute?.type === 'date' ? (
+              <Field label={attribute.label}>
+                {() => <DayField label={attribute.label} value={String(value)} save={put} />}
+              </Field>
+            ) : (
+              <TextField
+                label={attribute?.label ?? key}
+                value={typeof value === 'boolean' ? (value ? 'yes' : 'no') : String(value)}
+                onChange={(e) => put(e.target.value)}
+              />
+            )}
             <IconButton
               name={`Take ${attribute?.label ?? key} away`}
               onClick={() => set({ ...invented, attributes: others })}
@@ -53,37 +58,24 @@ function Attributes({
         );
       })}
       {free.length > 0 && (
-        <label className="flex items-center gap-2 text-ink-2">
+        <span className="flex items-center gap-2 text-ink-2">
           <Plus size={14} aria-hidden="true" />
-          <span className="sr-only">Give them a value for</span>
-          <select
+          <Choice
+            label="Give them a value for"
+            hideLabel
             value=""
-            onChange={(e) => set({ ...invented, attributes: { ...invented.attributes, [e.target.value]: '' } })}
-            className={inputClass}
-          >
-            <option value="">Give them a value for …</option>
-            {free.map((a) => (
-              <option key={a.key} value={a.key}>
-                {a.label}
-              </option>
-            ))}
-          </select>
-        </label>
+            none="Give them a value for …"
+            choose={(v) => set({ ...invented, attributes: { ...invented.attributes, [v]: '' } })}
+            of={free.map((a) => ({ value: a.key, label: a.label }))}
+          />
+        </span>
       )}
     </>
   );
 }
 
 /** Somebody made up: a name, a zone, tags and attributes, behind the name. */
-export function InventedPerson({
-  invented,
-  around,
-  homeZone,
-}: {
-  invented: Invented;
-  around: Surroundings;
-  homeZone: string;
-}) {
+export function InventedPerson({ invented, around }: { invented: Invented; around: Surroundings }) {
   const dispatch = useAct();
   const [open, setOpen] = useState(false);
   const set = (next: Invented) => dispatch(rehearse({ invented: next }));
@@ -106,18 +98,7 @@ export function InventedPerson({
             value={invented.name}
             onChange={(e) => set({ ...invented, name: e.target.value })}
           />
-          <label className="flex flex-col gap-1">
-            <span className="text-[12px] text-ink-2">Time zone</span>
-            <select
-              value={invented.zone}
-              onChange={(e) => isZone(e.target.value) && set({ ...invented, zone: e.target.value })}
-              className={inputClass}
-            >
-              {[...new Set([homeZone, ...zoneNames])].map((z) => (
-                <option key={z}>{z}</option>
-              ))}
-            </select>
-          </label>
+          <ZoneChoice label="Time zone" zone={invented.zone} save={(zone) => set({ ...invented, zone })} />
           <TextField
             label="Tags, with commas between"
             value={invented.tags.join(', ')}

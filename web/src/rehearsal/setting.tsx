@@ -4,8 +4,10 @@ import type { Surroundings } from '@ascenso/contracts';
 import { useAct, useApp } from '../app/store.ts';
 import { ReaderChoice, type Reader } from '../composer/reader.tsx';
 import { Button, IconButton, inputClass } from '../ui/index.tsx';
+import { Choice } from '../ui/choice.tsx';
 import { InventedPerson } from './invented.tsx';
 import { rehearse } from './rehearsing.ts';
+import { MomentParts } from '../ui/moment-field.tsx';
 
 export const behaviours: { value: string; words: string; behaviour: Behaviour }[] = [
   { value: 'ignores', words: 'never opens', behaviour: { does: 'ignores' } },
@@ -40,7 +42,7 @@ export function RehearsalSetting({
     <div className="flex flex-wrap items-center gap-x-2 gap-y-1.5 text-ink-2">
       <h2 className="font-sans font-bold text-ink">Rehearsal</h2>
       {invented ? (
-        <InventedPerson invented={invented} around={around} homeZone={zoneName} />
+        <InventedPerson invented={invented} around={around} />
       ) : (
         <>
           <ReaderChoice reader={reader} label="Who is rehearsed" />
@@ -55,45 +57,29 @@ export function RehearsalSetting({
         </>
       )}
       {doc.triggers[0]?.kind === 'list' ? 'joins' : 'starts it'}
-      <input
-        aria-label={`When, in ${zoneName}`}
-        type="datetime-local"
-        value={local}
-        onChange={(e) => setMoment(e.target.value)}
-        className={`${inputClass} !w-52`}
-      />
+      <MomentParts label={`When, in ${zoneName}`} wall={local} save={setMoment} />
       and
-      <select
-        aria-label="What they do with emails"
+      <Choice
+        label="What they do with emails"
+        hideLabel
         value={usually.does}
-        onChange={(e) =>
-          dispatch(
-            rehearse({ usually: behaviours.find((b) => b.value === e.target.value)?.behaviour ?? { does: 'opens' } }),
-          )
+        choose={(v) =>
+          dispatch(rehearse({ usually: behaviours.find((b) => b.value === v)?.behaviour ?? { does: 'opens' } }))
         }
-        className={`${inputClass} !w-44`}
-      >
-        {behaviours.map((b) => (
-          <option key={b.value} value={b.value}>
-            {b.words}
-          </option>
-        ))}
-      </select>
+        className="w-44"
+        of={behaviours.map((b) => ({ value: b.value, label: b.words }))}
+      />
       {events.map((e, i) => (
         <span key={i} className="flex items-center gap-1">
           then
-          <select
-            aria-label="What happens"
+          <Choice
+            label="What happens"
+            hideLabel
             value={e.name}
-            onChange={(x) => setEvents(events.map((k, at_) => (at_ === i ? { ...k, name: x.target.value } : k)))}
-            className={`${inputClass} !w-44`}
-          >
-            {around.kinds.map((k) => (
-              <option key={k.name} value={k.name}>
-                {k.label}
-              </option>
-            ))}
-          </select>
+            choose={(v) => setEvents(events.map((k, at_) => (at_ === i ? { ...k, name: v } : k)))}
+            className="w-44"
+            of={around.kinds.map((k) => ({ value: k.name, label: k.label }))}
+          />
           on day
           <input
             aria-label="On which day"

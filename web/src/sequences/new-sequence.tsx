@@ -1,10 +1,11 @@
 import { FileUp } from 'lucide-react';
-import { useMemo, useRef, useState, type FormEvent } from 'react';
+import { useMemo, useState, type FormEvent } from 'react';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import { emailSteps, fromPattern, patterns, rhythmOf, triggersWords, type Pattern, type Sequence } from '@ascenso/core';
 import { sentence, useAddSequenceMutation, useImportSequenceMutation } from '../app/api.ts';
 import { Button, Dialog, TextField } from '../ui/index.tsx';
+import { useFilePicker } from '../ui/file-field.tsx';
 import { newId, useNames } from '../ui/names.ts';
 import { Rhythm } from './rhythm.tsx';
 
@@ -17,7 +18,7 @@ function marksOf(doc: Sequence) {
   });
 }
 
-function Choice({ pattern, chosen, choose }: { pattern: Pattern | null; chosen: boolean; choose: () => void }) {
+function Beginning({ pattern, chosen, choose }: { pattern: Pattern | null; chosen: boolean; choose: () => void }) {
   const names = useNames(null);
   const doc = useMemo(
     () =>
@@ -61,8 +62,8 @@ export function NewSequence({ open, onClose }: { open: boolean; onClose: () => v
   const [chosen, setChosen] = useState<Pattern | null>(null);
   const [add, { error, isLoading }] = useAddSequenceMutation();
   const [bringIn, bringing] = useImportSequenceMutation();
-  const file = useRef<HTMLInputElement>(null);
   const navigate = useNavigate();
+  const file = useFilePicker('File of an exported sequence', 'application/json,.json', ([f]) => void read(f));
   const submit = async (e: FormEvent) => {
     e.preventDefault();
     const answer = await add({ name: name.trim() || (chosen?.name ?? ''), ...(chosen ? { pattern: chosen.id } : {}) });
@@ -94,9 +95,9 @@ export function NewSequence({ open, onClose }: { open: boolean; onClose: () => v
         <fieldset>
           <legend className="mb-2 text-[12px] text-ink-2">What does it begin with?</legend>
           <div className="grid max-h-[46vh] grid-cols-3 gap-2 overflow-y-auto p-1">
-            <Choice pattern={null} chosen={chosen === null} choose={() => setChosen(null)} />
+            <Beginning pattern={null} chosen={chosen === null} choose={() => setChosen(null)} />
             {patterns.map((p) => (
-              <Choice key={p.id} pattern={p} chosen={chosen?.id === p.id} choose={() => setChosen(p)} />
+              <Beginning key={p.id} pattern={p} chosen={chosen?.id === p.id} choose={() => setChosen(p)} />
             ))}
           </div>
         </fieldset>
@@ -107,16 +108,8 @@ export function NewSequence({ open, onClose }: { open: boolean; onClose: () => v
           </div>
         )}
         <div className="flex items-center gap-3">
-          <input
-            ref={file}
-            type="file"
-            accept="application/json,.json"
-            className="sr-only"
-            tabIndex={-1}
-            aria-label="File of an exported sequence"
-            onChange={(e) => void read(e.target.files?.[0])}
-          />
-          <Button tone="quiet" disabled={bringing.isLoading} onClick={() => file.current?.click()}>
+          {file.field}
+          <Button tone="quiet" disabled={bringing.isLoading} onClick={file.open}>
             <FileUp size={15} aria-hidden="true" />
             Bring one in from a file
           </Button>

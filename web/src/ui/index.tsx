@@ -1,13 +1,6 @@
 import { Dialog as HDialog, DialogPanel, DialogTitle, Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
 import { X } from 'lucide-react';
-import {
-  useId,
-  type ButtonHTMLAttributes,
-  type CSSProperties,
-  type InputHTMLAttributes,
-  type ReactNode,
-  type SelectHTMLAttributes,
-} from 'react';
+import { useId, type ButtonHTMLAttributes, type CSSProperties, type InputHTMLAttributes, type ReactNode } from 'react';
 
 const tones = {
   main: 'bg-spruce text-white border-spruce hover:bg-spruce-deep',
@@ -90,20 +83,6 @@ export function TextField({
       {(id) => <input id={id} className={inputClass} aria-invalid={error ? true : undefined} {...rest} />}
     </Field>
   );
-}
-
-export function Select({
-  label,
-  hideLabel,
-  children,
-  ...rest
-}: SelectHTMLAttributes<HTMLSelectElement> & { label: string; hideLabel?: boolean }) {
-  const select = (id?: string) => (
-    <select id={id} aria-label={id ? undefined : label} className={`${inputClass} pr-7`} {...rest}>
-      {children}
-    </select>
-  );
-  return hideLabel ? select() : <Field label={label}>{(id) => select(id)}</Field>;
 }
 
 export function Dialog({

@@ -1,13 +1,13 @@
-import { inputClass } from './index.tsx';
+import { Choice } from './choice.tsx';
 
-/** One of some things that have names, or none yet: "Choose a list …". It stands in a sentence, where `className` says how wide. */
+/** One of some things that have names, or none yet: "Choose a list …".  */
 export function OneOf({
   label,
   a,
   value,
   of,
   save,
-  className = '',
+  inline = false,
   part,
 }: {
   label: string;
@@ -16,25 +16,21 @@ export function OneOf({
   value: string;
   of: readonly (readonly [value: string, words: string])[];
   save: (value: string) => void;
-  className?: string;
+  inline?: boolean;
   /** The name by which checks lead to it. */
   part?: string;
 }) {
   return (
-    <select
-      aria-label={label}
-      data-part={part}
+    <Choice
+      hideLabel
+      inline={inline}
+      label={label}
+      {...(part ? { part } : {})}
       value={value}
-      onChange={(e) => save(e.target.value)}
-      className={`${inputClass} ${className}`}
-    >
-      <option value="">Choose {a} …</option>
-      {of.map(([v, words]) => (
-        <option key={v} value={v}>
-          {words}
-        </option>
-      ))}
-    </select>
+      choose={save}
+      none={`Choose ${a} …`}
+      of={of.map(([v, words]) => ({ value: v, label: words }))}
+    />
   );
 }
 

@@ -1,4 +1,4 @@
-import { useEffect, useId, useState } from 'react';
+import { useEffect, useState } from 'react';
 import { inputClass } from './index.tsx';
 
 /** A text that saves itself when it is left, or on Enter. */
@@ -8,36 +8,19 @@ export function SavedText({
   save,
   area = false,
   placeholder,
-  suggestions,
 }: {
   label: string;
   value: string;
   save: (v: string) => void;
   area?: boolean;
   placeholder?: string;
-  suggestions?: readonly string[];
 }) {
   const [text, setText] = useState(value);
-  const list = useId();
   useEffect(() => setText(value), [value]);
   const commit = () => text !== value && save(text);
   const common = { 'aria-label': label, value: text, placeholder, onBlur: commit, className: inputClass };
   if (area) return <textarea rows={3} {...common} onChange={(e) => setText(e.target.value)} />;
   return (
-    <>
-      <input
-        {...common}
-        list={suggestions ? list : undefined}
-        onChange={(e) => setText(e.target.value)}
-        onKeyDown={(e) => e.key === 'Enter' && commit()}
-      />
-      {suggestions && (
-        <datalist id={list}>
-          {suggestions.map((s) => (
-            <option key={s} value={s} />
-          ))}
-        </datalist>
-      )}
-    </>
+    <input {...common} onChange={(e) => setText(e.target.value)} onKeyDown={(e) => e.key === 'Enter' && commit()} />
   );
 }

@@ -4,6 +4,7 @@ import { useEditorState } from '@tiptap/react';
 import { useEffect, useState } from 'react';
 import { dateStyles, formatNames } from '@ascenso/core';
 import { inputClass } from '../../ui/index.tsx';
+import { Choice } from '../../ui/choice.tsx';
 import { fieldLabel } from '../template-text.tsx';
 
 /** How a value can be written, in the words of a reader of English. */
@@ -44,20 +45,20 @@ export function FieldSettings({ editor }: { editor: Editor }) {
         onKeyDown={(e) => e.key === 'Enter' && save()}
         className={`${inputClass} !w-24 !min-h-7 !py-0.5`}
       />
-      <select
-        aria-label={`How ${fieldLabel(field.path)} is written`}
+      <Choice
+        label={`How ${fieldLabel(field.path)} is written`}
+        hideLabel
         value={field.format ?? ''}
-        onChange={(e) => editor.commands.updateAttributes('field', { format: e.target.value || null })}
-        className={`${inputClass} !w-32 !min-h-7 !py-0.5`}
-      >
-        <option value="">as it is</option>
-        {formatNames.map((f) => (
-          <option key={f} value={f}>
-            {dateStyles.includes(f as never) ? 'date: ' : ''}
-            {FORMATS[f]}
-          </option>
-        ))}
-      </select>
+        choose={(v) => editor.commands.updateAttributes('field', { format: v || null })}
+        className="w-32"
+        of={[
+          { value: '', label: 'as it is' },
+          ...formatNames.map((f) => ({
+            value: f,
+            label: `${dateStyles.includes(f as never) ? 'date: ' : ''}${FORMATS[f]}`,
+          })),
+        ]}
+      />
     </span>
   );
 }

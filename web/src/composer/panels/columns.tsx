@@ -1,6 +1,7 @@
 import { ArrowLeftRight, Plus, X } from 'lucide-react';
 import type { Column } from '@ascenso/core';
-import { Button, IconButton, Select } from '../../ui/index.tsx';
+import { Button, IconButton } from '../../ui/index.tsx';
+import { Choice } from '../../ui/choice.tsx';
 import { newId } from '../../ui/names.ts';
 import { ColumnCondition } from '../who-sees.tsx';
 import { Px, useSet, type Of } from './parts.tsx';
@@ -13,11 +14,16 @@ export function ColumnsPanel({ block }: { block: Of<'columns'> }) {
     put(block.columns.map((c, at) => (at === i ? (JSON.parse(JSON.stringify({ ...c, ...more })) as Column) : c)));
   return (
     <>
-      <Select label="On a phone" value={block.phone} onChange={(e) => set('phone', e.target.value)}>
-        <option value="in-order">under each other, in order</option>
-        <option value="last-first">under each other, the last first</option>
-        <option value="beside">still beside each other</option>
-      </Select>
+      <Choice
+        label="On a phone"
+        value={block.phone}
+        choose={(v) => set('phone', v)}
+        of={[
+          { value: 'in-order', label: 'under each other, in order' },
+          { value: 'last-first', label: 'under each other, the last first' },
+          { value: 'beside', label: 'still beside each other' },
+        ]}
+      />
       {block.columns.map((c, i) => (
         <div key={c.id} className="flex flex-col gap-2 rounded-control border border-line p-2.5">
           <div className="flex items-end gap-2">

@@ -1,4 +1,4 @@
-import { Select } from '../../ui/index.tsx';
+import { Choice } from '../../ui/choice.tsx';
 import { Line, useSet, type Of } from './parts.tsx';
 
 /** A heading and its size. */
@@ -7,10 +7,15 @@ export function HeadingPanel({ block }: { block: Of<'heading'> }) {
   return (
     <>
       <Line block={block} field="text" label="Heading" part="heading" value={block.text} />
-      <Select label="Size" value={block.level} onChange={(e) => set('level', Number(e.target.value))}>
-        <option value={1}>Title</option>
-        <option value={2}>Heading</option>
-      </Select>
+      <Choice
+        label="Size"
+        value={block.level}
+        choose={(v) => set('level', Number(v))}
+        of={[
+          { value: 1, label: 'Title' },
+          { value: 2, label: 'Heading' },
+        ]}
+      />
     </>
   );
 }

@@ -1,5 +1,6 @@
 import { Plus, X } from 'lucide-react';
-import { Button, IconButton, Select } from '../../ui/index.tsx';
+import { Button, IconButton } from '../../ui/index.tsx';
+import { Choice } from '../../ui/choice.tsx';
 import { LineEditor } from '../editors/index.ts';
 import { useSet, type Of } from './parts.tsx';
 
@@ -13,11 +14,16 @@ export function ListPanel({ block }: { block: Of<'list'> }) {
     );
   return (
     <>
-      <Select label="Each point has" value={block.marker} onChange={(e) => set('marker', e.target.value)}>
-        <option value="tick">a tick</option>
-        <option value="dash">a dash</option>
-        <option value="number">a number</option>
-      </Select>
+      <Choice
+        label="Each point has"
+        value={block.marker}
+        choose={(v) => set('marker', v)}
+        of={[
+          { value: 'tick', label: 'a tick' },
+          { value: 'dash', label: 'a dash' },
+          { value: 'number', label: 'a number' },
+        ]}
+      />
       {block.items.map((item, i) => (
         <div key={i} className="flex items-end gap-1">
           <LineEditor label={`Point ${i + 1}`} part={`item ${i + 1}`} value={item} save={(v) => put(i, v)} />

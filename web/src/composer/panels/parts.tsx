@@ -10,10 +10,12 @@ import {
   type LookName,
 } from '@ascenso/core';
 import { useAct } from '../../app/store.ts';
-import { Button, Field, inputClass, Select } from '../../ui/index.tsx';
+import { Button, Field, inputClass } from '../../ui/index.tsx';
+import { Choice } from '../../ui/choice.tsx';
 import { setBlock } from '../actions.ts';
 import { useComposer } from '../context.ts';
 import { LineEditor } from '../editors/index.ts';
+import { OtherColour } from '../../ui/colour-field.tsx';
 
 /** The block of one kind. */
 export type Of<K extends BlockKindName> = Extract<Block, { kind: K }>;
@@ -121,7 +123,7 @@ export function Colour({
   save: (v: string | null) => void;
 }) {
   const { around } = useComposer();
-  const own = value?.startsWith('#');
+  const own = value?.startsWith('#') === true;
   return (
     <div data-part={label === 'Colour' ? 'color' : undefined} className="flex flex-col gap-1" tabIndex={-1}>
       <p className="text-[12px] text-ink-2">{label}</p>
@@ -146,14 +148,7 @@ export function Colour({
             className={`size-6 rounded-full border ${value === name ? 'border-spruce outline-2 outline-spruce' : 'border-line'}`}
           />
         ))}
-        <input
-          type="color"
-          aria-label={`${label}: another`}
-          title="Another colour"
-          value={own ? value : '#888888'}
-          onChange={(e) => save(e.target.value)}
-          className={`size-6 rounded-full border ${own ? 'border-spruce outline-2 outline-spruce' : 'border-line'}`}
-        />
+        <OtherColour label={label} value={own && value ? value : '#888888'} own={own} save={save} />
       </div>
     </div>
   );
@@ -177,12 +172,17 @@ export function LookPanel({ block }: { block: Block }) {
       </summary>
       <div className="mt-3 flex flex-col gap-3">
         {has('align') && (
-          <Select label="Stands" value={look.align ?? ''} onChange={(e) => put('align', e.target.value || null)}>
-            <option value="">as usual</option>
-            <option value="left">left</option>
-            <option value="center">in the middle</option>
-            <option value="right">right</option>
-          </Select>
+          <Choice
+            label="Stands"
+            value={look.align ?? ''}
+            choose={(v) => put('align', v || null)}
+            of={[
+              { value: '', label: 'as usual' },
+              { value: 'left', label: 'left' },
+              { value: 'center', label: 'in the middle' },
+              { value: 'right', label: 'right' },
+            ]}
+          />
         )}
         {has('wide') && (
           <label className="flex items-center gap-2">

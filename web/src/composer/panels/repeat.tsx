@@ -13,7 +13,7 @@ import {
 import { useChangeMutation } from '../../app/api.ts';
 import { edit } from '../../drafts/draft.ts';
 import { useAct } from '../../app/store.ts';
-import { inputClass, Select } from '../../ui/index.tsx';
+import { Choice } from '../../ui/choice.tsx';
 import { useComposer } from '../context.ts';
 import { LineEditor } from '../editors/index.ts';
 import { Line, Note, Px, useSet } from './parts.tsx';
@@ -86,20 +86,14 @@ function FieldOf({
   save: (field: string) => void;
 }) {
   return (
-    <select
-      aria-label={label}
-      data-part={part}
+    <Choice
+      label={label}
+      hideLabel
+      part={part}
       value={value}
-      onChange={(e) => save(e.target.value)}
-      className={`${inputClass} !py-1`}
-    >
-      <option value="">not there</option>
-      {fields.map((f) => (
-        <option key={f} value={f}>
-          {f}
-        </option>
-      ))}
-    </select>
+      choose={save}
+      of={[{ value: '', label: 'not there' }, ...fields.map((f) => ({ value: f, label: f }))]}
+    />
   );
 }
 
@@ -185,21 +179,18 @@ function Order({ block, fields }: { block: RepeatBlock; fields: readonly string[
         <Px label="At most" unit="items" value={block.limit} save={(v) => v !== null && set('limit', v)} />
         <Px label="Beside each other" unit="" value={block.across} save={(v) => v !== null && set('across', v)} />
       </div>
-      <Select
+      <Choice
         label="Order"
         value={block.sort ? `${block.sort.down ? '-' : ''}${block.sort.field}` : ''}
-        onChange={(e) => sorted(e.target.value)}
-      >
-        <option value="">as it comes</option>
-        {fields.flatMap((f) => [
-          <option key={f} value={f}>
-            {f}, smallest first
-          </option>,
-          <option key={`-${f}`} value={`-${f}`}>
-            {f}, largest first
-          </option>,
-        ])}
-      </Select>
+        choose={sorted}
+        of={[
+          { value: '', label: 'as it comes' },
+          ...fields.flatMap((f) => [
+            { value: f, label: `${f}, smallest first` },
+            { value: `-${f}`, label: `${f}, largest first` },
+          ]),
+        ]}
+      />
     </>
   );
 }
@@ -217,14 +208,16 @@ export function RepeatPanel({ block }: { block: RepeatBlock }) {
     );
   return (
     <>
-      <Select label="One for each of" data-part="list" value={block.list} onChange={(e) => choose(e.target.value)}>
-        <option value="">choose a list</option>
-        {Object.keys(lists).map((l) => (
-          <option key={l} value={l}>
-            {listWords(l)}
-          </option>
-        ))}
-      </Select>
+      <Choice
+        label="One for each of"
+        part="list"
+        value={block.list}
+        choose={choose}
+        of={[
+          { value: '', label: 'choose a list' },
+          ...Object.keys(lists).map((l) => ({ value: l, label: listWords(l) })),
+        ]}
+      />
       {block.list && (
         <>
           <Parts block={block} fields={fields} remember={remember} />

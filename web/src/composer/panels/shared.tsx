@@ -1,4 +1,4 @@
-import { Select } from '../../ui/index.tsx';
+import { Choice } from '../../ui/choice.tsx';
 import { useComposer } from '../context.ts';
 import { Note, useSet, type Of } from './parts.tsx';
 
@@ -13,19 +13,13 @@ export function SharedPanel({ block }: { block: Of<'shared'> }) {
   ];
   return (
     <>
-      <Select
+      <Choice
         label="From the library"
-        data-part="shared block"
+        part="shared block"
         value={block.shared}
-        onChange={(e) => set('shared', e.target.value)}
-      >
-        <option value="">choose one</option>
-        {around.shared.map((s) => (
-          <option key={s.id} value={s.id}>
-            {s.name}
-          </option>
-        ))}
-      </Select>
+        choose={(v) => set('shared', v)}
+        of={[{ value: '', label: 'choose one' }, ...around.shared.map((s) => ({ value: s.id, label: s.name }))]}
+      />
       {around.shared.length === 0 && <Note>None yet: choose some blocks, then “Into the library”.</Note>}
       {chosen && (
         <Note>

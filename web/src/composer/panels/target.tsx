@@ -1,5 +1,5 @@
 import type { Block } from '@ascenso/core';
-import { Select } from '../../ui/index.tsx';
+import { Choice } from '../../ui/choice.tsx';
 import { useComposer } from '../context.ts';
 import { FileChoice } from '../file-choice.tsx';
 import { Line, useSet } from './parts.tsx';
@@ -11,19 +11,17 @@ export function Target({ block, field, value, part }: { block: Block; field: str
   const isFile = value.startsWith('file:');
   return (
     <>
-      <Select
+      <Choice
         label="It opens"
         value={isFile ? 'file' : 'address'}
-        onChange={(e) =>
-          set(
-            field,
-            e.target.value === 'file' ? `file:${around.files.find((f) => !f.mime.startsWith('image/'))?.id ?? ''}` : '',
-          )
+        choose={(v) =>
+          set(field, v === 'file' ? `file:${around.files.find((f) => !f.mime.startsWith('image/'))?.id ?? ''}` : '')
         }
-      >
-        <option value="address">a page</option>
-        <option value="file">a file of ours</option>
-      </Select>
+        of={[
+          { value: 'address', label: 'a page' },
+          { value: 'file', label: 'a file of ours' },
+        ]}
+      />
       {isFile ? (
         <FileChoice
           files={around.files}

@@ -1,13 +1,16 @@
 import { Fragment, useState } from 'react';
 import { toast } from 'sonner';
 import { startingKinds } from '@ascenso/contracts';
-import { zoneNames, type Block } from '@ascenso/core';
+import { type Block } from '@ascenso/core';
 import { sentence, useChangeMutation, useMeQuery } from '../../app/api.ts';
 import { FaceGallery, FaceParts } from '../../offers/face-parts.tsx';
 import { AfterParts } from '../../offers/after.tsx';
-import { Button, Field, inputClass, Select } from '../../ui/index.tsx';
+import { Button, Field, inputClass } from '../../ui/index.tsx';
+import { Choice } from '../../ui/choice.tsx';
 import { useComposer } from '../context.ts';
 import { Line, Note, useSet } from './parts.tsx';
+import { MomentField } from '../../ui/moment-field.tsx';
+import { ZoneChoice } from '../../ui/zone-choice.tsx';
 
 type TimerBlock = Extract<Block, { kind: 'timer' }>;
 
@@ -42,13 +45,17 @@ function Target({ block }: { block: TimerBlock }) {
   };
   return (
     <Fragment>
-      <Select label="Counts to" data-part="counts to" value={to.kind} onChange={(e) => kind(e.target.value)}>
-        <option value="offer">the deadline of the offer</option>
-        <option value="date">a moment</option>
-        <option value="field" disabled={dates.length === 0}>
-          a date of the person or the event
-        </option>
-      </Select>
+      <Choice
+        label="Counts to"
+        part="counts to"
+        value={to.kind}
+        choose={kind}
+        of={[
+          { value: 'offer', label: 'the deadline of the offer' },
+          { value: 'date', label: 'a moment' },
+          { value: 'field', label: 'a date of the person or the event', disabled: dates.length === 0 },
+        ]}
+      />
       {to.kind === 'offer' && (
         <Note>
           {offer
@@ -58,32 +65,17 @@ function Target({ block }: { block: TimerBlock }) {
       )}
       {to.kind === 'date' && (
         <>
-          <Field label="Moment">
-            {(id) => (
-              <input
-                id={id}
-                type="datetime-local"
-                value={to.wall}
-                onChange={(e) => e.target.value && set('to', { ...to, wall: e.target.value.slice(0, 16) })}
-                className={inputClass}
-              />
-            )}
-          </Field>
-          <Select label="In the time of" value={to.zone} onChange={(e) => set('to', { ...to, zone: e.target.value })}>
-            {zoneNames.map((z) => (
-              <option key={z}>{z}</option>
-            ))}
-          </Select>
+          <MomentField label="Moment" wall={to.wall} save={(wall) => set('to', { ...to, wall })} />
+          <ZoneChoice zone={to.zone} save={(zone) => set('to', { ...to, zone })} />
         </>
       )}
       {to.kind === 'field' && (
-        <Select label="Which date" value={to.path} onChange={(e) => set('to', { kind: 'field', path: e.target.value })}>
-          {dates.map((d) => (
-            <option key={d.path} value={d.path}>
-              {d.words}
-            </option>
-          ))}
-        </Select>
+        <Choice
+          label="Which date"
+          value={to.path}
+          choose={(v) => set('to', { kind: 'field', path: v })}
+          of={dates.map((d) => ({ value: d.path, label: d.words }))}
+        />
       )}
     </Fragment>
   );

@@ -1,5 +1,5 @@
 import { emailSteps, findStep, linksOf } from '@ascenso/core';
-import { Select } from '../../ui/index.tsx';
+import { Choice } from '../../ui/choice.tsx';
 import type { AtomRow, PartsProps } from './row.ts';
 
 function EmailParts({ atom, doc, around, save }: PartsProps<'email'>) {
@@ -14,27 +14,22 @@ function EmailParts({ atom, doc, around, save }: PartsProps<'email'>) {
         : `${label}: ${address}`;
   return (
     <>
-      <Select label="Which email" value={atom.step} onChange={(e) => save({ ...any, step: e.target.value })}>
-        {doc &&
-          emailSteps(doc).map((s) => (
-            <option key={s.id} value={s.id}>
-              {s.name}
-            </option>
-          ))}
-      </Select>
+      <Choice
+        label="Which email"
+        value={atom.step}
+        choose={(v) => save({ ...any, step: v })}
+        of={[...(doc ? [...emailSteps(doc).map((s) => ({ value: s.id, label: s.name }))] : [])]}
+      />
       {atom.what === 'clicked' && (
-        <Select
+        <Choice
           label="Which link"
           value={atom.link ?? ''}
-          onChange={(e) => save(e.target.value ? { ...atom, link: e.target.value } : any)}
-        >
-          <option value="">any link</option>
-          {links.map((l) => (
-            <option key={l.address} value={l.address}>
-              {name(l.address, l.label)}
-            </option>
-          ))}
-        </Select>
+          choose={(v) => save(v ? { ...atom, link: v } : any)}
+          of={[
+            { value: '', label: 'any link' },
+            ...links.map((l) => ({ value: l.address, label: name(l.address, l.label) })),
+          ]}
+        />
       )}
     </>
   );

@@ -1,5 +1,5 @@
 import { FILE_EVENT, type AtomOf } from '@ascenso/core';
-import { Select } from '../../ui/index.tsx';
+import { Choice } from '../../ui/choice.tsx';
 import { FieldTests } from '../field-tests.tsx';
 import type { AtomRow, PartsProps } from './row.ts';
 import { SinceParts } from './since.tsx';
@@ -12,20 +12,15 @@ function EventParts({ atom, around, doc, scope, save }: PartsProps<'event'>) {
   if (asksForFile(atom))
     return (
       <>
-        <Select
+        <Choice
           label="Which file"
           value={String(atom.where[0]?.value ?? '')}
-          onChange={(e) => save({ ...atom, where: [{ field: 'file', op: 'is', value: e.target.value }] })}
-        >
-          <option value="">Choose a file …</option>
-          {around.files
-            .filter((f) => !f.mime.startsWith('image/'))
-            .map((f) => (
-              <option key={f.id} value={f.id}>
-                {f.name}
-              </option>
-            ))}
-        </Select>
+          choose={(v) => save({ ...atom, where: [{ field: 'file', op: 'is', value: v }] })}
+          of={[
+            { value: '', label: 'Choose a file …' },
+            ...around.files.filter((f) => !f.mime.startsWith('image/')).map((f) => ({ value: f.id, label: f.name })),
+          ]}
+        />
         <SinceParts since={atom.since} doc={doc} scope={scope} save={(since) => save({ ...atom, since })} />
       </>
     );
@@ -34,45 +29,36 @@ function EventParts({ atom, around, doc, scope, save }: PartsProps<'event'>) {
   const fields = around.kinds.find((k) => k.name === atom.event)?.fields ?? [];
   return (
     <>
-      <Select
+      <Choice
         label="Which event"
         value={atom.event}
-        onChange={(e) => save({ ...atom, event: e.target.value, where: [] })}
-      >
-        <option value="">Choose an event …</option>
-        {around.kinds.map((k) => (
-          <option key={k.name} value={k.name}>
-            {k.label} ({k.name})
-          </option>
-        ))}
-      </Select>
-      <Select
+        choose={(v) => save({ ...atom, event: v, where: [] })}
+        of={[
+          { value: '', label: 'Choose an event …' },
+          ...around.kinds.map((k) => ({ value: k.name, label: `${k.label} (${k.name})` })),
+        ]}
+      />
+      <Choice
         label="How often"
         value={atom.times ?? 1}
-        onChange={(e) => save(Number(e.target.value) > 1 ? { ...atom, times: Number(e.target.value) } : once)}
-      >
-        <option value={1}>at least once</option>
-        {[2, 3, 4, 5, 10].map((n) => (
-          <option key={n} value={n}>
-            {n} times or more
-          </option>
-        ))}
-      </Select>
+        choose={(v) => save(Number(v) > 1 ? { ...atom, times: Number(v) } : once)}
+        of={[
+          { value: 1, label: 'at least once' },
+          ...[2, 3, 4, 5, 10].map((n) => ({ value: n, label: `${n} times or more` })),
+        ]}
+      />
       {atom.times && fields.length > 0 && (
-        <Select
+        <Choice
           label="Counted"
           value={atom.per ?? ''}
-          onChange={(e) => save(e.target.value ? { ...atom, per: e.target.value } : together)}
-        >
-          <option value="">all together</option>
-          {fields
-            .filter((f) => f.type !== 'list')
-            .map((f) => (
-              <option key={f.name} value={f.name}>
-                for the same {f.name.replaceAll('_', ' ')}
-              </option>
-            ))}
-        </Select>
+          choose={(v) => save(v ? { ...atom, per: v } : together)}
+          of={[
+            { value: '', label: 'all together' },
+            ...fields
+              .filter((f) => f.type !== 'list')
+              .map((f) => ({ value: f.name, label: `for the same ${f.name.replaceAll('_', ' ')}` })),
+          ]}
+        />
       )}
       <SinceParts since={atom.since} doc={doc} scope={scope} save={(since) => save({ ...atom, since })} />
       <FieldTests tests={atom.where} fields={fields} save={(where) => save({ ...atom, where })} />

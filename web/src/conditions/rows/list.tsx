@@ -1,16 +1,14 @@
-import { Select } from '../../ui/index.tsx';
+import { Choice } from '../../ui/choice.tsx';
 import type { AtomRow, PartsProps } from './row.ts';
 
 function ListParts({ atom, around, save }: PartsProps<'list'>) {
   return (
-    <Select label="Which list" value={atom.list} onChange={(e) => save({ ...atom, list: e.target.value })}>
-      <option value="">Choose a list …</option>
-      {around.lists.map((l) => (
-        <option key={l.id} value={l.id}>
-          {l.name}
-        </option>
-      ))}
-    </Select>
+    <Choice
+      label="Which list"
+      value={atom.list}
+      choose={(v) => save({ ...atom, list: v })}
+      of={[{ value: '', label: 'Choose a list …' }, ...around.lists.map((l) => ({ value: l.id, label: l.name }))]}
+    />
   );
 }
 

@@ -1,24 +1,27 @@
-import { Select } from '../../ui/index.tsx';
+import { Choice } from '../../ui/choice.tsx';
 import { PeriodParts } from './period.tsx';
 import type { AtomRow, PartsProps } from './row.ts';
 
 function OfferParts({ atom, around, save }: PartsProps<'offer'>) {
   return (
     <>
-      <Select label="Which offer" value={atom.offer} onChange={(e) => save({ ...atom, offer: e.target.value })}>
-        <option value="">Choose an offer …</option>
-        {around.offers.map((o) => (
-          <option key={o.id} value={o.id}>
-            {o.name}
-          </option>
-        ))}
-      </Select>
-      <Select label="That is" value={atom.state} onChange={(e) => save({ ...atom, state: e.target.value as 'open' })}>
-        <option value="open">open</option>
-        <option value="closing">open, and closes soon</option>
-        <option value="closed">closed, unused</option>
-        <option value="used">used</option>
-      </Select>
+      <Choice
+        label="Which offer"
+        value={atom.offer}
+        choose={(v) => save({ ...atom, offer: v })}
+        of={[{ value: '', label: 'Choose an offer …' }, ...around.offers.map((o) => ({ value: o.id, label: o.name }))]}
+      />
+      <Choice
+        label="That is"
+        value={atom.state}
+        choose={(v) => save({ ...atom, state: v })}
+        of={[
+          { value: 'open', label: 'open' },
+          { value: 'closing', label: 'open, and closes soon' },
+          { value: 'closed', label: 'closed, unused' },
+          { value: 'used', label: 'used' },
+        ]}
+      />
       {atom.state === 'closing' && (
         <div className="flex items-end gap-1">
           <PeriodParts label="Within how many" period={atom.within} save={(within) => save({ ...atom, within })} />

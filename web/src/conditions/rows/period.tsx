@@ -1,5 +1,6 @@
 import type { Period } from '@ascenso/core';
 import { inputClass } from '../../ui/index.tsx';
+import { Choice } from '../../ui/choice.tsx';
 
 /** A number of hours, days or weeks. */
 export function PeriodParts({ label, period, save }: { label: string; period: Period; save: (p: Period) => void }) {
@@ -14,16 +15,14 @@ export function PeriodParts({ label, period, save }: { label: string; period: Pe
         onChange={(e) => Number(e.target.value) >= 1 && save({ amount: Number(e.target.value), unit: period.unit })}
         className={`${inputClass} !w-16`}
       />
-      <select
-        aria-label="Unit"
+      <Choice
+        label="Unit"
+        hideLabel
         value={period.unit}
-        onChange={(e) => save({ amount: period.amount, unit: e.target.value as Period['unit'] })}
-        className={`${inputClass} !w-24`}
-      >
-        {['hours', 'days', 'weeks'].map((u) => (
-          <option key={u}>{u}</option>
-        ))}
-      </select>
+        choose={(v) => save({ amount: period.amount, unit: v as Period['unit'] })}
+        className="w-24"
+        of={['hours', 'days', 'weeks'].map((u) => ({ value: u, label: u }))}
+      />
     </>
   );
 }

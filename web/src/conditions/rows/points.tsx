@@ -1,18 +1,21 @@
 import { inputClass } from '../../ui/index.tsx';
+import { Choice } from '../../ui/choice.tsx';
 import type { AtomRow, PartsProps } from './row.ts';
 
 function PointsParts({ atom, save }: PartsProps<'points'>) {
   return (
     <div className="flex items-center gap-1">
-      <select
-        aria-label="Comparison"
+      <Choice
+        label="Comparison"
+        hideLabel
         value={atom.op}
-        onChange={(e) => save({ ...atom, op: e.target.value as 'over' })}
-        className={`${inputClass} !w-24`}
-      >
-        <option>over</option>
-        <option>under</option>
-      </select>
+        choose={(v) => save({ ...atom, op: v })}
+        className="w-24"
+        of={[
+          { value: 'over', label: 'over' },
+          { value: 'under', label: 'under' },
+        ]}
+      />
       <input
         aria-label="Points"
         type="number"

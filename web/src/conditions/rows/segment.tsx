@@ -1,16 +1,14 @@
-import { Select } from '../../ui/index.tsx';
+import { Choice } from '../../ui/choice.tsx';
 import type { AtomRow, PartsProps } from './row.ts';
 
 function SegmentParts({ atom, around, save }: PartsProps<'segment'>) {
   return (
-    <Select label="Which segment" value={atom.segment} onChange={(e) => save({ ...atom, segment: e.target.value })}>
-      <option value="">Choose a segment …</option>
-      {around.segments.map((s) => (
-        <option key={s.id} value={s.id}>
-          {s.name}
-        </option>
-      ))}
-    </Select>
+    <Choice
+      label="Which segment"
+      value={atom.segment}
+      choose={(v) => save({ ...atom, segment: v })}
+      of={[{ value: '', label: 'Choose a segment …' }, ...around.segments.map((s) => ({ value: s.id, label: s.name }))]}
+    />
   );
 }
 

@@ -1,5 +1,5 @@
 import { emailSteps, type Since } from '@ascenso/core';
-import { Select } from '../../ui/index.tsx';
+import { Choice } from '../../ui/choice.tsx';
 import { PeriodParts } from './period.tsx';
 import type { Place } from './row.ts';
 
@@ -18,18 +18,19 @@ export function SinceParts({
   };
   return (
     <div className="flex items-end gap-1">
-      <Select label="Since when" value={value} onChange={(e) => choose(e.target.value)}>
-        {scope === 'visit' && <option value="entry">since they joined the sequence</option>}
-        {scope === 'visit' &&
-          doc &&
-          emailSteps(doc).map((s) => (
-            <option key={s.id} value={`step ${s.id}`}>
-              since “{s.name}”
-            </option>
-          ))}
-        <option value="period">in the last …</option>
-        <option value="ever">ever</option>
-      </Select>
+      <Choice
+        label="Since when"
+        value={value}
+        choose={choose}
+        of={[
+          ...(scope === 'visit' ? [{ value: 'entry', label: 'since they joined the sequence' }] : []),
+          ...(scope === 'visit' && doc
+            ? [...emailSteps(doc).map((s) => ({ value: `step ${s.id}`, label: `since “${s.name}”` }))]
+            : []),
+          { value: 'period', label: 'in the last …' },
+          { value: 'ever', label: 'ever' },
+        ]}
+      />
       {since.kind === 'period' && (
         <PeriodParts label="How many" period={since} save={(p) => save({ kind: 'period', ...p })} />
       )}

@@ -1,13 +1,13 @@
-import { SavedText } from '../../ui/saved-text.tsx';
 import type { AtomRow, PartsProps } from './row.ts';
+import { NameField } from '../../ui/name-field.tsx';
 
 function TagParts({ atom, around, save }: PartsProps<'tag'>) {
   return (
-    <SavedText
+    <NameField
       label="Tag"
       value={atom.tag}
       placeholder="kit-owner"
-      suggestions={around.tags}
+      of={around.tags}
       save={(tag) => save({ ...atom, tag: tag.trim() })}
     />
   );

@@ -1,0 +1,19 @@
+import { zoneNames } from '@ascenso/core';
+import { Choice } from './choice.tsx';
+
+const zones = zoneNames.map((z) => ({ value: z, label: z }));
+
+/** A time zone, found by typing its place. `none` is what stands for nobody’s: its words become a choice of their own. */
+export function ZoneChoice({
+  label = 'In the time of',
+  zone,
+  save,
+  none,
+}: {
+  label?: string;
+  zone: string;
+  save: (zone: string) => void;
+  none?: string;
+}) {
+  return <Choice label={label} value={zone} choose={save} of={none ? [{ value: '', label: none }, ...zones] : zones} />;
+}
