@@ -279,6 +279,8 @@ export interface PersonAnswer {
   /** Since when mail has ended for them, each by itself, epoch ms; null where it has not. */
   ends: { unsubscribed: number | null; bounced: number | null; complained: number | null };
   lists: { id: string; name: string; state: MembershipState }[];
+  /** The record of consent, the latest first. */
+  consent: ConsentRow[];
   inside: { sequence: string; name: string; step: string; due: number }[];
   offers: ({ id: string; name: string } & Given)[];
   story: StoryEntry[];
@@ -533,6 +535,22 @@ export interface FollowedLink {
 }
 
 /** Everything that is kept of one person, for themselves. Moments are of RFC 3339. */
+/** One entry of somebody's record of consent. */
+export interface ConsentRow {
+  id: string;
+  /** Name of the list; null for all mail. */
+  list: string | null;
+  what: 'asked' | 'joined' | 'left';
+  at: number;
+  how: 'form' | 'import' | 'api' | 'hand' | 'sequence' | 'preferences' | 'one-click' | 'complaint';
+  /** What it came by: a form, a file, a key, a colleague, a sequence. */
+  source: string;
+  /** The words agreed to, or ''. */
+  words: string;
+  /** Network address or page, as far as it is known. */
+  where: string | null;
+}
+
 export interface PersonFile {
   format: 'ascenso-person';
   version: 1;
@@ -549,6 +567,16 @@ export interface PersonFile {
   };
   mail: { unsubscribed_at: string | null; bounced_at: string | null; complained_at: string | null };
   lists: { list: string; state: string; since: string }[];
+  /** When they joined and left lists, how, where from, and the words agreed to; a null list is all mail. */
+  consent: {
+    list: string | null;
+    what: string;
+    at: string;
+    how: string;
+    source: string;
+    words: string;
+    where: string | null;
+  }[];
   events: { name: string; at: string; data: Record<string, unknown> }[];
   offers: { offer: string; given_at: string; closes_at: string | null; code: string | null; used_at: string | null }[];
   /** As they were sent; addresses lead where they led, and nothing in them counts. */

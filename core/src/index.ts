@@ -3,6 +3,7 @@ export * from './words/index.ts';
 export * from './offer/index.ts';
 export * from './audience/index.ts';
 export * from './email/index.ts';
+export * from './importing/index.ts';
 export * from './sequence/index.ts';
 export * from './checks/index.ts';
 export * from './results/index.ts';

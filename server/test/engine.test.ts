@@ -7,7 +7,7 @@ import { firstRow } from '../src/db/rows.ts';
 import { advanceRound } from '../src/engine/advance-loop.ts';
 import { sendRound } from '../src/engine/send-loop.ts';
 import { SmtpTransport } from '../src/mail/transport.ts';
-import { emailStep, FRIDAY_NOON, testId, waitStep } from './support/world.ts';
+import { byHand, emailStep, FRIDAY_NOON, testId, waitStep } from './support/world.ts';
 import { useEngine } from './support/engine.ts';
 
 const { world, address, mailTo, at, codes, sequenceOf } = useEngine();
@@ -185,13 +185,9 @@ describe('what stops an email', () => {
     const { setMembership } = await import('../src/people/memberships.ts');
     const person = (await world.person(who))?.id as string;
     const now = await world.now();
-    await world.connection.db.transaction((tx) =>
-      setMembership(tx, world.ws, person, other, 'confirmed', now, { kind: 'team' }),
-    );
+    await world.connection.db.transaction((tx) => setMembership(tx, world.ws, person, other, 'confirmed', now, byHand));
     await world.event({ type, subject: who }).expect(202);
-    await world.connection.db.transaction((tx) =>
-      setMembership(tx, world.ws, person, world.list, 'left', now, { kind: 'team' }),
-    );
+    await world.connection.db.transaction((tx) => setMembership(tx, world.ws, person, world.list, 'left', now, byHand));
     await world.ahead(now + 2 * DAY);
     expect(mailTo(who).map((m) => m.subject)).toEqual(['Lessons']);
   });

@@ -14,7 +14,7 @@ import { unsubscribeFrom } from '../src/people/readings.ts';
 import { resume } from '../src/sequences/pausing.ts';
 import { publish } from '../src/sequences/publishing.ts';
 import { Chance, SEED } from './support/chance.ts';
-import { actionStep, cloudEvent, emailStep, useWorld, waitStep } from './support/world.ts';
+import { byHand, actionStep, cloudEvent, emailStep, useWorld, waitStep } from './support/world.ts';
 
 // Random histories through the real server: events late, ahead, doubled, out of order and in any batches, an engine that is
 // away for minutes to hours, publishing, pausing and resuming in the middle. The judge is not `advance`: it is rules read
@@ -217,7 +217,11 @@ function leavers(people: readonly Person[], begin: number): Doing[] {
         ends.push({ person: p.id, kind: 'unsubscribed', at });
       } else {
         await transact(db(), (tx) =>
-          setMembership(tx, world.ws, p.id, world.list, 'left', at, { kind: 'owner', confirmedAt: null }),
+          setMembership(tx, world.ws, p.id, world.list, 'left', at, {
+            kind: 'owner',
+            confirmedAt: null,
+            source: byHand.source,
+          }),
         );
         ends.push({ person: p.id, kind: 'left', at });
       }

@@ -82,6 +82,23 @@ const bodies: Record<string, () => object> = {
     zone: 'UTC',
     after: { kind: 'gone' },
   }),
+  'post /imports': () => ({}),
+  'post /imports/:id/check': () => ({
+    columns: [{ to: 'email' }],
+    heading: true,
+    days: 'ymd',
+    decimal: '.',
+    yes: ['yes'],
+    no: ['no'],
+    known: 'fill',
+    lists: [],
+    tags: [],
+    consent: 'They signed a card.',
+    starts: [],
+  }),
+  'post /imports/:id/run': () => ({}),
+  'post /imports/:id/cancel': () => ({}),
+  'post /imports/:id/undo': () => ({}),
   'post /words': () => ({ word: 'theirs' }),
   'put /event-kinds/:name/mapping': () => ({
     list: 'event.lines',
@@ -100,6 +117,7 @@ const idFor = (path: string): string => {
   if (path.startsWith('/segments/')) return ids.segment as string;
   if (path.startsWith('/keys/')) return ids.key as string;
   if (path.startsWith('/bin/')) return ids.bin as string;
+  if (path.startsWith('/imports/')) return ids.import as string;
   for (const kind of ['comments', 'shared', 'templates', 'files', 'offers'] as const)
     if (path.startsWith(`/${kind}/`)) return ids[kind] as string;
   throw new Error(`This test does not know whose id goes into ${path}: teach it.`);
@@ -175,6 +193,10 @@ beforeAll(async () => {
   await db.execute(
     sql`insert into set_aside (workspace_id, kind, item, sequence_id, person_id, reason, failures, since, next_at) values (${world.ws}, 'send', ${ids.send}, ${ids.sequence}, ${ids.person}, ${MARK}, 1, 0, 1)`,
   );
+  ids.import = newId();
+  await db.execute(
+    sql`insert into imports (workspace_id, id, name, state, "by", created_at, ended_at) values (${world.ws}, ${ids.import}, ${MARK}, 'done', ${MARK}, 0, ${FRIDAY_NOON})`,
+  );
   await db.execute(
     sql`insert into sender_health (workspace_id, email, refusals, halted_at, answer) values (${world.ws}, 'ines@foldwell.example', 10, 0, ${MARK})`,
   );
@@ -231,6 +253,8 @@ test('the same routes do show it to its own people: the walk above is not blind'
       '/surroundings',
       '/people',
       '/people/:id',
+      '/imports',
+      '/imports/:id',
       '/sequences',
       '/sequences/:id',
       '/sequences/:id/versions/:number',

@@ -9,7 +9,7 @@ import { changeAttributes } from '../src/people/attributes.ts';
 import { setMembership } from '../src/people/memberships.ts';
 import { changeTags } from '../src/people/tags.ts';
 import { recordClick, recordOpen } from '../src/people/readings.ts';
-import { emailStep, FRIDAY_NOON, owner, testId, useWorld, waitStep } from './support/world.ts';
+import { byHand, emailStep, FRIDAY_NOON, owner, testId, useWorld, waitStep } from './support/world.ts';
 
 const world = useWorld();
 let counter = 0;
@@ -56,8 +56,8 @@ describe('what starts a sequence', () => {
     {
       what: 'leaving a list, not joining it',
       trigger: () => ({ kind: 'list', list: world.list, what: 'left' }),
-      near: (p, now) => act((tx) => setMembership(tx, world.ws, p, world.list, 'confirmed', now, { kind: 'team' })),
-      does: (p, now) => act((tx) => setMembership(tx, world.ws, p, world.list, 'left', now, { kind: 'team' })),
+      near: (p, now) => act((tx) => setMembership(tx, world.ws, p, world.list, 'confirmed', now, byHand)),
+      does: (p, now) => act((tx) => setMembership(tx, world.ws, p, world.list, 'left', now, byHand)),
       tells: /left “Workshop letters”/,
     },
     {

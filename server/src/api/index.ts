@@ -11,6 +11,7 @@ import { attributesRouter } from './attributes.ts';
 import { behindRouter } from './behind.ts';
 import { calendarRouter } from './calendar.ts';
 import { contentRouter } from './content.ts';
+import { importsRouter } from './imports.ts';
 import { libraryRouter } from './library.ts';
 import { linksRouter } from './links.ts';
 import { looksRouter } from './looks.ts';
@@ -74,6 +75,7 @@ export function apiRouter(ctx: AppContext): Router {
     attributesRouter(ctx),
     behindRouter(ctx),
     calendarRouter(ctx),
+    importsRouter(ctx),
     segmentsRouter(ctx),
     peopleRouter(ctx),
     seenRouter(ctx),

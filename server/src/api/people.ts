@@ -1,5 +1,5 @@
 import { Router } from 'express';
-import type { CountAnswer } from '@ascenso/contracts';
+import type { CountAnswer, Me } from '@ascenso/contracts';
 import { conditionRequest, eraseRequest, membershipRequest, personChange, personRequest } from '@ascenso/contracts';
 import { fillProgram } from '@ascenso/core';
 import { businessNow } from '../app/clock.ts';
@@ -21,6 +21,9 @@ import { setMembership } from '../people/memberships.ts';
 import { erase } from '../people/erasing.ts';
 import { addPerson, changeAddress, changeZone, personCalled } from '../people/people.ts';
 import { changeTags } from '../people/tags.ts';
+
+/** Somebody of the team puts people on lists and takes them off. */
+const byHand = (me: Me) => ({ kind: 'team', source: { how: 'hand', label: me.user.name, words: '' } }) as const;
 
 export function peopleRouter(ctx: AppContext): Router {
   const router = Router();
@@ -65,14 +68,14 @@ export function peopleRouter(ctx: AppContext): Router {
     await writePeople(db, ws, filter, res, gone);
   });
 
-  route(router, ctx, 'post', '/people', { body: personRequest }, async ({ ws, body }) => {
+  route(router, ctx, 'post', '/people', { body: personRequest }, async ({ ws, me, body }) => {
     await checkAttributes(db, ws, body.attributes);
     for (const list of body.lists) await mustBeList(ws, list);
     const now = await businessNow(db);
     const id = await transact(db, async (tx) => {
       const made = await addPerson(tx, ws, body, now);
       if (!made) throw new UserError(409, 'exists', 'There is already a person with this address.', 'email');
-      for (const list of body.lists) await setMembership(tx, ws, made, list, 'confirmed', now, { kind: 'team' });
+      for (const list of body.lists) await setMembership(tx, ws, made, list, 'confirmed', now, byHand(me));
       return made;
     });
     return { id };
@@ -118,13 +121,11 @@ export function peopleRouter(ctx: AppContext): Router {
     return {};
   });
 
-  route(router, ctx, 'post', '/people/:id/lists', { body: membershipRequest }, async ({ ws, params, body }) => {
+  route(router, ctx, 'post', '/people/:id/lists', { body: membershipRequest }, async ({ ws, me, params, body }) => {
     await mustExist(ws, params.id as string);
     await mustBeList(ws, body.list);
     const now = await businessNow(db);
-    await transact(db, (tx) =>
-      setMembership(tx, ws, params.id as string, body.list, body.state, now, { kind: 'team' }),
-    );
+    await transact(db, (tx) => setMembership(tx, ws, params.id as string, body.list, body.state, now, byHand(me)));
     return {};
   });
 

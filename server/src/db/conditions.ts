@@ -52,11 +52,18 @@ async function ask(db: Executor, ws: string, condition: Condition, now: number):
   return sql`from people p join workspaces w on w.id = p.workspace_id where p.workspace_id = ${ws} and ${conditionSql(condition, asked)}`;
 }
 
-/** Ids of the people of a workspace for whom a condition is true at `now` (epoch ms). */
-export async function matchingPeople(db: Executor, ws: string, condition: Condition, now: number): Promise<string[]> {
+/** Ids of the people of a workspace for whom a condition is true at `now` (epoch ms); of those alone whose ids `among` selects. */
+export async function matchingPeople(
+  db: Executor,
+  ws: string,
+  condition: Condition,
+  now: number,
+  among?: SQL,
+): Promise<string[]> {
+  const those = among ? sql`and p.id in (${among})` : sql``;
   const found = await rows<{ id: string }>(
     db,
-    sql`select ${sql.raw(ONCE)} p.id ${await ask(db, ws, condition, now)} order by p.id`,
+    sql`select ${sql.raw(ONCE)} p.id ${await ask(db, ws, condition, now)} ${those} order by p.id`,
   );
   return found.map((p) => p.id);
 }

@@ -47,6 +47,7 @@ export async function deleteKey(db: Executor, ws: string, id: string): Promise<b
 /** What a key opens, and for whom. */
 export interface OpenedBy {
   id: string;
+  name: string;
   workspace: string;
   /** Origins of the pages that it is for; none for a key of servers. */
   origins: string[];
@@ -54,7 +55,7 @@ export interface OpenedBy {
 
 export async function keyOpening(db: Executor, key: string): Promise<OpenedBy | undefined> {
   const [row] = await db
-    .select({ id: apiKeys.id, workspace: apiKeys.workspaceId, origins: apiKeys.origins })
+    .select({ id: apiKeys.id, name: apiKeys.name, workspace: apiKeys.workspaceId, origins: apiKeys.origins })
     .from(apiKeys)
     .where(eq(apiKeys.hash, sha256(key)));
   return row;

@@ -14,6 +14,7 @@ import {
 } from '@ascenso/core';
 import { notFound } from '../app/errors.ts';
 import type { Executor } from './connect.ts';
+import { consentOf } from './consent.ts';
 import { firstRow, rows } from './rows.ts';
 import { events, people } from './schema/index.ts';
 import { loadNamed } from './surroundings.ts';
@@ -224,7 +225,15 @@ export async function personStory(db: Executor, ws: string, id: string, zone: st
       due: v.due_at,
     };
   });
-  return { person, ends, lists, inside, offers: await givenTo(db, ws, id), story: story.map(({ id: _, ...s }) => s) };
+  return {
+    person,
+    ends,
+    lists,
+    consent: await consentOf(db, ws, id),
+    inside,
+    offers: await givenTo(db, ws, id),
+    story: story.map(({ id: _, ...s }) => s),
+  };
 }
 
 function eventWords(e: PersonEvent, words: Pick<Names, 'event'>): string {

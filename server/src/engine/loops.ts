@@ -4,6 +4,7 @@ import type { Connection } from '../db/connect.ts';
 import { advanceRound } from './advance-loop.ts';
 import { expireRound } from './expiring.ts';
 import { noticeRound, noticesHandedOver } from './notices.ts';
+import { importRound } from '../jobs/importing/index.ts';
 import { ensurePartitions } from '../db/partitions.ts';
 import { delivered, sendRound } from './send-loop.ts';
 import type { SendSettings } from './settings.ts';
@@ -60,6 +61,7 @@ export function startLoops(
       await beat();
       return moved;
     }),
+    run('import', (now) => importRound(connection, now, () => stopped)),
     run('notice', (now) => noticeRound(connection, settings, now)),
     ...Array.from({ length: SEND_LANES }, () => run('send', (now) => sendRound(connection, settings, now))),
   ]);

@@ -26,6 +26,11 @@ export class Callers {
     return this.#known.get(req)?.workspace ?? '';
   }
 
+  /** What the key of a request is called. */
+  keyName(req: Request): string {
+    return this.#known.get(req)?.name ?? '';
+  }
+
   /**
    * What a browser asks before it sends anything of another site's page (CORS, Fetch standard): answered for origins that
    * some key is made for.

@@ -26,7 +26,7 @@ export function intakeRouter(ctx: AppContext): Router {
   });
   router.use(callers.identify, callers.limit, readBytes);
   eventDoors(router, db, wsOf);
-  subscriberDoors(router, db, wsOf);
+  subscriberDoors(router, db, callers);
   codeDoors(router, db, wsOf);
   router.use(() => {
     throw new UserError(404, 'not-found', 'There is nothing under that address. See /intake/openapi.json.');

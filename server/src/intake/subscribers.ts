@@ -12,11 +12,13 @@ import { changeAttributes, checkAttributes } from '../people/attributes.ts';
 import { erase } from '../people/erasing.ts';
 import { setMembership } from '../people/memberships.ts';
 import { changeZone, mailStatusOf, personByEmail, personCalled } from '../people/people.ts';
+import type { Callers } from './callers.ts';
 import { jsonBody } from './body.ts';
 import { door } from './doors.ts';
 
 /** People: added and updated, shown as they are kept, and erased. */
-export function subscriberDoors(router: Router, db: Db, wsOf: (req: Request) => string): void {
+export function subscriberDoors(router: Router, db: Db, callers: Callers): void {
+  const wsOf = (req: Request) => callers.workspace(req);
   door(router, '/subscribers', {
     post: async (req, res) => {
       const body = parseOrThrow(subscriberRequest, jsonBody(req));
@@ -32,7 +34,11 @@ export function subscriberDoors(router: Router, db: Db, wsOf: (req: Request) => 
         for (const [i, name] of body.lists.entries()) {
           const list = await listCalled(tx, ws, name);
           if (!list) throw invalid(`lists.${i}`, `There is no list “${name}”.`);
-          await setMembership(tx, ws, person, list, 'confirmed', now, { kind: 'owner', confirmedAt });
+          await setMembership(tx, ws, person, list, 'confirmed', now, {
+            kind: 'owner',
+            confirmedAt,
+            source: { how: 'api', label: callers.keyName(req), words: '' },
+          });
         }
         return { id: person, mail: await mailStatusOf(tx, ws, person) };
       });

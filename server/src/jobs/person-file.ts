@@ -69,7 +69,7 @@ async function emailsOf(db: Executor, ws: string, id: string): Promise<Of<'email
 
 /** Everything that is kept of a person, in a form of its own (Regulation (EU) 2016/679, articles 15 and 20). */
 export async function personFile(db: Executor, ws: string, id: string, zone: string, now: number): Promise<PersonFile> {
-  const { person, ends, offers, story } = await personStory(db, ws, id, zone);
+  const { person, ends, offers, story, consent } = await personStory(db, ws, id, zone);
   const when = (at: number | null) => (at === null ? null : iso(at));
   const lists = await rows<{ name: string; state: string; at: number }>(
     db,
@@ -101,6 +101,7 @@ export async function personFile(db: Executor, ws: string, id: string, zone: str
       complained_at: when(ends.complained),
     },
     lists: lists.map((l) => ({ list: l.name, state: l.state, since: iso(l.at) })),
+    consent: consent.map(({ id: _, at, ...c }) => ({ ...c, at: iso(at) })),
     events: happened.map((e) => ({ name: e.name, at: iso(e.at), data: e.payload })),
     offers: offers.map((o) => ({
       offer: o.name,

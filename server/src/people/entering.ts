@@ -50,7 +50,8 @@ const LONGEST_CHAIN = 8;
 
 const OPEN = sql`s.status in ('live', 'paused') and s.live_version is not null`;
 
-function toldBy(it: Happening): TraceEntry['data'] {
+/** How the story tells of something that happened. */
+export function toldBy(it: Happening): TraceEntry['data'] {
   switch (it.kind) {
     case 'event':
       return { event: it.event };

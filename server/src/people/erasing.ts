@@ -1,6 +1,7 @@
-import { and, eq, isNotNull, isNull, or, sql } from 'drizzle-orm';
+import { and, eq, isNotNull, isNull, or, sql, type SQL } from 'drizzle-orm';
 import type { Tx } from '../db/connect.ts';
 import {
+  consents,
   events,
   mailDays,
   memberships,
@@ -21,8 +22,8 @@ import { endVisits } from './visits.ts';
  * What an address is known by after its erasure: SHA-256 of the installation's secret, the workspace and the address, so
  * that nobody who reads the table can try addresses out.
  */
-const hashOf = (ws: string, email: string) =>
-  sql<string>`encode(sha256(convert_to((select secret from installation where id = 1) || ${ws}::text || ${email}::text, 'UTF8')), 'hex')`;
+export const hashOf = (ws: string, email: string | SQL) =>
+  sql<string>`encode(sha256(convert_to((select secret from installation where id = 1) || ${ws}::text || (${email})::text, 'UTF8')), 'hex')`;
 
 /** Keeps the ends of mail of a person who is erased, under the hash of their address: they are mailed no more. */
 async function keepEnds(tx: Tx, ws: string, id: string): Promise<void> {
@@ -108,7 +109,10 @@ export async function erase(tx: Tx, ws: string, id: string, now: number): Promis
   );
   const reserved = and(eq(offerGrants.workspaceId, ws), eq(offerGrants.personId, id), isNull(offerGrants.issuedAt));
   await tx.delete(offerGrants).where(reserved);
-  for (const table of [memberships, events, traces, mailDays, notices, setAside, sweepMembers])
+  await tx.execute(
+    sql`delete from import_rows where workspace_id = ${ws} and (person_id = ${id} or email = ${person.email})`,
+  );
+  for (const table of [memberships, consents, events, traces, mailDays, notices, setAside, sweepMembers])
     await tx.delete(table).where(and(eq(table.workspaceId, ws), eq(table.personId, id)));
   await tx.delete(people).where(and(eq(people.workspaceId, ws), eq(people.id, id)));
   return true;

@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../db/connect.ts';
 import { firstRow } from '../db/rows.ts';
+import { noteConsent, sequenceSource, type ConsentSource } from './consent.ts';
 import { happen } from './entering.ts';
 import { openMailAgain } from './permission.ts';
 import { wakeVisits } from './visits.ts';
@@ -11,7 +12,9 @@ import { wakeVisits } from './visits.ts';
  * what it tells with its moment: one that sends all its people every night confirms nobody anew.
  */
 export type By =
-  { kind: 'owner'; confirmedAt: number | null } | { kind: 'team' } | { kind: 'visit'; visit: string; chain: number };
+  | { kind: 'owner'; confirmedAt: number | null; source: ConsentSource; where?: string | null }
+  | { kind: 'team'; source: ConsentSource }
+  | { kind: 'visit'; visit: string; chain: number };
 
 /** Sets a membership at `now`. Confirming anew what is confirmed changes nothing, unless mail had been stopped since. */
 export async function setMembership(
@@ -38,8 +41,15 @@ export async function setMembership(
         returning list_id`,
   );
   if (!changed) return;
-  await wakeVisits(tx, ws, personId, now);
   const what = state === 'confirmed' ? 'joined' : 'left';
+  await noteConsent(tx, ws, personId, {
+    list: listId,
+    what,
+    at: (state === 'confirmed' && consent) || now,
+    source: by.kind === 'visit' ? await sequenceSource(tx, ws, by.visit) : by.source,
+    where: by.kind === 'owner' ? (by.where ?? null) : null,
+  });
+  await wakeVisits(tx, ws, personId, now);
   const chain = by.kind === 'visit' ? by.chain : 0;
   const id = `list:${listId}:${what}:${now}`;
   await happen(tx, ws, personId, { kind: 'list', list: listId, what }, id, { at: now, now }, chain);

@@ -1,4 +1,4 @@
-import { sql } from 'drizzle-orm';
+import { sql, type SQL } from 'drizzle-orm';
 import { isSwept, type Condition, type Sequence } from '@ascenso/core';
 import type { Tx } from '../db/connect.ts';
 import { matchingPeople } from '../db/conditions.ts';
@@ -21,6 +21,25 @@ export async function newcomers(tx: Tx, ws: string, sequence: string, segment: s
         select ${ws}, ${sequence}, ${segment}::uuid, p from unnest(${sql.param(inside)}::uuid[]) p on conflict do nothing returning person_id`,
   );
   return came.map((c) => c.person_id);
+}
+
+/**
+ * People who come in by a file are no newcomers to a segment (architecture, 15): they are noted as having been in it. `people`
+ * selects their ids.
+ */
+export async function keepOutOfSegments(tx: Tx, ws: string, people: SQL, now: number): Promise<void> {
+  const swept = await rows<{ sequence: string; segment: string; rule: Condition }>(
+    tx,
+    sql`select w.sequence_id as sequence, s.id as segment, s.rule from sweeps w join segments s on s.workspace_id = w.workspace_id and s.id::text = w.trigger->>'segment'
+        where w.workspace_id = ${ws} and w.trigger->>'kind' = 'segment'`,
+  );
+  for (const { sequence, segment, rule } of swept) {
+    const inside = await matchingPeople(tx, ws, rule, now, people);
+    await tx.execute(
+      sql`insert into sweep_members (workspace_id, sequence_id, segment_id, person_id)
+          select ${ws}, ${sequence}, ${segment}, p from unnest(${sql.param(inside)}::uuid[]) p on conflict do nothing`,
+    );
+  }
 }
 
 /**

@@ -33,6 +33,9 @@ export const owner = {
   role: 'owner' as const,
 };
 
+/** Whoever puts people on lists in tests. */
+export const byHand = { kind: 'team', source: { how: 'hand', label: owner.name, words: '' } } as const;
+
 /** A server, a database of its own and a mailbox, with the practice clock standing still. */
 export class World {
   connection!: Connection;

@@ -30,7 +30,15 @@ export const attributes = pgTable(
 
 export const lists = pgTable(
   'lists',
-  { workspaceId: ws(), id: uuid('id').notNull(), name: text('name').notNull() },
+  {
+    workspaceId: ws(),
+    id: uuid('id').notNull(),
+    name: text('name').notNull(),
+    /** What its readers see it called; '' for its name. */
+    publicName: text('public_name').notNull().default(''),
+    /** What somebody is told who joins it. */
+    told: text('told').notNull().default(''),
+  },
   (t) => [
     primaryKey({ columns: [t.workspaceId, t.id] }),
     uniqueIndex('lists_name').on(t.workspaceId, sql`lower(${t.name})`),
@@ -88,13 +96,15 @@ export const memberships = pgTable(
   ],
 );
 
-/** Addresses of people who were erased and had ended mail: known again by their hash, and mailed no more. */
+/** Addresses without a person that are mailed no more: of people who were erased, and those put here by hand or by a file. */
 export const suppressed = pgTable(
   'suppressed',
   {
     workspaceId: ws(),
-    /** HMAC-SHA256 of the address, with the installation's secret. */
+    /** SHA-256 of the installation's secret, the workspace and the address. */
     hash: text('hash').notNull(),
+    /** The address, where it was put here by hand; null of those who were erased. */
+    email: text('email'),
     unsubscribedAt: ms('unsubscribed_at'),
     bouncedAt: ms('bounced_at'),
     complainedAt: ms('complained_at'),

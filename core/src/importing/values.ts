@@ -1,0 +1,84 @@
+import type { Value } from '../audience/index.ts';
+import type { ColumnType, ImportPlan } from './plan.ts';
+
+/** How dates, numbers and answers are written in a file. */
+export type Writing = Pick<ImportPlan, 'days' | 'decimal' | 'yes' | 'no'>;
+
+/** A value that was read, or why it cannot be. */
+export type Reading = { ok: true; value: Value } | { ok: false; why: string };
+
+const LONGEST = 2_000;
+const quoted = (text: string) => `“${text.length > 40 ? `${text.slice(0, 40)} …` : text}”`;
+const no = (why: string): Reading => ({ ok: false, why });
+const yes = (value: Value): Reading => ({ ok: true, value });
+
+/** Two figures of a year are of the century that lies nearest behind: 31 to 99 are of the 1900s. */
+const CENTURY_ENDS = 30;
+
+/** A day as `YYYY-MM-DD`, or null where the calendar has no such day. A time of day behind it is left out. */
+export function readDate(text: string, order: Writing['days']): string | null {
+  const found = /^(\d{1,4})\s*[-/.\s]\s*(\d{1,2})\s*[-/.\s]\s*(\d{1,4})\.?(?:[T\s,]+\d{1,2}:\d{2}.*)?$/.exec(
+    text.trim(),
+  );
+  if (!found) return null;
+  const [a, b, c] = [found[1], found[2], found[3]] as [string, string, string];
+  const [y, m, d] = a.length > 2 || order === 'ymd' ? [a, b, c] : order === 'dmy' ? [c, b, a] : [c, a, b];
+  if (d.length > 2 || y.length === 1 || y.length === 3) return null;
+  const year = y.length === 4 ? Number(y) : Number(y) + (Number(y) > CENTURY_ENDS ? 1900 : 2000);
+  const at = new Date(Date.UTC(year, Number(m) - 1, Number(d)));
+  if (year < 100 || at.getUTCMonth() !== Number(m) - 1 || at.getUTCDate() !== Number(d)) return null;
+  return at.toISOString().slice(0, 10);
+}
+
+/** A number with its groups of thousands and a currency's sign; null where it is none. */
+export function readNumber(text: string, decimal: Writing['decimal']): number | null {
+  const bare = text.replace(/^[^\d,.+-]+|[^\d]+$/gu, '').replace(/[\s'’\u00a0\u202f]/gu, '');
+  const group = decimal === '.' ? ',' : '.';
+  const [whole = '', fraction, more] = bare.split(decimal);
+  if (more !== undefined || (fraction !== undefined && !/^\d*$/.test(fraction))) return null;
+  const ungrouped = whole.includes(group)
+    ? /^[+-]?\d{1,3}([.,]\d{3})+$/.test(whole)
+      ? whole.replaceAll(group, '')
+      : null
+    : whole;
+  if (ungrouped === null || !/^[+-]?\d*$/.test(ungrouped) || !/\d/.test(ungrouped + (fraction ?? ''))) return null;
+  const value = Number(`${ungrouped || '0'}.${fraction || '0'}`);
+  return Number.isFinite(value) && /\d/.test(text) && !/\p{L}{4,}/u.test(text) ? value : null;
+}
+
+const has = (words: readonly string[], text: string) => words.some((w) => w.toLowerCase() === text.toLowerCase());
+
+/** The parts of a cell that holds several things. */
+export const partsOf = (text: string): string[] => [
+  ...new Set(
+    text
+      .split(/[;,|\n]/)
+      .map((p) => p.trim())
+      .filter(Boolean),
+  ),
+];
+
+/** Reads one cell, which is not empty, as a type of attribute. */
+export function readValue(type: ColumnType, text: string, writing: Writing): Reading {
+  if (text.length > LONGEST) return no(`is ${text.length} characters long: ${LONGEST} are the most`);
+  switch (type) {
+    case 'text':
+      return yes(text);
+    case 'list':
+      return yes(partsOf(text));
+    case 'number': {
+      const n = readNumber(text, writing.decimal);
+      return n === null ? no(`${quoted(text)} is no number`) : yes(n);
+    }
+    case 'date': {
+      const day = readDate(text, writing.days);
+      return day === null ? no(`${quoted(text)} is no date, read as ${DAY_ORDER[writing.days]}`) : yes(day);
+    }
+    case 'yes-no':
+      if (has(writing.yes, text)) return yes(true);
+      if (has(writing.no, text)) return yes(false);
+      return no(`${quoted(text)} is neither yes nor no`);
+  }
+}
+
+export const DAY_ORDER = { dmy: 'day, month, year', mdy: 'month, day, year', ymd: 'year, month, day' } as const;

@@ -1,0 +1,143 @@
+import { eq, sql } from 'drizzle-orm';
+import { z } from 'zod';
+import type { ImportCounts } from '@ascenso/contracts';
+import { readRow, type Knowing } from '@ascenso/core';
+import { newId } from '../../app/ids.ts';
+import type { Connection, Db } from '../../db/connect.ts';
+import { firstRow, rows } from '../../db/rows.ts';
+import { attributes, lists } from '../../db/schema/index.ts';
+import { hashOf } from '../../people/erasing.ts';
+import { finish, noteProgress, type Job } from './job.ts';
+import { changes, mine } from './merging.ts';
+import { readRows, type FileRow } from './reading.ts';
+import { copyInto, copyLine } from './staging.ts';
+import { countStarts } from './starting.ts';
+
+const email = z.email();
+const STAGED =
+  'import_rows (workspace_id, import_id, n, line, email, attributes, zone, tags, lists, consent_at, fault, person_id, before)';
+
+/** What has to be known to read the people of a workspace. */
+async function knowledgeOf(db: Db, ws: string): Promise<Knowing> {
+  const known = await db.select().from(attributes).where(eq(attributes.workspaceId, ws));
+  const named = await db.select().from(lists).where(eq(lists.workspaceId, ws));
+  return {
+    attributes: new Map(known.map((a) => [a.key, { type: a.type, label: a.label }])),
+    lists: new Map(named.map((l) => [l.name.toLowerCase(), l.id])),
+    isEmail: (text) => text.length <= 254 && email.safeParse(text).success,
+  };
+}
+
+/** One row of the file as it is kept until the people are taken in. Of one that cannot be read, its cells are kept. */
+function staged(job: Job, known: Knowing, row: FileRow, n: number): string {
+  const read = row.broken
+    ? { fault: 'A quotation mark stands in the middle of a cell.' }
+    : readRow(row.cells, job.plan, known);
+  const place = [job.ws, job.id, n, row.line] as const;
+  const shown = (text: string) => text.replaceAll('\u0000', '');
+  if ('fault' in read)
+    return copyLine([
+      ...place,
+      null,
+      null,
+      null,
+      null,
+      null,
+      null,
+      shown(read.fault),
+      null,
+      { json: row.cells.map(shown) },
+    ]);
+  return copyLine([
+    ...place,
+    read.email,
+    { json: read.attributes },
+    read.zone,
+    read.tags,
+    read.lists,
+    read.consentAt,
+    null,
+    newId(),
+    null,
+  ]);
+}
+
+/** Reads the whole file into the database, row by row, with what is wrong with each. Answers how many rows there are. */
+async function stage(connection: Connection, job: Job): Promise<number> {
+  const { db } = connection;
+  const known = await knowledgeOf(db, job.ws);
+  let n = 0;
+  let read = 0;
+  let heading = job.plan.heading;
+  let writing: Promise<void> = Promise.resolve();
+  for await (const batch of readRows(db, job.ws, job.id, job.file)) {
+    const lines: string[] = [];
+    for (const row of batch) {
+      if (heading) heading = false;
+      else lines.push(staged(job, known, row, n++));
+    }
+    read = Math.min(job.file.bytes, read + job.file.bytes / Math.ceil(job.file.bytes / 262_144));
+    // While the database takes these, the next are read.
+    await writing;
+    await noteProgress(db, job, Math.round(read / 1000), Math.round(job.file.bytes / 1000));
+    writing = copyInto(connection, STAGED, lines);
+    writing.catch(() => undefined);
+  }
+  await writing;
+  return n;
+}
+
+async function count(db: Db, job: Job): Promise<ImportCounts> {
+  const told = await firstRow<Omit<ImportCounts, 'starts' | 'started' | 'kept'>>(
+    db,
+    sql`select count(*)::int as rows, count(r.fault)::int as faults,
+          (count(*) filter (where r.fault is null and p.id is null))::int as fresh,
+          (count(*) filter (where p.id is not null and ${changes(job)}))::int as changed,
+          (count(*) filter (where p.id is not null and not ${changes(job)}))::int as same,
+          (count(*) filter (where p.mail_status <> 'ok'))::int as suppressed
+        from import_rows r left join people p on p.workspace_id = r.workspace_id and p.email = r.email and r.fault is null
+        where ${mine(job)}`,
+  );
+  // Hashing every address is worth it only where there is any to be found.
+  const erased = await firstRow<{ n: number }>(
+    db,
+    sql`with known as materialized (select hash from suppressed where workspace_id = ${job.ws})
+        select count(*)::int as n from import_rows r where ${mine(job)} and r.fault is null
+          and exists (select 1 from known) and ${hashOf(job.ws, sql`r.email`)} in (select hash from known)`,
+  );
+  return {
+    ...(told ?? { rows: 0, faults: 0, fresh: 0, changed: 0, same: 0, suppressed: 0 }),
+    suppressed: (told?.suppressed ?? 0) + (erased?.n ?? 0),
+    starts: await countStarts(db, job),
+    started: 0,
+    kept: 0,
+  };
+}
+
+/** Reads a file with its plan, and tells what would come of it. Nobody is changed. */
+export async function check(connection: Connection, job: Job): Promise<void> {
+  const { db } = connection;
+  await db.execute(sql`delete from import_rows r where ${mine(job)}`);
+  const total = await stage(connection, job);
+  // Planned by what the table held before, the next statement would go through every row for every row.
+  await db.execute(sql`analyze import_rows`);
+  // The first row with an address counts.
+  await db.execute(sql`
+    update import_rows r set fault = 'This address stands in line ' || d.first || ' already.', email = null
+    from (select n, first_value(line) over w as first, row_number() over w as nth from import_rows r
+          where ${mine(job)} and fault is null window w as (partition by email collate "C" order by n)) d
+    where ${mine(job)} and r.n = d.n and d.nth > 1`);
+  await noteProgress(db, job, job.total, job.total);
+  const counts = await count(db, job);
+  await db.execute(
+    sql`update imports set total = ${total}, done = 0 where workspace_id = ${job.ws} and id = ${job.id}`,
+  );
+  await finish(db, job, 'checked', { counts });
+}
+
+/** The rows of an import that cannot be read, a page at a time, in order. */
+export const faultsOf = (db: Db, ws: string, id: string, after: number, limit: number) =>
+  rows<{ n: number; line: number; why: string; cells: string[] | null }>(
+    db,
+    sql`select n, line, fault as why, before as cells from import_rows where workspace_id = ${ws} and import_id = ${id} and fault is not null and n > ${after} order by n limit ${limit}`,
+  );

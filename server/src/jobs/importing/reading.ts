@@ -1,0 +1,97 @@
+import { sql } from 'drizzle-orm';
+import Papa from 'papaparse';
+import type { ImportFile } from '@ascenso/contracts';
+import type { Db } from '../../db/connect.ts';
+import { firstRow } from '../../db/rows.ts';
+
+/** A row of a file: the line it begins in (the first is 1), its cells, and whether its quotation marks are whole. */
+export interface FileRow {
+  line: number;
+  cells: string[];
+  broken: boolean;
+}
+
+/** A row longer than this is a quotation mark that nobody closed. */
+const LONGEST_ROW = 1_000_000;
+
+/** The file cannot be read on from here. */
+export class Unreadable extends Error {}
+
+/** The text of a file, whatever it is written in. The mark at its beginning is no part of it. */
+async function* textOf(db: Db, ws: string, id: string, encoding: ImportFile['encoding']): AsyncGenerator<string> {
+  const decoder = new TextDecoder(encoding);
+  for (let n = 0; ; n++) {
+    const piece = await firstRow<{ bytes: Buffer }>(
+      db,
+      sql`select bytes from import_pieces where workspace_id = ${ws} and import_id = ${id} and n = ${n}`,
+    );
+    yield piece ? decoder.decode(piece.bytes, { stream: true }) : decoder.decode();
+    if (!piece) return;
+  }
+}
+
+interface Parsed {
+  data: string[][];
+  errors: { code: string; row?: number }[];
+  meta: { cursor: number };
+}
+
+const linesIn = (cells: readonly string[]) =>
+  cells.reduce((n, c) => (c.includes('\n') ? n + (c.match(/\n/g)?.length ?? 0) : n), 1);
+
+/** Reads the rows of a text that comes in parts (RFC 4180, and what spreadsheets make of it). */
+export class RowReader {
+  readonly #separator: string;
+  #rest = '';
+  #line = 1;
+  #newline: '\n' | '\r' | undefined;
+
+  constructor(separator: string) {
+    this.#separator = separator;
+  }
+
+  /** The whole rows of what has come so far; the last one waits for its end, unless there is no more. */
+  take(text: string, more: boolean): FileRow[] {
+    const all = this.#rest + text;
+    // Lines end with \n, with or without \r before it; with \r alone where the first one does.
+    const end = this.#newline ?? /\n|\r(?=[^\n])/.exec(all)?.[0];
+    if (end === undefined && more) {
+      this.#rest = all;
+      if (all.length > LONGEST_ROW) throw this.#unclosed(this.#line);
+      return [];
+    }
+    this.#newline = end === '\r' ? '\r' : '\n';
+    const parser = new Papa.Parser({ delimiter: this.#separator, newline: this.#newline });
+    const { data, errors, meta } = parser.parse(all, 0, more) as Parsed;
+    const broken = new Set(errors.filter((e) => e.code === 'InvalidQuotes').map((e) => e.row));
+    const open = errors.find((e) => e.code === 'MissingQuotes');
+    const rows = data.map((cells, i) => {
+      const row = { line: this.#line, cells, broken: broken.has(i) };
+      this.#line += linesIn(cells);
+      return row;
+    });
+    this.#rest = more ? all.slice(meta.cursor) : '';
+    if (open && !more) throw this.#unclosed(rows.at(-1)?.line ?? this.#line);
+    if (this.#rest.length > LONGEST_ROW) throw this.#unclosed(this.#line);
+    return rows.filter((r) => r.cells.length > 1 || (r.cells[0] ?? '').trim() !== '');
+  }
+
+  #unclosed(line: number): Unreadable {
+    return new Unreadable(`Line ${line}: a quotation mark is opened and never closed. Close it, or take it out.`);
+  }
+}
+
+/**
+ * The rows of a file in batches, as they come. Rows without anything in them are passed over. Throws Unreadable where a
+ * quotation mark is opened and never closed.
+ */
+export async function* readRows(
+  db: Db,
+  ws: string,
+  id: string,
+  file: Pick<ImportFile, 'encoding' | 'separator'>,
+): AsyncGenerator<FileRow[]> {
+  const reader = new RowReader(file.separator);
+  for await (const text of textOf(db, ws, id, file.encoding)) yield reader.take(text, true);
+  yield reader.take('', false);
+}
