@@ -2,6 +2,7 @@ import { advance, advanceWithBranches } from './advance.ts';
 import { checks, compile, personal } from './content.ts';
 import { coreAdvance, rehearsal } from './core.ts';
 import { mime } from './mime.ts';
+import { peopleFile } from './people-file.ts';
 import { plan } from './plan.ts';
 import { render } from './render.ts';
 import { send } from './send.ts';
@@ -26,6 +27,7 @@ const all: Record<string, () => Promise<void>> = {
   timer,
   'timer-http': timerHttp,
   codes: sendCodes,
+  'people-file': peopleFile,
 };
 const wanted = process.argv.slice(2);
 const unknown = wanted.filter((name) => !all[name]);

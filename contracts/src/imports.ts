@@ -7,6 +7,8 @@ import { importPlanSchema, type GuessedColumn, type ImportPlan } from '@ascenso/
 export const MAX_PEOPLE_FILE = 400_000_000;
 
 export const importRequest = importPlanSchema;
+/** Sequences that its people start; no others do. */
+export const importRunRequest = z.strictObject({ starts: z.array(z.uuid()).max(50) });
 export const importName = z.string().trim().min(1).max(200);
 
 export interface ImportFile {

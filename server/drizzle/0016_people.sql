@@ -40,7 +40,6 @@ CREATE TABLE "import_rows" (
 	"consent_at" bigint,
 	"fault" text,
 	"person_id" uuid,
-	"made" boolean,
 	"before" jsonb,
 	CONSTRAINT "import_rows_workspace_id_import_id_n_pk" PRIMARY KEY("workspace_id","import_id","n")
 );

@@ -96,7 +96,7 @@ const bodies: Record<string, () => object> = {
     consent: 'They signed a card.',
     starts: [],
   }),
-  'post /imports/:id/run': () => ({}),
+  'post /imports/:id/run': () => ({ starts: [] }),
   'post /imports/:id/cancel': () => ({}),
   'post /imports/:id/undo': () => ({}),
   'post /words': () => ({ word: 'theirs' }),

@@ -6,6 +6,6 @@ export {
   type ColumnType,
   type ImportPlan,
 } from './plan.ts';
-export { DAY_ORDER, readDate, readNumber, readValue, type Reading, type Writing } from './values.ts';
-export { readRow, type ImportedRow, type Knowing } from './row.ts';
+export { DAY_ORDER, readDate, readNumber, valueReader, type Reading, type Writing } from './values.ts';
+export { rowReader, type ImportedRow, type Knowing } from './row.ts';
 export { guessColumns, NO, YES, type Guess, type GuessedColumn } from './guess.ts';

@@ -44,8 +44,8 @@ export const importPlanSchema = z
       .trim()
       .min(10, 'Say where these people agreed to get your emails: it is kept with each of them.')
       .max(500),
-    /** Sequences that they start; no others do. */
-    starts: z.array(z.uuid()).max(50),
+    /** Sequences that they start; no others do. Said once it is known how many would. */
+    starts: z.array(z.uuid()).max(50).default([]),
   })
   .superRefine((plan, ctx) => {
     const emails = plan.columns.filter((c) => c.to === 'email').length;

@@ -1,7 +1,7 @@
 import type { Value } from '../audience/index.ts';
 import { isZone } from '../time/index.ts';
-import type { ColumnType, ImportPlan } from './plan.ts';
-import { partsOf, readDate, readValue } from './values.ts';
+import type { ColumnType, FileColumn, ImportPlan } from './plan.ts';
+import { partsOf, readDate, valueReader } from './values.ts';
 
 /** What has to be known of a workspace to read its people. */
 export interface Knowing {
@@ -19,72 +19,97 @@ export interface ImportedRow {
   email: string;
   attributes: Record<string, Value>;
   zone: string | null;
-  tags: string[];
-  lists: string[];
+  tags: readonly string[];
+  lists: readonly string[];
   /** When they agreed, as midnight UTC of the day (epoch ms), or null where the file does not say. */
   consentAt: number | null;
 }
 
 const TAG_LENGTH = 60;
 
-/** Reads one row. Whatever cannot be read makes the whole row a fault, with the reason in words: half a person is none. */
-export function readRow(cells: readonly string[], plan: ImportPlan, known: Knowing): ImportedRow | { fault: string } {
-  const row: ImportedRow = {
-    email: '',
-    attributes: {},
-    zone: null,
-    tags: [...plan.tags],
-    lists: [...plan.lists],
-    consentAt: null,
-  };
-  if (cells.slice(plan.columns.length).some((c) => c.trim() !== ''))
-    return { fault: `There are ${cells.length} cells, and the first rows have ${plan.columns.length}.` };
-  for (const [i, column] of plan.columns.entries()) {
-    const text = (cells[i] ?? '').trim();
-    if (column.to === 'email') {
-      row.email = text.toLowerCase();
-      if (text === '') return { fault: 'There is no email address.' };
-      if (!known.isEmail(row.email)) return { fault: `“${text.slice(0, 80)}” is no email address.` };
-      continue;
+/** Puts what a cell says into the row; answers what is wrong with it, or nothing. */
+type CellReader = (text: string, row: ImportedRow) => string | undefined;
+
+function cellReader(column: FileColumn, plan: ImportPlan, known: Knowing): CellReader | null {
+  switch (column.to) {
+    case 'nothing':
+      return null;
+    case 'email':
+      return (text, row) => {
+        row.email = text.toLowerCase();
+        return known.isEmail(row.email) ? undefined : `“${text.slice(0, 80)}” is no email address.`;
+      };
+    case 'attribute': {
+      const attribute = known.attributes.get(column.key);
+      if (!attribute) return () => `There is no attribute “${column.key}” any more.`;
+      const read = valueReader(attribute.type, plan);
+      return (text, row) => {
+        const reading = read(text);
+        if (!reading.ok) return `${attribute.label}: ${reading.why}.`;
+        row.attributes[column.key] = reading.value;
+        return undefined;
+      };
     }
-    if (text === '') continue;
-    if (text.includes('\u0000')) return { fault: 'A cell holds a character that is no text (NUL).' };
-    switch (column.to) {
-      case 'nothing':
-        break;
-      case 'attribute': {
-        const attribute = known.attributes.get(column.key);
-        if (!attribute) return { fault: `There is no attribute “${column.key}” any more.` };
-        const read = readValue(attribute.type, text, plan);
-        if (!read.ok) return { fault: `${attribute.label}: ${read.why}.` };
-        row.attributes[column.key] = read.value;
-        break;
-      }
-      case 'zone':
-        if (!isZone(text)) return { fault: `“${text.slice(0, 40)}” is no time zone such as Europe/Lisbon.` };
+    case 'zone':
+      return (text, row) => {
+        if (!isZone(text)) return `“${text.slice(0, 40)}” is no time zone such as Europe/Lisbon.`;
         row.zone = text;
-        break;
-      case 'tags': {
+        return undefined;
+      };
+    case 'tags':
+      return (text, row) => {
         const tags = partsOf(text);
         const long = tags.find((t) => t.length > TAG_LENGTH);
-        if (long) return { fault: `The tag “${long.slice(0, 40)} …” is over ${TAG_LENGTH} characters long.` };
-        row.tags = [...new Set([...row.tags, ...tags])];
-        break;
-      }
-      case 'lists':
+        if (long) return `The tag “${long.slice(0, 40)} …” is over ${TAG_LENGTH} characters long.`;
+        row.tags = row.tags.length === 0 ? tags : [...new Set([...row.tags, ...tags])];
+        return undefined;
+      };
+    case 'lists':
+      return (text, row) => {
         for (const name of partsOf(text)) {
           const id = known.lists.get(name.toLowerCase());
-          if (!id) return { fault: `There is no list “${name.slice(0, 60)}”.` };
-          if (!row.lists.includes(id)) row.lists.push(id);
+          if (!id) return `There is no list “${name.slice(0, 60)}”.`;
+          if (!row.lists.includes(id)) row.lists = [...row.lists, id];
         }
-        break;
-      case 'consent-at': {
+        return undefined;
+      };
+    case 'consent-at':
+      return (text, row) => {
         const day = readDate(text, plan.days);
-        if (!day) return { fault: `“${text.slice(0, 40)}” is no date of a consent.` };
+        if (!day) return `“${text.slice(0, 40)}” is no date of a consent.`;
         row.consentAt = Date.parse(day);
-        break;
-      }
-    }
+        return undefined;
+      };
   }
-  return row;
+}
+
+/**
+ * Makes what reads the rows of a file. Whatever cannot be read makes the whole row a fault, with the reason in words: half a
+ * person is none.
+ */
+export function rowReader(
+  plan: ImportPlan,
+  known: Knowing,
+): (cells: readonly string[]) => ImportedRow | { fault: string } {
+  const readers = plan.columns.map((c) => cellReader(c, plan, known));
+  return (cells) => {
+    if (cells.length > readers.length && cells.slice(readers.length).some((c) => c.trim() !== ''))
+      return { fault: `There are ${cells.length} cells, and the first rows have ${readers.length}.` };
+    const row: ImportedRow = {
+      email: '',
+      attributes: {},
+      zone: null,
+      tags: plan.tags,
+      lists: plan.lists,
+      consentAt: null,
+    };
+    for (const [i, read] of readers.entries()) {
+      const text = read ? (cells[i] ?? '').trim() : '';
+      if (!read || text === '') continue;
+      if (text.includes('\u0000')) return { fault: 'A cell holds a character that is no text (NUL).' };
+      const fault = read(text, row);
+      if (fault) return { fault };
+    }
+    return row.email === '' ? { fault: 'There is no email address.' } : row;
+  };
 }

@@ -12,6 +12,9 @@ const quoted = (text: string) => `“${text.length > 40 ? `${text.slice(0, 40)} 
 const no = (why: string): Reading => ({ ok: false, why });
 const yes = (value: Value): Reading => ({ ok: true, value });
 
+/** Figures alone are read the same everywhere: most cells are such. */
+const PLAIN_NUMBER = /^\d{1,15}$/;
+
 /** Two figures of a year are of the century that lies nearest behind: 31 to 99 are of the 1900s. */
 const CENTURY_ENDS = 30;
 
@@ -46,8 +49,6 @@ export function readNumber(text: string, decimal: Writing['decimal']): number | 
   return Number.isFinite(value) && /\d/.test(text) && !/\p{L}{4,}/u.test(text) ? value : null;
 }
 
-const has = (words: readonly string[], text: string) => words.some((w) => w.toLowerCase() === text.toLowerCase());
-
 /** The parts of a cell that holds several things. */
 export const partsOf = (text: string): string[] => [
   ...new Set(
@@ -58,26 +59,36 @@ export const partsOf = (text: string): string[] => [
   ),
 ];
 
-/** Reads one cell, which is not empty, as a type of attribute. */
-export function readValue(type: ColumnType, text: string, writing: Writing): Reading {
-  if (text.length > LONGEST) return no(`is ${text.length} characters long: ${LONGEST} are the most`);
+const lower = (words: readonly string[]): ReadonlySet<string> => new Set(words.map((w) => w.toLowerCase()));
+
+/** Makes what reads the cells of one column, which are not empty, as a type of attribute. */
+export function valueReader(type: ColumnType, writing: Writing): (text: string) => Reading {
+  const tooLong = (text: string) => no(`is ${text.length} characters long: ${LONGEST} are the most`);
+  const within = (read: (text: string) => Reading) => (text: string) =>
+    text.length > LONGEST ? tooLong(text) : read(text);
   switch (type) {
     case 'text':
-      return yes(text);
+      return within(yes);
     case 'list':
-      return yes(partsOf(text));
-    case 'number': {
-      const n = readNumber(text, writing.decimal);
-      return n === null ? no(`${quoted(text)} is no number`) : yes(n);
+      return within((text) => yes(partsOf(text)));
+    case 'number':
+      return within((text) => {
+        const n = PLAIN_NUMBER.test(text) ? Number(text) : readNumber(text, writing.decimal);
+        return n === null ? no(`${quoted(text)} is no number`) : yes(n);
+      });
+    case 'date':
+      return within((text) => {
+        const day = readDate(text, writing.days);
+        return day === null ? no(`${quoted(text)} is no date, read as ${DAY_ORDER[writing.days]}`) : yes(day);
+      });
+    case 'yes-no': {
+      const [yeses, noes] = [lower(writing.yes), lower(writing.no)];
+      return within((text) => {
+        const word = text.toLowerCase();
+        if (yeses.has(word)) return yes(true);
+        return noes.has(word) ? yes(false) : no(`${quoted(text)} is neither yes nor no`);
+      });
     }
-    case 'date': {
-      const day = readDate(text, writing.days);
-      return day === null ? no(`${quoted(text)} is no date, read as ${DAY_ORDER[writing.days]}`) : yes(day);
-    }
-    case 'yes-no':
-      if (has(writing.yes, text)) return yes(true);
-      if (has(writing.no, text)) return yes(false);
-      return no(`${quoted(text)} is neither yes nor no`);
   }
 }
 

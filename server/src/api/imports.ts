@@ -1,7 +1,7 @@
 import { stringify } from 'csv-stringify';
 import { Router } from 'express';
 import { pipeline } from 'node:stream/promises';
-import { importName, importRequest, type ImportState } from '@ascenso/contracts';
+import { importName, importRequest, importRunRequest, type ImportState } from '@ascenso/contracts';
 import { businessNow } from '../app/clock.ts';
 import type { AppContext } from '../app/context.ts';
 import { invalid, notFound, UserError } from '../app/errors.ts';
@@ -53,8 +53,11 @@ export function importsRouter(ctx: AppContext): Router {
     return {};
   });
 
-  route(router, ctx, 'post', '/imports/:id/run', {}, async ({ ws, params }) => {
-    await move(ws, params.id as string, ['checked'], 'running', 'Check the file first.');
+  route(router, ctx, 'post', '/imports/:id/run', { body: importRunRequest }, async ({ ws, params, body }) => {
+    const id = params.id as string;
+    const { plan } = await found(ws, id);
+    if (!plan || !(await moveImport(db, ws, id, ['checked'], 'running', { ...plan, starts: body.starts })))
+      throw new UserError(409, 'state', 'Check the file first.');
     return {};
   });
 

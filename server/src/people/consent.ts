@@ -11,15 +11,15 @@ export interface ConsentSource {
   label: string;
   /** The words that were agreed to, or '' where there were none. */
   words: string;
+  /** Id of one that is told from others of the same name and words: an import. */
+  ref?: string;
 }
 
 /** Notes a source, once for each wording. Answers its id. */
 export async function sourceOf(tx: Executor, ws: string, source: ConsentSource): Promise<string> {
-  const id = v5(JSON.stringify([source.how, source.label, source.words]), ws);
-  await tx
-    .insert(consentSources)
-    .values({ workspaceId: ws, id, ...source })
-    .onConflictDoNothing();
+  const { how, label, words, ref } = source;
+  const id = v5(JSON.stringify([how, label, words, ref]), ws);
+  await tx.insert(consentSources).values({ workspaceId: ws, id, how, label, words }).onConflictDoNothing();
   return id;
 }
 

@@ -1,7 +1,8 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 import { toast } from 'sonner';
-import type { CodesAnswer, ErrorAnswer } from '@ascenso/contracts';
+import type { CodesAnswer } from '@ascenso/contracts';
 import { api } from '../app/api.ts';
+import { cancelSending, sendFile } from '../app/sending-files.ts';
 import type { AppDispatch } from '../app/store.ts';
 import { number } from '../ui/index.tsx';
 
@@ -37,69 +38,38 @@ const slice = createSlice({
 });
 export const codeFilesReducer = slice.reducer;
 
-/** Requests on their way and the files they carry, by offer: neither is JSON, so they stand beside the store. */
-const requests = new Map<string, XMLHttpRequest>();
+/** The files themselves, by offer: no JSON, so they stand beside the store. */
 const files = new Map<string, File>();
 
-const leaving = (event: BeforeUnloadEvent) => event.preventDefault();
-/** Only closing the page breaks a file off, so that is asked about. */
-const watchLeaving = () =>
-  requests.size > 0
-    ? window.addEventListener('beforeunload', leaving)
-    : window.removeEventListener('beforeunload', leaving);
-
-/** What the server says, or null where something between it and the browser speaks. */
-function readAnswer(text: string): CodesAnswer | ErrorAnswer | null {
-  try {
-    return JSON.parse(text) as CodesAnswer | ErrorAnswer;
-  } catch {
-    return null;
-  }
-}
-
 /** Ends the sending of a file; the server takes back what it had of it. */
-export const cancelCodes = (offer: string): void => requests.get(offer)?.abort();
+export const cancelCodes = (offer: string): void => cancelSending(`codes ${offer}`);
 
-/**
- * Sends a file of codes to an offer; it goes on while other screens are looked at. `skip` takes the good lines alone.
- * XMLHttpRequest, since fetch does not tell how much of a body has gone (Fetch standard: no upload progress).
- */
+/** Sends a file of codes to an offer. `skip` takes the good lines alone. */
 export const sendCodes = (offer: string, file: File, skip: boolean) => (dispatch: AppDispatch) => {
-  const request = new XMLHttpRequest();
-  requests.set(offer, request);
   files.set(offer, file);
   dispatch(slice.actions.begun({ offer, name: file.name, size: file.size }));
-  const end = (told: CodesAnswer | null) => {
-    requests.delete(offer);
-    watchLeaving();
-    dispatch(slice.actions.ended({ offer, told }));
-  };
-  request.upload.onprogress = ({ loaded }) => dispatch(slice.actions.went({ offer, sent: loaded }));
-  const lost = () => {
-    toast.error(`“${file.name}” did not arrive: no code of it was added. Try again.`);
-    end(null);
-  };
-  request.onload = () => {
-    const answer = readAnswer(request.responseText);
-    if (!answer) return lost();
-    if ('error' in answer) {
-      toast.error(answer.error.message);
-      return end(null);
-    }
-    if (answer.added > 0)
-      toast.success(`${number(answer.added)} ${answer.added === 1 ? 'code' : 'codes'} added from “${file.name}”.`);
-    dispatch(api.util.invalidateTags(['around']));
-    end(answer);
-  };
-  request.onabort = () => {
-    toast(`“${file.name}” was taken back: no code of it was added.`);
-    end(null);
-  };
-  request.onerror = lost;
-  request.open('POST', `/api/offers/${offer}/codes${skip ? '?skip=1' : ''}`);
-  request.setRequestHeader('Content-Type', 'text/csv');
-  request.send(file);
-  watchLeaving();
+  const end = (told: CodesAnswer | null) => dispatch(slice.actions.ended({ offer, told }));
+  sendFile<CodesAnswer>(`codes ${offer}`, `/offers/${offer}/codes${skip ? '?skip=1' : ''}`, file, {
+    went: (sent) => dispatch(slice.actions.went({ offer, sent })),
+    arrived: (answer) => {
+      if (answer.added > 0)
+        toast.success(`${number(answer.added)} ${answer.added === 1 ? 'code' : 'codes'} added from “${file.name}”.`);
+      dispatch(api.util.invalidateTags(['around']));
+      end(answer);
+    },
+    refused: (message) => {
+      toast.error(message);
+      end(null);
+    },
+    takenBack: () => {
+      toast(`“${file.name}” was taken back: no code of it was added.`);
+      end(null);
+    },
+    lost: () => {
+      toast.error(`“${file.name}” did not arrive: no code of it was added. Try again.`);
+      end(null);
+    },
+  });
 };
 
 /** Sends the last file again, for its good lines. */

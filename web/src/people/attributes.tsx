@@ -1,106 +1,20 @@
 import { ArrowDown, ArrowUp, Plus, Trash2 } from 'lucide-react';
-import { useState, type FormEvent } from 'react';
+import { useState } from 'react';
 import { Link } from 'react-router';
 import { toast } from 'sonner';
-import type { AttributeDetails, AttributeRow } from '@ascenso/contracts';
-import { api, sentence, type Failure } from '../app/api.ts';
-import { Button, Chip, Dialog, IconButton, number, Sheet, TextField } from '../ui/index.tsx';
-import { Choice } from '../ui/choice.tsx';
+import type { AttributeDetails } from '@ascenso/contracts';
+import { sentence } from '../app/api.ts';
+import { AddAttribute } from './add-attribute.tsx';
+import {
+  ATTRIBUTE_TYPES,
+  useAttributesQuery,
+  useNameAttributeMutation,
+  useOrderAttributesMutation,
+} from './attribute-endpoints.ts';
+import { Button, Chip, IconButton, number, Sheet } from '../ui/index.tsx';
 import { SavedText } from '../ui/saved-text.tsx';
 import { useDelete } from '../ui/use-delete.ts';
 import { PeopleTabs } from './people.tsx';
-
-const { useAttributesQuery, useAddAttributeMutation, useNameAttributeMutation, useOrderAttributesMutation } =
-  api.injectEndpoints({
-    endpoints: (b) => ({
-      attributes: b.query<{ attributes: AttributeDetails[] }, void>({
-        query: () => '/attributes',
-        providesTags: ['around', 'people', 'sequences', 'draft'],
-      }),
-      addAttribute: b.mutation<object, AttributeRow>({
-        query: (body) => ({ url: '/attributes', method: 'POST', body }),
-        invalidatesTags: ['around'],
-      }),
-      nameAttribute: b.mutation<object, { key: string; label: string }>({
-        query: ({ key, label }) => ({ url: `/attributes/${key}`, method: 'PATCH', body: { label } }),
-        invalidatesTags: ['around'],
-      }),
-      orderAttributes: b.mutation<object, string[]>({
-        query: (keys) => ({ url: '/attributes', method: 'PUT', body: { keys } }),
-        invalidatesTags: ['around'],
-      }),
-    }),
-  });
-
-const TYPES: Record<AttributeRow['type'], string> = {
-  text: 'text',
-  number: 'number',
-  date: 'date',
-  'yes-no': 'yes or no',
-  list: 'list',
-};
-
-/** A key made from a name: "Favourite paper" is favourite_paper. */
-const keyOf = (label: string): string =>
-  label
-    .normalize('NFD')
-    .replace(/\p{M}/gu, '')
-    .toLowerCase()
-    .replace(/[^a-z0-9]+/g, '_')
-    .replace(/^[^a-z]+|_+$/g, '')
-    .slice(0, 60);
-
-function AddAttribute({ onClose }: { onClose: () => void }) {
-  const [label, setLabel] = useState('');
-  const [key, setKey] = useState<string | null>(null);
-  const [type, setType] = useState<AttributeRow['type']>('text');
-  const [add, { error, isLoading }] = useAddAttributeMutation();
-  const problem = error as Failure | undefined;
-  const submit = async (e: FormEvent) => {
-    e.preventDefault();
-    const answer = await add({ key: key ?? keyOf(label), label, type });
-    if (answer.data) onClose();
-  };
-  return (
-    <Dialog open onClose={onClose} title="New attribute">
-      <form onSubmit={(e) => void submit(e)} className="flex flex-col gap-3">
-        <TextField
-          label="What is it called?"
-          placeholder="Favourite paper"
-          value={label}
-          onChange={(e) => setLabel(e.target.value)}
-          required
-          autoFocus
-          error={problem?.field === 'label' ? problem.message : undefined}
-        />
-        <TextField
-          label="Key, by which emails and programs know it"
-          value={key ?? keyOf(label)}
-          onChange={(e) => setKey(e.target.value)}
-          required
-          hint="It cannot be changed later."
-          error={problem?.field === 'key' ? problem.message : undefined}
-        />
-        <Choice
-          label="Its values are"
-          value={type}
-          choose={(v) => setType(v)}
-          of={[...(Object.keys(TYPES) as AttributeRow['type'][]).map((t) => ({ value: t, label: TYPES[t] }))]}
-        />
-        {problem && problem.field !== 'key' && problem.field !== 'label' && (
-          <p role="alert" className="font-semibold text-brick">
-            {problem.message}
-          </p>
-        )}
-        <div className="flex justify-end">
-          <Button tone="main" type="submit" disabled={isLoading}>
-            Make this attribute
-          </Button>
-        </div>
-      </form>
-    </Dialog>
-  );
-}
 
 /** Places shown of one attribute before the rest are counted. */
 const SHOWN = 3;
@@ -182,7 +96,7 @@ export function AttributesScreen() {
                     />
                   </td>
                   <td className="py-3 text-ink-2">{a.key}</td>
-                  <td className="py-3">{TYPES[a.type]}</td>
+                  <td className="py-3">{ATTRIBUTE_TYPES[a.type]}</td>
                   <td className="py-3 pr-8 text-right tabular-nums">{number(a.people)}</td>
                   <td className="py-3">
                     <Uses uses={a.uses} />

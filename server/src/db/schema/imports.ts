@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm';
 import type { ImportCounts, ImportFile, ImportState } from '@ascenso/contracts';
 import type { ImportPlan } from '@ascenso/core';
-import { boolean, index, integer, jsonb, pgTable, primaryKey, text, uuid } from 'drizzle-orm/pg-core';
+import { index, integer, jsonb, pgTable, primaryKey, text, uuid } from 'drizzle-orm/pg-core';
 import { bytea, ms, ws } from './columns.ts';
 
 // Files of people on their way in: the file, what was read of it, and how to take it back.
@@ -65,11 +65,10 @@ export const importRows = pgTable(
     consentAt: ms('consent_at'),
     /** Why it cannot be read, or null. */
     fault: text('fault'),
+    /** The id that its person gets, where it makes one; else whom it has changed. */
     personId: uuid('person_id'),
-    /** Whether it made the person. */
-    made: boolean('made'),
-    /** What the person had before, of what it changed. */
-    before: jsonb('before').$type<Record<string, unknown>>(),
+    /** What the person had before, where it has changed one; of a row that cannot be read, its cells. */
+    before: jsonb('before').$type<Record<string, unknown> | string[]>(),
   },
   (t) => [primaryKey({ columns: [t.workspaceId, t.importId, t.n] })],
 );

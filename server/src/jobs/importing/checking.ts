@@ -1,7 +1,7 @@
 import { eq, sql } from 'drizzle-orm';
 import { z } from 'zod';
 import type { ImportCounts } from '@ascenso/contracts';
-import { readRow, type Knowing } from '@ascenso/core';
+import { rowReader, type ImportedRow, type Knowing } from '@ascenso/core';
 import { newId } from '../../app/ids.ts';
 import type { Connection, Db } from '../../db/connect.ts';
 import { firstRow, rows } from '../../db/rows.ts';
@@ -29,10 +29,13 @@ async function knowledgeOf(db: Db, ws: string): Promise<Knowing> {
 }
 
 /** One row of the file as it is kept until the people are taken in. Of one that cannot be read, its cells are kept. */
-function staged(job: Job, known: Knowing, row: FileRow, n: number): string {
-  const read = row.broken
-    ? { fault: 'A quotation mark stands in the middle of a cell.' }
-    : readRow(row.cells, job.plan, known);
+function staged(
+  job: Job,
+  reader: (cells: readonly string[]) => ImportedRow | { fault: string },
+  row: FileRow,
+  n: number,
+): string {
+  const read = row.broken ? { fault: 'A quotation mark stands in the middle of a cell.' } : reader(row.cells);
   const place = [job.ws, job.id, n, row.line] as const;
   const shown = (text: string) => text.replaceAll('\u0000', '');
   if ('fault' in read)
@@ -65,7 +68,7 @@ function staged(job: Job, known: Knowing, row: FileRow, n: number): string {
 /** Reads the whole file into the database, row by row, with what is wrong with each. Answers how many rows there are. */
 async function stage(connection: Connection, job: Job): Promise<number> {
   const { db } = connection;
-  const known = await knowledgeOf(db, job.ws);
+  const reader = rowReader(job.plan, await knowledgeOf(db, job.ws));
   let n = 0;
   let read = 0;
   let heading = job.plan.heading;
@@ -74,7 +77,7 @@ async function stage(connection: Connection, job: Job): Promise<number> {
     const lines: string[] = [];
     for (const row of batch) {
       if (heading) heading = false;
-      else lines.push(staged(job, known, row, n++));
+      else lines.push(staged(job, reader, row, n++));
     }
     read = Math.min(job.file.bytes, read + job.file.bytes / Math.ceil(job.file.bytes / 262_144));
     // While the database takes these, the next are read.
@@ -123,10 +126,11 @@ export async function check(connection: Connection, job: Job): Promise<void> {
   await db.execute(sql`analyze import_rows`);
   // The first row with an address counts.
   await db.execute(sql`
-    update import_rows r set fault = 'This address stands in line ' || d.first || ' already.', email = null
-    from (select n, first_value(line) over w as first, row_number() over w as nth from import_rows r
-          where ${mine(job)} and fault is null window w as (partition by email collate "C" order by n)) d
-    where ${mine(job)} and r.n = d.n and d.nth > 1`);
+    with twice as materialized (
+      select email, min(n) as first from import_rows r where ${mine(job)} and fault is null group by email having count(*) > 1)
+    update import_rows r set fault = 'This address stands in line ' || f.line || ' already.', email = null
+    from twice t join import_rows f on f.workspace_id = ${job.ws} and f.import_id = ${job.id} and f.n = t.first
+    where ${mine(job)} and r.fault is null and r.email = t.email and r.n > t.first`);
   await noteProgress(db, job, job.total, job.total);
   const counts = await count(db, job);
   await db.execute(

@@ -6,6 +6,14 @@ import type { Job } from './job.ts';
 /** The rows of an import, as `r`. */
 export const mine = (job: Job): SQL => sql`r.workspace_id = ${job.ws} and r.import_id = ${job.id}`;
 
+/**
+ * Whether a row has changed somebody who was known: then it keeps what they had before. A row that made its person needs no
+ * mark: the person has the id that was ready for them.
+ */
+export const hasChanged: SQL = sql`(r.fault is null and r.before is not null)`;
+/** The person whom a row has made, as `p`. */
+export const madeBy: SQL = sql`join people p on p.workspace_id = r.workspace_id and p.id = r.person_id and r.before is null and r.fault is null`;
+
 /** What the attributes become. */
 export const merged = (job: Job): SQL =>
   job.plan.known === 'overwrite' ? sql`(p.attributes || r.attributes)` : sql`(r.attributes || p.attributes)`;

@@ -6,14 +6,15 @@ import { transact } from '../../db/transact.ts';
 import { sourceOf } from '../../people/consent.ts';
 import { hashOf } from '../../people/erasing.ts';
 import { keepOutOfSegments } from '../../sequences/sweeps.ts';
-import { finish, noteProgress, type Job } from './job.ts';
-import { changes, merged, mergedZone, mine } from './merging.ts';
+import { finish, noteProgress, Stopped, type Job } from './job.ts';
+import { changes, hasChanged, merged, mergedZone, mine } from './merging.ts';
 import { startAsked, type Done } from './starting.ts';
 
 /** Rows that are taken in within one transaction. */
 const CHUNK = 10_000;
 
-export const importSource = (job: Job) => ({ how: 'import', label: job.name, words: job.plan.consent }) as const;
+export const importSource = (job: Job) =>
+  ({ how: 'import', label: job.name, words: job.plan.consent, ref: job.id }) as const;
 
 /** What a chunk has done: to whom, and how to take it back. */
 interface Taken {
@@ -28,77 +29,80 @@ const chunk = (job: Job, from: number) =>
 
 /** New people. Whose address ended mail before an erasure stays without it. */
 async function makePeople(tx: Tx, job: Job, from: number, now: number): Promise<number> {
-  const made = await firstRow<{ n: number }>(
+  const made = await rows(
     tx,
-    sql`with made as (
-          insert into people (workspace_id, id, email, attributes, tags, zone, created_at)
-          select r.workspace_id, r.person_id, r.email, r.attributes, r.tags, r.zone, ${now} from import_rows r where ${chunk(job, from)}
-            and not exists (select 1 from people p where p.workspace_id = r.workspace_id and p.email = r.email)
-          order by r.email on conflict (workspace_id, email) do nothing returning id),
-        noted as (update import_rows r set made = true from made where ${chunk(job, from)} and r.person_id = made.id returning 1)
-        select count(*)::int as n from noted`,
+    sql`insert into people (workspace_id, id, email, attributes, tags, zone, created_at)
+        select r.workspace_id, r.person_id, r.email, r.attributes, r.tags, r.zone, ${now} from import_rows r where ${chunk(job, from)}
+        on conflict (workspace_id, email) do nothing returning 1`,
   );
-  await tx.execute(
-    sql`with known as materialized (select * from suppressed where workspace_id = ${job.ws}),
-          back as (
+  const known = await firstRow(tx, sql`select 1 from suppressed where workspace_id = ${job.ws} limit 1`);
+  if (known)
+    await tx.execute(
+      sql`with back as (
             update people p set unsubscribed_at = k.unsubscribed_at, bounced_at = k.bounced_at, complained_at = k.complained_at
-            from import_rows r, known k where exists (select 1 from known) and ${chunk(job, from)} and r.made and p.workspace_id = r.workspace_id and p.id = r.person_id
-              and k.hash = ${hashOf(job.ws, sql`r.email`)} returning k.hash)
-        delete from suppressed s using back where s.workspace_id = ${job.ws} and s.hash = back.hash`,
-  );
-  return made?.n ?? 0;
+            from import_rows r, suppressed k where ${chunk(job, from)} and r.before is null and p.workspace_id = r.workspace_id and p.id = r.person_id
+              and k.workspace_id = r.workspace_id and k.hash = ${hashOf(job.ws, sql`r.email`)} returning k.hash)
+          delete from suppressed s using back where s.workspace_id = ${job.ws} and s.hash = back.hash`,
+    );
+  return made.length;
 }
 
 /** People who are known: what they had before is kept beside the row. */
-const changePeople = async (tx: Tx, job: Job, from: number): Promise<number> => {
+async function changePeople(tx: Tx, job: Job, from: number): Promise<number> {
   if (job.plan.known === 'leave') return 0;
-  const changed = await firstRow<{ n: number }>(
+  const changed = await rows(
     tx,
     sql`with o as materialized (
-          select p.*, r.n from people p join import_rows r on r.workspace_id = p.workspace_id and r.email = p.email
-          where ${chunk(job, from)} and r.made is null and ${changes(job)} order by p.id for update of p),
+          select p.*, r.n from import_rows r join people p on p.workspace_id = r.workspace_id and p.email = r.email and p.id <> r.person_id
+          where ${chunk(job, from)} and ${changes(job)} order by p.id for update of p),
         done as (
           update people p set attributes = ${merged(job)}, zone = ${mergedZone(job)},
             tags = p.tags || array(select unnest(r.tags) except select unnest(p.tags))
-          from import_rows r join o on o.n = r.n where ${chunk(job, from)} and p.workspace_id = r.workspace_id and p.id = o.id
-          returning p.id, r.n),
-        noted as (
-          update import_rows r set person_id = o.id, made = false,
-            before = jsonb_build_object('attributes', o.attributes, 'zone', o.zone, 'tags', to_jsonb(o.tags))
-          from o where ${chunk(job, from)} and r.n = o.n returning 1)
-        select count(*)::int as n from noted`,
+          from import_rows r join o on o.n = r.n where ${chunk(job, from)} and p.workspace_id = r.workspace_id and p.id = o.id)
+        update import_rows r set person_id = o.id, before = jsonb_build_object('attributes', o.attributes, 'zone', o.zone, 'tags', to_jsonb(o.tags))
+        from o where ${chunk(job, from)} and r.n = o.n returning 1`,
   );
   // What they are asked about may have changed.
-  await tx.execute(
-    sql`update visits v set wake_at = least(v.wake_at, v.due_at, ${await businessNow(tx)}) from import_rows r where ${chunk(job, from)} and r.made = false and v.workspace_id = r.workspace_id and v.person_id = r.person_id and v.status = 'active'`,
-  );
-  return changed?.n ?? 0;
-};
+  if (changed.length > 0)
+    await tx.execute(
+      sql`update visits v set wake_at = least(v.wake_at, ${await businessNow(tx)}) from import_rows r where ${chunk(job, from)} and ${hasChanged} and v.workspace_id = r.workspace_id and v.person_id = r.person_id and v.status = 'active'`,
+    );
+  return changed.length;
+}
 
 /** Lists, each with the consent that the file brings. Who has left a list stays off it. */
 async function joinLists(tx: Tx, job: Job, from: number, now: number): Promise<void> {
   const source = await sourceOf(tx, job.ws, importSource(job));
+  // The rows stand first, so that nothing is looked for row by row among them.
   await tx.execute(sql`
-    with joined as (
+    with put as materialized (select r.n, r.person_id, r.consent_at, r.lists from import_rows r where ${chunk(job, from)} and cardinality(r.lists) > 0
+        and (${hasChanged} or exists (select 1 from people p where p.workspace_id = r.workspace_id and p.id = r.person_id))),
+    joined as (
       insert into memberships (workspace_id, person_id, list_id, state, at)
-      select r.workspace_id, r.person_id, l, 'confirmed', ${now} from import_rows r, unnest(r.lists) l where ${chunk(job, from)} and r.made is not null
+      select ${job.ws}, put.person_id, l, 'confirmed', ${now} from put, unnest(put.lists) l
       on conflict (workspace_id, person_id, list_id) do update set state = 'confirmed', at = excluded.at, by_visit = null where memberships.state = 'pending'
-      returning person_id, list_id),
-    noted as (
-      insert into consents (workspace_id, person_id, id, list_id, what, at, source_id)
-      select ${job.ws}, j.person_id, gen_random_uuid(), j.list_id, 'joined', coalesce(r.consent_at, ${now}), ${source}
-      from joined j join import_rows r on ${chunk(job, from)} and r.person_id = j.person_id and r.made is not null)
-    update import_rows r set before = coalesce(r.before, '{}') || jsonb_build_object('joined', j.lists)
-    from (select person_id, jsonb_agg(list_id) as lists from joined group by person_id) j where ${chunk(job, from)} and r.person_id = j.person_id and r.made is not null`);
+      returning person_id, list_id)
+    insert into consents (workspace_id, person_id, id, list_id, what, at, source_id)
+    select ${job.ws}, j.person_id, gen_random_uuid(), j.list_id, 'joined', ${now}, ${source} from joined j`);
+  if (job.plan.columns.some((c) => c.to === 'consent-at'))
+    await tx.execute(
+      sql`update consents c set at = r.consent_at from import_rows r where ${chunk(job, from)} and r.consent_at is not null and c.workspace_id = r.workspace_id and c.person_id = r.person_id and c.source_id = ${source} and c.at = ${now}`,
+    );
+  if (job.plan.known === 'leave') return;
+  await tx.execute(sql`
+    update import_rows r set before = r.before || jsonb_build_object('joined', coalesce((
+      select jsonb_agg(c.list_id) from consents c where c.workspace_id = r.workspace_id and c.person_id = r.person_id and c.source_id = ${source}), '[]'))
+    where ${chunk(job, from)} and ${hasChanged}`);
 }
 
 /** What the chunk did to each, for the sequences that were asked for. */
 const doneIn = (tx: Tx, job: Job, from: number): Promise<Done[]> =>
   rows<Done>(
     tx,
-    sql`select r.n, r.person_id as person, coalesce(r.before->'joined', '[]') as joined, coalesce(r.before->'attributes', '{}') as before, p.attributes as after,
+    sql`select r.n, r.person_id as person, case when r.before is null then to_jsonb(r.lists) else r.before->'joined' end as joined,
+          coalesce(r.before->'attributes', '{}') as before, p.attributes as after,
           array(select unnest(r.tags) except select jsonb_array_elements_text(coalesce(r.before->'tags', '[]'))) as tagged
-        from import_rows r join people p on p.workspace_id = r.workspace_id and p.id = r.person_id where ${chunk(job, from)} and r.made is not null order by r.n`,
+        from import_rows r join people p on p.workspace_id = r.workspace_id and p.id = r.person_id where ${chunk(job, from)} order by r.n`,
   );
 
 /** Dates that a sweep would come to too late are looked at in the next round. */
@@ -110,32 +114,49 @@ const hastenSweeps = (tx: Tx, job: Job, now: number) => {
 };
 
 async function takeIn(tx: Tx, job: Job, from: number, now: number): Promise<Taken> {
+  const there = await firstRow<{ n: number }>(
+    tx,
+    sql`select count(*)::int as n from import_rows r where ${chunk(job, from)}`,
+  );
   const made = await makePeople(tx, job, from, now);
-  const changed = await changePeople(tx, job, from);
+  const changed = made === there?.n ? 0 : await changePeople(tx, job, from);
   await joinLists(tx, job, from, now);
-  const taken = sql`select r.person_id from import_rows r where ${chunk(job, from)} and r.made is not null`;
+  const taken = sql`select r.person_id from import_rows r where ${chunk(job, from)}`;
   await keepOutOfSegments(tx, job.ws, taken, now);
   const started = job.plan.starts.length > 0 ? await startAsked(tx, job, await doneIn(tx, job, from), now) : 0;
   return { made, changed, started };
 }
 
-/** Takes the people of a checked file in, chunk by chunk: each is whole, and goes on where the last one ended. */
+/** Chunks at once: a database has more than one core. */
+const LANES = 2;
+
+/**
+ * Takes the people of a checked file in. Each chunk is whole, and taken in once however often it is tried: whoever has its
+ * row's id is in. `done` tells up to where all of them are.
+ */
 export async function run(connection: Connection, job: Job, stopping: () => boolean): Promise<void> {
   const { db } = connection;
-  const counts = job.counts;
-  if (!counts) throw new Error('An import runs only once it has been checked.');
-  for (let from = job.done; from < job.total; from += CHUNK) {
+  if (job.done === 0)
+    await db.execute(sql`
+      update imports set counts = counts || '{"fresh": 0, "changed": 0, "started": 0}' where workspace_id = ${job.ws} and id = ${job.id} and done = 0`);
+  for (let from = job.done; from < job.total; from += LANES * CHUNK) {
     if (stopping()) return;
-    await transact(db, async (tx) => {
-      const now = await businessNow(tx);
-      // First, so that of two processes one waits here, and finds out that the chunk is the other's.
-      await noteProgress(tx, job, Math.min(job.total, from + CHUNK));
-      const taken = await takeIn(tx, job, from, now);
-      await tx.execute(sql`
-        update imports set counts = counts || jsonb_build_object('fresh', (case when ${from} = 0 then 0 else (counts->>'fresh')::int end) + ${taken.made}::int,
-          'changed', (case when ${from} = 0 then 0 else (counts->>'changed')::int end) + ${taken.changed}::int, 'started', (counts->>'started')::int + ${taken.started}::int)
-        where workspace_id = ${job.ws} and id = ${job.id}`);
-    });
+    await Promise.all(
+      Array.from({ length: LANES }, (_, lane) =>
+        transact(db, async (tx) => {
+          const taken = await takeIn(tx, job, from + lane * CHUNK, await businessNow(tx));
+          // Last, so that the lanes do not wait for each other here; and no chunk comes in behind a cancel.
+          const going = await firstRow(
+            tx,
+            sql`update imports set counts = counts || jsonb_build_object('fresh', (counts->>'fresh')::int + ${taken.made}::int,
+                  'changed', (counts->>'changed')::int + ${taken.changed}::int, 'started', (counts->>'started')::int + ${taken.started}::int)
+                where workspace_id = ${job.ws} and id = ${job.id} and state = 'running' returning 1`,
+          );
+          if (!going) throw new Stopped();
+        }),
+      ),
+    );
+    await noteProgress(db, job, Math.min(job.total, from + LANES * CHUNK));
   }
   const now = await businessNow(db);
   await transact(db, async (tx) => {

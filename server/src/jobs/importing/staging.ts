@@ -7,23 +7,41 @@ import type { Connection } from '../../db/connect.ts';
 
 type Cell = string | number | boolean | null | readonly string[] | { json: unknown };
 
-/** Text of a COPY column (PostgreSQL, COPY, "Text Format"). */
-const escaped = (text: string) =>
-  text.replace(/[\\\n\r\t]/g, (c) => (c === '\\' ? '\\\\' : c === '\n' ? '\\n' : c === '\r' ? '\\r' : '\\t'));
+const SPECIAL = /[\\\n\r\t]/;
+const NAMES: Readonly<Record<string, string>> = { '\\': '\\\\', '\n': '\\n', '\r': '\\r', '\t': '\\t' };
 
-const element = (text: string) => `"${text.replace(/[\\"]/g, '\\$&')}"`;
+/** Text of a COPY column (PostgreSQL, COPY, "Text Format"). */
+const escaped = (text: string) => (SPECIAL.test(text) ? text.replace(/[\\\n\r\t]/g, (c) => NAMES[c] ?? c) : text);
+
+const element = (text: string) => `"${/[\\"]/.test(text) ? text.replace(/[\\"]/g, '\\$&') : text}"`;
+
+/** Lists of the same words come again and again, row after row. */
+const arrays = new Map<string, string>();
+function array(list: readonly string[]): string {
+  if (list.length === 0) return '{}';
+  const key = list.join('\u0000');
+  const known = arrays.get(key);
+  if (known !== undefined) return known;
+  const text = escaped(`{${list.map(element).join(',')}}`);
+  if (arrays.size > 1_000) arrays.clear();
+  arrays.set(key, text);
+  return text;
+}
 
 function column(cell: Cell): string {
   if (cell === null) return '\\N';
   if (typeof cell === 'string') return escaped(cell);
   if (typeof cell === 'number') return String(cell);
   if (typeof cell === 'boolean') return cell ? 't' : 'f';
-  if ('json' in cell) return escaped(JSON.stringify(cell.json));
-  return escaped(`{${cell.map(element).join(',')}}`);
+  return 'json' in cell ? escaped(JSON.stringify(cell.json)) : array(cell);
 }
 
 /** One row as a line of COPY. */
-export const copyLine = (cells: readonly Cell[]): string => `${cells.map(column).join('\t')}\n`;
+export function copyLine(cells: readonly Cell[]): string {
+  let line = column(cells[0] ?? null);
+  for (let i = 1; i < cells.length; i++) line += `\t${column(cells[i] ?? null)}`;
+  return `${line}\n`;
+}
 
 /** Writes lines into a table, all of them or none. */
 export async function copyInto(connection: Connection, table: string, lines: readonly string[]): Promise<void> {

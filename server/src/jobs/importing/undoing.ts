@@ -5,7 +5,7 @@ import { firstRow } from '../../db/rows.ts';
 import { transact } from '../../db/transact.ts';
 import { sourceOf } from '../../people/consent.ts';
 import { finish, noteProgress, type Job } from './job.ts';
-import { mine } from './merging.ts';
+import { hasChanged, madeBy, mine } from './merging.ts';
 import { importSource } from './running.ts';
 
 const CHUNK = 10_000;
@@ -23,8 +23,7 @@ async function removeMade(tx: Tx, job: Job, from: number): Promise<number> {
   const stays = await firstRow<{ n: number }>(
     tx,
     sql`with p as materialized (
-          select p.workspace_id, p.id, p.email, r.n from people p join import_rows r on r.workspace_id = p.workspace_id and r.person_id = p.id
-          where ${chunk(job, from)} and r.made order by p.id for update of p),
+          select p.workspace_id, p.id from import_rows r ${madeBy} where ${chunk(job, from)} order by p.id for update of p),
         gone as materialized (select * from p where not ${lived}),
         a as (delete from memberships m using gone g where m.workspace_id = g.workspace_id and m.person_id = g.id),
         b as (delete from consents c using gone g where c.workspace_id = g.workspace_id and c.person_id = g.id),
@@ -41,7 +40,7 @@ async function restoreChanged(tx: Tx, job: Job, from: number): Promise<void> {
     with o as materialized (
       select p.id, p.attributes, p.tags, p.zone, r.n, r.attributes as given, r.tags as tagged, r.zone as zoned, r.before
       from people p join import_rows r on r.workspace_id = p.workspace_id and r.person_id = p.id
-      where ${chunk(job, from)} and r.made = false and r.before ? 'attributes' order by p.id for update of p)
+      where ${chunk(job, from)} and ${hasChanged} order by p.id for update of p)
     update people p set
       attributes = (
         select coalesce(jsonb_object_agg(k, v) filter (where v is not null), '{}') from (
@@ -58,7 +57,7 @@ async function leaveLists(tx: Tx, job: Job, from: number): Promise<void> {
   await tx.execute(sql`
     with put as materialized (
       select r.person_id, l::uuid as list from import_rows r, jsonb_array_elements_text(r.before->'joined') l
-      where ${chunk(job, from)} and r.made = false and r.before ? 'joined'),
+      where ${chunk(job, from)} and ${hasChanged} and r.before ? 'joined'),
     off as (
       delete from memberships m using put where m.workspace_id = ${job.ws} and m.person_id = put.person_id and m.list_id = put.list and m.state = 'confirmed'
         and not exists (select 1 from consents c where c.workspace_id = m.workspace_id and c.person_id = m.person_id and c.list_id = m.list_id and c.source_id <> ${source})
@@ -78,7 +77,7 @@ export async function undo(connection: Connection, job: Job, stopping: () => boo
       await leaveLists(tx, job, from);
       const now = await businessNow(tx);
       await tx.execute(
-        sql`update visits v set wake_at = least(v.wake_at, ${now}) from import_rows r where ${chunk(job, from)} and r.made = false and v.workspace_id = r.workspace_id and v.person_id = r.person_id and v.status = 'active'`,
+        sql`update visits v set wake_at = least(v.wake_at, ${now}) from import_rows r where ${chunk(job, from)} and ${hasChanged} and v.workspace_id = r.workspace_id and v.person_id = r.person_id and v.status = 'active'`,
       );
       await tx.execute(
         sql`update imports set counts = counts || jsonb_build_object('kept', (case when ${from} = 0 then 0 else (counts->>'kept')::int end) + ${kept}::int) where workspace_id = ${job.ws} and id = ${job.id}`,

@@ -1,0 +1,32 @@
+import type { AttributeDetails, AttributeRow } from '@ascenso/contracts';
+import { api } from '../app/api.ts';
+
+export const { useAttributesQuery, useAddAttributeMutation, useNameAttributeMutation, useOrderAttributesMutation } =
+  api.injectEndpoints({
+    endpoints: (b) => ({
+      attributes: b.query<{ attributes: AttributeDetails[] }, void>({
+        query: () => '/attributes',
+        providesTags: ['around', 'people', 'sequences', 'draft'],
+      }),
+      addAttribute: b.mutation<object, AttributeRow>({
+        query: (body) => ({ url: '/attributes', method: 'POST', body }),
+        invalidatesTags: ['around'],
+      }),
+      nameAttribute: b.mutation<object, { key: string; label: string }>({
+        query: ({ key, label }) => ({ url: `/attributes/${key}`, method: 'PATCH', body: { label } }),
+        invalidatesTags: ['around'],
+      }),
+      orderAttributes: b.mutation<object, string[]>({
+        query: (keys) => ({ url: '/attributes', method: 'PUT', body: { keys } }),
+        invalidatesTags: ['around'],
+      }),
+    }),
+  });
+
+export const ATTRIBUTE_TYPES: Record<AttributeRow['type'], string> = {
+  text: 'text',
+  number: 'number',
+  date: 'date',
+  'yes-no': 'yes or no',
+  list: 'list',
+};

@@ -1,0 +1,199 @@
+import { DAY_ORDER, dayOrders, type ImportPlan } from '@ascenso/core';
+import { toast } from 'sonner';
+import { sentence, useChangeMutation } from '../../app/api.ts';
+import { Choice } from '../../ui/choice.tsx';
+import { Field, inputClass } from '../../ui/index.tsx';
+import { NameField } from '../../ui/name-field.tsx';
+import { TagChips } from '../tag-chips.tsx';
+
+type Set = <K extends keyof ImportPlan>(key: K, value: ImportPlan[K]) => void;
+
+const words = (text: string) =>
+  text
+    .split(',')
+    .map((w) => w.trim())
+    .filter(Boolean);
+
+/** How the cells are written: one sentence, whose parts are chosen. */
+export function Writing({ plan, set }: { plan: ImportPlan; set: Set }) {
+  return (
+    <p className="leading-9">
+      The first row{' '}
+      <Choice
+        hideLabel
+        inline
+        label="The first row"
+        value={plan.heading ? 'heading' : 'person'}
+        choose={(v) => set('heading', v === 'heading')}
+        of={[
+          { value: 'heading', label: 'names the columns' },
+          { value: 'person', label: 'is a person already' },
+        ]}
+      />
+      . Dates are written{' '}
+      <Choice
+        hideLabel
+        inline
+        label="Order of a date"
+        value={plan.days}
+        choose={(v) => set('days', v)}
+        of={dayOrders.map((d) => ({ value: d, label: DAY_ORDER[d] }))}
+      />
+      , numbers{' '}
+      <Choice
+        hideLabel
+        inline
+        label="How numbers are written"
+        value={plan.decimal}
+        choose={(v) => set('decimal', v)}
+        of={[
+          { value: '.', label: 'as 1,234.5' },
+          { value: ',', label: 'as 1.234,5' },
+        ]}
+      />
+      . Yes is{' '}
+      <input
+        aria-label="Words for yes"
+        defaultValue={plan.yes.join(', ')}
+        onBlur={(e) => set('yes', words(e.target.value))}
+        className={`${inputClass} inline-block !w-56 align-middle`}
+      />{' '}
+      and no is{' '}
+      <input
+        aria-label="Words for no"
+        defaultValue={plan.no.join(', ')}
+        onBlur={(e) => set('no', words(e.target.value))}
+        className={`${inputClass} inline-block !w-56 align-middle`}
+      />
+      .
+    </p>
+  );
+}
+
+/** Lists that all of them join: those there are, and a new one. */
+function Lists({
+  chosen,
+  all,
+  save,
+}: {
+  chosen: readonly string[];
+  all: readonly { id: string; name: string }[];
+  save: (lists: string[]) => void;
+}) {
+  const [change] = useChangeMutation();
+  const make = async (name: string) => {
+    if (!name) return;
+    const known = all.find((l) => l.name.toLowerCase() === name.toLowerCase());
+    if (known) return save([...new Set([...chosen, known.id])]);
+    const answer = await change({ url: '/lists', method: 'POST', body: { name } });
+    if (answer.error) toast.error(sentence(answer.error));
+    else if (answer.data.id) save([...chosen, answer.data.id]);
+  };
+  return (
+    <div className="flex flex-wrap items-center gap-2">
+      <TagChips
+        names={chosen.map((id) => all.find((l) => l.id === id)?.name ?? '')}
+        what="list"
+        remove={(name) => save(chosen.filter((id) => all.find((l) => l.id === id)?.name !== name))}
+      />
+      <span className="w-56">
+        <NameField
+          label="Put them on a list"
+          placeholder="Choose or name a list"
+          value=""
+          of={all.filter((l) => !chosen.includes(l.id)).map((l) => l.name)}
+          save={(name) => void make(name)}
+        />
+      </span>
+    </div>
+  );
+}
+
+/** What is done with them: whom a file changes, where they go, and where their consent comes from. */
+export function Doing({
+  plan,
+  set,
+  lists,
+  tags,
+  error,
+}: {
+  plan: ImportPlan;
+  set: Set;
+  lists: readonly { id: string; name: string }[];
+  tags: readonly string[];
+  /** What is wrong with the consent, in words. */
+  error: string | undefined;
+}) {
+  return (
+    <div className="flex flex-col gap-4">
+      <p className="leading-9">
+        Of somebody whose address you have,{' '}
+        <Choice
+          hideLabel
+          inline
+          label="Somebody whose address is known"
+          value={plan.known}
+          choose={(v) => set('known', v)}
+          of={[
+            {
+              value: 'fill',
+              label: 'only what is empty is filled',
+              note: 'What you have stays; tags and lists are added.',
+            },
+            {
+              value: 'overwrite',
+              label: 'what you have is overwritten',
+              note: 'By cells that are not empty; tags and lists are added.',
+            },
+            { value: 'leave', label: 'nothing changes', note: 'Only people who are new come in.' },
+          ]}
+        />
+        . Whoever has left a list stays off it.
+      </p>
+      <div>
+        <h3 className="mb-1 text-[12px] text-ink-2">All of them join</h3>
+        <Lists chosen={plan.lists} all={lists} save={(next) => set('lists', next)} />
+      </div>
+      <div>
+        <h3 className="mb-1 text-[12px] text-ink-2">All of them get the tags</h3>
+        <div className="flex flex-wrap items-center gap-2">
+          <TagChips
+            names={plan.tags}
+            what="tag"
+            remove={(t) =>
+              set(
+                'tags',
+                plan.tags.filter((x) => x !== t),
+              )
+            }
+          />
+          <span className="w-56">
+            <NameField
+              label="Tag them"
+              placeholder="Choose or name a tag"
+              value=""
+              of={tags.filter((t) => !plan.tags.includes(t))}
+              save={(t) => t && set('tags', [...new Set([...plan.tags, t])])}
+            />
+          </span>
+        </div>
+      </div>
+      <Field
+        label="Where did they agree to get your emails?"
+        error={error}
+        hint="It is kept with each of them, and shown on their page."
+      >
+        {(id) => (
+          <textarea
+            id={id}
+            rows={2}
+            value={plan.consent}
+            placeholder="Signed the card at our stand, spring fair in Porto, March 2026"
+            onChange={(e) => set('consent', e.target.value)}
+            className={inputClass}
+          />
+        )}
+      </Field>
+    </div>
+  );
+}
