@@ -304,6 +304,23 @@ export interface ListRow {
   name: string;
   confirmed: number;
 }
+
+/** A list in full: what its readers see of it, and where it is used. */
+export interface ListDetails extends ListRow {
+  /** What its readers see it called; '' for its name. */
+  publicName: string;
+  /** What somebody is told who joins it. */
+  told: string;
+  pending: number;
+  left: number;
+  uses: AttributeUse[];
+}
+
+export interface TagRow {
+  tag: string;
+  people: number;
+  uses: AttributeUse[];
+}
 export interface EventKindRow {
   name: string;
   label: string;

@@ -136,6 +136,7 @@ export const personChange = z.strictObject({
   zone: zone.nullable().optional(),
   addTag: z.string().trim().min(1).max(60).optional(),
   removeTag: z.string().optional(),
+  points: z.int('Points are a whole number.').min(-1_000_000).max(1_000_000).optional(),
 });
 /** Erasing is for good: whoever does it types the address. */
 export const eraseRequest = z.strictObject({ email });
@@ -145,6 +146,12 @@ export const membershipRequest = z.strictObject({
   state: z.enum(['confirmed', 'left']),
 });
 export const listRequest = z.strictObject({ name: z.string().trim().min(1, 'Give the list a name.').max(80) });
+export const listChange = z.strictObject({
+  name: z.string().trim().min(1, 'Give the list a name.').max(80).optional(),
+  publicName: z.string().trim().max(80).optional(),
+  told: z.string().trim().max(500).optional(),
+});
+export const tagChange = z.strictObject({ tag: z.string().trim().min(1, 'Give the tag a name.').max(60) });
 const fieldType = z.enum(['text', 'number', 'date', 'yes-no', 'list']);
 const eventKind = {
   label: z.string().trim().min(1, 'Say how it is called on the screen.').max(80),

@@ -82,6 +82,10 @@ const bodies: Record<string, () => object> = {
     zone: 'UTC',
     after: { kind: 'gone' },
   }),
+  'patch /lists/:id': () => ({ name: 'Taken over' }),
+  'delete /lists/:id': () => ({}),
+  'patch /tags/:tag': () => ({ tag: 'taken' }),
+  'delete /tags/:tag': () => ({}),
   'post /imports': () => ({}),
   'post /imports/:id/check': () => ({
     columns: [{ to: 'email' }],
@@ -117,6 +121,7 @@ const idFor = (path: string): string => {
   if (path.startsWith('/segments/')) return ids.segment as string;
   if (path.startsWith('/keys/')) return ids.key as string;
   if (path.startsWith('/bin/')) return ids.bin as string;
+  if (path.startsWith('/lists/')) return ids.list as string;
   if (path.startsWith('/imports/')) return ids.import as string;
   for (const kind of ['comments', 'shared', 'templates', 'files', 'offers'] as const)
     if (path.startsWith(`/${kind}/`)) return ids[kind] as string;

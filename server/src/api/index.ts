@@ -14,6 +14,7 @@ import { contentRouter } from './content.ts';
 import { importsRouter } from './imports.ts';
 import { libraryRouter } from './library.ts';
 import { linksRouter } from './links.ts';
+import { listsRouter } from './lists.ts';
 import { looksRouter } from './looks.ts';
 import { offersRouter } from './offers.ts';
 import { outsideRouter } from './outside.ts';
@@ -81,6 +82,7 @@ export function apiRouter(ctx: AppContext): Router {
     seenRouter(ctx),
     contentRouter(ctx),
     linksRouter(ctx),
+    listsRouter(ctx),
     reviewRouter(ctx),
     offersRouter(ctx),
     libraryRouter(ctx),

@@ -1,13 +1,6 @@
 import { Router } from 'express';
 import multer from 'multer';
-import {
-  eventKindChange,
-  eventKindRequest,
-  keyRequest,
-  listRequest,
-  senderRequest,
-  styleRequest,
-} from '@ascenso/contracts';
+import { eventKindChange, eventKindRequest, keyRequest, senderRequest, styleRequest } from '@ascenso/contracts';
 import { businessNow } from '../app/clock.ts';
 import type { AppContext } from '../app/context.ts';
 import { invalid, notFound, UserError } from '../app/errors.ts';
@@ -16,7 +9,6 @@ import { keepFile } from '../db/files.ts';
 import { deleteKey, listKeys, makeKey } from '../db/keys.ts';
 import { usesOfFields } from '../db/event-fields.ts';
 import { addSender, changeKind, changeSender, changeStyle, declareKind } from '../db/library.ts';
-import { addList } from '../db/lists.ts';
 import { loadSurroundings } from '../db/surroundings.ts';
 
 // One file of 10 MB, and nothing beside it.
@@ -25,16 +17,12 @@ const upload = multer({
   limits: { fileSize: 10_000_000, files: 1, fields: 0, parts: 1, headerPairs: 20 },
 });
 
-/** What drafts refer to: lists, kinds of events, senders, style, files; and the keys of the intake. */
+/** What drafts refer to: kinds of events, senders, style, files; and the keys of the intake. */
 export function libraryRouter(ctx: AppContext): Router {
   const router = Router();
   const { db } = ctx.connection;
 
   route(router, ctx, 'get', '/surroundings', {}, ({ ws }) => loadSurroundings(db, ws));
-
-  route(router, ctx, 'post', '/lists', { body: listRequest }, async ({ ws, body }) => ({
-    id: await addList(db, ws, body.name),
-  }));
 
   route(router, ctx, 'put', '/event-kinds', { body: eventKindRequest }, async ({ ws, body }) => {
     if (!(await declareKind(db, ws, body)))

@@ -19,7 +19,7 @@ import { addressesFor } from '../engine/message.ts';
 import { changeAttributes, checkAttributes } from '../people/attributes.ts';
 import { setMembership } from '../people/memberships.ts';
 import { erase } from '../people/erasing.ts';
-import { addPerson, changeAddress, changeZone, personCalled } from '../people/people.ts';
+import { addPerson, changeAddress, changePoints, changeZone, personCalled } from '../people/people.ts';
 import { changeTags } from '../people/tags.ts';
 
 /** Somebody of the team puts people on lists and takes them off. */
@@ -114,6 +114,7 @@ export function peopleRouter(ctx: AppContext): Router {
     await transact(db, async (tx) => {
       if (body.email !== undefined) await changeAddress(tx, ws, id, body.email);
       if (body.zone !== undefined) await changeZone(tx, ws, id, body.zone);
+      if (body.points !== undefined) await changePoints(tx, ws, id, body.points, now);
       if (body.attributes) await changeAttributes(tx, ws, id, body.attributes, now);
       const tags = { add: body.addTag ? [body.addTag] : [], remove: body.removeTag ? [body.removeTag] : [] };
       await changeTags(tx, ws, id, tags, now);

@@ -1,9 +1,9 @@
 import { sql } from 'drizzle-orm';
 import type { AttributeDetails, AttributeRow, AttributeUse } from '@ascenso/contracts';
-import { atomsOf, everyCondition, walk, type Condition, type Sequence } from '@ascenso/core';
+import { atomsOf, everyCondition, walk, type Sequence } from '@ascenso/core';
 import type { Executor } from './connect.ts';
 import { rows } from './rows.ts';
-import { usesIn, writtenIn, type Spoken } from './uses.ts';
+import { inSegments, usesIn, writtenIn, type NamedUse, type Spoken } from './uses.ts';
 
 const first = (path: string): string => path.split('.')[0] ?? '';
 
@@ -27,7 +27,7 @@ function spoken(doc: Sequence): Spoken[] {
 }
 
 /** Where attributes are used, by their key: in sequences, segments, shared blocks and templates. */
-async function usesOfAttributes(db: Executor, ws: string): Promise<(AttributeUse & { key: string })[]> {
+async function usesOfAttributes(db: Executor, ws: string): Promise<NamedUse[]> {
   const inSequences = (await usesIn(db, ws, spoken)).map((u) => ({
     key: u.field,
     name: u.sequence.name,
@@ -35,17 +35,6 @@ async function usesOfAttributes(db: Executor, ws: string): Promise<(AttributeUse
     path: `/sequences/${u.sequence.id}`,
     live: u.live,
   }));
-  const segments = await rows<{ name: string; rule: Condition }>(
-    db,
-    sql`select name, rule from segments where workspace_id = ${ws}`,
-  );
-  const inSegments = segments.flatMap(({ name, rule }) =>
-    atomsOf(rule).flatMap((a) =>
-      a.kind === 'attribute'
-        ? [{ key: first(a.test.field), name, where: 'a segment', path: '/people/segments', live: true }]
-        : [],
-    ),
-  );
   const kept = await rows<{ name: string; what: string; text: string }>(
     db,
     sql`select name, 'a shared block' as what, blocks::text as text from shared_blocks where workspace_id = ${ws}
@@ -70,7 +59,10 @@ async function usesOfAttributes(db: Executor, ws: string): Promise<(AttributeUse
       live: true,
     },
   ];
-  const all = [...always, ...inSequences, ...inSegments, ...inLibrary];
+  const asked = await inSegments(db, ws, (rule) =>
+    atomsOf(rule).flatMap((a) => (a.kind === 'attribute' ? [first(a.test.field)] : [])),
+  );
+  const all = [...always, ...inSequences, ...asked, ...inLibrary];
   return [...new Map(all.map((u) => [`${u.key} ${u.path} ${u.name} ${u.where}`, u])).values()];
 }
 

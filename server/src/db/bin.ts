@@ -2,6 +2,7 @@ import { sql } from 'drizzle-orm';
 import { newId } from '../app/ids.ts';
 import type { Executor } from './connect.ts';
 import { firstRow } from './rows.ts';
+import { giveTagBack, type GivenTag } from './tags.ts';
 
 /** Table and name of its rows, for each kind of thing that can be brought back after it was deleted. */
 const TABLES = {
@@ -11,6 +12,8 @@ const TABLES = {
   file: ['files', 'id'],
   // What people have of it stays with them, and is there again with it.
   attribute: ['attributes', 'key'],
+  // Who is on it stays on it.
+  list: ['lists', 'id'],
 } as const;
 export type Binned = keyof typeof TABLES;
 
@@ -36,11 +39,15 @@ export async function intoBin(db: Executor, ws: string, kind: Binned, id: string
 
 /** Brings something back as it was, under the id it had. False where it is in the bin no more. */
 export async function outOfBin(db: Executor, ws: string, id: string): Promise<boolean> {
-  const kept = await firstRow<{ kind: Binned; row: object }>(
+  const kept = await firstRow<{ kind: Binned; row: object } | { kind: 'tag'; row: GivenTag }>(
     db,
     sql`delete from bin where workspace_id = ${ws} and id = ${id} returning kind, row`,
   );
   if (!kept) return false;
+  if (kept.kind === 'tag') {
+    await giveTagBack(db, ws, kept.row);
+    return true;
+  }
   const table = sql.identifier(TABLES[kept.kind][0]);
   await db.execute(
     sql`insert into ${table} select * from jsonb_populate_record(null::${table}, ${JSON.stringify(kept.row)}::jsonb)`,

@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
-import type { FieldUse } from '@ascenso/contracts';
-import type { Sequence, Step } from '@ascenso/core';
+import type { AttributeUse, FieldUse } from '@ascenso/contracts';
+import type { Condition, Sequence, Step } from '@ascenso/core';
 import { walk } from '@ascenso/core';
 import type { Executor } from './connect.ts';
 import { rows } from './rows.ts';
@@ -46,4 +46,20 @@ export async function usesIn(db: Executor, ws: string, spoken: (doc: Sequence) =
   });
   const key = (u: FieldUse) => `${u.sequence.id} ${u.field} ${u.where}`;
   return [...new Map(uses.map((u) => [key(u), u])).values()];
+}
+
+/** A use of something that has a key, told by the name of what uses it. */
+export interface NamedUse extends AttributeUse {
+  key: string;
+}
+
+/** Where segments speak of something: `keys` reads one rule. */
+export async function inSegments(db: Executor, ws: string, keys: (rule: Condition) => string[]): Promise<NamedUse[]> {
+  const segments = await rows<{ name: string; rule: Condition }>(
+    db,
+    sql`select name, rule from segments where workspace_id = ${ws}`,
+  );
+  return segments.flatMap(({ name, rule }) =>
+    keys(rule).map((key) => ({ key, name, where: 'a segment', path: '/people/segments', live: true })),
+  );
 }

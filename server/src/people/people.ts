@@ -5,6 +5,7 @@ import { newId } from '../app/ids.ts';
 import type { Executor, Tx } from '../db/connect.ts';
 import { people } from '../db/schema/index.ts';
 import { takeEndsOver } from './erasing.ts';
+import { wakeVisits } from './visits.ts';
 
 /** The person with an address, added when there is none. */
 export async function personByEmail(tx: Tx, ws: string, email: string, now: number): Promise<string> {
@@ -69,4 +70,10 @@ export async function changeAddress(tx: Tx, ws: string, personId: string, email:
 
 export async function changeZone(tx: Tx, ws: string, personId: string, zone: string | null): Promise<void> {
   await tx.update(people).set({ zone }).where(one(ws, personId));
+}
+
+/** Sets the points of a person. */
+export async function changePoints(tx: Tx, ws: string, personId: string, points: number, now: number): Promise<void> {
+  await tx.update(people).set({ points }).where(one(ws, personId));
+  await wakeVisits(tx, ws, personId, now);
 }

@@ -7,7 +7,7 @@ const rooms = [
   ['/library', 'Templates and shared blocks'],
   ['/library/style', 'House style'],
   ['/library/files', 'Files and pictures'],
-  ['/library/senders', 'Senders and lists'],
+  ['/library/senders', 'Senders'],
 ] as const;
 
 /** What every email draws on, in rooms. */

@@ -2,7 +2,7 @@ import { useState, type FormEvent } from 'react';
 import { toast } from 'sonner';
 import type { SenderRow } from '@ascenso/contracts';
 import { sentence, useChangeMutation } from '../app/api.ts';
-import { Button, Chip, number, Sheet, TextField } from '../ui/index.tsx';
+import { Button, Chip, Sheet, TextField } from '../ui/index.tsx';
 import { Choice } from '../ui/choice.tsx';
 import { useLibrary } from './library.tsx';
 
@@ -73,8 +73,7 @@ function SenderForm({ sender }: { sender?: SenderRow }) {
 
 /** Who emails come from, and the lists they go to. */
 export function SendersRoom() {
-  const { senders, lists } = useLibrary();
-  const send = useForm();
+  const { senders } = useLibrary();
   return (
     <>
       <Sheet className="flex flex-col gap-3 p-5">
@@ -87,21 +86,6 @@ export function SendersRoom() {
           <SenderForm key={s.id} sender={s} />
         ))}
         <SenderForm />
-      </Sheet>
-      <Sheet className="max-w-xl p-5">
-        <h2 className="mb-3 text-[16px] font-bold">Lists</h2>
-        <ul className="mb-3">
-          {lists.map((l) => (
-            <li key={l.id} className="flex justify-between border-t border-line py-1.5">
-              <b className="font-semibold">{l.name}</b>
-              <span className="text-ink-2 tabular-nums">{number(l.confirmed)} confirmed</span>
-            </li>
-          ))}
-        </ul>
-        <form onSubmit={send('/lists', 'POST', (f) => ({ name: text(f, 'name') }))} className="flex items-end gap-3">
-          <TextField label="New list" name="name" required />
-          <Button type="submit">Add</Button>
-        </form>
       </Sheet>
     </>
   );

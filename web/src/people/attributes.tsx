@@ -1,8 +1,6 @@
 import { ArrowDown, ArrowUp, Plus, Trash2 } from 'lucide-react';
 import { useState } from 'react';
-import { Link } from 'react-router';
 import { toast } from 'sonner';
-import type { AttributeDetails } from '@ascenso/contracts';
 import { sentence } from '../app/api.ts';
 import { AddAttribute } from './add-attribute.tsx';
 import {
@@ -11,34 +9,11 @@ import {
   useNameAttributeMutation,
   useOrderAttributesMutation,
 } from './attribute-endpoints.ts';
-import { Button, Chip, IconButton, number, Sheet } from '../ui/index.tsx';
+import { Button, IconButton, number, Sheet } from '../ui/index.tsx';
 import { SavedText } from '../ui/saved-text.tsx';
 import { useDelete } from '../ui/use-delete.ts';
+import { Uses } from './lists.tsx';
 import { PeopleTabs } from './people.tsx';
-
-/** Places shown of one attribute before the rest are counted. */
-const SHOWN = 3;
-
-function Uses({ uses }: { uses: AttributeDetails['uses'] }) {
-  if (uses.length === 0) return <span className="text-ink-2">nowhere</span>;
-  return (
-    <ul className="text-[13px] text-ink-2">
-      {uses.slice(0, SHOWN).map((u) => (
-        <li key={`${u.path} ${u.name} ${u.where}`}>
-          <Link to={u.path} className="underline">
-            {u.name}
-          </Link>
-          : {u.where} {u.live && <Chip tone="live">live</Chip>}
-        </li>
-      ))}
-      {uses.length > SHOWN && (
-        <li>
-          and in {number(uses.length - SHOWN)} more {uses.length === SHOWN + 1 ? 'place' : 'places'}
-        </li>
-      )}
-    </ul>
-  );
-}
 
 /** What is known of people: attributes of the workspace's own, in the order in which every screen shows them. */
 export function AttributesScreen() {

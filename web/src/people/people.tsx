@@ -41,6 +41,9 @@ export function PeopleTabs() {
       <NavLink to="/people/segments" className={tab}>
         Segments
       </NavLink>
+      <NavLink to="/people/lists" className={tab}>
+        Lists and tags
+      </NavLink>
       <NavLink to="/people/import" className={tab}>
         Import
       </NavLink>

@@ -1,13 +1,11 @@
 import { Eye, Mail, MousePointerClick, Route, Zap } from 'lucide-react';
 import { useState, type ReactNode } from 'react';
 import { Link, useParams } from 'react-router';
-import { toast } from 'sonner';
 import type { StoryEntry } from '@ascenso/contracts';
-import { dateWords, momentWords, offerState, zoneOf, type Value } from '@ascenso/core';
+import { dateWords, momentWords, offerState, zoneOf } from '@ascenso/core';
 import {
   sentence,
   useAroundQuery,
-  useChangePersonMutation,
   useMeQuery,
   usePersonQuery,
   useSentEmailQuery,
@@ -18,6 +16,8 @@ import { SavedText } from '../ui/saved-text.tsx';
 import { Button, Chip, Dialog, EmailFrame, Empty, Sheet } from '../ui/index.tsx';
 import { ConfirmAgain, MailEnds } from './mail-ends.tsx';
 import { MailChip } from './people.tsx';
+import { ConsentRecord } from './person-consent.tsx';
+import { Known, PersonTags, useSavePerson } from './person-known.tsx';
 import { TheirData } from './their-data.tsx';
 
 const icons: Record<StoryEntry['kind'], ReactNode> = {
@@ -55,28 +55,14 @@ export function PersonScreen() {
   });
   const { data: around } = useAroundQuery();
   const { data: me } = useMeQuery();
-  const [change] = useChangePersonMutation();
+  const save = useSavePerson(id);
   const [setMembership] = useSetMembershipMutation();
   const [send, setSend] = useState<string | null>(null);
   const [confirming, setConfirming] = useState<{ id: string; name: string } | null>(null);
   if (error) return <Empty text={sentence(error)} />;
   if (!data || !around || !me) return <p className="p-8 text-ink-2">Reading their story …</p>;
-  const { person, ends, lists, inside, offers, story } = data;
+  const { person, ends, lists, consent, inside, offers, story } = data;
   const zone = zoneOf(me.workspace.zone);
-  const save = async (part: object) => {
-    const answer = await change({ id, change: part });
-    if (answer.error) toast.error(sentence(answer.error));
-  };
-  const parse = (type: string, text: string): Value =>
-    text === ''
-      ? null
-      : type === 'number' && !Number.isNaN(Number(text))
-        ? Number(text)
-        : type === 'yes-no'
-          ? text === 'yes'
-          : text;
-  const show = (v: Value | undefined) =>
-    typeof v === 'boolean' ? (v ? 'yes' : 'no') : v === null || v === undefined ? '' : String(v);
   const days = new Map<string, StoryEntry[]>();
   for (const e of story) days.set(dateWords(zone, e.at, true), [...(days.get(dateWords(zone, e.at, true)) ?? []), e]);
   return (
@@ -98,29 +84,7 @@ export function PersonScreen() {
           <MailChip status={person.mailStatus} />
           <MailEnds ends={ends} zone={zone} />
         </div>
-        <Sheet className="flex flex-col gap-2.5 p-4">
-          <h2 className="font-sans font-semibold">Attributes</h2>
-          {around.attributes.map((a) => (
-            <div key={a.key}>
-              <p className="mb-0.5 text-[12px] text-ink-2">{a.label}</p>
-              <SavedText
-                label={a.label}
-                value={show(person.attributes[a.key])}
-                placeholder="no value"
-                save={(v) => void save({ attributes: { [a.key]: parse(a.type, v) } })}
-              />
-            </div>
-          ))}
-          <div>
-            <p className="mb-0.5 text-[12px] text-ink-2">Time zone</p>
-            <SavedText
-              label="Time zone"
-              value={person.zone ?? ''}
-              placeholder="not known"
-              save={(v) => void save({ zone: v || null })}
-            />
-          </div>
-        </Sheet>
+        <Known person={person} attributes={around.attributes} />
         <Sheet className="flex flex-col gap-2.5 p-4">
           <h2 className="font-sans font-semibold">Lists and tags</h2>
           {around.lists.map((l) => {
@@ -143,19 +107,7 @@ export function PersonScreen() {
               </div>
             );
           })}
-          <div className="flex flex-wrap gap-1">
-            {person.tags.map((t) => (
-              <Chip key={t} tone="data">
-                {t}
-              </Chip>
-            ))}
-          </div>
-          <SavedText
-            label="Add a tag"
-            value=""
-            placeholder="Add a tag"
-            save={(v) => v.trim() && void save({ addTag: v.trim() })}
-          />
+          <PersonTags person={person} tags={around.tags} />
         </Sheet>
         <TheirData person={person} />
       </div>
@@ -231,6 +183,7 @@ export function PersonScreen() {
             </section>
           ))}
         </Sheet>
+        <ConsentRecord consent={consent} zone={zone} />
       </div>
       <SentDialog send={send} onClose={() => setSend(null)} />
       {confirming && (

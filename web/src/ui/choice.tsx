@@ -1,6 +1,5 @@
 import {
   Combobox,
-  ComboboxInput,
   ComboboxOption,
   ComboboxOptions,
   Listbox,
@@ -10,6 +9,7 @@ import {
 } from '@headlessui/react';
 import { Check, ChevronDown } from 'lucide-react';
 import { useState, type ReactNode } from 'react';
+import { ComboInput } from './combo-input.tsx';
 import { Field, inputClass } from './index.tsx';
 
 export interface Option<V> {
@@ -126,7 +126,6 @@ function Searched<V extends string | number>({ id, ...c }: Choosing<V> & { id?: 
   const labels = new Map(c.of.map((o) => [o.value, o.label]));
   return (
     <Combobox
-      immediate
       {...(c.name ? { name: c.name } : {})}
       value={c.value}
       onChange={(v: V | null) => v !== null && c.choose(v)}
@@ -134,21 +133,14 @@ function Searched<V extends string | number>({ id, ...c }: Choosing<V> & { id?: 
       disabled={c.disabled ?? false}
     >
       <span className={frameOf(c)}>
-        <ComboboxInput
+        <ComboInput
+          arrow
           {...(id ? { id } : {})}
           aria-label={c.label}
           data-part={c.part}
-          autoComplete="off"
           placeholder={c.none}
           displayValue={(v: V) => labels.get(v) ?? ''}
-          onFocus={(e) => e.target.select()}
           onChange={(e) => setTyped(e.target.value)}
-          className={`${inputClass} pr-7 text-ellipsis`}
-        />
-        <ChevronDown
-          size={14}
-          aria-hidden="true"
-          className="pointer-events-none absolute inset-y-0 right-2 my-auto text-ink-2"
         />
       </span>
       <ComboboxOptions anchor="bottom start" className={`${listClass} w-(--input-width)`}>

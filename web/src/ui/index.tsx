@@ -42,7 +42,8 @@ export function IconButton({
   );
 }
 
-export const inputClass = 'w-full min-h-8 rounded-control border border-line bg-sheet px-2.5 py-1.5 text-ink';
+export const inputClass =
+  'w-full min-h-8 rounded-control border border-line bg-sheet px-2.5 py-1.5 leading-normal text-ink';
 
 export function Field({
   label,

@@ -1,15 +1,8 @@
-import {
-  Combobox,
-  ComboboxInput,
-  ComboboxOption,
-  ComboboxOptions,
-  Popover,
-  PopoverButton,
-  PopoverPanel,
-} from '@headlessui/react';
+import { Combobox, ComboboxOption, ComboboxOptions, Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import { CalendarDays } from 'lucide-react';
 import { lazy, Suspense, useEffect, useState } from 'react';
 import { listClass, optionClass } from './choice.tsx';
+import { ComboInput } from './combo-input.tsx';
 import { Field, inputClass } from './index.tsx';
 import { dayInWords, readDay, readTime, timeInWords } from './region.ts';
 
@@ -22,18 +15,22 @@ export function DayField({
   label,
   value,
   save,
+  clear,
   inline,
 }: {
   label: string;
   value: string;
   save: (day: string) => void;
+  /** Takes the day away, where there may be none. */
+  clear?: () => void;
   inline?: boolean;
 }) {
   const [text, setText] = useState('');
   useEffect(() => setText(value ? dayInWords(value) : ''), [value]);
   const commit = () => {
     const day = readDay(text, value || today());
-    if (day && day !== value) save(day);
+    if (clear && text.trim() === '' && value) clear();
+    else if (day && day !== value) save(day);
     else setText(value ? dayInWords(value) : '');
   };
   return (
@@ -88,21 +85,14 @@ export function TimeField({ label, minute, save }: { label: string; minute: numb
   const fit = written ? HALF_HOURS.filter((m) => timeInWords(m).startsWith(written) && m !== exact) : HALF_HOURS;
   const all = exact === null ? fit : [exact, ...fit];
   return (
-    <Combobox
-      immediate
-      value={minute}
-      onChange={(m: number | null) => m !== null && save(m)}
-      onClose={() => setTyped('')}
-    >
-      <ComboboxInput
+    <Combobox value={minute} onChange={(m: number | null) => m !== null && save(m)} onClose={() => setTyped('')}>
+      <ComboInput
         aria-label={label}
-        autoComplete="off"
         displayValue={(m: number) => timeInWords(m)}
-        onFocus={(e) => e.target.select()}
         onChange={(e) => setTyped(e.target.value)}
         // What was typed counts when it is left, chosen from the list or not.
         onBlur={() => exact !== null && exact !== minute && save(exact)}
-        className={`${inputClass} inline-block !w-24 align-middle`}
+        className="inline-block !w-24 align-middle"
       />
       <ComboboxOptions anchor="bottom start" className={`${listClass} w-(--input-width)`}>
         {all.length === 0 && <p className="px-2.5 py-1.5 text-ink-2">Not a time of day.</p>}

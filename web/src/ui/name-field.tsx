@@ -1,7 +1,7 @@
-import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/react';
+import { Combobox, ComboboxOption, ComboboxOptions } from '@headlessui/react';
 import { useState } from 'react';
 import { listClass, optionClass } from './choice.tsx';
-import { inputClass } from './index.tsx';
+import { ComboInput } from './combo-input.tsx';
 
 /** A name that is known, or a new one: typed, or picked from those that fit. It saves itself on Enter and when it is left. */
 export function NameField({
@@ -29,16 +29,14 @@ export function NameField({
     if (next !== value) save(next);
   };
   return (
-    <Combobox immediate value={value} onChange={(n: string | null) => n !== null && keep(n)}>
-      <ComboboxInput
+    <Combobox value={value} onChange={(n: string | null) => n !== null && keep(n)}>
+      <ComboInput
         {...(id ? { id } : {})}
         aria-label={label}
-        autoComplete="off"
         placeholder={placeholder}
         displayValue={(n: string) => n}
         onChange={(e) => setTyped(e.target.value)}
         onBlur={() => typed !== null && keep(name)}
-        className={inputClass}
       />
       {(isNew || known.length > 0) && (
         <ComboboxOptions anchor="bottom start" className={`${listClass} w-(--input-width)`}>

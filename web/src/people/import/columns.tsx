@@ -85,7 +85,8 @@ export function Columns({
                     label={`${name} becomes`}
                     value={idOf(column)}
                     choose={(v) => {
-                      if (v === NEW) setMaking(i);
+                      // Once the list of choices has closed: a dialog in front would leave it standing.
+                      if (v === NEW) requestAnimationFrame(() => setMaking(i));
                       else put(i, [...EVERYBODYS, ...own].find((o) => o.value === v)?.column ?? { to: 'nothing' });
                     }}
                     of={all}

@@ -35,6 +35,9 @@ const firstPlan = (told: ImportAnswer): ImportPlan => ({
   starts: [],
 });
 
+/** A message that stands beside its field needs not name it. */
+const bare = (message: string) => message.replace(/^[\w.]+: /, '');
+
 /** Says what the columns are and what is done, until it is checked. */
 function Setting({ told }: { told: ImportAnswer }) {
   const { data: around } = useAroundQuery();
@@ -54,7 +57,7 @@ function Setting({ told }: { told: ImportAnswer }) {
         />
         {problem?.field === 'columns' && (
           <p role="alert" className="px-4 pb-3 font-semibold text-brick">
-            {problem.message}
+            {bare(problem.message)}
           </p>
         )}
       </Sheet>
@@ -69,7 +72,7 @@ function Setting({ told }: { told: ImportAnswer }) {
           set={set}
           lists={around.lists}
           tags={around.tags}
-          error={problem?.field === 'consent' ? problem.message : undefined}
+          error={problem?.field === 'consent' ? bare(problem.message) : undefined}
         />
       </Sheet>
       {problem && problem.field !== 'columns' && problem.field !== 'consent' && (
@@ -172,6 +175,9 @@ function Told({ told, back }: { told: ImportAnswer; back: () => void }) {
           </fieldset>
         </Sheet>
       )}
+      {named.length === 0 && people > 0 && (
+        <p className="text-ink-2">No sequence that is live begins with what this file does: nobody starts one by it.</p>
+      )}
       {error && (
         <p role="alert" className="font-semibold text-brick">
           {sentence(error)}
@@ -216,7 +222,7 @@ function Ended({ told, zoneName }: { told: ImportAnswer; zoneName: string }) {
         )}
         {told.state === 'done' && counts && (
           <div className="grid grid-cols-2 gap-4 md:grid-cols-4">
-            <Figure n={counts.fresh} words={counts.fresh === 1 ? 'came in' : 'came in'} />
+            <Figure n={counts.fresh} words="came in" />
             <Figure n={counts.changed} words="were known, and changed" />
             <Figure n={counts.started} words={counts.started === 1 ? 'started a sequence' : 'started sequences'} />
             <Figure n={counts.faults} words="rows were left out" />
@@ -260,7 +266,7 @@ export function ImportScreen() {
     else if (state !== 'running') await navigate('/people/import');
   };
   return (
-    <div className="mx-auto flex max-w-5xl flex-col gap-4 p-6">
+    <div className="mx-auto flex w-full max-w-5xl flex-col gap-4 p-6">
       <div className="flex items-center gap-3">
         <Link to="/people/import" aria-label="All imports" className="rounded-control p-1 text-ink-2 hover:bg-sheet">
           <ArrowLeft size={18} aria-hidden="true" />
