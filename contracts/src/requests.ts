@@ -14,10 +14,12 @@ import {
   writtenSchema,
 } from '@ascenso/core';
 
+/** An address, in lower case. */
 const email = z
   .email('Write an email address such as marta@foldwell.example.')
   .max(254)
   .transform((e) => e.toLowerCase());
+export { email as emailAddress };
 const zone = z.string().refine(isZone, 'Use an IANA time zone such as Europe/Lisbon.');
 /** Values of attributes: text, number, yes/no, list of text, or null to clear. */
 const attributeValues = z.record(

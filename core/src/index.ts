@@ -6,5 +6,6 @@ export * from './email/index.ts';
 export * from './importing/index.ts';
 export * from './sequence/index.ts';
 export * from './checks/index.ts';
+export * from './form/index.ts';
 export * from './results/index.ts';
 export * from './rehearsal/index.ts';

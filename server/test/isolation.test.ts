@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm';
 import { agent as agentOf } from 'supertest';
 import { beforeAll, expect, test } from 'vitest';
-import { blankOffer, timerFaces } from '@ascenso/core';
+import { blankOffer, timerFaces, blankForm } from '@ascenso/core';
 import { routeTable } from '../src/app/routes.ts';
 import { newId } from '../src/app/ids.ts';
 import { firstRow, rows } from '../src/db/rows.ts';
@@ -86,6 +86,9 @@ const bodies: Record<string, () => object> = {
   'delete /lists/:id': () => ({}),
   'patch /tags/:tag': () => ({ tag: 'taken' }),
   'delete /tags/:tag': () => ({}),
+  'post /forms': () => ({ name: 'Theirs' }),
+  'put /forms/:id': () => ({ ...blankForm('Taken over', ids.list as string, 'en', false) }),
+  'post /forms/:id/status': () => ({ status: 'closed' }),
   'post /imports': () => ({}),
   'post /imports/:id/check': () => ({
     columns: [{ to: 'email' }],
@@ -122,6 +125,7 @@ const idFor = (path: string): string => {
   if (path.startsWith('/keys/')) return ids.key as string;
   if (path.startsWith('/bin/')) return ids.bin as string;
   if (path.startsWith('/lists/')) return ids.list as string;
+  if (path.startsWith('/forms/')) return ids.form as string;
   if (path.startsWith('/imports/')) return ids.import as string;
   for (const kind of ['comments', 'shared', 'templates', 'files', 'offers'] as const)
     if (path.startsWith(`/${kind}/`)) return ids[kind] as string;
@@ -198,6 +202,10 @@ beforeAll(async () => {
   await db.execute(
     sql`insert into set_aside (workspace_id, kind, item, sequence_id, person_id, reason, failures, since, next_at) values (${world.ws}, 'send', ${ids.send}, ${ids.sequence}, ${ids.person}, ${MARK}, 1, 0, 1)`,
   );
+  ids.form = newId();
+  await db.execute(
+    sql`insert into forms (workspace_id, id, doc, version, status, sequence_id, created_at) values (${world.ws}, ${ids.form}, ${JSON.stringify(blankForm(MARK, ids.list as string, 'en', true))}::jsonb, 1, 'open', ${ids.sequence}, 0)`,
+  );
   ids.import = newId();
   await db.execute(
     sql`insert into imports (workspace_id, id, name, state, "by", created_at, ended_at) values (${world.ws}, ${ids.import}, ${MARK}, 'done', ${MARK}, 0, ${FRIDAY_NOON})`,
@@ -259,6 +267,9 @@ test('the same routes do show it to its own people: the walk above is not blind'
       '/people',
       '/people/:id',
       '/imports',
+      '/forms',
+      '/forms/:id',
+      '/lists',
       '/imports/:id',
       '/sequences',
       '/sequences/:id',

@@ -11,6 +11,7 @@ import { attributesRouter } from './attributes.ts';
 import { behindRouter } from './behind.ts';
 import { calendarRouter } from './calendar.ts';
 import { contentRouter } from './content.ts';
+import { formsRouter } from './forms.ts';
 import { importsRouter } from './imports.ts';
 import { libraryRouter } from './library.ts';
 import { linksRouter } from './links.ts';
@@ -76,6 +77,7 @@ export function apiRouter(ctx: AppContext): Router {
     attributesRouter(ctx),
     behindRouter(ctx),
     calendarRouter(ctx),
+    formsRouter(ctx),
     importsRouter(ctx),
     segmentsRouter(ctx),
     peopleRouter(ctx),

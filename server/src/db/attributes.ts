@@ -3,7 +3,7 @@ import type { AttributeDetails, AttributeRow, AttributeUse } from '@ascenso/cont
 import { atomsOf, everyCondition, walk, type Sequence } from '@ascenso/core';
 import type { Executor } from './connect.ts';
 import { rows } from './rows.ts';
-import { inSegments, usesIn, writtenIn, type NamedUse, type Spoken } from './uses.ts';
+import { inForms, inSegments, setsOf, usesIn, writtenIn, type NamedUse, type Spoken } from './uses.ts';
 
 const first = (path: string): string => path.split('.')[0] ?? '';
 
@@ -62,7 +62,11 @@ async function usesOfAttributes(db: Executor, ws: string): Promise<NamedUse[]> {
   const asked = await inSegments(db, ws, (rule) =>
     atomsOf(rule).flatMap((a) => (a.kind === 'attribute' ? [first(a.test.field)] : [])),
   );
-  const all = [...always, ...inSequences, ...asked, ...inLibrary];
+  const filled = await inForms(db, ws, (f) => [
+    ...f.fields.flatMap((field) => (field.kind === 'attribute' ? [field.key] : [])),
+    ...setsOf(f).flatMap((s) => (s.kind === 'attribute' ? [s.key] : [])),
+  ]);
+  const all = [...always, ...inSequences, ...asked, ...filled, ...inLibrary];
   return [...new Map(all.map((u) => [`${u.key} ${u.path} ${u.name} ${u.where}`, u])).values()];
 }
 
@@ -108,4 +112,13 @@ export async function orderAttributes(db: Executor, ws: string, keys: readonly s
     sql`update attributes a set position = o.n from unnest(${sql.param(keys)}::text[]) with ordinality as o(key, n)
         where a.workspace_id = ${ws} and a.key = o.key`,
   );
+}
+
+/** Types of attributes by key. */
+export async function attributeTypes(db: Executor, ws: string): Promise<Map<string, AttributeRow['type']>> {
+  const known = await rows<{ key: string; type: AttributeRow['type'] }>(
+    db,
+    sql`select key, type from attributes where workspace_id = ${ws}`,
+  );
+  return new Map(known.map((a) => [a.key, a.type]));
 }

@@ -4,7 +4,7 @@ import { atomsOf, everyCondition, walk, type Condition, type Sequence } from '@a
 import { newId } from '../app/ids.ts';
 import type { Executor, Tx } from './connect.ts';
 import { firstRow, rows } from './rows.ts';
-import { inSegments, usesIn, type NamedUse, type Spoken } from './uses.ts';
+import { inForms, inSegments, setsOf, usesIn, type NamedUse, type Spoken } from './uses.ts';
 
 /** Tags that one version or draft of a sequence speaks of. */
 function spoken(doc: Sequence): Spoken[] {
@@ -32,6 +32,7 @@ const usesOfTags = async (db: Executor, ws: string): Promise<NamedUse[]> => [
     live: u.live,
   })),
   ...(await inSegments(db, ws, inRule)),
+  ...(await inForms(db, ws, (f) => setsOf(f).flatMap((s) => (s.kind === 'tag' ? [s.tag] : [])))),
 ];
 
 /** All tags that somebody has or something speaks of, with how many people have each. */

@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
 import type { AttributeUse, FieldUse } from '@ascenso/contracts';
-import type { Condition, Sequence, Step } from '@ascenso/core';
+import type { Condition, Sequence, SignUpForm, Step } from '@ascenso/core';
 import { walk } from '@ascenso/core';
 import type { Executor } from './connect.ts';
 import { rows } from './rows.ts';
@@ -63,3 +63,18 @@ export async function inSegments(db: Executor, ws: string, keys: (rule: Conditio
     keys(rule).map((key) => ({ key, name, where: 'a segment', path: '/people/segments', live: true })),
   );
 }
+
+/** Where forms speak of something: `keys` reads one. */
+export async function inForms(db: Executor, ws: string, keys: (form: SignUpForm) => string[]): Promise<NamedUse[]> {
+  const forms = await rows<{ id: string; doc: SignUpForm; open: boolean }>(
+    db,
+    sql`select id, doc, status = 'open' as open from forms where workspace_id = ${ws}`,
+  );
+  return forms.flatMap(({ id, doc, open }) =>
+    keys(doc).map((key) => ({ key, name: doc.name, where: 'a form', path: `/library/forms/${id}`, live: open })),
+  );
+}
+
+/** What the options of a form's choices do. */
+export const setsOf = (form: SignUpForm) =>
+  form.fields.flatMap((f) => (f.kind === 'choice' ? f.options.map((o) => o.sets) : []));

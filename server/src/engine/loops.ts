@@ -5,6 +5,7 @@ import { advanceRound } from './advance-loop.ts';
 import { expireRound } from './expiring.ts';
 import { noticeRound, noticesHandedOver } from './notices.ts';
 import { importRound } from '../jobs/importing/index.ts';
+import { forgetRound } from '../people/joining.ts';
 import { ensurePartitions } from '../db/partitions.ts';
 import { delivered, sendRound } from './send-loop.ts';
 import type { SendSettings } from './settings.ts';
@@ -55,7 +56,7 @@ export function startLoops(
   };
   const all = Promise.all([
     run('sweep', async (now) => (await ensurePartitions(connection, now)) + (await sweepRound(connection, now))),
-    run('expire', (now) => expireRound(connection, now)),
+    run('expire', async (now) => (await expireRound(connection, now)) + (await forgetRound(connection.db, now))),
     run('advance', async (now) => {
       const moved = await advanceRound(connection, now);
       await beat();

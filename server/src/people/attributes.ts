@@ -72,3 +72,22 @@ export async function checkAttributes(
       throw invalid('attributes.time_zone', 'Use an IANA time zone such as Europe/Lisbon.');
   }
 }
+
+/** Of some values, those that fit attributes there are: a form may be older than its attributes. */
+export async function fittingAttributes(
+  db: Executor,
+  workspaceId: string,
+  values: Record<string, unknown>,
+): Promise<Record<string, unknown>> {
+  const known = await db
+    .select({ key: attributes.key, type: attributes.type })
+    .from(attributes)
+    .where(eq(attributes.workspaceId, workspaceId));
+  const typeOf = new Map(known.map((a) => [a.key, a.type]));
+  return Object.fromEntries(
+    Object.entries(values).filter(([key, value]) => {
+      const type = typeOf.get(key);
+      return type !== undefined && fits(type, value);
+    }),
+  );
+}

@@ -1,6 +1,7 @@
 import { and, eq, isNotNull, isNull, or, sql, type SQL } from 'drizzle-orm';
 import type { Tx } from '../db/connect.ts';
 import {
+  asks,
   consents,
   events,
   mailDays,
@@ -112,7 +113,7 @@ export async function erase(tx: Tx, ws: string, id: string, now: number): Promis
   await tx.execute(
     sql`delete from import_rows where workspace_id = ${ws} and (person_id = ${id} or email = ${person.email})`,
   );
-  for (const table of [memberships, consents, events, traces, mailDays, notices, setAside, sweepMembers])
+  for (const table of [memberships, asks, consents, events, traces, mailDays, notices, setAside, sweepMembers])
     await tx.delete(table).where(and(eq(table.workspaceId, ws), eq(table.personId, id)));
   await tx.delete(people).where(and(eq(people.workspaceId, ws), eq(people.id, id)));
   return true;

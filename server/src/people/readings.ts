@@ -86,6 +86,15 @@ export async function targetOf(db: Executor, key: SendKey, link: LinkRef): Promi
   return sent ? (targetOfLink(sent.program, sent.values, link)?.target ?? null) : null;
 }
 
+async function downloaded(tx: Tx, ws: string, person: string, file: string, at: number): Promise<void> {
+  const name = await fileName(tx, ws, file);
+  await storeInternalEvent(tx, ws, person, 'file.downloaded', { file, name: name ?? '' }, at);
+}
+
+/** Somebody fetches a file from a page that is theirs. */
+export const recordDownload = (db: Db, ws: string, person: string, file: string, at: number): Promise<void> =>
+  transact(db, (tx) => downloaded(tx, ws, person, file, at));
+
 /** A click counts as an open. A click on a hosted file also tells the person's story that it was downloaded. */
 export async function recordClick(
   db: Db,
@@ -105,17 +114,8 @@ export async function recordClick(
         .returning({ person_id: sends.personId, visit_id: sends.visitId });
       await wakeReader(tx, key, at);
       if (send?.visit_id) await readingHappened(tx, key, send.person_id, 'clicked', at);
-      if (send?.visit_id && target.startsWith('file:')) {
-        const name = await fileName(tx, key.workspaceId, target.slice(5));
-        await storeInternalEvent(
-          tx,
-          key.workspaceId,
-          send.person_id,
-          'file.downloaded',
-          { file: target.slice(5), name: name ?? '' },
-          at,
-        );
-      }
+      if (send?.visit_id && target.startsWith('file:'))
+        await downloaded(tx, key.workspaceId, send.person_id, target.slice(5), at);
     }
   });
 }

@@ -6,6 +6,7 @@ import { hostedFile } from '../db/files.ts';
 import { recipientOf } from '../db/sends.ts';
 import { readSend, type SendKey } from '../mail/token.ts';
 import { INCOMPLETE, sendPage } from '../app/page.ts';
+import { formRoutes } from './forms.ts';
 import { PIXEL, sendGif, timerRoutes } from './timers.ts';
 import { fetchedAhead } from './fetched.ts';
 import { recordClick, recordOpen, targetOf, unsubscribeFrom } from '../people/readings.ts';
@@ -76,5 +77,6 @@ export function publicRouter(ctx: AppContext): Router {
   });
 
   timerRoutes(router, ctx);
+  formRoutes(router, ctx);
   return router;
 }

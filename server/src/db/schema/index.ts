@@ -1,6 +1,7 @@
 export * from './consent.ts';
 export * from './content.ts';
 export * from './engine.ts';
+export * from './forms.ts';
 export * from './imports.ts';
 export * from './offers.ts';
 export * from './people.ts';

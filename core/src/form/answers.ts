@@ -1,0 +1,57 @@
+import type { Value } from '../audience/index.ts';
+import { valueReader, NO, YES, type ColumnType } from '../importing/index.ts';
+import type { SignUpForm } from './schema.ts';
+
+/** What somebody said in a form, as it is kept until they confirm. */
+export interface FormAnswers {
+  attributes: Record<string, Value>;
+  /** Labels of the options chosen, by the name of the choice. */
+  choices: Record<string, string>;
+  tags: string[];
+  /** Lists beside those of the form. */
+  lists: string[];
+}
+
+/** A field that cannot be taken as it is: which one, and whether it is missing or wrong. */
+export interface FormFault {
+  field: string;
+  why: 'missing' | 'wrong';
+}
+
+/**
+ * Reads what was sent to a form. `sent` are the fields of the request by name; those of no field of the form say nothing.
+ * Days come as a browser's own field sends them (HTML standard, valid date string), and are read day first where typed.
+ */
+export function readAnswers(
+  form: SignUpForm,
+  sent: Readonly<Record<string, string>>,
+  typeOf: (key: string) => ColumnType | undefined,
+): FormAnswers | FormFault {
+  const answers: FormAnswers = { attributes: {}, choices: {}, tags: [], lists: [] };
+  for (const f of form.fields) {
+    const name = f.kind === 'choice' ? f.name : f.key;
+    const text = (sent[name] ?? '').trim().slice(0, 500);
+    if (f.kind === 'choice') {
+      const option = f.options.find((o) => o.id === text || o.label === text);
+      if (!option) {
+        if (text !== '') return { field: name, why: 'wrong' };
+        continue;
+      }
+      answers.choices[f.name] = option.label;
+      const { sets } = option;
+      if (sets.kind === 'tag') answers.tags.push(sets.tag);
+      if (sets.kind === 'list') answers.lists.push(sets.list);
+      if (sets.kind === 'attribute') answers.attributes[sets.key] = sets.value;
+      continue;
+    }
+    const type = typeOf(f.key);
+    if (text === '' || type === undefined) {
+      if (f.required && type !== undefined) return { field: name, why: 'missing' };
+      continue;
+    }
+    const read = valueReader(type, { days: 'dmy', decimal: '.', yes: [...YES, 'on'], no: NO })(text);
+    if (!read.ok) return { field: name, why: 'wrong' };
+    answers.attributes[f.key] = read.value;
+  }
+  return answers;
+}
