@@ -83,10 +83,15 @@ export async function declareFormEvents(db: Executor, ws: string, example: strin
       { first_name: 'Marta', confirm: 'https://foldwell.example/confirm' },
     ],
   ] as const) {
-    const fields = ['form', 'form_name', ...more, ...names].map(field);
+    const [known] = await rows<{ fields: { name: string; type: string }[] }>(
+      db,
+      sql`select fields from event_kinds where workspace_id = ${ws} and name = ${name}`,
+    );
+    const own = ['form', 'form_name', ...more, ...names].map(field);
+    const fields = [...own, ...(known?.fields ?? []).filter((f) => !own.some((o) => o.name === f.name))];
     await db.execute(sql`
       insert into event_kinds (workspace_id, name, label, fields, sample, learned)
       values (${ws}, ${name}, ${label}, ${JSON.stringify(fields)}::jsonb, ${JSON.stringify({ ...sample, ...values })}::jsonb, false)
-      on conflict (workspace_id, name) do update set fields = excluded.fields, sample = excluded.sample, learned = false`);
+      on conflict (workspace_id, name) do update set fields = excluded.fields, sample = event_kinds.sample || excluded.sample, learned = false`);
   }
 }

@@ -14,11 +14,7 @@ const EMPTY: Filled = { values: {}, fault: null };
 const TYPES: Partial<Record<ColumnType, string>> = { number: 'text" inputmode="decimal', date: 'date' };
 
 /** A field of its own name, with what is wrong with it below. */
-function field(
-  f: FormField,
-  typeOf: (key: string) => ColumnType | undefined,
-  filled: Filled,
-): string {
+function field(f: FormField, typeOf: (key: string) => ColumnType | undefined, filled: Filled): string {
   const name = f.kind === 'choice' ? f.name : f.key;
   const value = filled.values[name] ?? '';
   const wrong = filled.fault?.field === name ? filled.fault.words : '';

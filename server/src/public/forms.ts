@@ -59,7 +59,9 @@ export function formRoutes(router: Router, ctx: AppContext): void {
     status: number,
     filled?: Parameters<typeof formHtml>[3],
   ): Promise<void> => {
-    const begun = `<input type="hidden" name="t" value="${signText(secret, `form ${Date.now()}`)}">`;
+    // Whoever mends a field has read the page long ago.
+    const since = filled?.values['t'] || signText(secret, `form ${Date.now()}`);
+    const begun = `<input type="hidden" name="t" value="${escapeHtml(since)}">`;
     const intro = form.doc.intro ? `<p>${escapeHtml(form.doc.intro)}</p>` : '';
     sendHousePage(res, status, {
       style: form.style,
@@ -83,24 +85,25 @@ export function formRoutes(router: Router, ctx: AppContext): void {
     await showForm(res, form, 200);
   });
 
+  const tooOften = async (req: Request, res: Response): Promise<void> => {
+    const form = await hostedForm(db, String(req.params.id));
+    if (!form) return sendPage(res, 404, 'There is no such form', '');
+    const text = joiningWords[form.doc.language].tooOften;
+    tell(req, res, 429, { title: '', text }, () =>
+      sendHousePage(res, 429, {
+        style: form.style,
+        language: form.doc.language,
+        title: form.doc.title,
+        body: `<p role="alert">${escapeHtml(text)}</p>`,
+      }),
+    );
+  };
   const limited = rateLimit({
     windowMs: 15 * 60_000,
     limit: FROM_ONE_NETWORK,
     standardHeaders: 'draft-8',
     legacyHeaders: false,
-    handler: async (req, res) => {
-      const form = await hostedForm(db, String(req.params.id));
-      if (!form) return sendPage(res, 404, 'There is no such form', '');
-      const text = joiningWords[form.doc.language].tooOften;
-      tell(req, res, 429, { title: '', text }, () =>
-        sendHousePage(res, 429, {
-          style: form.style,
-          language: form.doc.language,
-          title: form.doc.title,
-          body: `<p role="alert">${escapeHtml(text)}</p>`,
-        }),
-      );
-    },
+    handler: (req, res) => void tooOften(req, res),
   });
 
   router.post('/form/:id', limited, body, async (req, res) => {

@@ -8,6 +8,7 @@ const rooms = [
   ['/library/style', 'House style'],
   ['/library/files', 'Files and pictures'],
   ['/library/senders', 'Senders'],
+  ['/library/forms', 'Forms'],
 ] as const;
 
 /** What every email draws on, in rooms. */

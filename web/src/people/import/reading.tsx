@@ -1,9 +1,8 @@
 import { DAY_ORDER, dayOrders, type ImportPlan } from '@ascenso/core';
-import { toast } from 'sonner';
-import { sentence, useChangeMutation } from '../../app/api.ts';
 import { Choice } from '../../ui/choice.tsx';
 import { Field, inputClass } from '../../ui/index.tsx';
 import { NameField } from '../../ui/name-field.tsx';
+import { ListPicker } from '../list-picker.tsx';
 import { TagChips } from '../tag-chips.tsx';
 
 type Set = <K extends keyof ImportPlan>(key: K, value: ImportPlan[K]) => void;
@@ -70,45 +69,6 @@ export function Writing({ plan, set }: { plan: ImportPlan; set: Set }) {
   );
 }
 
-/** Lists that all of them join: those there are, and a new one. */
-function Lists({
-  chosen,
-  all,
-  save,
-}: {
-  chosen: readonly string[];
-  all: readonly { id: string; name: string }[];
-  save: (lists: string[]) => void;
-}) {
-  const [change] = useChangeMutation();
-  const make = async (name: string) => {
-    if (!name) return;
-    const known = all.find((l) => l.name.toLowerCase() === name.toLowerCase());
-    if (known) return save([...new Set([...chosen, known.id])]);
-    const answer = await change({ url: '/lists', method: 'POST', body: { name } });
-    if (answer.error) toast.error(sentence(answer.error));
-    else if (answer.data.id) save([...chosen, answer.data.id]);
-  };
-  return (
-    <div className="flex flex-wrap items-center gap-2">
-      <TagChips
-        names={chosen.map((id) => all.find((l) => l.id === id)?.name ?? '')}
-        what="list"
-        remove={(name) => save(chosen.filter((id) => all.find((l) => l.id === id)?.name !== name))}
-      />
-      <span className="w-56">
-        <NameField
-          label="Put them on a list"
-          placeholder="Choose or name a list"
-          value=""
-          of={all.filter((l) => !chosen.includes(l.id)).map((l) => l.name)}
-          save={(name) => void make(name)}
-        />
-      </span>
-    </div>
-  );
-}
-
 /** What is done with them: whom a file changes, where they go, and where their consent comes from. */
 export function Doing({
   plan,
@@ -152,7 +112,7 @@ export function Doing({
       </p>
       <div>
         <h3 className="mb-1 text-[12px] text-ink-2">All of them join</h3>
-        <Lists chosen={plan.lists} all={lists} save={(next) => set('lists', next)} />
+        <ListPicker chosen={plan.lists} all={lists} save={(next) => set('lists', next)} />
       </div>
       <div>
         <h3 className="mb-1 text-[12px] text-ink-2">All of them get the tags</h3>
