@@ -213,7 +213,7 @@ function leavers(people: readonly Person[], begin: number): Doing[] {
         sql`select id from sends where person_id = ${p.id} and status = 'sent' and visit_id is not null limit 1`,
       );
       if (sent[0] && chance.is(0.6)) {
-        await unsubscribeFrom(db(), { workspaceId: world.ws, sendId: sent[0].id }, at);
+        await unsubscribeFrom(db(), { workspaceId: world.ws, sendId: sent[0].id }, null, at);
         ends.push({ person: p.id, kind: 'unsubscribed', at });
       } else {
         await transact(db(), (tx) =>

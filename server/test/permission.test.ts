@@ -66,7 +66,12 @@ async function unsubscribe(who: string) {
       sql`select s.id from sends s join people p on p.workspace_id = s.workspace_id and p.id = s.person_id where p.email = ${who} order by s.id desc limit 1`,
     )
   )[0];
-  await unsubscribeFrom(world.connection.db, { workspaceId: world.ws, sendId: send?.id as string }, await world.now());
+  await unsubscribeFrom(
+    world.connection.db,
+    { workspaceId: world.ws, sendId: send?.id as string },
+    null,
+    await world.now(),
+  );
 }
 const bounce = async (id: string) => {
   const now = await world.now();

@@ -109,7 +109,7 @@ async function leaving(): Promise<void> {
         where s.status = 'sent' and s.visit_id is not null and p.unsubscribed_at is null order by s.sent_at desc limit 1`,
   );
   if (!sent) return;
-  await unsubscribeFrom(db(), { workspaceId: world.ws, sendId: sent.id }, await world.now());
+  await unsubscribeFrom(db(), { workspaceId: world.ws, sendId: sent.id }, null, await world.now());
   stopped.push({ to: sent.email, at: Date.now() });
 }
 

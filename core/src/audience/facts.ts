@@ -24,6 +24,8 @@ export interface PersonFacts {
   points: number;
   /** List id to the state of membership. */
   lists: Readonly<Record<string, MembershipState>>;
+  /** Until when they want no marketing (epoch ms); absent or null where they want no pause. */
+  pausedUntil?: number | null;
 }
 
 export interface EventFact {

@@ -61,6 +61,13 @@ export function doEmail(w: Walk, step: EmailStep, on: Step | null): Outcome {
     tell(w, step.id, 'email-held', { until, ...whose });
     return { stop: until };
   }
+  const pause = w.run.sequence.list === null ? 0 : (w.facts.person.pausedUntil ?? 0);
+  if (pause > now) {
+    // Not held: should they end the pause themselves, the window is asked then.
+    const after = opens(pause);
+    tell(w, step.id, 'email-paused', { until: after, ...told });
+    return { stop: after };
+  }
   const yields = whyYields(w, zone);
   if (yields && w.run.sequence.cap.yields === 'skip') {
     tell(w, step.id, 'email-yielded', yields);

@@ -7,6 +7,7 @@ export const traceCodes = [
   'held-out',
   'email-sent',
   'email-held',
+  'email-paused',
   'email-skipped',
   'email-cancelled',
   'email-bounced',
@@ -133,6 +134,7 @@ const sentences: Record<TraceCode, Sentence> = {
     e.data.became === undefined || e.data.became === 'sent'
       ? `${step(e, n)} went out: the step was reached and its window was open.`
       : `${step(e, n)} was due: the step was reached and its window was open.${e.data.became === 'queued' || e.data.became === 'leased' ? ' It waits to be handed over.' : ''}`,
+  'email-paused': (e, n) => `${step(e, n)} is held until ${until(e, n)} in ${place(e)}: they asked for a pause.`,
   'email-held': (e, n) => `${step(e, n)} is held until ${until(e, n)} in ${place(e)}: its window was closed.`,
   'email-skipped': (e, n) => `${step(e, n)} was passed over: it is only for whoever ${n.forWhom(e.step ?? '')}.`,
   'email-cancelled': (e, n) =>

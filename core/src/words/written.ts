@@ -41,5 +41,11 @@ export const unsubscribeWords: Readonly<Record<Written, string>> = {
 
 const names = new Intl.DisplayNames('en', { type: 'language' });
 
+/** What a language is called in itself. */
+export const languageNameIn = (tag: Written): string => {
+  const name = new Intl.DisplayNames(tag, { type: 'language' }).of(tag) ?? tag;
+  return name.charAt(0).toLocaleUpperCase(tag) + name.slice(1);
+};
+
 /** What a language is called in English. */
 export const languageName = (tag: Written): string => names.of(tag) ?? tag;

@@ -44,6 +44,7 @@ interface PersonRow {
   points: number;
   zone: string | null;
   home_zone: string;
+  paused_until: number | null;
   mail_status: MailStatus;
   lists: Record<string, MembershipState> | null;
 }
@@ -131,7 +132,7 @@ export async function loadFacts(db: Executor, asked: readonly Wanted[]): Promise
   const keys = batch(wanted.map(({ workspace_id, person_id, lists = true }) => ({ workspace_id, person_id, lists })));
   const people = await rows<PersonRow>(
     db,
-    sql`select p.id, p.workspace_id, p.email, p.attributes, p.tags, p.points, p.zone, w.zone as home_zone, p.mail_status,
+    sql`select p.id, p.workspace_id, p.email, p.attributes, p.tags, p.points, p.zone, w.zone as home_zone, p.mail_status, p.paused_until,
           case when k.lists then (select jsonb_object_agg(m.list_id, m.state) from memberships m where m.workspace_id = p.workspace_id and m.person_id = p.id) end as lists
         from (select workspace_id, person_id, bool_or(lists) as lists from jsonb_to_recordset(${keys}) as k(workspace_id uuid, person_id uuid, lists boolean) group by 1, 2) k
         join people p on p.workspace_id = k.workspace_id and p.id = k.person_id
@@ -160,6 +161,7 @@ export async function loadFacts(db: Executor, asked: readonly Wanted[]): Promise
         tags: p.tags,
         points: p.points,
         lists: p.lists ?? {},
+        pausedUntil: p.paused_until,
       },
       events: (events.get(w.person_id) ?? []).filter((e) => w.events.includes(e.name)),
       emails: emails.get(w.visit_id) ?? {},

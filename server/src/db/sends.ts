@@ -1,5 +1,5 @@
 import { and, eq, isNull, sql } from 'drizzle-orm';
-import type { Program, Values } from '@ascenso/core';
+import type { HouseStyle, Program, Values } from '@ascenso/core';
 import { idAt, newId } from '../app/ids.ts';
 import type { SendKey } from '../mail/token.ts';
 import type { Executor, Tx } from './connect.ts';
@@ -23,11 +23,24 @@ export async function filledSend(
   return row?.values ? { ...row, values: row.values } : undefined;
 }
 
-/** Whom an email went to, and in whose name. */
-export const recipientOf = (db: Executor, key: SendKey): Promise<{ to: string; name: string } | undefined> =>
+/** Whom an email went to, as the page for leaving meets them. */
+export interface SendReader {
+  person: string;
+  to: string;
+  zone: string;
+  pausedUntil: number | null;
+  /** What is known of their language, or null; and whether the workspace keeps one. */
+  language: string | null;
+  hasLanguage: boolean;
+  style: HouseStyle;
+}
+
+export const readerOfSend = (db: Executor, key: SendKey): Promise<SendReader | undefined> =>
   firstRow(
     db,
-    sql`select coalesce(s."to", p.email) as "to", w.name from sends s join people p on p.workspace_id = s.workspace_id and p.id = s.person_id join workspaces w on w.id = s.workspace_id
+    sql`select p.id as person, coalesce(s."to", p.email) as "to", coalesce(p.zone, w.zone) as zone, p.paused_until as "pausedUntil", p.attributes->>'language' as language,
+          exists (select 1 from attributes a where a.workspace_id = p.workspace_id and a.key = 'language' and a.type = 'text') as "hasLanguage", w.style
+        from sends s join people p on p.workspace_id = s.workspace_id and p.id = s.person_id join workspaces w on w.id = s.workspace_id
         where s.workspace_id = ${key.workspaceId} and s.id = ${key.sendId}`,
   );
 

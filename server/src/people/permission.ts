@@ -2,6 +2,7 @@ import { and, eq, isNull, lte, ne } from 'drizzle-orm';
 import { RESUBSCRIBED_EVENT } from '@ascenso/core';
 import type { Tx } from '../db/connect.ts';
 import { lists, memberships, people } from '../db/schema/index.ts';
+import { noteConsent } from './consent.ts';
 import { storeInternalEvent } from './internal-events.ts';
 import { wakeVisits } from './visits.ts';
 
@@ -11,13 +12,21 @@ import { wakeVisits } from './visits.ts';
 const one = (ws: string, id: string) => and(eq(people.workspaceId, ws), eq(people.id, id));
 
 /** Stops all but service mail. Kept beside a bounce: should the address work again one day, they stay unsubscribed. */
-export async function unsubscribe(tx: Tx, ws: string, personId: string, at: number): Promise<void> {
+export async function unsubscribe(
+  tx: Tx,
+  ws: string,
+  personId: string,
+  at: number,
+  where: string | null,
+): Promise<void> {
   const changed = await tx
     .update(people)
     .set({ unsubscribedAt: at })
     .where(and(one(ws, personId), isNull(people.unsubscribedAt)))
     .returning({ id: people.id });
   if (changed.length === 0) return;
+  const source = { how: 'one-click', label: '', words: '' } as const;
+  await noteConsent(tx, ws, personId, { list: null, what: 'left', at, source, where });
   await storeInternalEvent(tx, ws, personId, 'unsubscribed', {}, at);
   await wakeVisits(tx, ws, personId, at);
 }

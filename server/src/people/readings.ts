@@ -121,13 +121,13 @@ export async function recordClick(
 }
 
 /** One click on "unsubscribe" in an email: whoever is inside a sequence leaves it before its next email. */
-export async function unsubscribeFrom(db: Db, key: SendKey, at: number): Promise<void> {
+export async function unsubscribeFrom(db: Db, key: SendKey, where: string | null, at: number): Promise<void> {
   await transact(db, async (tx) => {
     const [send] = await tx
       .update(sends)
       .set({ leftAt: sql`coalesce(${sends.leftAt}, ${at})` })
       .where(and(one(key), isNotNull(sends.visitId)))
       .returning({ person_id: sends.personId });
-    if (send) await unsubscribe(tx, key.workspaceId, send.person_id, at);
+    if (send) await unsubscribe(tx, key.workspaceId, send.person_id, at, where);
   });
 }

@@ -14,7 +14,8 @@ img{display:block;max-width:100%;margin:0 auto 20px}
 p{margin:0 0 14px}
 .soft{color:${css(s.soft)}}
 label,legend{display:block;font-weight:600;margin:14px 0 4px;padding:0}
-fieldset{border:0;margin:0;padding:0;min-width:0}
+fieldset{border:0;margin:14px 0 0;padding:0;min-width:0}
+legend{margin-top:0}
 input:not([type=radio]):not([type=checkbox]),select{width:100%;min-height:44px;font:inherit;color:inherit;background:${css(s.sheet)};border:1px solid ${css(s.soft)};border-radius:${s.radius}px;padding:8px 12px}
 .option{display:flex;gap:10px;align-items:center;font-weight:400;margin:0;min-height:32px}
 .agree{display:flex;gap:10px;align-items:flex-start;font-weight:400;margin:18px 0}

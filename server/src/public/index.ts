@@ -1,15 +1,15 @@
-import express, { Router, type Request } from 'express';
-import { escapeHtml, readLinkRef } from '@ascenso/core';
+import { Router, type Request } from 'express';
+import { readLinkRef } from '@ascenso/core';
 import type { AppContext } from '../app/context.ts';
 import { businessNow } from '../app/clock.ts';
 import { hostedFile } from '../db/files.ts';
-import { recipientOf } from '../db/sends.ts';
 import { readSend, type SendKey } from '../mail/token.ts';
 import { INCOMPLETE, sendPage } from '../app/page.ts';
+import { leavingRoutes } from './leaving.ts';
 import { formRoutes } from './forms.ts';
 import { PIXEL, sendGif, timerRoutes } from './timers.ts';
 import { fetchedAhead } from './fetched.ts';
-import { recordClick, recordOpen, targetOf, unsubscribeFrom } from '../people/readings.ts';
+import { recordClick, recordOpen, targetOf } from '../people/readings.ts';
 
 /** What a reader's mail program calls. GET counts openings and clicks; only POST changes what a person gets. */
 export function publicRouter(ctx: AppContext): Router {
@@ -55,27 +55,7 @@ export function publicRouter(ctx: AppContext): Router {
     res.type(file.mime).send(file.content);
   });
 
-  router.get('/u/:token', async (req, res) => {
-    const key = keyOf(req);
-    const row = key && (await recipientOf(db, key));
-    if (!row) return sendPage(res, 404, ...INCOMPLETE);
-    sendPage(
-      res,
-      200,
-      'Unsubscribe',
-      `<p>Stop all emails from <b>${escapeHtml(row.name)}</b> to <b>${escapeHtml(row.to)}</b>? Only messages about your own orders and repairs will still reach you.</p><form method="post"><button>Unsubscribe</button></form>`,
-    );
-  });
-
-  // The page's button, and a mail program's one-click POST (RFC 8058): both end here.
-  router.post('/u/:token', express.urlencoded({ extended: false, limit: '2kb' }), async (req, res) => {
-    const key = keyOf(req);
-    if (!key) return sendPage(res, 404, ...INCOMPLETE);
-    await unsubscribeFrom(db, key, await businessNow(db));
-    const words = '<p>No more emails will come, except about your own orders and repairs.</p>';
-    sendPage(res, 200, 'You are unsubscribed', words);
-  });
-
+  leavingRoutes(router, ctx);
   timerRoutes(router, ctx);
   formRoutes(router, ctx);
   return router;
