@@ -126,6 +126,19 @@ export const testSendRequest = z.strictObject({
   /** The event that fills event fields, or null. */
   event: z.uuid().nullable(),
 });
+/** A condition in an address: its JSON. */
+export const ruleInAddress = z
+  .string()
+  .max(20_000)
+  .transform((text, ctx): unknown => {
+    try {
+      return JSON.parse(text);
+    } catch {
+      ctx.addIssue({ code: 'custom', message: 'That is no condition.' });
+      return z.NEVER;
+    }
+  })
+  .pipe(conditionSchema);
 export const personRequest = z.strictObject({
   email,
   attributes: attributeValues.default({}),

@@ -1,14 +1,31 @@
 import { Router } from 'express';
-import type { CountAnswer, Me } from '@ascenso/contracts';
-import { conditionRequest, eraseRequest, membershipRequest, personChange, personRequest } from '@ascenso/contracts';
-import { fillProgram } from '@ascenso/core';
+import type { BulkAnswer, CountAnswer, Me } from '@ascenso/contracts';
+import {
+  bulkRequest,
+  conditionRequest,
+  eraseRequest,
+  membershipRequest,
+  personChange,
+  personRequest,
+  ruleInAddress,
+} from '@ascenso/contracts';
+import { fillProgram, type Condition } from '@ascenso/core';
 import { businessNow } from '../app/clock.ts';
 import type { AppContext } from '../app/context.ts';
 import { invalid, notFound, UserError } from '../app/errors.ts';
+import { parseOrThrow } from '../app/parse.ts';
 import { route } from '../app/routes.ts';
 import { AboutVisit, countMatching, matchingPeople } from '../db/conditions.ts';
 import { hasList } from '../db/lists.ts';
-import { hasPerson, listPeople, personStory, readerOf, type PeopleFilter } from '../db/people.ts';
+import {
+  hasPerson,
+  idsOf,
+  listPeople,
+  personStory,
+  readerOf,
+  type PeopleFilter,
+  type PeopleOrder,
+} from '../db/people.ts';
 import { ruleOf } from '../db/segments.ts';
 import { filledSend } from '../db/sends.ts';
 import { transact } from '../db/transact.ts';
@@ -17,6 +34,8 @@ import { personFile } from '../jobs/person-file.ts';
 import { signSend } from '../mail/token.ts';
 import { addressesFor } from '../engine/message.ts';
 import { changeAttributes, checkAttributes } from '../people/attributes.ts';
+import { joinMany, setMany, tagMany, untagMany, type Done } from '../people/bulk.ts';
+import { enterMany } from '../people/entering-many.ts';
 import { setMembership } from '../people/memberships.ts';
 import { erase } from '../people/erasing.ts';
 import { addPerson, changeAddress, changePoints, changeZone, personCalled } from '../people/people.ts';
@@ -36,25 +55,41 @@ export function peopleRouter(ctx: AppContext): Router {
     if (!(await hasList(db, ws, id))) throw invalid('list', 'There is no such list.');
   };
 
-  /** Ids of the people of a segment, or undefined where none is asked for. */
-  const inSegment = async (ws: string, segment: string | undefined) => {
-    if (!segment) return undefined;
-    const rule = await ruleOf(db, ws, segment);
-    if (!rule) throw notFound('segment');
-    return matchingPeople(db, ws, rule, await businessNow(db));
+  /** Whom a search, a segment and a condition leave: all of them have to hold. */
+  const peopleOf = async (
+    ws: string,
+    { q = '', segment, rule }: { q?: string; segment?: string | null; rule?: Condition | null },
+  ): Promise<PeopleFilter> => {
+    const now = await businessNow(db);
+    const own = segment ? await ruleOf(db, ws, segment) : undefined;
+    if (segment && !own) throw notFound('segment');
+    const rules = [own, rule].filter((r) => r !== undefined && r !== null);
+    try {
+      return { search: q, ids: await Promise.all(rules.map((r) => matchingPeople(db, ws, r, now))) };
+    } catch (error) {
+      if (error instanceof AboutVisit)
+        throw invalid('rule', 'That can only be asked of people inside a sequence: take it out of the condition.');
+      throw error;
+    }
   };
 
   const filterOf = async (ws: string, query: Record<string, string>): Promise<PeopleFilter> => ({
-    search: query.q ?? '',
+    ...(await peopleOf(ws, { ...query, rule: query.rule ? parseOrThrow(ruleInAddress, query.rule) : null })),
     did: query.did,
     within: query.within,
-    ids: await inSegment(ws, query.segment),
   });
+
+  const orderOf = (sort: string | undefined): PeopleOrder | undefined => {
+    const [, down, name = ''] = /^(-?)(.*)$/.exec(sort ?? '') ?? [];
+    if (name === 'email' || name === 'points' || name === 'known') return { by: name, down: down === '-' };
+    return name.startsWith('attribute.') ? { by: { attribute: name.slice(10) }, down: down === '-' } : undefined;
+  };
 
   route(router, ctx, 'get', '/people', {}, async ({ ws, query }) =>
     listPeople(db, ws, {
       ...(await filterOf(ws, query)),
       on: query.on,
+      by: orderOf(query.sort),
       offset: Math.max(0, Number(query.offset) || 0),
       limit: Math.min(200, Math.max(1, Number(query.limit) || 50)),
     }),
@@ -66,6 +101,47 @@ export function peopleRouter(ctx: AppContext): Router {
     const filter = await filterOf(ws, query);
     res.type('text/csv').attachment('people.csv');
     await writePeople(db, ws, filter, res, gone);
+  });
+
+  // Set by set: a million people are tagged in one statement.
+  route(router, ctx, 'post', '/people/bulk', { body: bulkRequest }, async ({ ws, me, body }): Promise<BulkAnswer> => {
+    const { who, what } = body;
+    const ids =
+      'ids' in who ? await idsOf(db, ws, { search: '', ids: [who.ids] }) : await idsOf(db, ws, await peopleOf(ws, who));
+    if ('count' in who && ids.length > who.count)
+      throw new UserError(
+        409,
+        'grown',
+        `${ids.length} people fit by now, more than the ${who.count} that you saw. Look at the number again.`,
+        'count',
+      );
+    const now = await businessNow(db);
+    const asked = ids.length;
+    const told = (done: Done): BulkAnswer => ({
+      asked,
+      changed: done.changed,
+      ...(done.undo ? { undo: done.undo } : {}),
+    });
+    switch (what.kind) {
+      case 'tag':
+        return told(await transact(db, (tx) => tagMany(tx, ws, ids, what.tag, now)));
+      case 'untag':
+        return told(await transact(db, (tx) => untagMany(tx, ws, ids, what.tag, now)));
+      case 'attribute':
+        await checkAttributes(db, ws, { [what.key]: what.value });
+        return told(await transact(db, (tx) => setMany(tx, ws, ids, what, now)));
+      case 'list':
+        await mustBeList(ws, what.list);
+        return told(await transact(db, (tx) => joinMany(tx, ws, ids, what.list, byHand(me).source, now)));
+      case 'sequence':
+        return { asked, changed: await enterMany(db, ws, what.sequence, ids, now) };
+      case 'erase': {
+        if (what.count !== asked) throw invalid('count', `These are ${asked} people: type that number.`);
+        let changed = 0;
+        for (const id of ids) if (await transact(db, (tx) => erase(tx, ws, id, now))) changed++;
+        return { asked, changed };
+      }
+    }
   });
 
   route(router, ctx, 'post', '/people', { body: personRequest }, async ({ ws, me, body }) => {

@@ -3,14 +3,13 @@ import { addPeopleRequest, resumeRequest, statusRequest } from '@ascenso/contrac
 import { businessNow } from '../app/clock.ts';
 import type { AppContext } from '../app/context.ts';
 import { invalid, notFound, UserError } from '../app/errors.ts';
-import { newId } from '../app/ids.ts';
 import { route } from '../app/routes.ts';
 import { matchingPeople } from '../db/conditions.ts';
 import type { Tx } from '../db/connect.ts';
 import { ruleOf } from '../db/segments.ts';
 import { hasSequence } from '../db/sequences.ts';
 import { transact } from '../db/transact.ts';
-import { enterSequence, openSequence } from '../people/entering.ts';
+import { enterMany, mustBeOpen } from '../people/entering-many.ts';
 import {
   archive,
   lockSequence,
@@ -20,9 +19,6 @@ import {
   takeOut,
   type LockedSequence,
 } from '../sequences/pausing.ts';
-
-/** People added by hand in one transaction. */
-const CHUNK = 200;
 
 async function mustLock(tx: Tx, ws: string, id: string): Promise<LockedSequence> {
   const s = await lockSequence(tx, ws, id);
@@ -75,29 +71,9 @@ export function runningRouter(ctx: AppContext): Router {
 
   route(router, ctx, 'post', '/sequences/:id/people', { body: addPeopleRequest }, async ({ ws, params, body }) => {
     const now = await businessNow(db);
-    const open = await openSequence(db, ws, params.id as string);
-    if (!open && !(await hasSequence(db, ws, params.id as string))) throw notFound('sequence');
-    if (!open) throw new UserError(409, 'not-live', 'People can be added to a sequence once it has been published.');
+    await mustBeOpen(db, ws, params.id as string);
     const people = 'person' in body ? [body.person] : await segmentPeople(ws, body.segment, body.count, now);
-    let entered = 0;
-    for (let i = 0; i < people.length; i += CHUNK)
-      entered += await transact(db, async (tx) => {
-        let n = 0;
-        for (const person of people.slice(i, i + CHUNK))
-          if (
-            await enterSequence(
-              tx,
-              ws,
-              person,
-              open,
-              { id: `hand:${newId()}`, event: null, entry: {}, told: { by: 'hand' } },
-              { at: now, now },
-            )
-          )
-            n++;
-        return n;
-      });
-    return { entered, asked: people.length };
+    return { entered: await enterMany(db, ws, params.id as string, people, now), asked: people.length };
   });
 
   async function segmentPeople(ws: string, segment: string, count: number, now: number): Promise<string[]> {

@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { newId } from '../app/ids.ts';
+import { leaveAgain, setAgain, untagAgain, type Joined, type Set, type Tagged } from './bulk-undo.ts';
 import type { Executor } from './connect.ts';
 import { firstRow } from './rows.ts';
 import { giveTagBack, type GivenTag } from './tags.ts';
@@ -39,18 +40,36 @@ export async function intoBin(db: Executor, ws: string, kind: Binned, id: string
 
 /** Brings something back as it was, under the id it had. False where it is in the bin no more. */
 export async function outOfBin(db: Executor, ws: string, id: string): Promise<boolean> {
-  const kept = await firstRow<{ kind: Binned; row: object } | { kind: 'tag'; row: GivenTag }>(
-    db,
-    sql`delete from bin where workspace_id = ${ws} and id = ${id} returning kind, row`,
-  );
+  const kept = await firstRow<
+    | { kind: Binned; row: object }
+    | { kind: 'tag'; row: GivenTag }
+    | { kind: 'tagged'; row: Tagged }
+    | { kind: 'set'; row: Set }
+    | { kind: 'joined'; row: Joined }
+  >(db, sql`delete from bin where workspace_id = ${ws} and id = ${id} returning kind, row`);
   if (!kept) return false;
-  if (kept.kind === 'tag') {
-    await giveTagBack(db, ws, kept.row);
-    return true;
+  switch (kept.kind) {
+    case 'tag':
+      await giveTagBack(db, ws, kept.row);
+      break;
+    case 'tagged':
+      await untagAgain(db, ws, kept.row);
+      break;
+    case 'set':
+      await setAgain(db, ws, kept.row);
+      break;
+    case 'joined':
+      await leaveAgain(db, ws, kept.row);
+      break;
+    default:
+      await putBack(db, kept.kind, kept.row);
   }
-  const table = sql.identifier(TABLES[kept.kind][0]);
-  await db.execute(
-    sql`insert into ${table} select * from jsonb_populate_record(null::${table}, ${JSON.stringify(kept.row)}::jsonb)`,
-  );
   return true;
+}
+
+async function putBack(db: Executor, kind: Binned, row: object): Promise<void> {
+  const table = sql.identifier(TABLES[kind][0]);
+  await db.execute(
+    sql`insert into ${table} select * from jsonb_populate_record(null::${table}, ${JSON.stringify(row)}::jsonb)`,
+  );
 }

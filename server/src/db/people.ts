@@ -27,8 +27,8 @@ export interface PeopleFilter {
   search: string;
   /** Only those who did this event. */
   did?: string | undefined;
-  /** Only these, where given. */
-  ids?: readonly string[] | undefined;
+  /** Only those who are in each of these, where given. */
+  ids?: readonly (readonly string[])[] | undefined;
   /** List whose confirmed people these are. */
   within?: string | undefined;
 }
@@ -38,7 +38,34 @@ export interface PeopleQuery extends PeopleFilter {
   limit: number;
   /** List whose confirmed people come first. */
   on?: string | undefined;
+  /** What they are ordered by: newest first where it is not said. */
+  by?: PeopleOrder | undefined;
 }
+
+export interface PeopleOrder {
+  by: 'known' | 'email' | 'points' | { attribute: string };
+  down: boolean;
+}
+
+/** An order as SQL; who has no value comes last. */
+function orderSql({ by, down }: PeopleOrder): SQL {
+  const way = down ? sql`desc nulls last` : sql`asc nulls last`;
+  if (typeof by === 'object') return sql`attributes->${by.attribute} ${way}`;
+  switch (by) {
+    case 'known':
+      return sql`created_at ${way}`;
+    case 'email':
+      return sql`email ${way}`;
+    case 'points':
+      return sql`points ${way}`;
+  }
+}
+
+/** Ids of all who fit. */
+export const idsOf = async (db: Executor, ws: string, filter: PeopleFilter): Promise<string[]> =>
+  (await rows<{ id: string }>(db, sql`select id from people where ${peopleWhere(ws, filter)} order by id`)).map(
+    (p) => p.id,
+  );
 
 const confirmedOn = (list: string): SQL =>
   sql`exists (select 1 from memberships m where m.workspace_id = people.workspace_id and m.person_id = people.id and m.list_id::text = ${list} and m.state = 'confirmed')`;
@@ -54,7 +81,7 @@ export function peopleWhere(ws: string, q: PeopleFilter): SQL {
             sql`(email like ${like} or lower(coalesce(attributes->>'first_name', '') || ' ' || coalesce(attributes->>'last_name', '')) like ${like})`,
           ]
         : []),
-      ...(q.ids ? [sql`id = any (${sql.param(q.ids)}::uuid[])`] : []),
+      ...(q.ids ?? []).map((ids) => sql`id = any (${sql.param(ids)}::uuid[])`),
       ...(q.within ? [confirmedOn(q.within)] : []),
       ...(q.did
         ? [
@@ -73,7 +100,7 @@ export async function listPeople(db: Executor, ws: string, q: PeopleQuery): Prom
   const onFirst = q.on ? sql`${confirmedOn(q.on)} desc,` : sql``;
   const found = await rows<PersonRow>(
     db,
-    sql`select ${COLUMNS} from people where ${where} order by ${onFirst} created_at desc, id limit ${q.limit} offset ${q.offset}`,
+    sql`select ${COLUMNS} from people where ${where} order by ${onFirst} ${orderSql(q.by ?? { by: 'known', down: true })}, id limit ${q.limit} offset ${q.offset}`,
   );
   const total = await firstRow<{ n: number }>(db, sql`select count(*) as n from people where ${where}`);
   return { people: found, total: total?.n ?? 0 };

@@ -1,0 +1,44 @@
+import { z } from 'zod';
+import { conditionSchema } from '@ascenso/core';
+
+// What is done to many people at once.
+
+/** Some people: those that are named, or all that fit, of whom no more than were seen. */
+export const whoRequest = z.union([
+  z.strictObject({ ids: z.array(z.uuid()).min(1, 'Choose somebody.').max(1000) }),
+  z.strictObject({
+    q: z.string().max(200),
+    segment: z.uuid().nullable(),
+    rule: conditionSchema.nullable(),
+    count: z.int().min(1),
+  }),
+]);
+
+const tag = z.string().trim().min(1, 'Name the tag.').max(60);
+
+export const bulkRequest = z.strictObject({
+  who: whoRequest,
+  what: z.discriminatedUnion('kind', [
+    z.strictObject({ kind: z.literal('tag'), tag }),
+    z.strictObject({ kind: z.literal('untag'), tag }),
+    z.strictObject({ kind: z.literal('list'), list: z.uuid('Choose the list.') }),
+    z.strictObject({
+      kind: z.literal('attribute'),
+      key: z.string().min(1).max(60),
+      value: z.union([z.string().max(2000), z.number(), z.boolean(), z.array(z.string().max(200)).max(100)]).nullable(),
+    }),
+    z.strictObject({ kind: z.literal('sequence'), sequence: z.uuid('Choose the sequence.') }),
+    /** For good: whoever does it types how many. */
+    z.strictObject({ kind: z.literal('erase'), count: z.int() }),
+  ]),
+});
+export type Who = z.infer<typeof whoRequest>;
+export type Bulk = z.infer<typeof bulkRequest>['what'];
+
+export interface BulkAnswer {
+  /** How many it was asked for, and how many it has changed. */
+  asked: number;
+  changed: number;
+  /** Under which it can be taken back for a week; absent where it cannot, or changed nobody. */
+  undo?: string;
+}

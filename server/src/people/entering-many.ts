@@ -1,0 +1,39 @@
+import { newId } from '../app/ids.ts';
+import { notFound, UserError } from '../app/errors.ts';
+import type { Db } from '../db/connect.ts';
+import { hasSequence } from '../db/sequences.ts';
+import { transact } from '../db/transact.ts';
+import { enterSequence, openSequence, type OpenSequence } from './entering.ts';
+
+/** People let in within one transaction. */
+const CHUNK = 500;
+
+/** A sequence that people can be added to; refused by what it is. */
+export async function mustBeOpen(db: Db, ws: string, sequence: string): Promise<OpenSequence> {
+  const open = await openSequence(db, ws, sequence);
+  if (!open && !(await hasSequence(db, ws, sequence))) throw notFound('sequence');
+  if (!open) throw new UserError(409, 'not-live', 'People can be added to a sequence once it has been published.');
+  return open;
+}
+
+/** Adds people to a sequence by hand, as far as its rules let them. Answers how many are inside because of it. */
+export async function enterMany(
+  db: Db,
+  ws: string,
+  sequence: string,
+  people: readonly string[],
+  now: number,
+): Promise<number> {
+  const open = await mustBeOpen(db, ws, sequence);
+  let entered = 0;
+  for (let i = 0; i < people.length; i += CHUNK)
+    entered += await transact(db, async (tx) => {
+      let n = 0;
+      for (const person of people.slice(i, i + CHUNK)) {
+        const cause = { id: `hand:${newId()}`, event: null, entry: {}, told: { by: 'hand' } };
+        if (await enterSequence(tx, ws, person, open, cause, { at: now, now })) n++;
+      }
+      return n;
+    });
+  return entered;
+}
