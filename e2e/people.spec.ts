@@ -119,3 +119,77 @@ test('an attribute is made, named anew, moved and deleted with a way back; peopl
   await page.getByRole('link', { name: 'Export these' }).click();
   expect((await download).suggestedFilename()).toBe('people.csv');
 });
+
+test('many people at once: found by a condition, ordered, tagged with a way back, exported; a file brings its own in and is undone', async ({
+  page,
+}) => {
+  const domain = `${fresh('fair')}.example`;
+  await signIn(page);
+  await page.goto('/people/import');
+  await axe(page);
+  await page.getByLabel('Choose a file of people').setInputFiles({
+    name: 'fair.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from(
+      `E-mail;First name;Birthday;Labels\nana@${domain};Ana;24.03.1987;kit-owner\nrui@${domain};Rui;1.2.1990;\nnobody;X;;\n`,
+    ),
+  });
+  await expect(page.getByRole('combobox', { name: 'Birthday becomes' })).toHaveValue('Birthday');
+  await axe(page);
+  await page.getByRole('button', { name: 'Check the file' }).click();
+  await expect(page.getByText('Say where these people agreed to get your emails')).toBeVisible();
+  await page.getByLabel('Where did they agree to get your emails?').fill('Signed the card at the spring fair.');
+  await page.getByLabel('Put them on a list').fill('Workshop letters');
+  await page.getByLabel('Put them on a list').press('Enter');
+  await page.getByRole('button', { name: 'Check the file' }).click();
+  await expect(page.getByText('“nobody” is no email address.')).toBeVisible();
+  await expect(page.getByText(/2 people start “Welcome and stitch guide”/)).toBeVisible();
+  await axe(page);
+  await page.getByRole('button', { name: 'Bring in 2 people' }).click();
+  await expect(page.getByRole('button', { name: 'Undo this import' })).toBeVisible();
+  await axe(page);
+  const imported = page.url();
+
+  await page.goto(`/people?q=${domain}`);
+  await expect(page.getByRole('row')).toHaveCount(3);
+  await page.getByRole('button', { name: 'Person', exact: true }).click();
+  await expect(page.getByRole('row').nth(1)).toContainText('Ana');
+  await page.getByRole('button', { name: 'Person', exact: true }).click();
+  await expect(page.getByRole('row').nth(1)).toContainText('Rui');
+  await page.getByRole('button', { name: 'Choose the columns' }).click();
+  await page.getByRole('checkbox', { name: 'Birthday' }).check();
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('cell', { name: '1987-03-24' })).toBeVisible();
+  await page.getByLabel('Choose all of this page').check();
+  await page.getByRole('button', { name: 'Do with them' }).click();
+  await page.getByRole('menuitem', { name: 'Add a tag' }).click();
+  await page.getByRole('dialog').getByLabel('Tag', { exact: true }).fill('fair-2026');
+  await page.getByRole('dialog').getByLabel('Tag', { exact: true }).press('Tab');
+  await axe(page);
+  await page.getByRole('dialog').getByRole('button', { name: 'Add a tag' }).click();
+  await expect(page.getByRole('cell', { name: 'fair-2026' })).toHaveCount(2);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByRole('cell', { name: 'fair-2026' })).toHaveCount(0);
+  const file = page.waitForEvent('download');
+  await page.getByRole('link', { name: 'Export them' }).click();
+  expect((await file).suggestedFilename()).toBe('people.csv');
+
+  await page.getByRole('button', { name: 'Add a condition' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Only who …' }).click();
+  await pick(page.getByRole('dialog').getByLabel('They'), 'has a tag');
+  await page.getByRole('dialog').getByLabel('Tag', { exact: true }).fill('kit-owner');
+  await page.getByRole('dialog').getByLabel('Tag', { exact: true }).press('Enter');
+  await page.getByRole('button', { name: 'Show them' }).click();
+  await expect(page.getByRole('row')).toHaveCount(2);
+  await expect(page.getByText('Whoever has the tag “kit-owner”')).toBeVisible();
+  await axe(page);
+
+  await page.goto(imported);
+  await page.getByRole('button', { name: 'Undo this import' }).click();
+  await expect(page.getByText(/It was undone/)).toBeVisible();
+  await page.goto(`/people?q=${domain}`);
+  await expect(page.getByText('Nobody fits.')).toBeVisible();
+  await page.goto('/people/lists');
+  await expect(page.getByRole('heading', { name: 'Tags' })).toBeVisible();
+  await axe(page);
+});

@@ -139,6 +139,8 @@ export const ruleInAddress = z
     }
   })
   .pipe(conditionSchema);
+/** Some people, by their ids. */
+export const idsInAddress = z.array(z.uuid()).max(200);
 export const personRequest = z.strictObject({
   email,
   attributes: attributeValues.default({}),

@@ -21,16 +21,16 @@ beforeAll(async () => {
     );
 });
 
-const held = async () =>
-  Object.fromEntries(
+const held = async (): Promise<Record<string, string>> =>
+  Object.fromEntries<string>(
     (
       await rows<{ email: string; tags: string[] }>(
         world.connection.db,
         sql`select email, tags from people where email like '%@tags.example' order by email`,
       )
-    ).map((p) => [p.email[0], [...p.tags].sort().join(' ')]),
+    ).map((p) => [p.email.slice(0, 1), [...p.tags].sort().join(' ')]),
   );
-const tagsNow = async () =>
+const tagsNow = async (): Promise<Record<string, number>> =>
   Object.fromEntries(
     ((await ines.get('/api/tags').expect(200)).body as { tags: TagRow[] }).tags.map((t) => [t.tag, t.people]),
   );

@@ -7,6 +7,7 @@ import {
   membershipRequest,
   personChange,
   personRequest,
+  idsInAddress,
   ruleInAddress,
 } from '@ascenso/contracts';
 import { fillProgram, type Condition } from '@ascenso/core';
@@ -73,11 +74,12 @@ export function peopleRouter(ctx: AppContext): Router {
     }
   };
 
-  const filterOf = async (ws: string, query: Record<string, string>): Promise<PeopleFilter> => ({
-    ...(await peopleOf(ws, { ...query, rule: query.rule ? parseOrThrow(ruleInAddress, query.rule) : null })),
-    did: query.did,
-    within: query.within,
-  });
+  const filterOf = async (ws: string, query: Record<string, string>): Promise<PeopleFilter> => {
+    const rule = query.rule ? parseOrThrow(ruleInAddress, query.rule) : null;
+    const { search, ids } = await peopleOf(ws, { ...query, rule });
+    const named = query.ids ? [parseOrThrow(idsInAddress, query.ids.split(','))] : [];
+    return { search, ids: [...(ids ?? []), ...named], did: query.did, within: query.within };
+  };
 
   const orderOf = (sort: string | undefined): PeopleOrder | undefined => {
     const [, down, name = ''] = /^(-?)(.*)$/.exec(sort ?? '') ?? [];

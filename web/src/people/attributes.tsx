@@ -13,7 +13,7 @@ import { Button, IconButton, number, Sheet } from '../ui/index.tsx';
 import { SavedText } from '../ui/saved-text.tsx';
 import { useDelete } from '../ui/use-delete.ts';
 import { Uses } from './lists.tsx';
-import { PeopleTabs } from './people.tsx';
+import { PeopleTabs } from './people-tabs.tsx';
 
 /** What is known of people: attributes of the workspace's own, in the order in which every screen shows them. */
 export function AttributesScreen() {

@@ -4,7 +4,7 @@ import { sentence, useAroundQuery, useChangeMutation, useWebhookSecretQuery, typ
 import { Button, Chip, inputClass, Sheet, TextField } from '../ui/index.tsx';
 import { Keys } from './keys.tsx';
 import { KindDialog } from './kind-dialog.tsx';
-import { PeopleTabs } from './people.tsx';
+import { PeopleTabs } from './people-tabs.tsx';
 
 function Kinds() {
   const { data: around } = useAroundQuery();

@@ -7,7 +7,7 @@ import { api, sentence, useChangeMutation } from '../app/api.ts';
 import { Button, Chip, IconButton, number, Sheet, TextField } from '../ui/index.tsx';
 import { SavedText } from '../ui/saved-text.tsx';
 import { useDelete } from '../ui/use-delete.ts';
-import { PeopleTabs } from './people.tsx';
+import { PeopleTabs } from './people-tabs.tsx';
 
 const { useListsQuery, useTagsQuery, useChangeListMutation } = api.injectEndpoints({
   endpoints: (b) => ({

@@ -1,156 +1,151 @@
-import { Download, Plus, Search } from 'lucide-react';
-import { useState, type FormEvent } from 'react';
-import { Link, NavLink, useNavigate, useSearchParams } from 'react-router';
-import type { MailStatus } from '@ascenso/core';
-import { dateWords, zoneOf } from '@ascenso/core';
-import {
-  sentence,
-  useAddPersonMutation,
-  useAroundQuery,
-  useMeQuery,
-  usePeopleQuery,
-  type Failure,
-} from '../app/api.ts';
-import { personName } from '../composer/reader.tsx';
-import { Button, buttonClass, Chip, Dialog, Empty, inputClass, number, Sheet, TextField } from '../ui/index.tsx';
-import { Choice } from '../ui/choice.tsx';
-import { ZoneChoice } from '../ui/zone-choice.tsx';
+import { Download, ListFilter, Plus, Search, X } from 'lucide-react';
+import { useState } from 'react';
+import { useSearchParams } from 'react-router';
+import type { Who } from '@ascenso/contracts';
+import { conditionSchema, describe, zoneOf, type Condition } from '@ascenso/core';
+import { sentence, useAroundQuery, useMeQuery } from '../app/api.ts';
+import { ConditionEditor } from '../conditions/index.ts';
+import { Button, buttonClass, Dialog, Empty, IconButton, inputClass, number, Sheet } from '../ui/index.tsx';
+import { useNames } from '../ui/names.ts';
+import { AddPerson } from './add-person.tsx';
+import { ManyBar } from './many.tsx';
+import { usePeopleFoundQuery, type PeopleAsked } from './people-endpoints.ts';
+import { PeopleTable } from './people-table.tsx';
+import { PeopleTabs } from './people-tabs.tsx';
 
 const PAGE = 50;
 
-export function MailChip({ status }: { status: MailStatus }) {
-  if (status === 'ok') return <Chip tone="live">Gets mail</Chip>;
-  return (
-    <Chip tone={status === 'unsubscribed' ? 'draft' : 'error'}>
-      {{ unsubscribed: 'Unsubscribed', bounced: 'Bounced', complained: 'Complained' }[status]}
-    </Chip>
-  );
+/** The condition of the address, or null where there is none that can be read. */
+function ruleIn(text: string | null): Condition | null {
+  if (!text) return null;
+  try {
+    return conditionSchema.parse(JSON.parse(text));
+  } catch {
+    return null;
+  }
 }
 
-export function PeopleTabs() {
-  const tab = ({ isActive }: { isActive: boolean }) =>
-    `px-3 py-1.5 font-semibold first:rounded-l-control last:rounded-r-control ${isActive ? 'bg-spruce-tint text-spruce-deep' : 'text-ink-2 hover:bg-paper-2'}`;
+/** Says who is shown: whoever fits a condition. */
+function FilterDialog({
+  rule,
+  save,
+  onClose,
+}: {
+  rule: Condition | null;
+  save: (r: Condition | null) => void;
+  onClose: () => void;
+}) {
+  const [draft, setDraft] = useState(rule);
   return (
-    <nav aria-label="People" className="flex rounded-control border border-line bg-sheet">
-      <NavLink to="/people" end className={tab}>
-        Everyone
-      </NavLink>
-      <NavLink to="/people/attributes" className={tab}>
-        Attributes
-      </NavLink>
-      <NavLink to="/people/segments" className={tab}>
-        Segments
-      </NavLink>
-      <NavLink to="/people/lists" className={tab}>
-        Lists and tags
-      </NavLink>
-      <NavLink to="/people/import" className={tab}>
-        Import
-      </NavLink>
-      <NavLink to="/people/events" className={tab}>
-        Events and keys
-      </NavLink>
-    </nav>
-  );
-}
-
-function AddPerson({ open, onClose }: { open: boolean; onClose: () => void }) {
-  const { data: around } = useAroundQuery();
-  const [add, { error, isLoading }] = useAddPersonMutation();
-  const [zone, setZone] = useState('');
-  const [list, setList] = useState('');
-  const navigate = useNavigate();
-  const problem = error as Failure | undefined;
-  const submit = async (e: FormEvent<HTMLFormElement>) => {
-    e.preventDefault();
-    const form = new FormData(e.currentTarget);
-    const text = (k: string) => String(form.get(k) ?? '').trim();
-    const attributes = Object.fromEntries(['first_name', 'last_name'].filter((k) => text(k)).map((k) => [k, text(k)]));
-    const answer = await add({
-      email: text('email'),
-      attributes,
-      zone: zone || null,
-      lists: list ? [list] : [],
-    });
-    if (answer.data) await navigate(`/people/${answer.data.id}`);
-  };
-  const known = (k: string) => around?.attributes.some((a) => a.key === k);
-  return (
-    <Dialog open={open} onClose={onClose} title="Add a person">
-      <form onSubmit={(e) => void submit(e)} className="flex flex-col gap-3">
-        <TextField
-          label="Email"
-          name="email"
-          type="email"
-          required
-          error={problem?.field === 'email' ? problem.message : undefined}
-        />
-        <div className="flex gap-3">
-          {known('first_name') && <TextField label="First name" name="first_name" />}
-          {known('last_name') && <TextField label="Last name" name="last_name" />}
-        </div>
-        <ZoneChoice label="Time zone" zone={zone} save={setZone} none="not known" />
-        <Choice
-          label="Confirmed list"
-          value={list}
-          choose={setList}
-          of={[{ value: '', label: 'none' }, ...(around?.lists.map((l) => ({ value: l.id, label: l.name })) ?? [])]}
-        />
-        <p className="text-[13px] text-ink-2">Confirming a list starts the live sequences that begin with it.</p>
-        {problem && problem.field !== 'email' && (
-          <p role="alert" className="font-semibold text-brick">
-            {problem.message}
-          </p>
-        )}
-        <div className="flex justify-end">
-          <Button tone="main" type="submit" disabled={isLoading}>
-            Add this person
-          </Button>
-        </div>
-      </form>
+    <Dialog open onClose={onClose} title="Whom to show" wide>
+      <ConditionEditor
+        value={draft}
+        scope="segment"
+        doc={null}
+        sentence={(words) => `Whoever ${words}.`}
+        none="Everybody. Add a condition to see fewer."
+        save={setDraft}
+      />
+      <div className="mt-4 flex justify-end">
+        <Button
+          tone="main"
+          onClick={() => {
+            save(draft);
+            onClose();
+          }}
+        >
+          Show them
+        </Button>
+      </div>
     </Dialog>
   );
 }
 
+/** Whom one has chosen: some of a page, or all who fit. */
+interface Chosen {
+  ids: ReadonlySet<string>;
+  whole: boolean;
+}
+const NOBODY: Chosen = { ids: new Set(), whole: false };
+
+/** Everybody, or whoever fits: found, ordered, and done something with. */
 export function PeopleScreen() {
   const [params, setParams] = useSearchParams();
-  const q = params.get('q') ?? '';
+  const [q, segment, sort] = ['q', 'segment', 'sort'].map((k) => params.get(k) ?? '') as [string, string, string];
   const offset = Number(params.get('from') ?? 0);
-  const segment = params.get('segment') ?? '';
+  const rule = ruleIn(params.get('rule'));
+  const asked: PeopleAsked = {
+    ...(q ? { q } : {}),
+    ...(segment ? { segment } : {}),
+    ...(rule ? { rule: JSON.stringify(rule) } : {}),
+  };
   const { data: around } = useAroundQuery();
-  const { data, error } = usePeopleQuery({ q, offset, limit: PAGE, ...(segment ? { segment } : {}) });
-  const filter = { ...(q ? { q } : {}), ...(segment ? { segment } : {}) };
-  const segmentName = around?.segments.find((s) => s.id === segment)?.name;
+  const { data, error } = usePeopleFoundQuery({ ...asked, ...(sort ? { sort } : {}), offset, limit: PAGE });
   const { data: me } = useMeQuery();
+  const names = useNames(null);
   const [adding, setAdding] = useState(false);
-  const zone = zoneOf(me?.workspace.zone ?? 'UTC');
+  const [filtering, setFiltering] = useState(false);
+  const [chosen, setChosen] = useState(NOBODY);
+  const mayChange = me !== undefined && me.user.role !== 'reviewer';
+  const filtered = q !== '' || segment !== '' || rule !== null;
+  /** Another question: the page begins anew, and nobody is chosen. */
+  const ask = (change: Record<string, string | null>, replace = false) => {
+    const next = new URLSearchParams(params);
+    for (const [k, v] of Object.entries({ from: null, ...change })) {
+      if (v === null || v === '') next.delete(k);
+      else next.set(k, v);
+    }
+    if (!('from' in change) && !('sort' in change)) setChosen(NOBODY);
+    setParams(next, { replace });
+  };
+  const total = data?.total ?? 0;
+  const count = chosen.whole ? total : chosen.ids.size;
+  const who: Who = chosen.whole ? { q, segment: segment || null, rule, count: total } : { ids: [...chosen.ids] };
+  const exported = (more: Record<string, string>) =>
+    `/api/people.csv?${new URLSearchParams({ ...asked, ...more }).toString()}`;
   return (
     <div className="flex flex-col gap-4 p-6">
       <div className="flex items-center gap-3">
         <h1 className="text-[24px] font-bold">People</h1>
-        <p className="flex-1 text-ink-2">
-          {data && `${number(data.total)} ${q ? 'found' : segment ? `in “${segmentName ?? '…'}”` : 'in all'}`}
-        </p>
+        <p className="flex-1 text-ink-2">{data && `${number(total)} ${filtered ? 'found' : 'in all'}`}</p>
         <PeopleTabs />
-        <div className="relative w-60">
+      </div>
+      <div className="flex flex-wrap items-center gap-3">
+        <div className="relative w-64">
           <Search size={15} className="absolute top-2.5 left-2.5 text-ink-2" aria-hidden="true" />
           <input
             aria-label="Find by name or address"
             placeholder="Find by name or address"
             value={q}
-            onChange={(e) =>
-              setParams(
-                { ...(e.target.value ? { q: e.target.value } : {}), ...(segment ? { segment } : {}) },
-                { replace: true },
-              )
-            }
+            onChange={(e) => ask({ q: e.target.value }, true)}
             className={`${inputClass} pl-8`}
           />
         </div>
-        {data && data.total > 0 && me?.user.role !== 'reviewer' && (
-          <a href={`/api/people.csv?${new URLSearchParams(filter).toString()}`} download className={buttonClass()}>
+        <Button onClick={() => setFiltering(true)}>
+          <ListFilter size={15} aria-hidden="true" />
+          {rule ? 'Change the condition' : 'Add a condition'}
+        </Button>
+        {rule && (
+          <span className="inline-flex items-center gap-1 rounded-control bg-plum-tint px-2.5 py-1 text-plum">
+            Whoever {describe(rule, names)}
+            <IconButton name="Take the condition off" onClick={() => ask({ rule: null })}>
+              <X size={14} />
+            </IconButton>
+          </span>
+        )}
+        {segment && (
+          <span className="inline-flex items-center gap-1 rounded-control bg-plum-tint px-2.5 py-1 text-plum">
+            In “{around?.segments.find((s) => s.id === segment)?.name ?? '…'}”
+            <IconButton name="Take the segment off" onClick={() => ask({ segment: null })}>
+              <X size={14} />
+            </IconButton>
+          </span>
+        )}
+        <span className="flex-1" />
+        {total > 0 && mayChange && (
+          <a href={exported({})} download className={buttonClass()}>
             <Download size={16} aria-hidden="true" />
-            {q || segment ? 'Export these' : 'Export all'}
+            {filtered ? 'Export these' : 'Export all'}
           </a>
         )}
         <Button tone="main" onClick={() => setAdding(true)}>
@@ -159,80 +154,71 @@ export function PeopleScreen() {
         </Button>
       </div>
       <Sheet className="overflow-x-auto">
+        {count > 0 && around && mayChange && (
+          <ManyBar
+            who={who}
+            count={count}
+            around={around}
+            exported={chosen.whole ? exported({}) : exported({ ids: [...chosen.ids].join(',') })}
+            all={
+              !chosen.whole && total > chosen.ids.size && data?.people.every((p) => chosen.ids.has(p.id))
+                ? { total, choose: () => setChosen({ ids: chosen.ids, whole: true }) }
+                : null
+            }
+            clear={() => setChosen(NOBODY)}
+          />
+        )}
         {error ? (
           <Empty text={sentence(error)} />
         ) : data && data.people.length === 0 ? (
           <Empty
             text={
-              q
-                ? 'Nobody is called that, and no address contains it.'
-                : 'People come in through the intake, or are added here by hand.'
+              filtered
+                ? 'Nobody fits.'
+                : 'Nobody is here yet. Bring your own people in from a file, make a form, or add somebody by hand.'
             }
           >
-            {!q && (
+            {!filtered && (
               <Button tone="main" onClick={() => setAdding(true)}>
                 Add the first person
               </Button>
             )}
           </Empty>
         ) : (
-          <table className="w-full min-w-[56rem]">
-            <thead className="bg-paper-2 text-left text-[12px] text-ink-2">
-              <tr>
-                <th className="py-2 pl-4 font-semibold">Person</th>
-                <th className="font-semibold">Mail</th>
-                <th className="font-semibold">Tags</th>
-                <th className="font-semibold">Time zone</th>
-                <th className="font-semibold">Known since</th>
-              </tr>
-            </thead>
-            <tbody>
-              {data?.people.map((p) => (
-                <tr key={p.id} className="border-t border-line hover:bg-paper-2">
-                  <td className="py-2 pl-4">
-                    <Link to={`/people/${p.id}`} className="font-semibold hover:underline">
-                      {personName(p)}
-                    </Link>
-                    {personName(p) !== p.email && <span className="ml-2 text-ink-2">{p.email}</span>}
-                  </td>
-                  <td>
-                    <MailChip status={p.mailStatus} />
-                  </td>
-                  <td>
-                    <span className="flex gap-1">
-                      {p.tags.map((t) => (
-                        <Chip key={t} tone="data">
-                          {t}
-                        </Chip>
-                      ))}
-                    </span>
-                  </td>
-                  <td className="text-ink-2">{p.zone ?? 'not known'}</td>
-                  <td className="text-ink-2">{dateWords(zone, p.createdAt, true)}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+          around &&
+          data && (
+            <PeopleTable
+              people={data.people}
+              around={around}
+              zone={zoneOf(me?.workspace.zone ?? 'UTC')}
+              sort={sort}
+              order={(next) => ask({ sort: next })}
+              chosen={chosen.ids}
+              whole={chosen.whole}
+              choose={(ids) => setChosen({ ids, whole: false })}
+            />
+          )
         )}
       </Sheet>
-      {data && data.total > PAGE && (
+      {total > PAGE && (
         <div className="flex items-center justify-end gap-3 text-ink-2">
-          {number(offset + 1)} to {number(Math.min(offset + PAGE, data.total))} of {number(data.total)}
-          <Button
-            disabled={offset === 0}
-            onClick={() => setParams({ ...filter, from: String(Math.max(0, offset - PAGE)) })}
-          >
+          {number(offset + 1)} to {number(Math.min(offset + PAGE, total))} of {number(total)}
+          <Button disabled={offset === 0} onClick={() => ask({ from: String(Math.max(0, offset - PAGE)) })}>
             Earlier page
           </Button>
-          <Button
-            disabled={offset + PAGE >= data.total}
-            onClick={() => setParams({ ...filter, from: String(offset + PAGE) })}
-          >
+          <Button disabled={offset + PAGE >= total} onClick={() => ask({ from: String(offset + PAGE) })}>
             Next page
           </Button>
         </div>
       )}
       <AddPerson open={adding} onClose={() => setAdding(false)} />
+      {filtering && (
+        <FilterDialog
+          rule={rule}
+          save={(r) => ask({ rule: r ? JSON.stringify(r) : null })}
+          onClose={() => setFiltering(false)}
+        />
+      )}
     </div>
   );
 }

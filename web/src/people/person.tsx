@@ -15,7 +15,7 @@ import { personName } from '../composer/reader.tsx';
 import { SavedText } from '../ui/saved-text.tsx';
 import { Button, Chip, Dialog, EmailFrame, Empty, Sheet } from '../ui/index.tsx';
 import { ConfirmAgain, MailEnds } from './mail-ends.tsx';
-import { MailChip } from './people.tsx';
+import { MailChip } from './mail-chip.tsx';
 import { ConsentRecord } from './person-consent.tsx';
 import { Known, PersonTags, useSavePerson } from './person-known.tsx';
 import { TheirData } from './their-data.tsx';

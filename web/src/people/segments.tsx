@@ -8,7 +8,7 @@ import { ConditionEditor } from '../conditions/index.ts';
 import { Button, Chip, Dialog, Empty, IconButton, number, Sheet, TextField } from '../ui/index.tsx';
 import { useDelete } from '../ui/use-delete.ts';
 import { useNames } from '../ui/names.ts';
-import { PeopleTabs } from './people.tsx';
+import { PeopleTabs } from './people-tabs.tsx';
 
 function SegmentDialog({ segment, onClose }: { segment: SegmentCount | 'new'; onClose: () => void }) {
   const known = segment === 'new' ? null : segment;

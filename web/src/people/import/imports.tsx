@@ -9,7 +9,7 @@ import { useAct } from '../../app/store.ts';
 import { Chip, number, Sheet } from '../../ui/index.tsx';
 import { FileField } from '../../ui/file-field.tsx';
 import { Progress } from '../../ui/progress.tsx';
-import { PeopleTabs } from '../people.tsx';
+import { PeopleTabs } from '../people-tabs.tsx';
 import { importsApi, isUnderWay, useImportsQuery } from './endpoints.ts';
 
 /** What stands in the list of an import. */
