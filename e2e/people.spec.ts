@@ -193,3 +193,28 @@ test('many people at once: found by a condition, ordered, tagged with a way back
   await expect(page.getByRole('heading', { name: 'Tags' })).toBeVisible();
   await axe(page);
 });
+
+test('mail that comes back ends mail, and a reader who calls one spam gets no more marketing', async ({ page }) => {
+  const left = `${fresh('gone')}@left.example`;
+  const cross = `${fresh('cross')}@readers.example`;
+  await signIn(page);
+  for (const email of [left, cross]) {
+    await page.goto('/people');
+    await page.getByRole('button', { name: 'Add a person' }).click();
+    await page.getByRole('dialog').getByLabel('Email').fill(email);
+    await pick(page.getByRole('dialog').getByLabel('Confirmed list'), 'Workshop letters');
+    await page.getByRole('button', { name: 'Add this person' }).click();
+    await expect(page.getByText('Joined the sequence: confirmed “Workshop letters”.')).toBeVisible();
+    if (email === left)
+      await expect(
+        page.getByText('An email came back for good: 5.1.1, 550 5.1.1 The account does not exist.'),
+      ).toBeVisible();
+  }
+  const person = page.url();
+  await page.goto(`/outside?q=${cross}`);
+  await page.getByRole('listitem').getByRole('link').first().click();
+  await page.getByRole('button', { name: 'Call it spam' }).click();
+  await page.goto(person);
+  await expect(page.getByText('Called an email spam: all marketing has stopped.')).toBeVisible();
+  await expect(page.getByText('all mail, by a complaint.')).toBeVisible();
+});

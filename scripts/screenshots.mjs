@@ -97,11 +97,6 @@ const views = {
       .first()
       .waitFor();
   },
-  'five-people': async () => {
-    await openEmail('Left at checkout', 'Still in the cart');
-    await page.getByRole('button', { name: 'Five people at once' }).click();
-    await page.getByRole('dialog').locator('iframe').nth(4).waitFor();
-  },
   'house-style': () => page.goto('/library/style'),
   numbers: async () => {
     await open('Welcome and stitch guide');
@@ -119,7 +114,23 @@ const views = {
     await page.frameLocator('iframe').getByRole('img').last().waitFor();
   },
   library: () => page.goto('/library'),
-  events: () => page.goto('/people/events'),
+  import: async () => {
+    const data = [
+      'E-mail;First name;Born;Orders;Labels',
+      'ana.lopes@readers.example;Ana;24.03.1987;3;kit-owner, teacher',
+      'rui.costa@readers.example;Rui;1.2.1990;0;',
+      'zoe@readers.example;Zoë;31.12.1979;12;kit-owner',
+    ].join('\n');
+    const headers = { 'Content-Type': 'text/csv' };
+    const kept = await page.request.post('/api/imports?name=spring%20fair.csv', { data, headers });
+    await page.goto(`/people/import/${(await kept.json()).id}`);
+    await page.getByRole('heading', { name: 'How it is written' }).waitFor();
+  },
+  form: async () => {
+    const made = await page.request.post('/api/forms', { data: { name: 'Five stitches, the guide' } });
+    await page.goto(`/library/forms/${(await made.json()).id}`);
+    await page.frameLocator('iframe').getByRole('button').waitFor();
+  },
 };
 
 await page.goto('/sign-in');

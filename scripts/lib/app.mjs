@@ -34,7 +34,7 @@ async function portsOf(folder) {
       file,
       'it holds the ports that stand in every address of the emails that were sent. Write them there again, as {"web": 4310, …}, or begin anew with --fresh.',
     ) ?? {};
-  for (const name of ['web', 'smtp', 'mailbox', 'crowd', 'shop', 'figures']) ports[name] ??= await freePort();
+  for (const name of ['web', 'smtp', 'mailbox', 'crowd', 'shop', 'figures', 'inbox']) ports[name] ??= await freePort();
   writeState(file, ports);
   return ports;
 }
@@ -72,8 +72,23 @@ async function keepPostgres(name, { fresh, fast, report }) {
 }
 
 /** Where mail goes: to the simulated mail world, or to a server of one's own that hands it on to real people. */
-const simulated = (ports) => ({ SMTP_URL: `smtp://127.0.0.1:${ports.smtp}`, SMTP_SIMULATED: '1' });
-const ownServer = process.env.SMTP_URL ? { SMTP_URL: process.env.SMTP_URL, SMTP_SIMULATED: '0' } : null;
+const simulated = (ports) => ({
+  SMTP_URL: `smtp://127.0.0.1:${ports.smtp}`,
+  SMTP_SIMULATED: '1',
+  // What the simulated receivers send back comes in here.
+  RETURN_DOMAIN: 'back.foldwell.example',
+  INBOX_PORT: String(ports.inbox),
+  RETURN_PORT: String(ports.inbox),
+});
+const own = (name) => process.env[name] ?? '';
+const ownServer = process.env.SMTP_URL
+  ? {
+      SMTP_URL: process.env.SMTP_URL,
+      SMTP_SIMULATED: '0',
+      RETURN_DOMAIN: own('RETURN_DOMAIN'),
+      INBOX_PORT: own('INBOX_PORT'),
+    }
+  : null;
 
 /** What the processes of an installation are told. */
 function settingsOf({ url, ports, folder, days, people }) {

@@ -1,6 +1,7 @@
 import { onStop, openConnection, openSending, readConfig } from './app/config.ts';
-import { openLog } from './app/log.ts';
+import { openLog, told } from './app/log.ts';
 import { createServer } from './app/server.ts';
+import { openInbox } from './mail/inbox.ts';
 import { httpCrowd } from './engine/http-crowd.ts';
 
 // The web process: pages, API, intake and public doors.
@@ -20,11 +21,23 @@ const server = app.listen(config.port, config.host, (error) => {
   log.info({ base: config.base }, 'listening');
   console.log(JSON.stringify({ ready: true, base: config.base }));
 });
+const inbox = config.inbox
+  ? await openInbox(
+      {
+        db: connection.db,
+        secret: sending.secret,
+        onError: (error) => log.error(told(error), 'mail that came back could not be taken'),
+      },
+      config.inbox.host,
+      config.inbox.port,
+    )
+  : null;
 // Longer than proxies and clients keep an idle connection: whoever hangs up first must not be the one who is asked next.
 server.keepAliveTimeout = 65_000;
 onStop(async () => {
   server.closeAllConnections();
   await new Promise((resolve) => server.close(resolve));
+  await inbox?.close();
   sending.transport.close();
   await connection.close();
   log.info('stopped');

@@ -90,6 +90,7 @@ const bodies: Record<string, () => object> = {
   'post /forms': () => ({ name: 'Theirs' }),
   'put /forms/:id': () => ({ ...blankForm('Taken over', ids.list as string, 'en', false) }),
   'post /forms/:id/status': () => ({ status: 'closed' }),
+  'post /outside/mailbox/:number/complain': () => ({}),
   'post /imports': () => ({}),
   'post /imports/:id/check': () => ({
     columns: [{ to: 'email' }],

@@ -1,5 +1,5 @@
 import { Router } from 'express';
-import { aheadRequest } from '@ascenso/contracts';
+import { aheadRequest, nothingRequest } from '@ascenso/contracts';
 import { addDays, HOUR, zoneOf } from '@ascenso/core';
 import { clockState, engineAway } from '../app/clock.ts';
 import type { AppContext } from '../app/context.ts';
@@ -44,6 +44,10 @@ export function outsideRouter(ctx: AppContext): Router {
     return mailbox;
   };
   route(router, ctx, 'get', '/outside/mailbox', {}, ({ ws, query }) => mustHave().newest(ws, query.q ?? '', 50));
+  route(router, ctx, 'post', '/outside/mailbox/:number/complain', { body: nothingRequest }, async ({ ws, params }) => {
+    if (!(await mustHave().complain(ws, Number(params.number)))) throw notFound('message');
+    return {};
+  });
   route(router, ctx, 'get', '/outside/mailbox/:number', {}, async ({ ws, params }) => {
     const message = await mustHave().one(ws, Number(params.number) || 0);
     if (!message) throw notFound('message');

@@ -51,6 +51,12 @@ export class OwnMailbox {
     return { messages: messages ?? [], more: found.length > limit };
   }
 
+  /** Its reader calls a message spam: the simulated mail world sends the report. False where it is not there to be called so. */
+  async complain(ws: string, number: number): Promise<boolean> {
+    if (!(await this.one(ws, number))) return false;
+    return (await fetch(`${this.#url}/complain/${number}`, { method: 'POST' })).ok;
+  }
+
   /** One message in full; null where there is none of that number, or it is another workspace's. */
   async one(ws: string, number: number): Promise<MailAnswer | null> {
     const message = await this.#ask<MailAnswer & { messageId: string }>(`/messages/${number}`);

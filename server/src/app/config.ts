@@ -17,6 +17,9 @@ export interface Config {
   port: number;
   base: string;
   smtpUrl: string;
+  /** Domain of the addresses that mail comes back to, and the port on which it is taken; null for none. */
+  returnDomain: string | null;
+  inbox: { host: string; port: number } | null;
   /** The server that mail leaves the house by; null where it goes to the simulated mailbox. */
   mailTo: string | null;
   /** How long the receiving server may take to answer, ms. */
@@ -87,6 +90,10 @@ function settings(): Config {
     port,
     base: process.env.PUBLIC_BASE ?? `http://127.0.0.1:${port}`,
     smtpUrl,
+    returnDomain: process.env.RETURN_DOMAIN || null,
+    inbox: process.env.INBOX_PORT
+      ? { host: process.env.INBOX_HOST ?? '127.0.0.1', port: Number(process.env.INBOX_PORT) }
+      : null,
     mailTo: process.env.SMTP_SIMULATED === '1' ? null : new URL(smtpUrl).host,
     smtpAnswerMs: Number(process.env.SMTP_ANSWER_MS ?? ANSWER_MS),
     mailboxUrl: process.env.MAILBOX_URL ?? null,
@@ -109,6 +116,7 @@ export async function openSending(config: Config, connection: Connection): Promi
     transport: new SmtpTransport(config.smtpUrl, { answerMs: config.smtpAnswerMs }),
     base: config.base,
     secret: await installationSecret(connection.db),
+    returnDomain: config.returnDomain,
     parallel: 4,
     leaseMs: config.leaseMs,
     allowedHosts: config.allowedHosts,

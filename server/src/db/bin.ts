@@ -61,7 +61,12 @@ export async function outOfBin(db: Executor, ws: string, id: string): Promise<bo
     case 'joined':
       await leaveAgain(db, ws, kept.row);
       break;
-    default:
+    case 'attribute':
+    case 'file':
+    case 'list':
+    case 'segment':
+    case 'shared':
+    case 'template':
       await putBack(db, kept.kind, kept.row);
   }
   return true;

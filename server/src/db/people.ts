@@ -270,6 +270,9 @@ function eventWords(e: PersonEvent, words: Pick<Names, 'event'>): string {
   if (e.name === EXPIRED_EVENT) return `“${String(e.payload.name)}” closed unused.`;
   if (e.name === RESUBSCRIBED_EVENT)
     return `Confirmed “${String(e.payload.list)}” again${e.payload.by === 'team' ? ', entered by the team' : ''}: its mail goes to them again, other lists stay off.`;
+  if (e.name === 'email.returned')
+    return `An email came back${e.payload.final ? ' for good' : ''}: ${String(e.payload.status)}${e.payload.answer ? `, ${String(e.payload.answer)}` : ''}.`;
+  if (e.name === 'complained') return 'Called an email spam: all marketing has stopped.';
   if (e.name === 'unsubscribed') return 'Unsubscribed: all but service mail has stopped.';
   const total = typeof e.payload.total === 'number' ? `, total ${e.payload.total}` : '';
   return `${words.event(e.name)}${total}.`;

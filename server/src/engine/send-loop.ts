@@ -1,5 +1,6 @@
 import { sendsAnswered } from '../app/metrics.ts';
 import type { Connection } from '../db/connect.ts';
+import { returnPath } from '../mail/return-path.ts';
 import { makeReady, setSendAside, type Ready } from './filling.ts';
 import { giveBack, leaseDue, renewLeases, type LeasedRow } from './leasing.ts';
 import { Leases } from './leases.ts';
@@ -38,7 +39,9 @@ async function handOver(
     await connection.db.transaction((tx) => setSendAside(tx, row, error, now));
     return false;
   }
-  const delivery = await settings.transport.deliver(program.sender.email, to, message);
+  const key = { workspaceId: row.workspace_id, sendId: row.id };
+  const from = settings.returnDomain ? returnPath(settings.secret, key, settings.returnDomain) : program.sender.email;
+  const delivery = await settings.transport.deliver(from, to, message);
   sendsAnswered.inc({ answer: delivery.kind === 'refused' ? delivery.fault : delivery.kind });
   if (delivery.kind === 'accepted') accepted.note(row, delivery.answer);
   else await recordRefusal(connection, email, delivery, now);

@@ -8,6 +8,8 @@ export interface SendSettings {
   /** Public base address, without a slash at the end. */
   base: string;
   secret: string;
+  /** Domain of the addresses that mail comes back to, or null: then it comes back to its sender. */
+  returnDomain?: string | null;
   /** Parallel SMTP conversations. */
   parallel: number;
   /** Length of a lease, ms. 0 takes the lease out: only the test that proves that it is needed does so. */

@@ -3,6 +3,7 @@ import type { AddressInfo } from 'node:net';
 import PostalMime from 'postal-mime';
 import { SMTPServer } from 'smtp-server';
 import { staysOnTheLine } from '../keeping.ts';
+import { arf, bounceOf, dsn, sendBack } from './returning.ts';
 import { MessageStore, type Summary } from './store.ts';
 
 export interface Mailbox {
@@ -21,9 +22,16 @@ export function headerOf(source: string, name: string): string {
 
 /**
  * The simulated mail world: takes everything by SMTP, keeps it, and shows it over HTTP. Addresses at gone.example do
- * not exist (550); those at busy.example are busy at the first try (451).
+ * not exist (550); those at busy.example are busy at the first try (451). What goes to left.example and full.example is taken
+ * and comes back by mail: for good, and as full. A reader who calls a message spam has a report sent (POST /complain/ID).
  */
-export async function startMailbox(options: { folder: string; smtpPort: number; httpPort: number }): Promise<Mailbox> {
+export async function startMailbox(options: {
+  folder: string;
+  smtpPort: number;
+  httpPort: number;
+  /** Port of loopback on which returned mail is taken; without one nothing comes back. */
+  returnPort?: number;
+}): Promise<Mailbox> {
   const store = new MessageStore(options.folder);
   const tried = new Set<string>();
   const smtp = new SMTPServer({
@@ -48,7 +56,9 @@ export async function startMailbox(options: { folder: string; smtpPort: number; 
         const source = Buffer.concat(chunks);
         const text = source.toString('latin1');
         const to = session.envelope.rcptTo[0]?.address ?? '';
+        const from = session.envelope.mailFrom ? session.envelope.mailFrom.address : '';
         store.add(source, {
+          path: from,
           to,
           from: headerOf(text, 'From'),
           subject: headerOf(text, 'Subject'),
@@ -56,6 +66,8 @@ export async function startMailbox(options: { folder: string; smtpPort: number; 
           messageId: headerOf(text, 'Message-ID'),
         });
         callback();
+        const back = bounceOf(to);
+        if (back && from) void sendBack(options.returnPort, from, dsn({ to, from, ...back, original: text }));
       });
     },
   });
@@ -63,6 +75,19 @@ export async function startMailbox(options: { folder: string; smtpPort: number; 
   await new Promise<void>((resolve) => smtp.listen(options.smtpPort, '127.0.0.1', resolve));
   const calls: Call[] = [];
   const http = createServer((req, res) => {
+    const spam = /^\/complain\/(\d+)$/.exec(req.url ?? '')?.[1];
+    if (req.method === 'POST' && spam) {
+      const message = store.summaries[Number(spam) - 1];
+      const path = message?.path ?? '';
+      if (message && path)
+        void sendBack(
+          options.returnPort,
+          path,
+          arf({ to: message.to, from: path, original: store.source(message).toString('latin1') }),
+        );
+      res.writeHead(message && path ? 204 : 404).end();
+      return;
+    }
     if (req.method === 'POST') {
       keepCall(req, calls, res);
       return;

@@ -10,6 +10,8 @@ export interface Summary {
   subject: string;
   at: number;
   messageId: string;
+  /** Where it comes back to: the sender of its envelope. */
+  path?: string;
   offset: number;
   length: number;
 }

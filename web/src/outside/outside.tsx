@@ -16,6 +16,15 @@ import {
 } from '../app/api.ts';
 import { Button, buttonClass, EmailFrame, Empty, inputClass, Sheet } from '../ui/index.tsx';
 
+const { useComplainMutation } = api.injectEndpoints({
+  endpoints: (b) => ({
+    complain: b.mutation<object, number>({
+      query: (message) => ({ url: `/outside/mailbox/${message}/complain`, method: 'POST', body: {} }),
+      invalidatesTags: ['people'],
+    }),
+  }),
+});
+
 /** Whom the emails of this installation reach. */
 const mailWords = ({ mailTo }: Pick<ClockAnswer, 'mailTo'>) =>
   mailTo === null
@@ -71,6 +80,12 @@ function ClockPanel({ zoneName }: { zoneName: string }) {
 function Message({ id, zoneName }: { id: number; zoneName: string }) {
   const { data, error } = useMessageQuery(id);
   const [view, setView] = useState<'html' | 'text' | 'source'>('html');
+  const [complainAbout] = useComplainMutation();
+  const complain = async () => {
+    const answer = await complainAbout(id);
+    if (answer.error) toast.error(sentence(answer.error));
+    else toast('Their mail program sends you a report: they get no more marketing.');
+  };
   if (error) return <Empty text={sentence(error)} />;
   if (!data) return <p className="p-5 text-ink-2">Opening …</p>;
   return (
@@ -92,8 +107,11 @@ function Message({ id, zoneName }: { id: number; zoneName: string }) {
               {{ html: 'HTML', text: 'Text', source: 'Source' }[v]}
             </button>
           ))}
+          <Button tone="quiet" className="ml-auto !min-h-6 !py-0.5" onClick={() => void complain()}>
+            Call it spam
+          </Button>
           {data.unsubscribe && (
-            <a href={data.unsubscribe} target="_blank" rel="noreferrer" className="ml-auto text-[13px] underline">
+            <a href={data.unsubscribe} target="_blank" rel="noreferrer" className="text-[13px] underline">
               Unsubscribe page
             </a>
           )}

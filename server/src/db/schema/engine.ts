@@ -101,6 +101,8 @@ export const sends = pgTable(
     openedAt: ms('opened_at'),
     clickedAt: ms('clicked_at'),
     leftAt: ms('left_at'),
+    /** When it came back by mail, after it had been accepted. */
+    returnedAt: ms('returned_at'),
   },
   (t) => [
     primaryKey({ columns: [t.workspaceId, t.id] }),

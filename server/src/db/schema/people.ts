@@ -70,6 +70,8 @@ export const people = pgTable(
       .generatedAlwaysAs(
         sql`case when bounced_at is not null then 'bounced' when complained_at is not null then 'complained' when unsubscribed_at is not null then 'unsubscribed' else 'ok' end`,
       ),
+    /** Emails that came back and might not have, another time. */
+    softBounces: integer('soft_bounces').notNull().default(0),
     /** Until when they want no marketing, or null. */
     pausedUntil: ms('paused_until'),
     createdAt: ms('created_at').notNull(),

@@ -1,0 +1,89 @@
+import type { AddressInfo } from 'node:net';
+import { SMTPServer } from 'smtp-server';
+import { businessNow } from '../app/clock.ts';
+import type { Db } from '../db/connect.ts';
+import { cameBack, complained } from '../people/returned.ts';
+import { readReport } from './reports.ts';
+import { readReturnPath } from './return-path.ts';
+import { readSend, type SendKey } from './token.ts';
+
+/** A report with the head of the original is a few kB; with the whole of it, as much as that. */
+const MOST_BYTES = 2_000_000;
+
+/** The address for complaints that providers are given beside the return paths. */
+const FEEDBACK = /^(feedback|abuse|fbl)@/i;
+
+/** Which of our emails a report is about: only what is signed by us counts. */
+function keyOf(secret: string, named: readonly string[]): SendKey | null {
+  for (const name of named) {
+    const key = readReturnPath(secret, name) ?? readSend(secret, /\/u\/([^/?#>]+)/.exec(name)?.[1] ?? '');
+    if (key) return key;
+  }
+  return null;
+}
+
+export interface Inbox {
+  port: number;
+  close: () => Promise<void>;
+}
+
+/**
+ * The door by which mail comes back (SMTP): reports of delivery to the return paths of our emails, complaints to them or to
+ * feedback@. Any other address is not here. A message is taken only once what it says has been written.
+ */
+export async function openInbox(
+  { db, secret, onError }: { db: Db; secret: string; onError: (error: unknown) => void },
+  host: string,
+  port: number,
+): Promise<Inbox> {
+  const server = new SMTPServer({
+    authOptional: true,
+    disabledCommands: ['AUTH', 'STARTTLS'],
+    disableReverseLookup: true,
+    size: MOST_BYTES,
+    maxClients: 50,
+    onRcptTo: ({ address }, _session, callback) => {
+      if (readReturnPath(secret, address) || FEEDBACK.test(address)) return callback();
+      callback(Object.assign(new Error('5.1.1 There is no such mailbox here'), { responseCode: 550 }));
+    },
+    onData: (stream, session, callback) => {
+      const chunks: Buffer[] = [];
+      let bytes = 0;
+      stream.on('data', (chunk: Buffer) => {
+        bytes += chunk.length;
+        if (bytes <= MOST_BYTES) chunks.push(chunk);
+      });
+      stream.on('end', () => {
+        if (bytes > MOST_BYTES)
+          return callback(Object.assign(new Error('5.3.4 That is too large for a report'), { responseCode: 552 }));
+        const to = session.envelope.rcptTo.map((r) => r.address);
+        takeMessage(db, secret, Buffer.concat(chunks), to).then(
+          () => callback(),
+          (error: unknown) => {
+            onError(error);
+            callback(Object.assign(new Error('4.3.0 Try again later'), { responseCode: 451 }));
+          },
+        );
+      });
+    },
+  });
+  server.on('error', onError);
+  await new Promise<void>((resolve, reject) => {
+    server.server.once('error', reject);
+    server.listen(port, host, () => resolve());
+  });
+  return {
+    port: (server.server.address() as AddressInfo).port,
+    close: () => new Promise((resolve) => server.close(resolve)),
+  };
+}
+
+async function takeMessage(db: Db, secret: string, source: Buffer, to: readonly string[]): Promise<void> {
+  const report = await readReport(source);
+  const key = report && keyOf(secret, [...to, ...report.named]);
+  // An answer of a person, or a report of nothing of ours: it is taken, so that nobody tries it again, and says nothing.
+  if (!report || !key) return;
+  const now = await businessNow(db);
+  if (report.kind === 'complaint') await complained(db, key, now);
+  else await cameBack(db, key, report, now);
+}
