@@ -88,6 +88,17 @@ const personBody = z
       complained_at: moment.nullable(),
     }),
     lists: z.array(z.object({ list: z.string(), state: z.string(), since: moment })),
+    consent: z.array(
+      z.object({
+        list: z.string().nullable(),
+        what: z.enum(['asked', 'joined', 'left']),
+        at: moment,
+        how: z.string(),
+        source: z.string(),
+        words: z.string(),
+        where: z.string().nullable(),
+      }),
+    ),
     events: z.array(z.object({ name: z.string(), at: moment, data: z.record(z.string(), z.unknown()) })),
     offers: z.array(
       z.object({

@@ -206,7 +206,7 @@ beforeAll(async () => {
   );
   ids.form = newId();
   await db.execute(
-    sql`insert into forms (workspace_id, id, doc, version, status, sequence_id, created_at) values (${world.ws}, ${ids.form}, ${JSON.stringify(blankForm(MARK, ids.list as string, 'en', true))}::jsonb, 1, 'open', ${ids.sequence}, 0)`,
+    sql`insert into forms (workspace_id, id, doc, version, status, sequence_id, created_at) values (${world.ws}, ${ids.form}, ${JSON.stringify(blankForm(MARK, ids.list, 'en', true))}::jsonb, 1, 'open', ${ids.sequence}, 0)`,
   );
   ids.import = newId();
   await db.execute(
