@@ -1,0 +1,164 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { guessColumns, readDate, readNumber, rowReader, type ImportPlan } from '@ascenso/core';
+
+// What is written in a file is read back as it was: the judge writes it by the browser's own Intl.
+const LOCALES = [
+  ['en-GB', '.', 'dmy'],
+  ['en-US', '.', 'mdy'],
+  ['de-DE', ',', 'dmy'],
+  ['pt-PT', ',', 'dmy'],
+  ['fr-FR', ',', 'dmy'],
+  ['sv-SE', ',', 'ymd'],
+  ['de-CH', '.', 'dmy'],
+] as const;
+
+describe('numbers', () => {
+  test.each(LOCALES)('as %s writes them, with groups and a currency', (locale, decimal) => {
+    fc.assert(
+      fc.property(fc.integer({ min: -99_999_999, max: 99_999_999 }), fc.boolean(), (cents, money) => {
+        const n = cents / 100;
+        const written = new Intl.NumberFormat(locale, {
+          minimumFractionDigits: 2,
+          ...(money ? { style: 'currency', currency: 'EUR' } : {}),
+        })
+          .format(n)
+          .replace('\u2212', '-');
+        // A sign before the currency is no part of the figures.
+        fc.pre(!(money && n < 0));
+        expect(readNumber(written, decimal)).toBeCloseTo(n, 6);
+      }),
+    );
+  });
+
+  test.each([
+    ['1,5', '.', null],
+    ['1.2.3', '.', null],
+    ['12 Rua das Gáveas', '.', null],
+    ['', '.', null],
+    ['-', '.', null],
+    ['1 234', '.', 1234],
+    ['€ 12', '.', 12],
+    ['0.5', '.', 0.5],
+    [',5', ',', 0.5],
+  ] as const)('“%s” with %s is %s', (text, decimal, wanted) => expect(readNumber(text, decimal)).toBe(wanted));
+});
+
+describe('dates', () => {
+  test.each(LOCALES)('as %s writes them', (locale, _, order) => {
+    fc.assert(
+      fc.property(fc.date({ min: new Date('1900-01-01'), max: new Date('2100-12-31'), noInvalidDate: true }), (at) => {
+        const written = new Intl.DateTimeFormat(locale, {
+          year: 'numeric',
+          month: '2-digit',
+          day: '2-digit',
+          timeZone: 'UTC',
+        }).format(at);
+        expect(readDate(written, order)).toBe(at.toISOString().slice(0, 10));
+        // What begins with its year is read as it is, whatever the order.
+        expect(readDate(at.toISOString(), order)).toBe(at.toISOString().slice(0, 10));
+      }),
+    );
+  });
+
+  test.each([
+    ['29.2.2024', 'dmy', '2024-02-29'],
+    ['29.2.2023', 'dmy', null],
+    ['31/12/99', 'dmy', '1999-12-31'],
+    ['1-1-30', 'dmy', '2030-01-01'],
+    ['3/24/2026', 'dmy', null],
+    ['3/24/2026', 'mdy', '2026-03-24'],
+    ['24.03.2026 18:30', 'dmy', '2026-03-24'],
+    ['yesterday', 'dmy', null],
+    ['0024-01-01', 'ymd', null],
+  ] as const)('%s read as %s is %s', (text, order, wanted) => expect(readDate(text, order)).toBe(wanted));
+});
+
+describe('columns are guessed', () => {
+  const attributes = ['first_name', 'last_name', 'birthday', 'orders'].map((key) => ({
+    key,
+    label: key.replace('_', ' '),
+  }));
+  const becomes = (rows: string[][]) =>
+    guessColumns(rows, attributes).columns.map(({ column: c }) => (c.to === 'attribute' ? c.key : c.to));
+
+  test.each([
+    [
+      ['E-mail', 'Vorname', 'Nachname', 'Geburtstag'],
+      ['a@b.example', 'Ana', 'Lopes', '24.3.1987'],
+    ],
+    [
+      ['Correo', 'Nombre', 'Apellidos', 'cumpleaños'],
+      ['a@b.example', 'Ana', 'Lopes', '24/3/1987'],
+    ],
+    [
+      ['Email Address', 'First Name', 'Last Name', 'Birthday'],
+      ['a@b.example', 'Ana', 'Lopes', '3/24/1987'],
+    ],
+  ])('by their headings, in several languages', (...rows) =>
+    expect(becomes(rows)).toEqual(['email', 'first_name', 'last_name', 'birthday']),
+  );
+
+  test('by what stands in them, where nothing heads them', () => {
+    const guess = guessColumns(
+      [
+        ['Ana', 'a@b.example', 'Europe/Lisbon'],
+        ['Rui', 'c@d.example', 'Europe/Paris'],
+      ],
+      attributes,
+    );
+    expect(guess.heading).toBe(false);
+    expect(guess.columns.map((c) => c.column.to)).toEqual(['nothing', 'email', 'zone']);
+  });
+
+  test('each attribute is one column’s; a postcode is no number; the order of dates is one that fits them all', () => {
+    const rows = [
+      ['Email', 'First name', 'Vorname', 'Postcode', 'Joined'],
+      ['a@b.example', 'Ana', 'Ana', '01200', '03/04/2026'],
+      ['c@d.example', 'Rui', 'Rui', '04000', '03/24/2026'],
+    ];
+    const guess = guessColumns(rows, attributes);
+    expect(becomes(rows)).toEqual(['email', 'first_name', 'nothing', 'nothing', 'nothing']);
+    expect(guess.columns.map((c) => c.type)).toEqual(['text', 'text', 'text', 'text', 'date']);
+    expect(guess.days).toBe('mdy');
+  });
+});
+
+test('a row is a whole person or a fault: no cell is taken where another cannot be', () => {
+  const plan: ImportPlan = {
+    columns: [{ to: 'email' }, { to: 'attribute', key: 'orders' }, { to: 'tags' }, { to: 'lists' }],
+    heading: true,
+    days: 'ymd',
+    decimal: '.',
+    yes: ['yes'],
+    no: ['no'],
+    known: 'fill',
+    lists: ['l1'],
+    tags: ['fair'],
+    consent: 'They signed a card.',
+    starts: [],
+  };
+  const read = rowReader(plan, {
+    attributes: new Map([['orders', { type: 'number', label: 'Orders' }]]),
+    lists: new Map([['club', 'l2']]),
+    isEmail: (t) => t.includes('@'),
+  });
+  expect(read([' Ana@B.example ', '3', 'kit; kit, old', 'Club'])).toEqual({
+    email: 'ana@b.example',
+    attributes: { orders: 3 },
+    zone: null,
+    tags: ['fair', 'kit', 'old'],
+    lists: ['l1', 'l2'],
+    consentAt: null,
+  });
+  expect(read(['ana@b.example', '', '', ''])).toMatchObject({ attributes: {}, tags: ['fair'], lists: ['l1'] });
+  for (const [cells, why] of [
+    [['ana@b.example', 'x', 'kit', ''], 'Orders: “x” is no number.'],
+    [['', '1', '', ''], 'There is no email address.'],
+    [['ana@b.example', '1', '', 'Nowhere'], 'There is no list “Nowhere”.'],
+    [['ana@b.example', '1', '', '', 'more'], 'There are 5 cells, and the first rows have 4.'],
+  ] as const)
+    expect(read(cells)).toEqual({ fault: why });
+  // What one row was given does not stay with the next.
+  expect(read(['rui@b.example', '', '', ''])).toMatchObject({ tags: ['fair'], lists: ['l1'] });
+});
