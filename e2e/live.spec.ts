@@ -243,7 +243,8 @@ test('a segment is made from a rule, counted, used to start a sequence, and not 
   await expect(row).toContainText('did “Order placed” ever');
   const count = (await row.getByRole('link').textContent()) ?? '';
   await row.getByRole('link').click();
-  await expect(page.getByText(`${count} in “${name}”`)).toBeVisible();
+  await expect(page.getByText(`${count} found`)).toBeVisible();
+  await expect(page.getByText(`In “${name}”`)).toBeVisible();
   await beginSequence(page, fresh('For buyers '));
   await pick(page.getByLabel('It starts when someone'), 'enters a segment');
   await pick(page.getByLabel('Which segment'), name);
