@@ -14,7 +14,8 @@ test('from a blank sequence to a delivered, opened and counted email', async ({ 
   // Not ready: publishing is refused and leads to the place.
   await page.getByRole('button', { name: 'Publish version 1' }).click();
   await expect(page.getByRole('dialog')).toContainText('Not ready to publish');
-  await page.getByRole('dialog').getByRole('button', { name: 'Go there' }).first().click();
+  const missing = page.getByRole('dialog').getByRole('listitem').filter({ hasText: 'has no subject' });
+  await missing.getByRole('button', { name: 'Go there' }).click();
 
   await page.getByRole('textbox', { name: 'Subject' }).click();
   await page.keyboard.type(`${name}, `);
