@@ -299,6 +299,9 @@ export function ImportScreen() {
       {told && (told.state === 'done' || told.state === 'undone' || told.state === 'failed') && (
         <Ended told={told} zoneName={me?.workspace.zone ?? 'UTC'} />
       )}
+      {told?.state === 'uploading' && (
+        <p className="text-ink-2">It is still on its way, or broke off. Choose it again if nothing moves.</p>
+      )}
       {told?.state === 'cancelled' && (
         <p className="text-ink-2">This file was thrown away. Choose it again to bring it in.</p>
       )}
