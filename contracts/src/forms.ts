@@ -7,6 +7,8 @@ export const formRequest = formSchema;
 export const newFormRequest = z.strictObject({ name: z.string().trim().min(1, 'Give the form a name.').max(80) });
 export const formStatusRequest = z.strictObject({ status: z.enum(['open', 'closed']) });
 
+export const subjectRequest = z.strictObject({ subject: z.string().trim().min(1, 'Write a subject.').max(200) });
+
 export interface FormRow {
   id: string;
   form: SignUpForm;
@@ -16,6 +18,9 @@ export interface FormRow {
   sequence: string;
   sequenceStatus: string;
   step: string | null;
+  /** Subject of the email as it is written, and the revision of its draft. */
+  subject: string;
+  revision: number;
   asked: number;
   confirmed: number;
 }

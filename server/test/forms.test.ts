@@ -2,7 +2,15 @@ import { sql } from 'drizzle-orm';
 import { simpleParser } from 'mailparser';
 import request, { agent, type Agent } from 'supertest';
 import { beforeAll, describe, expect, test } from 'vitest';
-import { blankForm, DAY, joiningWords, MINUTE, writtenLanguages, type SignUpForm } from '@ascenso/core';
+import {
+  blankForm,
+  confirmationSubjects,
+  DAY,
+  joiningWords,
+  MINUTE,
+  writtenLanguages,
+  type SignUpForm,
+} from '@ascenso/core';
 import type { FormAnswer, PersonAnswer } from '@ascenso/contracts';
 import { rows } from '../src/db/rows.ts';
 import { forgetRound } from '../src/people/joining.ts';
@@ -276,6 +284,23 @@ test('a form is refused by field; opened it stays open to its own words; closed 
   await reader().get('/form.js').expect(200);
   await ines.post(`/api/forms/${id}/status`).send({ status: 'closed' }).expect(200);
   await reader().get(`/form/${id}`).expect(404);
+});
+
+test('its subject is one of those that are ready, or one’s own, and goes out once it is published', async () => {
+  const { body } = await ines.post('/api/forms').send({ name: 'Third gift' }).expect(200);
+  const { id } = body as { id: string };
+  const [first, second = ''] = confirmationSubjects('en', 'Third gift');
+  const subject = async () => ((await ines.get(`/api/forms/${id}`).expect(200)).body as FormAnswer).subject;
+  expect(await subject()).toBe(first);
+  await ines.put(`/api/forms/${id}/subject`).send({ subject: second }).expect(200);
+  expect(await subject()).toBe(second);
+  await ines.put(`/api/forms/${id}/subject`).send({ subject: ' ' }).expect(422);
+  await put(id, { lists: [world.list] });
+  await ines.post(`/api/forms/${id}/status`).send({ status: 'open' }).expect(200);
+  await reader().send(id, { email: 'third@form.example', agree: 'yes' }).expect(200);
+  await world.ahead((await world.now()) + MINUTE);
+  expect(mailTo('third@form.example')).toEqual([second]);
+  for (const language of writtenLanguages) expect(new Set(confirmationSubjects(language, 'x')).size).toBeGreaterThan(2);
 });
 
 test('words of a form are words: what looks like HTML in them is shown as it is', async () => {

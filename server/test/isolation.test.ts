@@ -89,6 +89,7 @@ const bodies: Record<string, () => object> = {
   'delete /tags/:tag': () => ({}),
   'post /forms': () => ({ name: 'Theirs' }),
   'put /forms/:id': () => ({ ...blankForm('Taken over', ids.list as string, 'en', false) }),
+  'put /forms/:id/subject': () => ({ subject: 'Taken over' }),
   'post /forms/:id/status': () => ({ status: 'closed' }),
   'post /outside/mailbox/:number/complain': () => ({}),
   'post /imports': () => ({}),

@@ -1,4 +1,10 @@
-export { confirmationWords, joiningWords, type ConfirmationWords, type JoiningWords } from './joining.ts';
+export {
+  confirmationSubjects,
+  confirmationWords,
+  joiningWords,
+  type ConfirmationWords,
+  type JoiningWords,
+} from './joining.ts';
 export { leavingWords, type LeavingWords } from './leaving.ts';
 export {
   languageName,

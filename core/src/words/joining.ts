@@ -310,3 +310,20 @@ const CONFIRMATIONS: Readonly<Record<string, (form: string) => ConfirmationWords
     ignore: 'Var det ikke dig, så gør ingenting: der kommer ikke flere mails.',
   }),
 };
+
+const SUBJECTS: Readonly<Record<string, (form: string) => readonly string[]>> = {
+  en: (form) => ['Is this your address?', 'One press, and it is on its way', `${form}: was that you?`],
+  pt: (form) => ['Este endereço é seu?', 'Só falta carregar no botão', `${form}: foi a pessoa que pediu?`],
+  es: (form) => ['¿Es esta tu dirección?', 'Solo falta pulsar el botón', `${form}: ¿has sido tú?`],
+  fr: (form) => ['Est-ce bien votre adresse ?', 'Plus qu’un bouton à presser', `${form} : était-ce vous ?`],
+  de: (form) => ['Ist das Ihre Adresse?', 'Nur noch ein Knopf', `${form}: Waren Sie das?`],
+  it: (form) => ['È il tuo indirizzo?', 'Manca solo un pulsante', `${form}: sei stato tu?`],
+  nl: (form) => ['Is dit je adres?', 'Nog één knop', `${form}: was jij dat?`],
+  pl: (form) => ['Czy to Twój adres?', 'Jeszcze tylko jeden przycisk', `${form}: czy to Ty?`],
+  sv: (form) => ['Är det här din adress?', 'Bara en knapp kvar', `${form}: var det du?`],
+  da: (form) => ['Er det din adresse?', 'Kun en knap tilbage', `${form}: var det dig?`],
+};
+
+/** Subjects of a confirmation email that are ready to be chosen; the first is what it begins with. */
+export const confirmationSubjects = (language: Written, form: string): readonly string[] =>
+  SUBJECTS[language.slice(0, 2)]?.(form) ?? [];

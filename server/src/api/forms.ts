@@ -1,5 +1,12 @@
 import { Router } from 'express';
-import { formRequest, formStatusRequest, newFormRequest, type FormAnswer, type FormRow } from '@ascenso/contracts';
+import {
+  formRequest,
+  formStatusRequest,
+  newFormRequest,
+  subjectRequest,
+  type FormAnswer,
+  type FormRow,
+} from '@ascenso/contracts';
 import { blankForm, confirmationOf } from '@ascenso/core';
 import { businessNow } from '../app/clock.ts';
 import type { AppContext } from '../app/context.ts';
@@ -14,6 +21,7 @@ import { addDraft, getSequence } from '../db/sequences.ts';
 import { loadSurroundings } from '../db/surroundings.ts';
 import { transact } from '../db/transact.ts';
 import { snippetOf } from '../people/form-html.ts';
+import { saveDraft } from '../sequences/drafts.ts';
 import { publish } from '../sequences/publishing.ts';
 
 /** Sign-up forms: made with their confirmation email, written, opened and closed. */
@@ -82,6 +90,18 @@ export function formsRouter(ctx: AppContext): Router {
       await changeForm(tx, ws, id, body);
       await declareFormEvents(tx, ws, id);
     });
+    return {};
+  });
+
+  // An edit of the draft as any other: what is live changes when its sequence is published.
+  route(router, ctx, 'put', '/forms/:id/subject', { body: subjectRequest }, async ({ ws, me, params, body }) => {
+    const { sequence, step, revision } = await found(ws, params.id as string);
+    if (step === null) throw new UserError(409, 'state', 'Its sequence has no email any more: put one in first.');
+    const command = { type: 'email.set' as const, step, field: 'subject' as const, value: body.subject };
+    const now = await businessNow(db);
+    await transact(db, (tx) =>
+      saveDraft(tx, ws, sequence, me.user.id, { base: revision, edits: [{ commands: [command], role: 'edit' }] }, now),
+    );
     return {};
   });
 

@@ -7,6 +7,7 @@ import { forms } from './schema/index.ts';
 
 const SELECT = sql`select f.id, f.doc as form, f.version, f.status, f.sequence_id as sequence, s.status as "sequenceStatus",
     (select step->>'id' from jsonb_path_query(s.draft, '$.steps[*] ? (@.kind == "email")') step limit 1) as step,
+    coalesce((select step->'email'->>'subject' from jsonb_path_query(s.draft, '$.steps[*] ? (@.kind == "email")') step limit 1), '') as subject, s.revision,
     (select count(*)::int from asks a where a.workspace_id = f.workspace_id and a.form_id = f.id) as asked,
     (select count(*)::int from asks a where a.workspace_id = f.workspace_id and a.form_id = f.id and a.confirmed_at is not null) as confirmed
   from forms f join sequences s on s.workspace_id = f.workspace_id and s.id = f.sequence_id`;

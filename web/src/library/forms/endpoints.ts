@@ -14,6 +14,10 @@ const formsApi = api.enhanceEndpoints({ addTagTypes: ['forms'] }).injectEndpoint
       query: ({ id, form }) => ({ url: `/forms/${id}`, method: 'PUT', body: form }),
       invalidatesTags: ['forms', 'around'],
     }),
+    setSubject: b.mutation<object, { id: string; subject: string }>({
+      query: ({ id, subject }) => ({ url: `/forms/${id}/subject`, method: 'PUT', body: { subject } }),
+      invalidatesTags: ['forms', 'draft'],
+    }),
     setFormStatus: b.mutation<object, { id: string; status: 'open' | 'closed' }>({
       query: ({ id, status }) => ({ url: `/forms/${id}/status`, method: 'POST', body: { status } }),
       invalidatesTags: ['forms', 'sequences', 'draft'],
@@ -21,5 +25,11 @@ const formsApi = api.enhanceEndpoints({ addTagTypes: ['forms'] }).injectEndpoint
   }),
 });
 
-export const { useFormsQuery, useFormQuery, useMakeFormMutation, useSaveFormMutation, useSetFormStatusMutation } =
-  formsApi;
+export const {
+  useFormsQuery,
+  useFormQuery,
+  useMakeFormMutation,
+  useSaveFormMutation,
+  useSetSubjectMutation,
+  useSetFormStatusMutation,
+} = formsApi;

@@ -3,7 +3,7 @@ import { useEffect, useState, type ReactNode } from 'react';
 import { Link, useParams } from 'react-router';
 import { toast } from 'sonner';
 import type { FormAnswer, Surroundings } from '@ascenso/contracts';
-import type { SignUpForm } from '@ascenso/core';
+import { confirmationSubjects, type SignUpForm } from '@ascenso/core';
 import { sentence, useAroundQuery, type Failure } from '../../app/api.ts';
 import { FileChoice } from '../../composer/file-choice.tsx';
 import { ListPicker } from '../../people/list-picker.tsx';
@@ -11,7 +11,7 @@ import { Choice } from '../../ui/choice.tsx';
 import { Button, buttonClass, Chip, number, Sheet } from '../../ui/index.tsx';
 import { languageChoices } from '../../ui/languages.ts';
 import { SavedText } from '../../ui/saved-text.tsx';
-import { useFormQuery, useSaveFormMutation, useSetFormStatusMutation } from './endpoints.ts';
+import { useFormQuery, useSaveFormMutation, useSetFormStatusMutation, useSetSubjectMutation } from './endpoints.ts';
 import { Fields } from './fields.tsx';
 import { FormChip } from './forms.tsx';
 
@@ -112,6 +112,7 @@ function After({ form, set, around }: { form: SignUpForm; set: Set; around: Surr
 
 function Confirmation({ form }: { form: FormAnswer }) {
   const live = form.sequenceStatus === 'live';
+  const [setSubject] = useSetSubjectMutation();
   return (
     <Part title="The email that asks for their yes">
       <p>
@@ -121,6 +122,18 @@ function Confirmation({ form }: { form: FormAnswer }) {
           {live ? 'Live' : form.sequenceStatus === 'draft' ? 'Draft' : 'Paused'}
         </Chip>
       </p>
+      <Choice
+        label="Its subject"
+        value={form.subject}
+        choose={(subject) => void setSubject({ id: form.id, subject })}
+        of={[...new Set([form.subject, ...confirmationSubjects(form.form.language, form.form.name)])].map((s) => ({
+          value: s,
+          label: s || 'none yet',
+        }))}
+      />
+      {live && (
+        <p className="text-ink-2">It goes out as it was published: publish its sequence for other words to count.</p>
+      )}
       <div className="flex gap-2">
         {form.step && (
           <Link className={buttonClass()} to={`/sequences/${form.sequence}/emails/${form.step}`}>
