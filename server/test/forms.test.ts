@@ -303,6 +303,19 @@ test('its subject is one of those that are ready, or one’s own, and goes out o
   for (const language of writtenLanguages) expect(new Set(confirmationSubjects(language, 'x')).size).toBeGreaterThan(2);
 });
 
+test('who confirms is led to a page of one’s own, and the page’s policy lets the browser go there', async () => {
+  const after = { kind: 'page', address: 'https://foldwell.example/thanks?from=form' } as const;
+  const id = await make('Fourth gift', { after });
+  await reader().send(id, { email: 'fourth@form.example', agree: 'yes' }).expect(200);
+  await world.ahead((await world.now()) + MINUTE);
+  const path = await confirmPath('fourth@form.example');
+  const asking = await reader().get(path).expect(200);
+  // CSP 3, form-action: navigations that a form begins are checked at each redirect.
+  expect(asking.headers['content-security-policy']).toContain("form-action 'self' https://foldwell.example;");
+  expect((await reader().post(path).expect(303)).headers['location']).toBe(after.address);
+  expect((await reader().get('/form/' + id)).headers['content-security-policy']).toContain("form-action 'self';");
+});
+
 test('words of a form are words: what looks like HTML in them is shown as it is', async () => {
   const id = await make('Braces <b>bold</b>', {
     title: '<img src=x onerror=alert(1)>',

@@ -188,6 +188,7 @@ export function formRoutes(router: Router, ctx: AppContext): void {
       style: form.style,
       language: doc.language,
       title: words.confirm,
+      ...(doc.after.kind === 'page' ? { leadsTo: doc.after.address } : {}),
       body: `<p><b>${escapeHtml(doc.title)}</b></p><p class="soft">${escapeHtml(it.consent)}</p><form method="post"><button>${escapeHtml(words.confirmText)}</button></form>`,
     });
   });

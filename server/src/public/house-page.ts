@@ -30,8 +30,27 @@ footer{margin-top:18px;text-align:center;font-size:13px}`;
 export function sendHousePage(
   res: Response,
   status: number,
-  { style, language, title, body }: { style: HouseStyle; language: Written; title: string; body: string },
+  {
+    style,
+    language,
+    title,
+    body,
+    leadsTo,
+  }: {
+    style: HouseStyle;
+    language: Written;
+    title: string;
+    body: string;
+    /** Address of another site that its form leads to in the end: browsers ask the page's policy about redirects too. */
+    leadsTo?: string;
+  },
 ): void {
+  const policy = String(res.getHeader('Content-Security-Policy') ?? '');
+  if (leadsTo)
+    res.set(
+      'Content-Security-Policy',
+      policy.replace("form-action 'self'", `form-action 'self' ${new URL(leadsTo).origin}`),
+    );
   const logo = style.logo.file
     ? `<img src="/f/${encodeURIComponent(style.logo.file)}" alt="${escapeHtml(style.brand)}" width="${style.logo.width}">`
     : '';
