@@ -186,7 +186,17 @@ test(`the SQL of ${CONDITIONS} random conditions answers for ${PEOPLE} people as
       .sort();
   // Half of them single questions, as many of each kind, so that every way of asking comes out both ways.
   const ofKind = (k: AtomName) => fc.sample(randomAtom(asked, [k]), { numRuns: CONDITIONS / 14, seed: SEED });
+  // Every operator over every sort of value: chance alone leaves one out now and then.
+  const tests = operators.flatMap((op): Condition[] =>
+    op === 'is set' || op === 'is not set'
+      ? [{ kind: 'attribute', test: { field: 'orders', op } }]
+      : [...NUMBERS, ...TEXTS, ...DATES].map((v) => ({
+          kind: 'attribute',
+          test: { field: DATES.includes(String(v)) ? 'renews_on' : 'orders', op, value: v },
+        })),
+  );
   const conditions = [
+    ...tests,
     ...(Object.keys(atomKinds) as AtomName[]).filter((k) => k !== 'email').flatMap(ofKind),
     ...fc.sample(randomCondition(asked), { numRuns: CONDITIONS / 2, seed: SEED }),
   ];
