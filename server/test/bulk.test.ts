@@ -100,6 +100,24 @@ describe('what is done to many', () => {
     expect(withoutTime(await all())).toEqual(withoutTime(before));
   });
 
+  test('of somebody who is erased, what an attribute of theirs was goes out of the way back too', async () => {
+    const secret = 'Rua das Gáveas 12';
+    const [made] = await rows<{ id: string }>(
+      world.connection.db,
+      sql`insert into people (workspace_id, id, email, attributes, created_at) values (${world.ws}, gen_random_uuid(), 'gone@many.example', ${JSON.stringify({ first_name: secret })}::jsonb, 1) returning id`,
+    );
+    const done = await bulk({ ids: [made?.id, ids.bea] }, { kind: 'attribute', key: 'first_name', value: 'Ola' });
+    expect(done).toMatchObject({ changed: 2 });
+    await ines.post(`/api/people/${made?.id}/erase`).send({ email: 'gone@many.example' }).expect(200);
+    const kept = await rows<{ row: string }>(world.connection.db, sql`select row::text from bin`);
+    expect(kept.map((k) => k.row).join('')).not.toContain(secret);
+    await ines.post(`/api/bin/${done.undo}`).send({}).expect(200);
+    expect(await names('sort=-attribute.first_name')).toMatch(/bea/);
+    expect(
+      await rows(world.connection.db, sql`select attributes->>'first_name' as n from people where id = ${ids.bea}`),
+    ).toEqual([{ n: 'Bea' }]);
+  });
+
   test('into a sequence; and erased, once their number has been typed', async () => {
     const sequence = await world.live({
       name: 'By hand',

@@ -433,6 +433,9 @@ describe('what follows from it', () => {
     );
     expect(sum).toEqual([{ n: 45_000, s: (44_999 * 45_000) / 2 }]);
 
+    // Nothing of its rows is kept beside it once it is in.
+    expect((await read(checked.id)).file).toBeNull();
+
     const again = await check(await upload(many.replaceAll('many.example', 'stop.example')));
     await ines.post(`/api/imports/${again.id}/run`).send({ starts: [] }).expect(200);
     asked = 0;
@@ -441,5 +444,27 @@ describe('what follows from it', () => {
     await round();
     expect((await read(again.id)).state).toBe('undone');
     expect(await kept('%@stop.example')).toEqual([]);
+  });
+
+  test('what cannot be taken in to its end is taken back by itself: no half is left, and no file that could be checked over it', async () => {
+    const checked = await check(
+      await upload(`email,Orders\n${Array.from({ length: 25_000 }, (_, i) => `h${i}@half.example,${i}`).join('\n')}`),
+    );
+    // A fault of one row late in the file, as the database would find it.
+    await world.connection.db.execute(
+      sql`alter table people add constraint odd check (email <> 'h24000@half.example')`,
+    );
+    await ines.post(`/api/imports/${checked.id}/run`).send({ starts: [] }).expect(200);
+    await round();
+    await round();
+    await world.connection.db.execute(sql`alter table people drop constraint odd`);
+    expect(await read(checked.id)).toMatchObject({
+      state: 'undone',
+      undoUntil: null,
+      problem: expect.stringContaining('taken back'),
+    });
+    expect(await kept('%@half.example')).toEqual([]);
+    await ines.post(`/api/imports/${checked.id}/cancel`).expect(409);
+    await ines.post(`/api/imports/${checked.id}/check`).send(planOf(checked)).expect(422);
   });
 });

@@ -56,7 +56,6 @@ export function formsRouter(ctx: AppContext): Router {
       const first = lists.length === 1 ? (lists[0]?.id ?? '') : '';
       const hasName = attributes.some((a) => a.key === 'first_name' && a.type === 'text');
       const doc = blankForm(body.name, first, style.language, hasName);
-      await declareFormEvents(tx, ws, id);
       const sequence = await addDraft(
         tx,
         ws,

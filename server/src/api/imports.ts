@@ -48,7 +48,7 @@ export function importsRouter(ctx: AppContext): Router {
     if (body.columns.length !== width)
       throw invalid('columns', `The file has ${width} columns: say for each of them what it becomes.`);
     for (const list of body.lists) if (!(await hasList(db, ws, list))) throw invalid('lists', 'There is no such list.');
-    if (!(await moveImport(db, ws, id, ['uploaded', 'checked', 'failed'], 'checking', body)))
+    if (!(await moveImport(db, ws, id, ['uploaded', 'checked'], 'checking', body)))
       throw new UserError(409, 'state', 'This file is at work already, or its people are in.');
     return {};
   });
@@ -76,7 +76,7 @@ export function importsRouter(ctx: AppContext): Router {
     const { undoUntil } = await found(ws, id);
     if (undoUntil === null)
       throw new UserError(409, 'state', 'An import can be undone for a week after its people came in.');
-    await move(ws, id, ['done', 'failed'], 'undoing', 'It is being undone already.');
+    await move(ws, id, ['done'], 'undoing', 'It is being undone already.');
     return {};
   });
 

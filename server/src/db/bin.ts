@@ -2,6 +2,7 @@ import { sql } from 'drizzle-orm';
 import { newId } from '../app/ids.ts';
 import { leaveAgain, setAgain, untagAgain, type Joined, type Set, type Tagged } from './bulk-undo.ts';
 import type { Executor } from './connect.ts';
+import { emptyBin } from './emptying.ts';
 import { firstRow } from './rows.ts';
 import { giveTagBack, type GivenTag } from './tags.ts';
 
@@ -18,15 +19,12 @@ const TABLES = {
 } as const;
 export type Binned = keyof typeof TABLES;
 
-/** How long something can be brought back, days of the system clock. */
-const DAYS = 7;
-
 /**
  * Deletes a row that nothing uses and keeps it for a week. Answers the id under which it can be brought back, undefined
  * where there is no such row.
  */
 export async function intoBin(db: Executor, ws: string, kind: Binned, id: string): Promise<string | undefined> {
-  await db.execute(sql`delete from bin where binned_at < now() - make_interval(days => ${DAYS})`);
+  await emptyBin(db);
   const [name, column] = TABLES[kind];
   const table = sql.identifier(name);
   const kept = await firstRow<{ id: string }>(

@@ -13,8 +13,7 @@ const SHOWN = 50;
 const COLUMNS = sql`id, name, state, counts, done, total, problem, "by", created_at as "createdAt", ended_at as "endedAt"`;
 
 const withUndo = <T extends Omit<ImportRow, 'undoUntil'>>(row: T, now: number) => {
-  const since = row.endedAt ?? (row.state === 'failed' && row.done > 0 ? row.createdAt : null);
-  const until = since === null || !['done', 'failed'].includes(row.state) ? null : since + UNDO_DAYS * DAY;
+  const until = row.state === 'done' && row.endedAt !== null ? row.endedAt + UNDO_DAYS * DAY : null;
   return { ...row, undoUntil: until !== null && until > now ? until : null };
 };
 
@@ -56,7 +55,7 @@ export async function moveImport(
 ): Promise<boolean> {
   const moved = await firstRow(
     db,
-    sql`update imports set state = ${to}, done = 0, lease_until = null, problem = null, plan = coalesce(${plan ? JSON.stringify(plan) : null}::jsonb, plan)
+    sql`update imports set state = ${to}, done = 0, lease_until = null, problem = null, file = case when ${to}::text = 'cancelled' then null else file end, plan = coalesce(${plan ? JSON.stringify(plan) : null}::jsonb, plan)
         where workspace_id = ${ws} and id = ${id} and state = any (${sql.param(from)}::text[]) returning id`,
   );
   return moved !== undefined;

@@ -3,6 +3,7 @@ import type { TagRow } from '@ascenso/contracts';
 import { atomsOf, everyCondition, walk, type Condition, type Sequence } from '@ascenso/core';
 import { newId } from '../app/ids.ts';
 import type { Executor, Tx } from './connect.ts';
+import { emptyBin } from './emptying.ts';
 import { firstRow, rows } from './rows.ts';
 import { inForms, inSegments, setsOf, usesIn, type NamedUse, type Spoken } from './uses.ts';
 
@@ -60,6 +61,7 @@ export const usesOfTag = async (db: Executor, ws: string, tag: string) =>
  * starts by it. Answers the id under which it can be taken back for a week, undefined where nobody has it.
  */
 export async function replaceTag(tx: Tx, ws: string, tag: string, by: string | null): Promise<string | undefined> {
+  await emptyBin(tx);
   const undo = newId();
   const kept = await firstRow(
     tx,

@@ -2,6 +2,7 @@ import { sql, type SQL } from 'drizzle-orm';
 import type { Value } from '@ascenso/core';
 import { newId } from '../app/ids.ts';
 import type { Tx } from '../db/connect.ts';
+import { emptyBin } from '../db/emptying.ts';
 import { firstRow } from '../db/rows.ts';
 import { sourceOf, type ConsentSource } from './consent.ts';
 
@@ -29,6 +30,7 @@ async function keep(
   kind: 'tag' | 'tagged' | 'set' | 'joined',
   { ctes, told }: { ctes: SQL; told: SQL },
 ): Promise<Done> {
+  await emptyBin(tx);
   const undo = newId();
   const kept = await firstRow<{ n: number }>(
     tx,

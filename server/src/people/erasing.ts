@@ -113,6 +113,10 @@ export async function erase(tx: Tx, ws: string, id: string, now: number): Promis
   await tx.execute(
     sql`delete from import_rows where workspace_id = ${ws} and (person_id = ${id} or email = ${person.email})`,
   );
+  // What an attribute of theirs was, before it was set for many, is kept for the way back: theirs goes.
+  await tx.execute(sql`
+    update bin set row = jsonb_set(row, '{people}', (select coalesce(jsonb_agg(e), '[]') from jsonb_array_elements(row->'people') e where e->>0 <> ${id}))
+    where workspace_id = ${ws} and kind = 'set' and row->'people' @> jsonb_build_array(jsonb_build_array(${id}::text))`);
   for (const table of [memberships, asks, consents, events, traces, mailDays, notices, setAside, sweepMembers])
     await tx.delete(table).where(and(eq(table.workspaceId, ws), eq(table.personId, id)));
   await tx.delete(people).where(and(eq(people.workspaceId, ws), eq(people.id, id)));

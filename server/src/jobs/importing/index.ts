@@ -18,12 +18,12 @@ const FORGOTTEN_DAYS = 2;
 /** What cannot be undone any more needs no rows, and what was given up no file. The notes on it stay. */
 async function tidy(connection: Connection, now: number): Promise<void> {
   await connection.db.execute(
-    sql`update imports set state = 'cancelled' where state in ('uploading', 'uploaded', 'checked') and created_at < ${now - FORGOTTEN_DAYS * DAY}`,
+    sql`update imports set state = 'cancelled', file = null where state in ('uploading', 'uploaded', 'checked') and created_at < ${now - FORGOTTEN_DAYS * DAY}`,
   );
   for (const table of [sql`import_rows`, sql`import_pieces`])
     await connection.db.execute(sql`
       delete from ${table} r using imports i where i.workspace_id = r.workspace_id and i.id = r.import_id and (
-        i.state in ('cancelled', 'undone') or i.state in ('done', 'failed') and coalesce(i.ended_at, i.created_at) < ${now - UNDO_DAYS * DAY})`);
+        i.state in ('cancelled', 'undone', 'failed') or i.state = 'done' and i.ended_at < ${now - UNDO_DAYS * DAY})`);
 }
 
 let tidied = 0;
@@ -50,9 +50,14 @@ export async function importRound(connection: Connection, now: number, stopping:
   } catch (error) {
     if (error instanceof Stopped) return 1;
     if (error instanceof Unreadable) await finish(db, job, 'failed', { problem: error.message });
-    else if (job.state !== 'undoing' && isOfTheRow(error))
+    else if (job.state === 'checking' && isOfTheRow(error))
       await finish(db, job, 'failed', {
-        problem: `It could not be ${job.state === 'checking' ? 'read' : 'taken in'} to its end. Nothing of it is lost: take it back, or tell whoever looks after Ascenso.`,
+        problem: 'The file could not be read to its end. Save it as CSV anew, then try again.',
+      });
+    // Half a file is nothing: who is in already goes again.
+    else if (job.state === 'running' && isOfTheRow(error))
+      await finish(db, job, 'undoing', {
+        problem: 'It could not be taken in to its end, so all of it was taken back.',
       });
     else {
       await letGo(db, job);

@@ -49,7 +49,7 @@ export async function noteProgress(db: Executor, job: Job, done: number, total =
 export const letGo = (db: Executor, job: Job) =>
   db.execute(sql`update imports set lease_until = null where workspace_id = ${job.ws} and id = ${job.id}`);
 
-/** Ends a piece of work. */
+/** Ends a piece of work. Of a file that is in, or out again, the first rows are kept no longer: they are people's. */
 export async function finish(
   db: Executor,
   job: Job,
@@ -57,7 +57,8 @@ export async function finish(
   more: { counts?: ImportCounts; problem?: string; endedAt?: number } = {},
 ): Promise<void> {
   await db.execute(sql`
-    update imports set state = ${state}, lease_until = null, problem = ${more.problem ?? null},
+    update imports set state = ${state}, lease_until = null, problem = coalesce(${more.problem ?? null}, problem),
+      file = case when ${state}::text in ('done', 'undone') then null else file end, done = case when ${state}::text = 'undoing' then 0 else done end,
       counts = coalesce(${more.counts ? JSON.stringify(more.counts) : null}::jsonb, counts), ended_at = coalesce(${more.endedAt ?? null}::bigint, ended_at)
     where workspace_id = ${job.ws} and id = ${job.id} and state = ${job.state}`);
 }

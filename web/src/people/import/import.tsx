@@ -211,7 +211,7 @@ function Ended({ told, zoneName }: { told: ImportAnswer; zoneName: string }) {
   return (
     <>
       <Sheet className="flex flex-col gap-3 p-5">
-        {told.state === 'failed' && <p className="font-semibold text-brick">{told.problem}</p>}
+        {told.problem && <p className="font-semibold text-brick">{told.problem}</p>}
         {told.state === 'undone' && (
           <p>
             It was undone: whoever was new is gone, and everybody else is as before.{' '}

@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import type { ImportRow } from '@ascenso/contracts';
@@ -10,7 +10,7 @@ import { Chip, number, Sheet } from '../../ui/index.tsx';
 import { FileField } from '../../ui/file-field.tsx';
 import { Progress } from '../../ui/progress.tsx';
 import { PeopleTabs } from '../people-tabs.tsx';
-import { importsApi, isUnderWay, useImportsQuery } from './endpoints.ts';
+import { importsApi, useImportsQuery } from './endpoints.ts';
 
 /** What stands in the list of an import. */
 function State({ of }: { of: ImportRow }) {
@@ -38,6 +38,11 @@ function Upload() {
   const act = useAct();
   const navigate = useNavigate();
   const [file, setFile] = useState<{ name: string; size: number; sent: number } | null>(null);
+  const here = useRef(true);
+  useEffect(() => {
+    here.current = true;
+    return () => void (here.current = false);
+  }, []);
   const take = (chosen: File) => {
     setFile({ name: chosen.name, size: chosen.size, sent: 0 });
     const end = (tell: () => unknown) => () => {
@@ -49,7 +54,11 @@ function Upload() {
       arrived: ({ id }) => {
         setFile(null);
         act(importsApi.util.invalidateTags(['imports']));
-        void navigate(`/people/import/${id}`);
+        const open = () => void navigate(`/people/import/${id}`);
+        // Whoever has gone on elsewhere is not carried off.
+        if (here.current) open();
+        else
+          toast.success(`“${chosen.name}” is here.`, { action: { label: 'Say what its columns are', onClick: open } });
       },
       refused: (message) => end(() => toast.error(message))(),
       takenBack: end(() => toast(`“${chosen.name}” was taken back.`)),
@@ -77,11 +86,10 @@ function Upload() {
 
 /** People in by a file: the next one, and those that came before. */
 export function ImportsScreen() {
-  const { data, error } = useImportsQuery(undefined, { pollingInterval: 0 });
+  const { data, error } = useImportsQuery(undefined, { pollingInterval: 4_000, skipPollingIfUnfocused: true });
   const { data: me } = useMeQuery();
   const zone = zoneOf(me?.workspace.zone ?? 'UTC');
   const all = data?.imports ?? [];
-  useImportsQuery(undefined, { pollingInterval: 2_000, skip: !all.some((i) => isUnderWay(i.state)) });
   return (
     <div className="flex flex-col gap-4 p-6">
       <div className="flex items-center gap-3">
