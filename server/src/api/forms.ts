@@ -20,7 +20,7 @@ import { hasList } from '../db/lists.ts';
 import { addDraft, getSequence } from '../db/sequences.ts';
 import { loadSurroundings } from '../db/surroundings.ts';
 import { transact } from '../db/transact.ts';
-import { snippetOf } from '../people/form-html.ts';
+import { snippetOf } from '../app/form-html.ts';
 import { saveDraft } from '../sequences/drafts.ts';
 import { publish } from '../sequences/publishing.ts';
 

@@ -12,7 +12,7 @@ import { transact } from '../db/transact.ts';
 import { readText, signText } from '../mail/token.ts';
 import { ask, askedBy, confirm } from '../people/joining.ts';
 import { recordDownload } from '../people/readings.ts';
-import { AGREE, FORM_SCRIPT, formHtml, TRAP } from '../people/form-html.ts';
+import { AGREE, FORM_SCRIPT, formHtml, TRAP } from '../app/form-html.ts';
 import { sendHousePage } from './house-page.ts';
 
 /** Nobody reads a form and fills it in within so long, ms: a program does. */

@@ -15,7 +15,6 @@ import type {
   CountAnswer,
   Inside,
   OfferAnswer,
-  PeopleAnswer,
   ReaderAnswer,
   PersonAnswer,
   Resume,
@@ -167,14 +166,6 @@ export const api = createApi({
       query: ({ id, step, ...body }) => ({ url: `/sequences/${id}/steps/${step}/test`, method: 'POST', body }),
       invalidatesTags: ['mail', 'draft'],
     }),
-    people: b.query<
-      PeopleAnswer,
-      { q: string; offset: number; limit: number; did?: string; on?: string; within?: string; segment?: string }
-    >({
-      query: ({ q, offset, limit, ...more }) =>
-        `/people?${new URLSearchParams({ q, offset: String(offset), limit: String(limit), ...more })}`,
-      providesTags: ['people'],
-    }),
     matches: b.query<CountAnswer, Condition>({
       query: (condition) => ({ url: '/conditions/count', method: 'POST', body: { condition } }),
       providesTags: ['people'],
@@ -252,7 +243,6 @@ export const {
   useSegmentsQuery,
   useWebhookSecretQuery,
   useTestSendMutation,
-  usePeopleQuery,
   useMatchesQuery,
   usePersonQuery,
   useReaderQuery,

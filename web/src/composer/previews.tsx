@@ -1,11 +1,12 @@
 import { useState } from 'react';
-import { useMeQuery, usePeopleQuery, useReaderQuery } from '../app/api.ts';
+import { useMeQuery, useReaderQuery } from '../app/api.ts';
 import { Dialog } from '../ui/index.tsx';
 import { LiveEmailFrame } from '../ui/live-email.tsx';
 import { useComposer } from './context.ts';
 import { useRendered, type Rendered } from './preview.ts';
 import { personName } from './reader.tsx';
 import { readingOf } from './reading.ts';
+import { usePeopleQuery } from '../people/people-endpoints.ts';
 
 /** The ways in which an email can be looked at. */
 export const looks = ['Phone', 'Desktop', 'Dark', 'No pictures', 'Plain text'] as const;

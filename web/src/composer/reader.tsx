@@ -2,11 +2,12 @@ import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headl
 import { useEffect, useState } from 'react';
 import { momentWords, startingEvents, zoneOf, type EmailStep, type Sequence } from '@ascenso/core';
 import type { PersonRow, Surroundings } from '@ascenso/contracts';
-import { useMeQuery, usePeopleQuery, useReaderQuery } from '../app/api.ts';
+import { useMeQuery, useReaderQuery } from '../app/api.ts';
 import { readAs, useAct, useApp, withEvent } from '../app/store.ts';
 import { inputClass } from '../ui/index.tsx';
 import { Choice } from '../ui/choice.tsx';
 import { readingOf } from './reading.ts';
+import { usePeopleQuery } from '../people/people-endpoints.ts';
 
 export const personName = (p: Pick<PersonRow, 'attributes' | 'email'>) =>
   [p.attributes.first_name, p.attributes.last_name].filter(Boolean).join(' ') || p.email;

@@ -7,6 +7,7 @@ import { api, sentence, useChangeMutation } from '../app/api.ts';
 import { Button, Chip, IconButton, number, Sheet, TextField } from '../ui/index.tsx';
 import { SavedText } from '../ui/saved-text.tsx';
 import { useDelete } from '../ui/use-delete.ts';
+import { useUndo } from '../ui/use-undo.ts';
 import { PeopleTabs } from './people-tabs.tsx';
 
 const { useListsQuery, useTagsQuery, useChangeListMutation } = api.injectEndpoints({
@@ -145,20 +146,17 @@ function Tags() {
   const { data } = useTagsQuery();
   const [change] = useChangeMutation();
   const remove = useDelete();
+  const told = useUndo();
   const names = data?.tags.map((t) => t.tag) ?? [];
   const rename = async (tag: string, to: string) => {
     const next = to.trim();
     if (!next || next === tag) return;
     const answer = await change({ url: `/tags/${encodeURIComponent(tag)}`, method: 'PATCH', body: { tag: next } });
     if (answer.error) return void toast.error(sentence(answer.error));
-    const { undo } = answer.data;
-    const back = async () => {
-      const came = await change({ url: `/bin/${undo ?? ''}`, method: 'POST', body: {} });
-      if (came.error) toast.error(sentence(came.error));
-    };
-    toast(names.includes(next) ? `“${tag}” is one with “${next}” now.` : `“${tag}” is called “${next}” now.`, {
-      action: { label: 'Undo', onClick: () => void back() },
-    });
+    told(
+      names.includes(next) ? `“${tag}” is one with “${next}” now.` : `“${tag}” is called “${next}” now.`,
+      answer.data.undo,
+    );
   };
   return (
     <Sheet className="overflow-x-auto">

@@ -1,11 +1,11 @@
 import { useState, type ReactNode } from 'react';
-import { toast } from 'sonner';
 import type { Bulk, Surroundings, Who } from '@ascenso/contracts';
-import { sentence, useChangeMutation, useSequencesQuery, type Failure } from '../app/api.ts';
+import { useSequencesQuery, type Failure } from '../app/api.ts';
 import { Choice } from '../ui/choice.tsx';
 import { ActionMenu, Button, buttonClass, Dialog, Field, number, TextField } from '../ui/index.tsx';
 import { DayField } from '../ui/moment-field.tsx';
 import { NameField } from '../ui/name-field.tsx';
+import { useUndo } from '../ui/use-undo.ts';
 import { useDoManyMutation } from './people-endpoints.ts';
 
 const KINDS = ['tag', 'untag', 'list', 'attribute', 'sequence', 'erase'] as const;
@@ -175,18 +175,14 @@ function ManyDialog({
 }) {
   const [what, setWhat] = useState<Bulk | null>(null);
   const [act, { error, isLoading }] = useDoManyMutation();
-  const [change] = useChangeMutation();
+  const told = useUndo();
   const problem = error as Failure | undefined;
   const go = async () => {
     if (!what) return;
     const answer = await act({ who, what });
     if (!answer.data) return;
     const { changed, asked, undo } = answer.data;
-    const back = async () => {
-      const came = await change({ url: `/bin/${undo ?? ''}`, method: 'POST', body: {} });
-      if (came.error) toast.error(sentence(came.error));
-    };
-    toast.success(TOLD[kind](changed, asked), undo ? { action: { label: 'Undo', onClick: () => void back() } } : {});
+    told(TOLD[kind](changed, asked), undo);
     onClose();
   };
   return (

@@ -1,7 +1,7 @@
 import type { Bulk, BulkAnswer, PeopleAnswer, Who } from '@ascenso/contracts';
 import { api } from '../app/api.ts';
 
-/** Which people, as the address of the screen has it. */
+/** Which people. */
 export interface PeopleAsked {
   q?: string;
   segment?: string;
@@ -9,11 +9,16 @@ export interface PeopleAsked {
   rule?: string;
   /** "email", "points", "known" or "attribute.key", with - before it for downwards. */
   sort?: string;
+  /** An event that they did. */
+  did?: string;
+  /** List whose confirmed people come first, and one whose confirmed people these are. */
+  on?: string;
+  within?: string;
 }
 
-export const { usePeopleFoundQuery, useDoManyMutation } = api.injectEndpoints({
+export const { usePeopleQuery, useDoManyMutation } = api.injectEndpoints({
   endpoints: (b) => ({
-    peopleFound: b.query<PeopleAnswer, PeopleAsked & { offset: number; limit: number }>({
+    people: b.query<PeopleAnswer, PeopleAsked & { offset: number; limit: number }>({
       query: ({ offset, limit, ...asked }) =>
         `/people?${new URLSearchParams({ ...asked, offset: String(offset), limit: String(limit) }).toString()}`,
       providesTags: ['people'],

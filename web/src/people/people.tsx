@@ -9,7 +9,7 @@ import { Button, buttonClass, Dialog, Empty, IconButton, inputClass, number, She
 import { useNames } from '../ui/names.ts';
 import { AddPerson } from './add-person.tsx';
 import { ManyBar } from './many.tsx';
-import { usePeopleFoundQuery, type PeopleAsked } from './people-endpoints.ts';
+import { usePeopleQuery, type PeopleAsked } from './people-endpoints.ts';
 import { PeopleTable } from './people-table.tsx';
 import { PeopleTabs } from './people-tabs.tsx';
 
@@ -80,7 +80,7 @@ export function PeopleScreen() {
     ...(rule ? { rule: JSON.stringify(rule) } : {}),
   };
   const { data: around } = useAroundQuery();
-  const { data, error } = usePeopleFoundQuery({ ...asked, ...(sort ? { sort } : {}), offset, limit: PAGE });
+  const { data, error } = usePeopleQuery({ ...asked, ...(sort ? { sort } : {}), offset, limit: PAGE });
   const { data: me } = useMeQuery();
   const names = useNames(null);
   const [adding, setAdding] = useState(false);

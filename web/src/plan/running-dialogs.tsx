@@ -7,7 +7,6 @@ import {
   useAddPeopleMutation,
   useAroundQuery,
   useMeQuery,
-  usePeopleQuery,
   useResumeCountsQuery,
   useResumeMutation,
   useSegmentsQuery,
@@ -16,6 +15,7 @@ import {
 import { personName } from '../composer/reader.tsx';
 import { Button, ChoiceCards, Dialog, inputClass, number, TextField } from '../ui/index.tsx';
 import { Choice } from '../ui/choice.tsx';
+import { usePeopleQuery } from '../people/people-endpoints.ts';
 
 const people = (n: number) => (n === 1 ? '1 person' : `${number(n)} people`);
 const emails = (n: number) => (n === 1 ? '1 email' : `${number(n)} emails`);
