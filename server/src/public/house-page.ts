@@ -6,6 +6,7 @@ const css = (value: string) => value.replace(/[^#\w\s,.'%()-]/g, '');
 
 const styles = (s: HouseStyle) => `
 *{box-sizing:border-box}
+input{accent-color:${css(s.accent)}}
 body{margin:0;background:${css(s.page)};color:${css(s.text)};font:${s.size}px/1.5 ${css(s.font)}}
 main{max-width:34rem;margin:0 auto;padding:6vh 16px}
 .sheet{background:${css(s.sheet)};border:1px solid ${css(s.line)};border-radius:12px;padding:28px}

@@ -54,7 +54,7 @@ export function DayField({
           <CalendarDays size={15} aria-hidden="true" />
         </PopoverButton>
         <PopoverPanel
-          anchor="bottom end"
+          anchor={{ to: 'bottom end', padding: 8 }}
           focus
           className="z-50 rounded-sheet border border-line bg-sheet p-2 shadow-sm [--anchor-gap:4px]"
         >
