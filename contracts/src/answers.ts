@@ -96,6 +96,20 @@ export interface SequencesAnswer {
 export interface Looks {
   aside: AsideRow[];
   halted: HaltedSender[];
+  stopped: StoppedSequence[];
+}
+/** What was too much of a sequence's day: so many of the emails that were sent on it. */
+export interface Halt {
+  why: 'bounced' | 'complained';
+  count: number;
+  sent: number;
+}
+/** A sequence that was paused by itself at `since` (epoch ms). */
+export interface StoppedSequence {
+  id: string;
+  name: string;
+  since: number;
+  halt: Halt;
 }
 /** What could not be handled and is tried again by itself, for one and the same reason. Times are epoch ms. */
 export interface AsideRow {
@@ -204,6 +218,8 @@ export interface ChangesAnswer {
 /** What resuming a paused sequence would do now. Times are epoch ms. */
 export interface ResumeCounts {
   pausedAt: number | null;
+  /** Why it was paused by itself, if it was. */
+  halted: Halt | null;
   inside: number;
   /** People whose next moment has passed. */
   overdue: number;

@@ -3,6 +3,7 @@ import { DEMO_NOW, owner } from './bootstrap.ts';
 import { cover, guide, kits, mark, papers, portrait, product } from './pictures.ts';
 import { email, signature, text, useMasthead } from './letters.ts';
 import { allSequences, type DemoIds } from './sequences/index.ts';
+import { signUpForm } from './sign-up.ts';
 import { cartOffer, kitOffer, LOOK_CODES, lookOffer } from './offers.ts';
 
 // Fills a new installation with the demo, through the same doors that people use. The history is made by the engine.
@@ -260,6 +261,11 @@ if (!sent.ok) throw new Error(`The codes were refused: ${await sent.text()}`);
 Object.assign(ids, { offers });
 for (const sequence of allSequences(ids)) await publish(sequence);
 
+const signUp = signUpForm(lists.get('Workshop letters') ?? '', ids.guide);
+const form = await call<{ id: string }>('POST', '/forms', { name: signUp.name });
+await call('PUT', `/forms/${form.id}`, signUp);
+await call('POST', `/forms/${form.id}/status`, { status: 'open' });
+
 const { key } = await call<{ key: string }>('POST', '/keys', { name: 'Shop and sign-up form' });
 const from = DEMO_NOW - days * DAY;
 const shopPictures = Object.fromEntries(
@@ -277,6 +283,7 @@ const begun = await ask(`${process.env.CROWD_URL}/begin`, {
       mailbox: process.env.MAILBOX_URL,
       key,
       pictures: shopPictures,
+      form: `${base}/form/${form.id}`,
     },
   }),
 });

@@ -79,6 +79,8 @@ const simulated = (ports) => ({
   RETURN_DOMAIN: 'back.foldwell.example',
   INBOX_PORT: String(ports.inbox),
   RETURN_PORT: String(ports.inbox),
+  // The simulated people come through a proxy of their own, each from a network of theirs.
+  TRUST_PROXY: process.env.TRUST_PROXY || 'loopback',
 });
 const own = (name) => process.env[name] ?? '';
 const ownServer = process.env.SMTP_URL

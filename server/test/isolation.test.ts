@@ -26,6 +26,8 @@ const bodies: Record<string, () => object> = {
   'put /attributes': () => ({ keys: ['first_name'] }),
   'delete /attributes/:key': () => ({}),
   'patch /attributes/:key': () => ({ label: 'Taken over' }),
+  'post /suppressed': () => ({ addresses: [{ email: `marta@${MARK}.example`, why: 'complained' }] }),
+  'delete /suppressed/:hash': () => ({}),
   'post /lists': () => ({ name: 'A list of theirs' }),
   'put /event-kinds': () => ({ name: 'kiln.fired', label: 'Theirs', fields: [], sample: {} }),
   'put /event-kinds/:name': () => ({ label: 'Taken over', fields: [], sample: {} }),
@@ -216,6 +218,9 @@ beforeAll(async () => {
   await db.execute(
     sql`insert into sender_health (workspace_id, email, refusals, halted_at, answer) values (${world.ws}, 'ines@foldwell.example', 10, 0, ${MARK})`,
   );
+  await db.execute(
+    sql`insert into suppressed (workspace_id, hash, email, bounced_at) values (${world.ws}, ${MARK}, ${`gone@${MARK}.example`}, 0)`,
+  );
   expect(Object.values(ids).every(Boolean)).toBe(true);
 });
 
@@ -235,6 +240,7 @@ test('every route, called from another workspace with this one’s ids, shows no
       .replace(':step', ids.step as string)
       .replace(':name', `${MARK}.seen`)
       .replace(':key', 'first_name')
+      .replace(':hash', MARK)
       .replace(':number', '1')}`;
     const answer = await other[method](address).send(body?.());
     const said = JSON.stringify(answer.body);

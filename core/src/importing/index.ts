@@ -9,3 +9,4 @@ export {
 export { DAY_ORDER, readDate, readNumber, valueReader, type Reading, type Writing } from './values.ts';
 export { rowReader, type ImportedRow, type Knowing } from './row.ts';
 export { guessColumns, NO, YES, type Guess, type GuessedColumn } from './guess.ts';
+export { readSuppressions, type Ended, type SuppressionLine } from './suppressions.ts';

@@ -16,6 +16,7 @@ import { importsRouter } from './imports.ts';
 import { libraryRouter } from './library.ts';
 import { linksRouter } from './links.ts';
 import { listsRouter } from './lists.ts';
+import { suppressedRouter } from './suppressed.ts';
 import { looksRouter } from './looks.ts';
 import { offersRouter } from './offers.ts';
 import { outsideRouter } from './outside.ts';
@@ -85,6 +86,7 @@ export function apiRouter(ctx: AppContext): Router {
     contentRouter(ctx),
     linksRouter(ctx),
     listsRouter(ctx),
+    suppressedRouter(ctx),
     reviewRouter(ctx),
     offersRouter(ctx),
     libraryRouter(ctx),

@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm';
-import type { AsideRow, HaltedSender, Looks } from '@ascenso/contracts';
+import type { AsideRow, HaltedSender, Looks, StoppedSequence } from '@ascenso/contracts';
 import type { Executor } from './connect.ts';
 import { rows } from './rows.ts';
 
@@ -29,6 +29,10 @@ export async function looksOf(db: Executor, ws: string): Promise<Looks> {
            where s.workspace_id = h.workspace_id and s.status = 'queued' and p.sender->>'email' = h.email) as waiting
         from sender_health h where h.workspace_id = ${ws} and h.halted_at is not null order by h.email`,
   );
+  const stopped = await rows<StoppedSequence>(
+    db,
+    sql`select id, name, paused_at as since, halted as halt from sequences where workspace_id = ${ws} and status = 'paused' and halted is not null order by name`,
+  );
   return {
     aside: aside.map(({ sequence, name, person, email, ...a }) => ({
       ...a,
@@ -36,5 +40,6 @@ export async function looksOf(db: Executor, ws: string): Promise<Looks> {
       person: person && email ? { id: person, email } : null,
     })),
     halted,
+    stopped,
   };
 }

@@ -3,6 +3,7 @@ import { nextInWindow, zoneOf, LATE, type SendWindow } from '@ascenso/core';
 import type { Connection, Db, Executor, Tx } from '../db/connect.ts';
 import { batch, rows } from '../db/rows.ts';
 import type { Delivery } from '../mail/transport.ts';
+import { haltIfTooMany } from '../people/halting.ts';
 import { bounced } from '../people/permission.ts';
 import { writeTraces, type Reason } from '../people/traces.ts';
 import type { LeasedRow } from './leasing.ts';
@@ -102,7 +103,9 @@ async function refused(tx: Tx, tried: Tried, fault: string, answer: string, now:
   const { row } = tried;
   if (fault === 'mailbox') {
     await settle(tx, row, { status: 'bounced', answer, code: 'email-bounced', data: { answer } }, now);
-    return bounced(tx, row.workspace_id, row.person_id, now);
+    await bounced(tx, row.workspace_id, row.person_id, now);
+    const send = { visit: row.visit_id, sequence: row.sequence_id, dueAt: row.due_at };
+    return haltIfTooMany(tx, row.workspace_id, send, 'bounced', now);
   }
   await settle(tx, row, { status: 'failed', answer, code: 'email-refused', data: { answer, what: fault } }, now);
   await noteRefusal(tx, row.workspace_id, tried.sender, answer, now);

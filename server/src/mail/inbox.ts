@@ -2,7 +2,7 @@ import type { AddressInfo } from 'node:net';
 import { SMTPServer } from 'smtp-server';
 import { businessNow } from '../app/clock.ts';
 import type { Db } from '../db/connect.ts';
-import { cameBack, complained } from '../people/returned.ts';
+import { calledSpam, cameBack } from '../people/returned.ts';
 import { readReport } from './reports.ts';
 import { readReturnPath } from './return-path.ts';
 import { readSend, type SendKey } from './token.ts';
@@ -84,6 +84,6 @@ async function takeMessage(db: Db, secret: string, source: Buffer, to: readonly 
   // An answer of a person, or a report of nothing of ours: it is taken, so that nobody tries it again, and says nothing.
   if (!report || !key) return;
   const now = await businessNow(db);
-  if (report.kind === 'complaint') await complained(db, key, now);
+  if (report.kind === 'complaint') await calledSpam(db, key, now);
   else await cameBack(db, key, report, now);
 }

@@ -2,7 +2,7 @@ import { and, eq, isNull, lte, ne } from 'drizzle-orm';
 import { RESUBSCRIBED_EVENT } from '@ascenso/core';
 import type { Tx } from '../db/connect.ts';
 import { lists, memberships, people } from '../db/schema/index.ts';
-import { noteConsent } from './consent.ts';
+import { noteConsent, type ConsentSource } from './consent.ts';
 import { storeInternalEvent } from './internal-events.ts';
 import { wakeVisits } from './visits.ts';
 
@@ -17,7 +17,8 @@ export async function unsubscribe(
   ws: string,
   personId: string,
   at: number,
-  where: string | null,
+  source: ConsentSource,
+  where: string | null = null,
 ): Promise<void> {
   const changed = await tx
     .update(people)
@@ -25,7 +26,6 @@ export async function unsubscribe(
     .where(and(one(ws, personId), isNull(people.unsubscribedAt)))
     .returning({ id: people.id });
   if (changed.length === 0) return;
-  const source = { how: 'one-click', label: '', words: '' } as const;
   await noteConsent(tx, ws, personId, { list: null, what: 'left', at, source, where });
   await storeInternalEvent(tx, ws, personId, 'unsubscribed', {}, at);
   await wakeVisits(tx, ws, personId, at);
@@ -37,6 +37,25 @@ export async function bounced(tx: Tx, ws: string, personId: string, at: number):
     .update(people)
     .set({ bouncedAt: at })
     .where(and(one(ws, personId), isNull(people.bouncedAt)));
+  await wakeVisits(tx, ws, personId, at);
+}
+
+/** They called an email spam: all marketing to them ends at once, and does not begin again by itself. */
+export async function complained(
+  tx: Tx,
+  ws: string,
+  personId: string,
+  at: number,
+  source: ConsentSource,
+): Promise<void> {
+  const changed = await tx
+    .update(people)
+    .set({ complainedAt: at })
+    .where(and(one(ws, personId), isNull(people.complainedAt)))
+    .returning({ id: people.id });
+  if (changed.length === 0) return;
+  await noteConsent(tx, ws, personId, { list: null, what: 'left', at, source });
+  await storeInternalEvent(tx, ws, personId, 'complained', {}, at);
   await wakeVisits(tx, ws, personId, at);
 }
 

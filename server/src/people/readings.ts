@@ -128,6 +128,7 @@ export async function unsubscribeFrom(db: Db, key: SendKey, where: string | null
       .set({ leftAt: sql`coalesce(${sends.leftAt}, ${at})` })
       .where(and(one(key), isNotNull(sends.visitId)))
       .returning({ person_id: sends.personId });
-    if (send) await unsubscribe(tx, key.workspaceId, send.person_id, at, where);
+    const source = { how: 'one-click', label: '', words: '' } as const;
+    if (send) await unsubscribe(tx, key.workspaceId, send.person_id, at, source, where);
   });
 }

@@ -58,9 +58,9 @@ export async function resumeCounts(
   lateHours: number,
 ): Promise<ResumeCounts> {
   const late = now - lateHours * HOUR;
-  const row = await firstRow<Omit<ResumeCounts, 'pausedAt' | 'emails'> & { pausedAt: number | null }>(
+  const row = await firstRow<Omit<ResumeCounts, 'emails'>>(
     db,
-    sql`select s.paused_at as "pausedAt",
+    sql`select s.paused_at as "pausedAt", s.halted,
           (select count(*) from visits v where v.workspace_id = s.workspace_id and v.sequence_id = s.id and v.status = 'active') as inside,
           (select count(*) from visits v where v.workspace_id = s.workspace_id and v.sequence_id = s.id and v.status = 'active' and v.due_at <= ${now}) as overdue,
           (select count(*) from visits v where v.workspace_id = s.workspace_id and v.sequence_id = s.id and v.status = 'active' and v.due_at <= ${late}) as "tooLate",
@@ -68,7 +68,7 @@ export async function resumeCounts(
           (select count(*) from sends q where q.workspace_id = s.workspace_id and q.sequence_id = s.id and q.visit_id is not null and q.status = 'queued' and q.due_at <= ${late}) as "queuedLate"
         from sequences s where s.workspace_id = ${ws} and s.id = ${id}`,
   );
-  const counts = row ?? { pausedAt: null, inside: 0, overdue: 0, tooLate: 0, queued: 0, queuedLate: 0 };
+  const counts = row ?? { pausedAt: null, halted: null, inside: 0, overdue: 0, tooLate: 0, queued: 0, queuedLate: 0 };
   return { ...counts, emails: await overdueEmails(db, ws, id, now, late) };
 }
 
@@ -191,12 +191,13 @@ export async function resume(
   if (how.overdue === 'skip') await skipLate(tx, ws, id, now - how.lateHours * HOUR, now);
   if (how.overdue === 'shift') await shift(tx, ws, id, pausedAt, now);
   await openQueue(tx, ws, id, now);
-  await tx.update(sequences).set({ status: 'live', pausedAt: null }).where(one(ws, id));
+  const haltFrom = sql`case when ${sequences.halted} is null then ${sequences.haltFrom} else ${now} end`;
+  await tx.update(sequences).set({ status: 'live', pausedAt: null, halted: null, haltFrom }).where(one(ws, id));
 }
 
 /** Puts a sequence away: who is inside leaves, and what is queued does not go out. Answers how many left. */
 export async function archive(tx: Tx, ws: string, id: string, now: number): Promise<number> {
-  await tx.update(sequences).set({ status: 'archived', pausedAt: null }).where(one(ws, id));
+  await tx.update(sequences).set({ status: 'archived', pausedAt: null, halted: null }).where(one(ws, id));
   await recallEmails(tx, sql`s.workspace_id = ${ws} and s.sequence_id = ${id}`, { why: 'archived', at: now });
   const ended = await endVisits(tx, ws, { sequence: id }, now);
   await writeTraces(tx, reasons(ws, id, ended, now, 'archived', {}));

@@ -2,6 +2,7 @@ import PostalMime from 'postal-mime';
 import { KITS } from '../goods.ts';
 import { BOOKS, FIRST, LAST, ZONES } from './names.ts';
 import { hashOf, randomFrom } from './random.ts';
+import { SigningUp } from './signing-up.ts';
 
 const MINUTE = 60_000;
 const HOUR = 60 * MINUTE;
@@ -14,7 +15,10 @@ const PAGE = 200;
 type Act =
   | { kind: 'join'; n: number }
   | { kind: 'get'; url: string; email: string }
+  | { kind: 'sign-up'; n: number }
+  | { kind: 'confirm'; url: string }
   | { kind: 'leave'; url: string }
+  | { kind: 'spam'; message: number }
   | { kind: 'order'; email: string; lines: unknown; total: number }
   | { kind: 'event'; type: string; email: string; data: Record<string, unknown> };
 
@@ -35,6 +39,8 @@ export interface CrowdState {
   agenda: Planned[];
   /** The last code that each reader has seen, by address. */
   codes?: Record<string, string>;
+  /** Addresses that a form was sent for, whose owners look out for the email that asks whether they did. */
+  expecting?: Record<string, true>;
 }
 
 export interface Doors {
@@ -44,6 +50,8 @@ export interface Doors {
   key: string;
   /** Pictures of what the shop sells, by its own name for it. */
   pictures?: Readonly<Record<string, string>>;
+  /** The hosted form by which some of them sign up; without it they come as subscribers of the shop's. */
+  form?: string;
 }
 
 const onGrid = (at: number) => Math.ceil(at / GRID) * GRID;
@@ -73,6 +81,10 @@ export function persona(seed: number, n: number): Persona {
   };
 }
 
+/** One in ten comes by the form: whoever of them does not exist would never confirm. */
+const BY_FORM = (seed: number, n: number) =>
+  randomFrom(hashOf(`${seed}/${n}/by form`))() < 0.1 && persona(seed, n).email.endsWith('@readers.example');
+
 /** A new crowd whose people join between two moments, more by day than by night. */
 export function newCrowd(options: { seed: number; people: number; from: number; to: number }): CrowdState {
   const r = randomFrom(options.seed);
@@ -81,7 +93,7 @@ export function newCrowd(options: { seed: number; people: number; from: number; 
     let at = options.from + r() * (options.to - options.from);
     const hour = (at % DAY) / HOUR;
     if (hour < 7 && r() < 0.75) at += 9 * HOUR;
-    agenda.push({ at: onGrid(at), act: { kind: 'join', n } });
+    agenda.push({ at: onGrid(at), act: { kind: BY_FORM(options.seed, n) ? 'sign-up' : 'join', n } });
     if (r() < 0.3)
       agenda.push({ at: onGrid(at + (1 + r() * 40) * DAY), act: checkout(persona(options.seed, n).email, r) });
   }
@@ -166,6 +178,7 @@ function checkout(email: string, r: () => number): Act {
 export class Crowd {
   readonly state: CrowdState;
   readonly #doors: Doors;
+  readonly #signingUp = new SigningUp();
 
   constructor(state: CrowdState, doors: Doors) {
     this.state = state;
@@ -225,7 +238,9 @@ export class Crowd {
     if (!this.#isOneOfUs(message.to)) return;
     const r = randomFrom(hashOf(`${this.state.seed}/${message.to}/${message.id}`));
     const keen = randomFrom(hashOf(message.to))();
-    if (r() > 0.2 + keen * 0.45) return;
+    const asks = this.state.expecting?.[message.to] === true;
+    if (asks) delete this.state.expecting?.[message.to];
+    else if (r() > 0.2 + keen * 0.45) return;
     const mail = await PostalMime.parse(message.source);
     const html = mail.html ?? '';
     const opened = message.at + 5 * MINUTE + Math.pow(r(), 3) * 30 * HOUR;
@@ -234,6 +249,11 @@ export class Crowd {
     );
     const pixel = addresses.find((a) => a.includes('/o/'));
     const links = [...new Set(addresses.filter((a) => a.includes('/c/')))];
+    if (asks) {
+      // Its one button; one in ten thinks better of it.
+      if (links[0] && r() < 0.9) this.#plan(message.at + 10 * MINUTE, { kind: 'confirm', url: links[0] });
+      return;
+    }
     // What a code looks like to a reader: large letters by themselves, in a frame.
     const code = /<span class="code"[^>]*>([^<]+)<\/span>/.exec(html)?.[1];
     if (code) (this.state.codes ??= {})[message.to] = code.trim();
@@ -245,6 +265,8 @@ export class Crowd {
     }
     const unsubscribe = addresses.find((a) => a.includes('/u/'));
     if (unsubscribe && r() < 0.012) this.#plan(opened + 3 * MINUTE, { kind: 'leave', url: unsubscribe });
+    // Now and then somebody presses the other button.
+    else if (unsubscribe && r() < 0.0008) this.#plan(opened + 3 * MINUTE, { kind: 'spam', message: message.id });
   }
 
   async #post(path: string, body: unknown, type = 'application/json'): Promise<void> {
@@ -285,6 +307,17 @@ export class Crowd {
 
   async #do({ at, act }: Planned): Promise<void> {
     switch (act.kind) {
+      case 'sign-up': {
+        const p = persona(this.state.seed, act.n);
+        if (!this.#doors.form) return this.#do({ at, act: { kind: 'join', n: act.n } });
+        (this.state.expecting ??= {})[p.email] = true;
+        return this.#signingUp.send(this.#doors.form, act.n, { email: p.email, first_name: p.first ?? '' });
+      }
+      case 'confirm':
+        return this.#signingUp.confirm(act.url);
+      case 'spam':
+        await fetch(`${this.#doors.mailbox}/complain/${act.message}`, { method: 'POST' });
+        return;
       case 'join': {
         const p = persona(this.state.seed, act.n);
         const attributes = {

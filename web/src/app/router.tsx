@@ -51,6 +51,7 @@ export const router = createBrowserRouter([
       { path: 'people/import', lazy: screen(() => import('../people/import/imports.tsx'), 'ImportsScreen') },
       { path: 'people/import/:id', lazy: screen(() => import('../people/import/import.tsx'), 'ImportScreen') },
       { path: 'people/lists', lazy: screen(() => import('../people/lists.tsx'), 'ListsScreen') },
+      { path: 'people/no-mail', lazy: screen(() => import('../people/suppressed.tsx'), 'SuppressedScreen') },
       { path: 'people/segments', lazy: screen(() => import('../people/segments.tsx'), 'SegmentsScreen') },
       { path: 'people/events', lazy: screen(() => import('../people/events.tsx'), 'EventsScreen') },
       { path: 'people/:id', lazy: screen(() => import('../people/person.tsx'), 'PersonScreen') },

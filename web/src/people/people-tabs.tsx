@@ -21,6 +21,9 @@ export function PeopleTabs() {
       <NavLink to="/people/import" className={tab}>
         Import
       </NavLink>
+      <NavLink to="/people/no-mail" className={tab}>
+        No mail
+      </NavLink>
       <NavLink to="/people/events" className={tab}>
         Events and keys
       </NavLink>

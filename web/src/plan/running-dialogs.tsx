@@ -15,6 +15,7 @@ import {
 import { personName } from '../composer/reader.tsx';
 import { Button, ChoiceCards, Dialog, inputClass, number, TextField } from '../ui/index.tsx';
 import { Choice } from '../ui/choice.tsx';
+import { haltWords } from '../sequences/halt-words.ts';
 import { usePeopleQuery } from '../people/people-endpoints.ts';
 
 const people = (n: number) => (n === 1 ? '1 person' : `${number(n)} people`);
@@ -87,6 +88,9 @@ export function ResumeDialog({ id, onClose }: DialogProps) {
   ];
   return (
     <Dialog open onClose={onClose} title="Resume this sequence" wide>
+      {data.halted && (
+        <p className="mb-2 font-semibold text-brick">It was paused by itself. {haltWords(data.halted)}</p>
+      )}
       <p className="mb-3 text-ink-2">
         {since}
         {people(data.inside)} inside, {people(data.overdue)} overdue, {emails(data.queued)} in the queue.

@@ -1,9 +1,10 @@
 import { Link } from 'react-router';
 import { toast } from 'sonner';
-import type { AsideRow, HaltedSender, Looks } from '@ascenso/contracts';
+import type { AsideRow, HaltedSender, Looks, StoppedSequence } from '@ascenso/contracts';
 import { momentWords, zoneOf, type Zone } from '@ascenso/core';
 import { sentence, useMeQuery, useSenderGoesOnMutation, useTryAsideNowMutation } from '../app/api.ts';
 import { Button, number, Sheet } from '../ui/index.tsx';
+import { haltWords } from './halt-words.ts';
 
 const many = (n: number, one: string, more: string) => (n === 1 ? `1 ${one}` : `${number(n)} ${more}`);
 
@@ -75,12 +76,29 @@ function Halted({ h, zone }: { h: HaltedSender; zone: Zone }) {
   );
 }
 
+function Stopped({ s, zone }: { s: StoppedSequence; zone: Zone }) {
+  return (
+    <li className="border-t border-line px-4 py-2.5 first:border-t-0">
+      <p>
+        <Link to={`/sequences/${s.id}`} className="font-semibold underline">
+          {s.name}
+        </Link>{' '}
+        <b className="font-semibold">was paused by itself</b> on {momentWords(zone, s.since)}.
+      </p>
+      <p className="text-[13px] text-ink-2">
+        {haltWords(s.halt)} Whoever is inside stays where they are. Look at who is in it and what they were sent, then
+        resume it.
+      </p>
+    </li>
+  );
+}
+
 /** What the engine cannot do by itself, each with its reason and what can be done. Nothing where all is well. */
 export function NeedsLook({ looks }: { looks: Looks }) {
   const { data: me } = useMeQuery();
   const [tryNow, { isLoading }] = useTryAsideNowMutation();
   const zone = zoneOf(me?.workspace.zone ?? 'UTC');
-  if (looks.aside.length + looks.halted.length === 0) return null;
+  if (looks.aside.length + looks.halted.length + looks.stopped.length === 0) return null;
   const go = async () => {
     const answer = await tryNow();
     if (answer.error) toast.error(sentence(answer.error));
@@ -97,6 +115,9 @@ export function NeedsLook({ looks }: { looks: Looks }) {
         )}
       </div>
       <ul>
+        {looks.stopped.map((s) => (
+          <Stopped key={s.id} s={s} zone={zone} />
+        ))}
         {looks.halted.map((h) => (
           <Halted key={h.email} h={h} zone={zone} />
         ))}

@@ -93,6 +93,7 @@ export function SequencesScreen() {
   const { looks } = data;
   const needing = [
     ...(clock?.engineAway == null ? [] : ['The engine is away']),
+    ...looks.stopped.map((s) => `${s.name}: paused by itself`),
     ...looks.halted.map((h) => `Mail from ${h.email} waits`),
     ...looks.aside.map((a) => `${a.sequence?.name ?? 'Offers'}: set aside`),
     ...unpublished.map((s) => `${s.name}: ${s.liveVersion ? 'edits not published' : 'never published'}`),

@@ -103,6 +103,8 @@ export const sends = pgTable(
     leftAt: ms('left_at'),
     /** When it came back by mail, after it had been accepted. */
     returnedAt: ms('returned_at'),
+    /** When its reader called it spam. */
+    complainedAt: ms('complained_at'),
   },
   (t) => [
     primaryKey({ columns: [t.workspaceId, t.id] }),
@@ -112,6 +114,7 @@ export const sends = pgTable(
       .where(sql`status in ('queued', 'leased')`),
     index('sends_numbers').on(t.workspaceId, t.sequenceId, t.step),
     index('sends_person').on(t.workspaceId, t.personId),
+    index('sends_day').on(t.workspaceId, t.sequenceId, t.dueAt),
   ],
 );
 

@@ -80,6 +80,9 @@ export const people = pgTable(
     primaryKey({ columns: [t.workspaceId, t.id] }),
     unique('people_email').on(t.workspaceId, t.email),
     index('people_created').on(t.workspaceId, t.createdAt),
+    index('people_stopped')
+      .on(t.workspaceId, t.email)
+      .where(sql`mail_status <> 'ok'`),
   ],
 );
 

@@ -1,4 +1,5 @@
 import { integer, jsonb, pgTable, primaryKey, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core';
+import type { Halt } from '@ascenso/contracts';
 import type { Edit, Materials, Program, Sequence, Trigger } from '@ascenso/core';
 import { ms, ws } from './columns.ts';
 
@@ -20,6 +21,10 @@ export const sequences = pgTable(
     priority: integer('priority').notNull().default(3),
     /** Since when it has been paused, or null. */
     pausedAt: ms('paused_at'),
+    /** Why it was paused by itself, while it is. */
+    halted: jsonb('halted').$type<Halt>(),
+    /** Emails due before this have been answered for: they halt it no more. */
+    haltFrom: ms('halt_from').notNull().default(0),
     draft: jsonb('draft').$type<Sequence>().notNull(),
   },
   (t) => [primaryKey({ columns: [t.workspaceId, t.id] })],
