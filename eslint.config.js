@@ -55,8 +55,8 @@ export default tseslint.config(
         },
         {
           selector:
-            'JSXOpeningElement > JSXAttribute[name.name="type"] Literal[value=/^(date|time|datetime-local|month|week|color|file)$/]',
-          message: 'Days, hours, colours and files are taken by the fields of ui/.',
+            'JSXOpeningElement > JSXAttribute[name.name="type"] Literal[value=/^(date|time|datetime-local|month|week|color|file|number)$/]',
+          message: 'Days, hours, colours, numbers and files are taken by the fields of ui/.',
         },
       ],
     },

@@ -38,6 +38,16 @@ group('every operator, seen true and false', () => {
     [field('contains', 'stitch'), 'Long-Stitch kit', true, 'a part, without case'],
     [field('contains', 'stitch'), 'Thread', false, 'no such part'],
     [field('contains', 'stitch'), null, false, 'nothing contains nothing'],
+    [field('is one of', ['Kit', 'Thread']), 'thread', true, 'one of several, without case'],
+    [field('is one of', ['Kit', 'Thread']), ['wax', 'kit'], true, 'an item of a list is one of them'],
+    [field('is one of', ['Kit', 'Thread']), 'kits', false, 'none of them'],
+    [field('is one of', []), 'kit', false, 'nothing is one of none'],
+    [field('is none of', ['Kit', 'Thread']), 'wax', true, 'none of them'],
+    [field('is none of', ['Kit', 'Thread']), undefined, true, 'what is missing is none of them'],
+    [field('is none of', ['Kit', 'Thread']), 'KIT', false, 'one of them'],
+    [field('begins with', 'long'), 'Long-stitch kit', true, 'its beginning, without case'],
+    [field('begins with', 'stitch'), 'Long-stitch kit', false, 'not from its middle'],
+    [field('begins with', 'x'), null, false, 'nothing begins with nothing'],
     [field('over', 25), 25.01, true, 'more'],
     [field('over', 25), 25, false, 'as much is not over'],
     [field('over', 25), 'many', false, 'words are no number'],
@@ -141,6 +151,8 @@ const world: SampleWorld = {
   lists: ['letters', 'club'],
   segments: ['regulars', 'gone'],
   offers: ['kit', 'gone'],
+  sequences: ['welcome'],
+  links: ['foldwell.example'],
   events: ['order.placed'],
   steps: ['a', 'b'],
   attributes: ['skill', 'orders'],
@@ -185,21 +197,40 @@ group('random conditions on random people', () => {
 
   test('one that is about things not there is told as open, one that is about what is there is not', () => {
     const ids = (of: readonly string[]) => new Set(of);
-    const all = { steps: ids(world.steps), segments: ids(world.segments), offers: ids(world.offers) };
-    const none = { steps: ids([]), segments: ids([]), offers: ids([]) };
+    const all = {
+      steps: ids(world.steps),
+      segments: ids(world.segments),
+      offers: ids(world.offers),
+      sequences: ids(world.sequences),
+    };
+    const none = { steps: ids([]), segments: ids([]), offers: ids([]), sequences: ids([]) };
     fc.assert(
       fc.property(randomAtom(world), (atom) => {
         expect(kindOfAtom(atom).isOpen(atom, all)).toBe(false);
-        const { steps, segments, offers } = askedByAtoms([atom]);
-        expect(kindOfAtom(atom).isOpen(atom, none)).toBe([...steps, ...segments, ...offers].length > 0);
+        const { steps, segments, offers, sequences } = askedByAtoms([atom]);
+        expect(kindOfAtom(atom).isOpen(atom, none)).toBe([...steps, ...segments, ...offers, ...sequences].length > 0);
       }),
     );
   });
 
   test('what a question asks for is enough to answer it', () => {
     const all = facts(
-      { tags: ['teacher'], lists: { club: 'confirmed' }, attributes: { skill: 'new' } },
       {
+        tags: ['teacher'],
+        lists: { club: 'confirmed' },
+        attributes: { skill: 'new' },
+        joined: { club: { at: NOON - DAY, how: 'form' } },
+      },
+      {
+        mail: [
+          {
+            sentAt: NOON - DAY,
+            openedAt: NOON - HOUR,
+            clickedAt: NOON - 1,
+            clicks: [{ at: NOON - 1, address: 'https://foldwell.example', words: 'foldwell.example' }],
+          },
+        ],
+        sequences: { welcome: { inside: true, ended: true, goal: true } },
         events: [event('order.placed', NOON - HOUR, { total: 2 })],
         emails: { a: { sentAt: NOON - HOUR, openedAt: NOON - 1, clickedAt: NOON - 1, links: { x: NOON - 1 } } },
         segments: { regulars: { kind: 'tag', tag: 'teacher', has: true } as Condition },
@@ -209,7 +240,13 @@ group('random conditions on random people', () => {
       fc.property(randomAtom(world), (atom) => {
         const asks = askedByAtoms([atom]);
         const some = {
-          person: { ...all.person, lists: asks.lists ? all.person.lists : {} },
+          person: {
+            ...all.person,
+            lists: asks.lists ? all.person.lists : {},
+            joined: asks.joined ? all.person.joined : undefined,
+          },
+          mail: asks.mail ? all.mail?.map((m) => ({ ...m, clicks: asks.mailLinks ? m.clicks : undefined })) : undefined,
+          sequences: asks.sequences.length > 0 ? all.sequences : undefined,
           events: all.events.filter((e) => asks.events.includes(e.name)),
           emails: asks.emails ? all.emails : {},
           segments: asks.segments.length > 0 ? all.segments : undefined,

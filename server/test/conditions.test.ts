@@ -63,6 +63,8 @@ const payload = fc.record(
 
 /** Two that there are, and one that is gone. */
 const OFFERS = [newId(), newId(), newId()];
+const SEQUENCES = [newId(), newId(), newId()];
+const LINKS = ['foldwell.example', 'shop.foldwell.example', 'KITS', 'guide', 'nowhere.example'];
 const LISTS = [newId(), newId(), newId()];
 const SEGMENTS = [newId(), newId(), newId()];
 const asked: SampleWorld = {
@@ -70,6 +72,8 @@ const asked: SampleWorld = {
   lists: LISTS,
   segments: SEGMENTS,
   offers: OFFERS,
+  sequences: SEQUENCES,
+  links: LINKS,
   events: names,
   // No steps: only a visit can answer what asks for them.
   steps: [],
@@ -78,6 +82,90 @@ const asked: SampleWorld = {
   values: [...TEXTS, ...NUMBERS, true, false],
   dates: DATES,
 };
+
+/** The very hours, days and weeks that conditions ask about, a moment before and after them, and longer ago. */
+const AGO = (i: number) => [0, 1, 2, 24, 47, 48, 49, 120, 719, 720, 721, 5000][i % 12]! * HOUR + ((i >> 2) % 3) - 1;
+
+/** How they joined, the last of which counts; of every third it is not known. */
+async function consented(memberships: { p: string; list: string }[]): Promise<void> {
+  const { db } = world.connection;
+  const how = ['form', 'import', 'api', 'hand', 'sequence', 'preferences'];
+  const sources = how.map((h) => ({ id: newId(), h }));
+  await db.execute(
+    sql`insert into consent_sources (workspace_id, id, how, label, words) select ${world.ws}, n.id, n.h, '', '' from jsonb_to_recordset(${batch(sources)}) as n(id uuid, h text)`,
+  );
+  const consents = memberships.flatMap((m, i) =>
+    i % 3 === 0 ? [] : [1, 2].map((at) => ({ ...m, id: newId(), source: sources[(i * at) % 6]?.id, at })),
+  );
+  await db.execute(
+    sql`insert into consents (workspace_id, person_id, id, list_id, what, at, source_id) select ${world.ws}, n.p, n.id, n.list, 'joined', n."at", n.source from jsonb_to_recordset(${batch(consents)}) as n(p uuid, id uuid, list uuid, source uuid, "at" bigint)`,
+  );
+}
+
+/** Passages under way and ended in every way, some of people who are held out. */
+async function passed(people: string[]): Promise<void> {
+  const visits = people.flatMap((p, i) =>
+    SEQUENCES.slice(0, 2).flatMap((sequence, k) =>
+      Array.from({ length: (i + k) % 3 }, (_, n) => ({
+        id: newId(),
+        p,
+        sequence,
+        cause: newId(),
+        status: n === 1 || i % 4 ? 'done' : 'active',
+        ending: n === 1 || i % 4 ? ['end', 'goal', 'left'][(i + k + n) % 3] : null,
+        out: i % 7 === 0,
+      })),
+    ),
+  );
+  await world.connection.db.execute(sql`
+    insert into visits (workspace_id, id, sequence_id, version, person_id, cause_id, status, ending, held_out, entered_at, arrived_at, due_at, wake_at, held, step_times, entry, entry_at)
+    select ${world.ws}, n.id, n.sequence, 1, n.p, n.cause, n.status, n.ending, n.out, 0, 0, 0, 0, false, '{}', '{}', 0
+    from jsonb_to_recordset(${batch(visits)}) as n(id uuid, p uuid, sequence uuid, cause text, status text, ending text, out boolean)`);
+}
+
+/** Emails of several sequences: sent, returned, a test; opened and clicked at every distance, by links of either kind. */
+async function mailed(people: string[]): Promise<void> {
+  const { db } = world.connection;
+  const links = [
+    { address: 'https://foldwell.example/kits', label: 'See the kits' },
+    { address: 'HTTPS://Shop.Foldwell.Example:8080/x', label: 'Shop' },
+    { address: '{{ event.return_to }}', label: 'The guide' },
+    { address: 'https://other.example/?foldwell.example', label: '' },
+  ];
+  const program = { links, repeats: [{ links: [{ address: 'https://nowhere.example', label: 'A kit' }] }] };
+  await db.execute(
+    sql`insert into programs (workspace_id, hash, program, sender) values (${world.ws}, 'p', ${JSON.stringify(program)}::jsonb, '{}')`,
+  );
+  const sends = people.flatMap((p, i) =>
+    Array.from({ length: i % 5 }, (_, n) => ({
+      id: newId(),
+      p,
+      visit: n === 3 ? null : newId(),
+      status: ['sent', 'sent', 'sent', 'bounced', 'queued'][(i + n) % 5],
+      due: FRIDAY_NOON - AGO(i + n),
+      opened: (i + n) % 3 ? FRIDAY_NOON - AGO(i + 2 * n) : null,
+      clicked: (i + n) % 4 === 1 ? FRIDAY_NOON - AGO(i + 3 * n) : null,
+    })),
+  );
+  await db.execute(sql`
+    insert into sends (workspace_id, id, visit_id, sequence_id, version, step, person_id, program_hash, status, due_at, next_at, opened_at, clicked_at)
+    select ${world.ws}, n.id, n.visit, ${SEQUENCES[0]}, 1, 'a', n.p, 'p', n.status, n.due, 0, n.opened, n.clicked
+    from jsonb_to_recordset(${batch(sends)}) as n(id uuid, p uuid, visit uuid, status text, due bigint, opened bigint, clicked bigint)`);
+  const clicks = sends.flatMap((s, i) =>
+    Array.from({ length: i % 3 }, (_, n) => ({
+      id: newId(),
+      s: s.id,
+      link: (i + n) % 6 === 5 ? 0 : (i + n) % 5,
+      repeat: (i + n) % 6 === 5 ? 0 : null,
+      at: FRIDAY_NOON - AGO(i + n),
+      prefetched: i % 11 === 0,
+    })),
+  );
+  await db.execute(sql`
+    insert into readings (workspace_id, send_id, id, kind, link_number, link_repeat, at, prefetched)
+    select ${world.ws}, n.s, n.id, 'click', n.link, n.repeat, n."at", n.prefetched
+    from jsonb_to_recordset(${batch(clicks)}) as n(s uuid, id uuid, link int, repeat int, "at" bigint, prefetched boolean)`);
+}
 
 beforeAll(async () => {
   const { db } = world.connection;
@@ -106,12 +194,17 @@ beforeAll(async () => {
     );
   const memberships = people.flatMap((p, i) =>
     lists.flatMap((list, k) =>
-      i % (k + 2) ? [] : [{ p: p.id, list, state: ['confirmed', 'left', 'pending'][i % 3] }],
+      i % (k + 2)
+        ? []
+        : [{ p: p.id, list, state: ['confirmed', 'confirmed', 'left', 'pending'][i % 4], at: FRIDAY_NOON - AGO(i) }],
     ),
   );
   await db.execute(
-    sql`insert into memberships (workspace_id, person_id, list_id, state, at) select ${world.ws}, n.p, n.list, n.state, 0 from jsonb_to_recordset(${batch(memberships)}) as n(p uuid, list uuid, state text)`,
+    sql`insert into memberships (workspace_id, person_id, list_id, state, at) select ${world.ws}, n.p, n.list, n.state, n."at" from jsonb_to_recordset(${batch(memberships)}) as n(p uuid, list uuid, state text, "at" bigint)`,
   );
+  await consented(memberships);
+  await passed(people.map((p) => p.id));
+  await mailed(people.map((p) => p.id));
   const happened = fc.sample(
     fc.record({
       person: fc.nat(PEOPLE - 1),
@@ -170,6 +263,10 @@ beforeAll(async () => {
       links: false,
       offers: OFFERS,
       segments: SEGMENTS,
+      mail: true,
+      mailLinks: true,
+      joined: true,
+      sequences: SEQUENCES,
     })),
   );
   expect(facts.size).toBe(PEOPLE);
@@ -185,15 +282,20 @@ test(`the SQL of ${CONDITIONS} random conditions answers for ${PEOPLE} people as
       )
       .sort();
   // Half of them single questions, as many of each kind, so that every way of asking comes out both ways.
-  const ofKind = (k: AtomName) => fc.sample(randomAtom(asked, [k]), { numRuns: CONDITIONS / 14, seed: SEED });
+  const ofKind = (k: AtomName) => fc.sample(randomAtom(asked, [k]), { numRuns: CONDITIONS / 16, seed: SEED });
   // Every operator over every sort of value: chance alone leaves one out now and then.
   const tests = operators.flatMap((op): Condition[] =>
     op === 'is set' || op === 'is not set'
       ? [{ kind: 'attribute', test: { field: 'orders', op } }]
-      : [...NUMBERS, ...TEXTS, ...DATES].map((v) => ({
-          kind: 'attribute',
-          test: { field: DATES.includes(String(v)) ? 'renews_on' : 'orders', op, value: v },
-        })),
+      : op === 'is one of' || op === 'is none of'
+        ? [...NUMBERS, ...TEXTS].map((v) => ({
+            kind: 'attribute',
+            test: { field: 'orders', op, value: [String(v), 'seasoned'] },
+          }))
+        : [...NUMBERS, ...TEXTS, ...DATES].map((v) => ({
+            kind: 'attribute',
+            test: { field: DATES.includes(String(v)) ? 'renews_on' : 'orders', op, value: v },
+          })),
   );
   const conditions = [
     ...tests,
@@ -213,6 +315,9 @@ test(`the SQL of ${CONDITIONS} random conditions answers for ${PEOPLE} people as
       c.kind,
       ...(a.kind === 'event' && a.per ? ['event per'] : []),
       ...(a.kind === 'offer' ? [`offer ${a.state}`] : []),
+      ...(a.kind === 'date' ? [`date ${a.when}`] : []),
+      ...(a.kind === 'mail' ? [`mail ${a.link ? a.link.by : a.what}`] : []),
+      ...(a.kind === 'sequence' ? [`sequence ${a.state}`] : []),
       ...(a.kind === 'attribute' ? [`attribute ${a.test.op}`] : []),
     ];
     for (const k of kinds) for (const [i, was] of both.entries()) if (was) note(k, i === 0);
@@ -225,6 +330,9 @@ test(`the SQL of ${CONDITIONS} random conditions answers for ${PEOPLE} people as
     ...Object.keys(atomKinds).filter((k) => k !== 'email' && k !== 'offer' && k !== 'attribute'),
     'event per',
     ...['open', 'closing', 'closed', 'used'].map((s) => `offer ${s}`),
+    ...['next', 'past', 'anniversary'].map((w) => `date ${w}`),
+    ...['got', 'opened', 'clicked', 'host', 'words'].map((w) => `mail ${w}`),
+    ...['inside', 'ended', 'goal'].map((s) => `sequence ${s}`),
     ...operators.map((o) => `attribute ${o}`),
   ])
     expect([what, [...(seen.get(what) ?? [])].sort()]).toEqual([what, [false, true]]);

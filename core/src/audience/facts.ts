@@ -12,6 +12,26 @@ export type Value = string | number | boolean | readonly string[] | null;
 export type MailStatus = 'ok' | 'unsubscribed' | 'bounced' | 'complained';
 export type MembershipState = 'pending' | 'confirmed' | 'left';
 
+/** How somebody came to be on a list. */
+export const joinedHow = ['form', 'import', 'api', 'hand', 'sequence', 'preferences'] as const;
+export type JoinedHow = (typeof joinedHow)[number];
+
+/** One email that somebody was sent, of any sequence. Instants are epoch ms. */
+export interface MailFact {
+  sentAt: number;
+  openedAt: number | null;
+  clickedAt: number | null;
+  /** Clicks with the link's address and words as written in the email. Loaded only where a condition asks for a link. */
+  clicks?: readonly { at: number; address: string; words: string }[];
+}
+
+/** How somebody stands to a sequence: they are in it, have come to its end, or have reached its goal. */
+export interface SequenceFact {
+  inside: boolean;
+  ended: boolean;
+  goal: boolean;
+}
+
 export interface PersonFacts {
   id: string;
   email: string;
@@ -24,6 +44,8 @@ export interface PersonFacts {
   points: number;
   /** List id to the state of membership. */
   lists: Readonly<Record<string, MembershipState>>;
+  /** Since when (epoch ms) and by what they are on the lists that they have confirmed. Loaded only where that is asked. */
+  joined?: Readonly<Record<string, { at: number; how: JoinedHow | null }>>;
   /** Until when they want no marketing (epoch ms); absent or null where they want no pause. */
   pausedUntil?: number | null;
 }
@@ -71,6 +93,10 @@ export interface Facts {
   events: readonly EventFact[];
   /** By step id of this sequence. */
   emails: Readonly<Record<string, EmailFact>>;
+  /** Every email that they were sent, where that is asked. */
+  mail?: readonly MailFact[];
+  /** Sequences that are asked for, by id. One that they were never in is not there. */
+  sequences?: Readonly<Record<string, SequenceFact>>;
 }
 
 /** The event that tells that mail goes to somebody again who had unsubscribed, or whose address had bounced. */

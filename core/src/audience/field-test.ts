@@ -3,7 +3,10 @@ import { z } from 'zod';
 export const operators = [
   'is',
   'is not',
+  'is one of',
+  'is none of',
   'contains',
+  'begins with',
   'over',
   'under',
   'before',
@@ -17,7 +20,8 @@ export type Operator = (typeof operators)[number];
 export const fieldTestSchema = z.object({
   field: z.string().min(1, 'Choose a field.').max(120),
   op: z.enum(operators),
-  value: z.union([z.string(), z.number(), z.boolean()]).optional(),
+  /** Several for “is one of” and “is none of”. */
+  value: z.union([z.string(), z.number(), z.boolean(), z.array(z.string().max(200)).max(100)]).optional(),
 });
 export type FieldTest = z.infer<typeof fieldTestSchema>;
 
@@ -30,6 +34,9 @@ export function readPath(source: unknown, path: string): unknown {
   }
   return value;
 }
+
+/** The name that a path begins with. */
+export const firstOf = (path: string): string => path.split('.')[0] ?? '';
 
 /** A number, or a text that is written as one; anything else is none. The SQL of a condition reads text by the same rule. */
 export const NUMBER_TEXT = '^-?[0-9]{1,15}([.][0-9]{1,9})?$';
@@ -51,6 +58,9 @@ function dayCompare(a: unknown, b: unknown): number {
 /** The text of a value; '' for what has parts. */
 export const textOf = (v: unknown) => (typeof v === 'object' && v !== null ? '' : String(v));
 const isEmpty = (v: unknown) => v === undefined || v === null || v === '' || (Array.isArray(v) && v.length === 0);
+/** The values that a test is about: several of “is one of”, else the one. */
+export const valuesOf = ({ value }: FieldTest): (string | number | boolean | undefined)[] =>
+  Array.isArray(value) ? value : [value];
 const same = (a: unknown, b: unknown) => textOf(a).toLowerCase() === textOf(b).toLowerCase();
 
 /**
@@ -69,15 +79,21 @@ export function testField(test: FieldTest, actual: unknown): boolean {
       );
     case 'is not':
       return !testField({ ...test, op: 'is' }, actual);
+    case 'is one of':
+      return valuesOf(test).some((value) => testField({ ...test, op: 'is', value }, actual));
+    case 'is none of':
+      return !testField({ ...test, op: 'is one of' }, actual);
     case 'contains':
+    case 'begins with': {
+      const part = textOf(test.value ?? '').toLowerCase();
       return (
         !isEmpty(actual) &&
-        (Array.isArray(actual) ? actual : [actual]).some((v) =>
-          textOf(v)
-            .toLowerCase()
-            .includes(textOf(test.value ?? '').toLowerCase()),
-        )
+        (Array.isArray(actual) ? actual : [actual]).some((v) => {
+          const text = textOf(v).toLowerCase();
+          return test.op === 'contains' ? text.includes(part) : text.startsWith(part);
+        })
       );
+    }
     case 'over':
       return numberOf(actual) > numberOf(test.value);
     case 'under':
@@ -92,7 +108,7 @@ export function testField(test: FieldTest, actual: unknown): boolean {
 /** The name of a field as it is read. */
 export const label = (field: string) => field.replaceAll('_', ' ').replaceAll('.', ' ');
 
-export const wanted = ({ value }: FieldTest) =>
+const inWords = (value: string | number | boolean | undefined): string =>
   value === undefined
     ? '…'
     : typeof value === 'boolean'
@@ -102,6 +118,11 @@ export const wanted = ({ value }: FieldTest) =>
       : typeof value === 'string'
         ? `“${value}”`
         : String(value);
+
+export function wanted(test: FieldTest): string {
+  const all = valuesOf(test).map(inWords);
+  return all.length > 1 ? `${all.slice(0, -1).join(', ')} or ${all.at(-1)}` : (all[0] ?? '…');
+}
 
 /** A test on a field of an event: "total over 25". */
 export function describeTest(test: FieldTest): string {

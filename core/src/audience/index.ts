@@ -1,16 +1,21 @@
 export type { Asking } from './asking.ts';
 export {
   askedByAtoms,
+  askedTogether,
   atomKinds,
   atomSchema,
+  dayWindow,
   FILE_EVENT,
+  HOST_PATTERN,
   kindOfAtom,
   matchingEvent,
   sampleAtom,
+  spokenOf,
   type Asked,
   type Atom,
   type AtomName,
   type AtomOf,
+  type DayWindow,
   type Picker,
   type SampleWorld,
 } from './atoms/index.ts';
@@ -19,15 +24,19 @@ export { evaluate, heldSince, nextTurn } from './conditions.ts';
 export { describe } from './describe.ts';
 export {
   factsAbout,
+  joinedHow,
   RESUBSCRIBED_EVENT,
   zoneOfPerson,
   type EmailFact,
   type EventFact,
   type Facts,
   type Mailing,
+  type JoinedHow,
+  type MailFact,
   type MailStatus,
   type MembershipState,
   type PersonFacts,
+  type SequenceFact,
   type Value,
 } from './facts.ts';
 export {
@@ -37,8 +46,10 @@ export {
   fieldTestSchema,
   NUMBER_TEXT,
   operators,
+  firstOf,
   readPath,
   testField,
+  valuesOf,
   type FieldTest,
   type Operator,
 } from './field-test.ts';

@@ -52,11 +52,16 @@ function missing(action: Action, { lists, fields, sequences }: CheckContext): st
 
 function isOpenQuestion(
   condition: Condition | null,
-  { segments, offers }: CheckContext,
+  { segments, offers, sequences }: CheckContext,
   steps: ReadonlySet<string>,
 ): boolean {
   if (!condition) return false;
-  const known = { steps, segments: new Set(segments), offers: new Set(offers.map((o) => o.id)) };
+  const known = {
+    steps,
+    segments: new Set(segments),
+    offers: new Set(offers.map((o) => o.id)),
+    sequences: new Set(sequences.map((s) => s.id)),
+  };
   return atomsOf(condition).some((a) => kindOfAtom(a).isOpen(a, known));
 }
 

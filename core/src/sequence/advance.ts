@@ -16,7 +16,7 @@ import { doEmail, mailBar } from './do-email.ts';
 import type { SplitArm, SplitStep, Step, UntilStep, WaitAt, WaitStep } from './schema.ts';
 import type { TraceEntry } from './trace.ts';
 import { nextStep, type Visited } from './tree.ts';
-import { tell, type Effect, type Outcome, type Runnable, type Visit, type Walk } from './visit.ts';
+import { tell, type Effect, type Ending, type Outcome, type Runnable, type Visit, type Walk } from './visit.ts';
 
 export interface Advanced {
   visit: Visit;
@@ -163,7 +163,8 @@ function doStep(w: Walk, visited: Visited): Outcome {
   }
 }
 
-function finish(visit: Visit, at: number): void {
+function finish(visit: Visit, at: number, ending: Ending): void {
+  visit.ending = ending;
   visit.step = null;
   visit.status = 'done';
   visit.dueAt = 0;
@@ -254,7 +255,7 @@ export function advance(before: Visit, run: Runnable, facts: Facts, clock: numbe
   for (let end = goalEnd(w) ?? permissionEnd(w); ; end = endByChange(w)) {
     if (end) {
       w.trace.push(end.told);
-      finish(visit, end.since);
+      finish(visit, end.since, end.told.code === 'goal-reached' ? 'goal' : 'left');
     }
     if (due === null || visit.step === null) break;
     const visited = run.steps.get(visit.step);
@@ -272,9 +273,9 @@ export function advance(before: Visit, run: Runnable, facts: Facts, clock: numbe
       visit.step = outcome.next.id;
       continue;
     }
-    if (visited?.step.kind !== 'leave' && !w.trace.some((t) => t.data.leaves))
-      w.trace.push({ at: now, step: visit.step, code: 'reached-end', data: {} });
-    finish(visit, now);
+    const leaves = visited?.step.kind === 'leave' || w.trace.some((t) => t.data.leaves);
+    if (!leaves) w.trace.push({ at: now, step: visit.step, code: 'reached-end', data: {} });
+    finish(visit, now, leaves ? 'left' : 'end');
   }
   return { visit, effects: w.effects, trace: w.trace, person: w.facts.person };
 }

@@ -47,7 +47,8 @@ export function carryOver(
   const trace: TraceEntry = { at: now, step: visit.step, code: 'carried-over', data: { version } };
   const old = visit.step === null ? undefined : findStep(before, visit.step);
   const step = survivor(old, after);
-  if (!step) return { visit: { ...visit, version, step: null, status: 'done', dueAt: 0, endedAt: now }, trace };
+  if (!step)
+    return { visit: { ...visit, version, step: null, status: 'done', dueAt: 0, endedAt: now, ending: 'end' }, trace };
   if (step.id !== visit.step)
     return {
       visit: { ...visit, version, step: step.id, arrivedAt: now, dueAt: now, held: false },

@@ -58,6 +58,7 @@ export {
   personWith,
   prepare,
   type Effect,
+  type Ending,
   type Runnable,
   type Visit,
 } from './visit.ts';

@@ -4,6 +4,9 @@ import type { EmailStep, Sequence, Step } from './schema.ts';
 import type { TraceEntry } from './trace.ts';
 import { indexSteps, nextStep, type Visited } from './tree.ts';
 
+/** How a passage ended. */
+export type Ending = 'goal' | 'end' | 'left';
+
 /** One person's passage through one sequence. Instants are epoch ms. */
 export interface Visit {
   id: string;
@@ -27,6 +30,8 @@ export interface Visit {
   cause?: string;
   /** When it ended: of a goal, when that was reached, however late we heard. */
   endedAt?: number;
+  /** What ended it: its goal, the end of its steps, or anything else. */
+  ending?: Ending;
   /** Offer whose codes have run out: the email waits for new ones. */
   awaits?: string;
 }

@@ -1,19 +1,16 @@
 import { sql } from 'drizzle-orm';
 import type { AttributeDetails, AttributeRow, AttributeUse } from '@ascenso/contracts';
-import { atomsOf, everyCondition, walk, type Sequence } from '@ascenso/core';
+import { atomsOf, everyCondition, firstOf, spokenOf, walk, type Sequence } from '@ascenso/core';
 import type { Executor } from './connect.ts';
 import { rows } from './rows.ts';
 import { inForms, inSegments, setsOf, usesIn, writtenIn, type NamedUse, type Spoken } from './uses.ts';
 
-const first = (path: string): string => path.split('.')[0] ?? '';
-
 /** Attributes that one version or draft of a sequence speaks of. */
 function spoken(doc: Sequence): Spoken[] {
-  const asked = everyCondition(doc)
-    .flatMap(atomsOf)
-    .flatMap((a) => (a.kind === 'attribute' ? [{ field: first(a.test.field), where: 'a condition' }] : []));
+  const { attributes } = spokenOf(everyCondition(doc).flatMap(atomsOf));
+  const asked = attributes.map((field) => ({ field, where: 'a condition' }));
   const starting = doc.triggers.flatMap((t) =>
-    t.kind === 'attribute' ? [first(t.test.field)] : t.kind === 'date' ? [t.attribute] : [],
+    t.kind === 'attribute' ? [firstOf(t.test.field)] : t.kind === 'date' ? [t.attribute] : [],
   );
   const set = walk(doc).flatMap(({ step }) =>
     step.kind === 'action' && step.action.type === 'set-attribute' ? [step.action.key] : [],
@@ -59,9 +56,7 @@ async function usesOfAttributes(db: Executor, ws: string): Promise<NamedUse[]> {
       live: true,
     },
   ];
-  const asked = await inSegments(db, ws, (rule) =>
-    atomsOf(rule).flatMap((a) => (a.kind === 'attribute' ? [first(a.test.field)] : [])),
-  );
+  const asked = await inSegments(db, ws, (rule) => [...spokenOf(atomsOf(rule)).attributes]);
   const filled = await inForms(db, ws, (f) => [
     ...f.fields.flatMap((field) => (field.kind === 'attribute' ? [field.key] : [])),
     ...setsOf(f).flatMap((s) => (s.kind === 'attribute' ? [s.key] : [])),

@@ -1,6 +1,6 @@
 import { sql, type SQL } from 'drizzle-orm';
-import { addPeriod, atomsOf, askedByAtoms, isAtom, kindOfAtom, zoneOf, type Atom, type Condition } from '@ascenso/core';
-import { atomSql, periodKey, type Asked } from './atom-sql.ts';
+import { atomsOf, askedByAtoms, isAtom, zoneNames, zoneOf, type Atom, type Condition, type Zone } from '@ascenso/core';
+import { atomSql, type Asked } from './atom-sql.ts';
 import { ONCE, type Executor } from './connect.ts';
 import { firstRow, rows } from './rows.ts';
 
@@ -36,20 +36,29 @@ async function ask(db: Executor, ws: string, condition: Condition, now: number):
         sql`select id, rule from segments where workspace_id = ${ws} and id::text = any (${sql.param(segments)}::text[])`,
       )
     : [];
-  const asked: Asked = { now, periods: new Map(), segments: new Map(rules.map((r) => [r.id, r.rule])) };
-  const periods = [condition, ...rules.map((r) => r.rule)].flatMap(atomsOf).flatMap((a) => kindOfAtom(a).periods(a));
-  if (periods.length > 0) {
-    const zones = await rows<{ zone: string }>(
-      db,
-      sql`select distinct coalesce(p.zone, w.zone) as zone from people p join workspaces w on w.id = p.workspace_id where p.workspace_id = ${ws}`,
-    );
-    for (const s of periods)
-      asked.periods.set(
-        periodKey(s),
-        zones.map(({ zone }) => ({ zone, at: addPeriod(zoneOf(zone), now, s.amount, s.unit) })),
-      );
-  }
-  return sql`from people p join workspaces w on w.id = p.workspace_id where p.workspace_id = ${ws} and ${conditionSql(condition, asked)}`;
+  const columns = new Map<string, { name: string; type: string; value: (zone: Zone) => unknown }>();
+  const asked: Asked = {
+    now,
+    segments: new Map(rules.map((r) => [r.id, r.rule])),
+    inZone: (key, type, value) => {
+      const known = columns.get(key) ?? { name: `c${columns.size}`, type, value };
+      columns.set(key, known);
+      return sql`z.${sql.raw(known.name)}`;
+    },
+  };
+  const where = conditionSql(condition, asked);
+  return sql`from people p join workspaces w on w.id = p.workspace_id ${zonesSql([...columns.values()])} where p.workspace_id = ${ws} and ${where}`;
+}
+
+/** Joins what hangs on the zone of each person, worked out once for each zone that there is. */
+function zonesSql(columns: { name: string; type: string; value: (zone: Zone) => unknown }[]): SQL {
+  if (columns.length === 0) return sql``;
+  const values = zoneNames.map((zone) => ({
+    zone,
+    ...Object.fromEntries(columns.map((c) => [c.name, c.value(zoneOf(zone))])),
+  }));
+  const types = sql.raw(columns.map((c) => `${c.name} ${c.type}`).join(', '));
+  return sql`join jsonb_to_recordset(${JSON.stringify(values)}::jsonb) as z(zone text, ${types}) on z.zone = coalesce(p.zone, w.zone)`;
 }
 
 /** Ids of the people of a workspace for whom a condition is true at `now` (epoch ms); of those alone whose ids `among` selects. */

@@ -1,4 +1,4 @@
-import { sql } from 'drizzle-orm';
+import { sql, type SQL } from 'drizzle-orm';
 import type { ConsentRow } from '@ascenso/contracts';
 import type { Executor } from './connect.ts';
 import { rows } from './rows.ts';
@@ -12,3 +12,8 @@ export const consentOf = (db: Executor, ws: string, person: string): Promise<Con
         left join lists l on l.workspace_id = c.workspace_id and l.id = c.list_id
         where c.workspace_id = ${ws} and c.person_id = ${person} order by c.at desc, c.id desc`,
   );
+
+/** By what somebody joined a list last: one row with `how`, or none. */
+export const LAST_CONSENT = (ws: SQL, person: SQL, list: SQL): SQL =>
+  sql`select s.how from consents c join consent_sources s on s.workspace_id = c.workspace_id and s.id = c.source_id
+      where c.workspace_id = ${ws} and c.person_id = ${person} and c.list_id = ${list} and c.what = 'joined' order by c.at desc, c.id desc limit 1`;

@@ -1,6 +1,8 @@
 import { sql } from 'drizzle-orm';
 import {
   askedBy,
+  askedTogether,
+  type Asked,
   type Condition,
   type Discount,
   type EmailFact,
@@ -16,23 +18,15 @@ import {
 } from '@ascenso/core';
 import type { Executor } from './connect.ts';
 import { batch, rows } from './rows.ts';
+import { joinedOf, mailOf, standingsOf } from './standings.ts';
 
-/** One visit whose facts are wanted: whose it is, and which events its version can ask for. */
-export interface Wanted {
+/** One visit whose facts are wanted: whose it is, and what its version can ask for. */
+export interface Wanted extends Partial<Asked> {
   workspace_id: string;
   visit_id: string;
   /** What the answer is found by, where it is not the visit. */
   key?: string;
   person_id: string;
-  events: readonly string[];
-  emails: boolean;
-  links: boolean;
-  /** Segments that it can ask for. */
-  segments: readonly string[];
-  /** Offers that it can ask for, or make. */
-  offers?: readonly string[];
-  /** False where no list is asked for: looking them up costs as much as all else about a person. */
-  lists?: boolean;
 }
 
 interface PersonRow {
@@ -53,7 +47,7 @@ type Rules = Record<string, Condition>;
 
 /** Rules of the segments that are asked for, by workspace. */
 async function segmentsOf(db: Executor, wanted: readonly Wanted[]): Promise<Map<string, Rules>> {
-  const asked = wanted.filter((w) => w.segments.length > 0);
+  const asked = wanted.filter((w) => w.segments?.length);
   const out = new Map<string, Rules>();
   if (asked.length === 0) return out;
   const found = await rows<{ workspace_id: string; id: string; rule: Condition }>(
@@ -64,14 +58,10 @@ async function segmentsOf(db: Executor, wanted: readonly Wanted[]): Promise<Map<
   return out;
 }
 
-/** A segment's rule asks for events of its own. */
+/** A segment's rule asks for things of its own. */
 const withRules = (w: Wanted, rules: Rules | undefined): Wanted =>
   rules
-    ? {
-        ...w,
-        offers: [...(w.offers ?? []), ...w.segments.flatMap((id) => (rules[id] ? askedBy([rules[id]]).offers : []))],
-        events: [...w.events, ...w.segments.flatMap((id) => (rules[id] ? askedBy([rules[id]]).events : []))],
-      }
+    ? { ...w, ...askedTogether([w, askedBy((w.segments ?? []).flatMap((id) => (rules[id] ? [rules[id]] : [])))]) }
     : w;
 
 /** Offers that are asked for, by `workspace/id`. */
@@ -92,7 +82,7 @@ const withDeadlines = (w: Wanted, offers: ReadonlyMap<string, Offer>): Wanted =>
     const deadline = offers.get(`${w.workspace_id}/${id}`)?.deadline;
     return deadline?.kind === 'after' && deadline.from === 'event' ? [deadline.event] : [];
   });
-  return events.length > 0 ? { ...w, events: [...w.events, ...events] } : w;
+  return events.length > 0 ? { ...w, events: [...(w.events ?? []), ...events] } : w;
 };
 
 /** What people have been given of the offers that are asked for, by person and offer. */
@@ -141,6 +131,9 @@ export async function loadFacts(db: Executor, asked: readonly Wanted[]): Promise
   const events = await eventsOf(db, wanted);
   const emails = await emailsOf(db, wanted);
   const given = await givenOf(db, wanted);
+  const mail = await mailOf(db, wanted);
+  const joined = await joinedOf(db, wanted);
+  const standings = await standingsOf(db, wanted);
   const factOf = (w: Wanted, id: string): [string, OfferFact][] => {
     const offer = offers.get(`${w.workspace_id}/${id}`);
     // How many codes are left is known to whoever gives them; others take it that there are some.
@@ -162,11 +155,14 @@ export async function loadFacts(db: Executor, asked: readonly Wanted[]): Promise
         points: p.points,
         lists: p.lists ?? {},
         pausedUntil: p.paused_until,
+        ...(w.joined ? { joined: joined.get(p.id) ?? {} } : {}),
       },
-      events: (events.get(w.person_id) ?? []).filter((e) => w.events.includes(e.name)),
+      events: (events.get(w.person_id) ?? []).filter((e) => w.events?.includes(e.name)),
+      ...(w.mail ? { mail: mail.get(p.id) ?? [] } : {}),
+      ...(w.sequences?.length ? { sequences: standings.get(p.id) ?? {} } : {}),
       emails: emails.get(w.visit_id) ?? {},
       ...(w.offers ? { offers: Object.fromEntries(w.offers.flatMap((id) => factOf(w, id))) } : {}),
-      ...(w.segments.length > 0 ? { segments: segments.get(w.workspace_id) ?? {} } : {}),
+      ...(w.segments?.length ? { segments: segments.get(w.workspace_id) ?? {} } : {}),
     });
   }
   return out;
@@ -174,7 +170,7 @@ export async function loadFacts(db: Executor, asked: readonly Wanted[]): Promise
 
 async function eventsOf(db: Executor, wanted: readonly Wanted[]): Promise<Map<string, EventFact[]>> {
   const asked = wanted.flatMap((w) =>
-    w.events.map((name) => ({ workspace_id: w.workspace_id, person_id: w.person_id, name })),
+    (w.events ?? []).map((name) => ({ workspace_id: w.workspace_id, person_id: w.person_id, name })),
   );
   const out = new Map<string, EventFact[]>();
   if (asked.length === 0) return out;

@@ -1,5 +1,5 @@
 import { sql, type SQL } from 'drizzle-orm';
-import { DATE_TEXT, NUMBER_TEXT, type FieldTest } from '@ascenso/core';
+import { DATE_TEXT, NUMBER_TEXT, valuesOf, type FieldTest } from '@ascenso/core';
 
 /** The text of a jsonb value, as core's `textOf` writes it. */
 const text = (value: SQL) => sql`lower(${value} #>> '{}')`;
@@ -7,7 +7,7 @@ export const scalar = (value: SQL) => sql`jsonb_typeof(${value}) in ('string', '
 const empty = (value: SQL) => sql`(${value} is null or ${value} in ('null', '""', '[]'))`;
 const numeric = (value: SQL) =>
   sql`case jsonb_typeof(${value}) when 'number' then (${value} #>> '{}')::numeric when 'string' then case when ${value} #>> '{}' ~ ${NUMBER_TEXT} then (${value} #>> '{}')::numeric end end`;
-const day = (value: SQL) =>
+export const day = (value: SQL) =>
   sql`case when jsonb_typeof(${value}) = 'string' and ${value} #>> '{}' ~ ${DATE_TEXT} then left(${value} #>> '{}', 10) end`;
 
 const NUMBER = new RegExp(NUMBER_TEXT);
@@ -15,7 +15,8 @@ const DATE = new RegExp(DATE_TEXT);
 
 /** The SQL of core's `testField`: true or false, never null. */
 export function testSql(test: FieldTest, value: SQL): SQL {
-  const wanted = test.value === undefined ? 'undefined' : String(test.value).toLowerCase();
+  const wanted =
+    test.value === undefined ? 'undefined' : Array.isArray(test.value) ? '' : String(test.value).toLowerCase();
   const items = sql`jsonb_array_elements(case when jsonb_typeof(${value}) = 'array' then ${value} else jsonb_build_array(${value}) end) as i(v)`;
   switch (test.op) {
     case 'is set':
@@ -26,14 +27,23 @@ export function testSql(test: FieldTest, value: SQL): SQL {
       return sql`(not ${empty(value)} and exists (select 1 from ${items} where case when ${scalar(sql`i.v`)} then ${text(sql`i.v`)} else '' end = ${wanted}))`;
     case 'is not':
       return sql`not ${testSql({ ...test, op: 'is' }, value)}`;
-    case 'contains': {
+    case 'is one of': {
+      const each = valuesOf(test).map((v) => testSql({ ...test, op: 'is', value: v }, value));
+      return each.length > 0 ? sql`(${sql.join(each, sql` or `)})` : sql`false`;
+    }
+    case 'is none of':
+      return sql`not ${testSql({ ...test, op: 'is one of' }, value)}`;
+    case 'contains':
+    case 'begins with': {
       const part = test.value === undefined ? '' : wanted;
-      return sql`(not ${empty(value)} and exists (select 1 from ${items} where strpos(case when ${scalar(sql`i.v`)} then ${text(sql`i.v`)} else '' end, ${part}) > 0))`;
+      const item = sql`case when ${scalar(sql`i.v`)} then ${text(sql`i.v`)} else '' end`;
+      const has = test.op === 'contains' ? sql`strpos(${item}, ${part}) > 0` : sql`starts_with(${item}, ${part})`;
+      return sql`(not ${empty(value)} and exists (select 1 from ${items} where ${has}))`;
     }
     case 'over':
     case 'under': {
       const limit = typeof test.value === 'number' || NUMBER.test(String(test.value)) ? Number(test.value) : null;
-      if (limit === null || typeof test.value === 'boolean') return sql`false`;
+      if (limit === null || typeof test.value === 'boolean' || Array.isArray(test.value)) return sql`false`;
       return sql`coalesce(${numeric(value)} ${sql.raw(test.op === 'over' ? '>' : '<')} ${limit}::numeric, false)`;
     }
     case 'before':

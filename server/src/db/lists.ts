@@ -1,6 +1,6 @@
 import { and, eq, or, sql } from 'drizzle-orm';
 import type { ListDetails } from '@ascenso/contracts';
-import { atomsOf, everyCondition, walk, type Sequence } from '@ascenso/core';
+import { atomsOf, everyCondition, spokenOf, walk, type Sequence } from '@ascenso/core';
 import { newId } from '../app/ids.ts';
 import type { Executor } from './connect.ts';
 import { rows } from './rows.ts';
@@ -33,9 +33,7 @@ export async function listCalled(db: Executor, ws: string, called: string): Prom
 
 /** Lists that one version or draft of a sequence speaks of. */
 function spoken(doc: Sequence): Spoken[] {
-  const asked = everyCondition(doc)
-    .flatMap(atomsOf)
-    .flatMap((a) => (a.kind === 'list' ? [{ field: a.list, where: 'a condition' }] : []));
+  const asked = spokenOf(everyCondition(doc).flatMap(atomsOf)).lists.map((field) => ({ field, where: 'a condition' }));
   const starting = doc.triggers.flatMap((t) => (t.kind === 'list' ? [{ field: t.list, where: 'how it starts' }] : []));
   const put = walk(doc).flatMap(({ step }) =>
     step.kind === 'action' && 'list' in step.action ? [{ field: step.action.list, where: 'an action' }] : [],
@@ -51,7 +49,7 @@ const usesOfLists = async (db: Executor, ws: string): Promise<NamedUse[]> => [
     path: `/sequences/${u.sequence.id}`,
     live: u.live,
   })),
-  ...(await inSegments(db, ws, (rule) => atomsOf(rule).flatMap((a) => (a.kind === 'list' ? [a.list] : [])))),
+  ...(await inSegments(db, ws, (rule) => [...spokenOf(atomsOf(rule)).lists])),
   ...(await inForms(db, ws, (f) => [...f.lists, ...setsOf(f).flatMap((s) => (s.kind === 'list' ? [s.list] : []))])),
 ];
 

@@ -7,6 +7,7 @@ import {
   everyCondition,
   emailSteps,
   fieldsIn,
+  spokenOf,
   startingEvents,
   walkBlocks,
   type Condition,
@@ -21,8 +22,8 @@ import { firstRow, rows } from './rows.ts';
 type Kept<K extends keyof SequenceFile> = SequenceFile[K] extends (infer T)[] ? T : never;
 
 /** Names of the events, and keys of the attributes, that a sequence and its segments speak of. */
-function spokenOf(sequence: Sequence, rules: readonly Condition[]): { events: string[]; attributes: string[] } {
-  const atoms = [...everyCondition(sequence), ...rules].flatMap(atomsOf);
+function spokenIn(sequence: Sequence, rules: readonly Condition[]): { events: string[]; attributes: string[] } {
+  const asked = spokenOf([...everyCondition(sequence), ...rules].flatMap(atomsOf));
   const triggers = sequence.triggers.flatMap((t) =>
     t.kind === 'date' ? [t.attribute] : t.kind === 'attribute' ? [t.test.field] : [],
   );
@@ -41,14 +42,9 @@ function spokenOf(sequence: Sequence, rules: readonly Condition[]): { events: st
       ...[...text.matchAll(/"list":"recent\.([^"]+)"/g)].map((m) => m[1] ?? ''),
       ...startingEvents(sequence.triggers),
       ...quiet,
-      ...atoms.flatMap((a) => (a.kind === 'event' ? [a.event] : [])),
+      ...asked.events,
     ],
-    attributes: [
-      ...triggers,
-      ...merged,
-      ...set,
-      ...atoms.flatMap((a) => (a.kind === 'attribute' ? [a.test.field] : [])),
-    ],
+    attributes: [...triggers, ...merged, ...set, ...asked.attributes],
   };
 }
 
@@ -77,7 +73,7 @@ export async function exportSequence(db: Executor, ws: string, id: string): Prom
   );
   const offers = allOffers.filter((o) => (draftText + JSON.stringify(segments)).includes(o.id));
   const text = draftText + JSON.stringify([segments, offers]);
-  const spoken = spokenOf(sequence, [
+  const spoken = spokenIn(sequence, [
     ...segments.map((s) => s.rule),
     ...shared.flatMap((s) => walkBlocks(s.blocks).flatMap((p) => conditionsOfBlock(p.block))),
   ]);

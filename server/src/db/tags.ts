@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
 import type { TagRow } from '@ascenso/contracts';
-import { atomsOf, everyCondition, walk, type Condition, type Sequence } from '@ascenso/core';
+import { atomsOf, everyCondition, spokenOf, walk, type Condition, type Sequence } from '@ascenso/core';
 import { newId } from '../app/ids.ts';
 import type { Executor, Tx } from './connect.ts';
 import { emptyBin } from './emptying.ts';
@@ -9,9 +9,7 @@ import { inForms, inSegments, setsOf, usesIn, type NamedUse, type Spoken } from 
 
 /** Tags that one version or draft of a sequence speaks of. */
 function spoken(doc: Sequence): Spoken[] {
-  const asked = everyCondition(doc)
-    .flatMap(atomsOf)
-    .flatMap((a) => (a.kind === 'tag' ? [{ field: a.tag, where: 'a condition' }] : []));
+  const asked = spokenOf(everyCondition(doc).flatMap(atomsOf)).tags.map((field) => ({ field, where: 'a condition' }));
   const starting = doc.triggers.flatMap((t) => (t.kind === 'tag' ? [{ field: t.tag, where: 'how it starts' }] : []));
   const put = walk(doc).flatMap(({ step }) => {
     if (step.kind === 'email' && step.thenTag) return [{ field: step.thenTag, where: step.name }];
@@ -22,7 +20,7 @@ function spoken(doc: Sequence): Spoken[] {
   return [...asked, ...starting, ...put];
 }
 
-const inRule = (rule: Condition) => atomsOf(rule).flatMap((a) => (a.kind === 'tag' ? [a.tag] : []));
+const inRule = (rule: Condition) => [...spokenOf(atomsOf(rule)).tags];
 
 const usesOfTags = async (db: Executor, ws: string): Promise<NamedUse[]> => [
   ...(await usesIn(db, ws, spoken)).map((u) => ({

@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm';
 import {
+  askedTogether,
   goalReached,
   LATE,
   mailBar,
@@ -82,11 +83,9 @@ function wantedFor({ row: r, version, program: { asks } }: Around): Wanted {
     visit_id: r.visit_id ?? r.id,
     key: r.id,
     person_id: r.person_id,
-    events: [...(goal?.events ?? []), ...asks.events],
-    segments: [...(goal?.segments ?? []), ...asks.segments],
-    offers: [...(goal?.offers ?? []), ...asks.offers],
-    emails: asks.emails,
-    links: asks.links,
+    ...askedTogether([asks, ...(goal ? [{ ...goal, emails: false, links: false }] : [])]),
+    // Whether it may be sent is a question about its list.
+    lists: true,
   };
 }
 

@@ -3,7 +3,7 @@ import { targetOfLink, type LinkRef } from '@ascenso/core';
 import { newId } from '../app/ids.ts';
 import type { Db, Executor, Tx } from '../db/connect.ts';
 import { fileName } from '../db/files.ts';
-import { firstRow } from '../db/rows.ts';
+import { rows } from '../db/rows.ts';
 import { sends } from '../db/schema/index.ts';
 import { filledSend } from '../db/sends.ts';
 import { transact } from '../db/transact.ts';
@@ -36,17 +36,23 @@ async function addReading(
   );
 }
 
-/** Whoever waits in the sequence of an email until it is opened or clicked is looked at now. */
+/**
+ * Whoever waits until an email is opened or clicked is looked at now: in its own sequence, and in others that ask about all
+ * their mail.
+ */
 async function wakeReader(db: Executor, key: SendKey, at: number): Promise<void> {
-  const visit = await firstRow<{ id: string; sequence_id: string; version: number }>(
+  const visits = await rows<{ id: string; sequence: string; version: number; own: boolean }>(
     db,
-    sql`select v.id, v.sequence_id, v.version from sends s join visits v on v.workspace_id = s.workspace_id and v.id = s.visit_id and v.status = 'active'
-        where s.workspace_id = ${key.workspaceId} and s.id = ${key.sendId}`,
+    sql`select v.id, v.sequence_id as sequence, v.version, v.id = s.visit_id as own
+        from sends s join visits v on v.workspace_id = s.workspace_id and v.person_id = s.person_id and v.status = 'active'
+        where s.workspace_id = ${key.workspaceId} and s.id = ${key.sendId} and s.visit_id is not null order by v.id`,
   );
-  if (!visit) return;
-  const { needs } = await loadVersion(db, key.workspaceId, visit.sequence_id, visit.version);
-  // Most versions wait for nothing: waking their people at every opening would be work for nobody.
-  if (needs.waits) await wakeVisit(db, key.workspaceId, visit.id, at);
+  for (const v of visits) {
+    const { needs } = await loadVersion(db, key.workspaceId, v.sequence, v.version);
+    // Most versions wait for nothing: waking their people at every opening would be work for nobody.
+    if (needs.waits && (v.own || needs.mail || needs.segments.length > 0))
+      await wakeVisit(db, key.workspaceId, v.id, at);
+  }
 }
 
 /** An opening. Prefetched ones are kept and flagged, but do not count as opened. */

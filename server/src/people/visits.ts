@@ -115,7 +115,7 @@ export function endVisits(
   const where = which.sequence === undefined ? sql`` : sql`and sequence_id::text = ${which.sequence}`;
   return rows<EndedVisit>(
     tx,
-    sql`update visits v set status = 'done', step = null, due_at = 0, wake_at = 0, ended_at = ${now}
+    sql`update visits v set status = 'done', step = null, due_at = 0, wake_at = 0, ended_at = ${now}, ending = 'left'
         from (select id, step from visits where workspace_id = ${ws} ${where} ${whose} and status = 'active' for update) o
         where v.workspace_id = ${ws} and v.id = o.id returning v.id, v.person_id, v.version, o.step`,
   );
@@ -140,14 +140,15 @@ const rowOf = ({ w, visit: v }: MovedVisit) => ({
   awaits: v.awaits ?? null,
   times: v.stepTimes,
   ended: v.endedAt ?? null,
+  ending: v.ending ?? null,
 });
 
 /** Writes visits as they are after a round, in one statement. */
 export async function writeVisits(tx: Tx, moved: readonly MovedVisit[]): Promise<void> {
   if (moved.length === 0) return;
   await tx.execute(sql`
-    update visits v set version = n.version, status = n.status, step = n.step, arrived_at = n.arrived, due_at = n.due, wake_at = n.due, held = n.held, too_late = n.late, awaits = n.awaits, step_times = n.times, ended_at = n.ended
-    from jsonb_to_recordset(${batch(moved.map(rowOf))}) as n(w uuid, id uuid, version int, status text, step text, arrived bigint, due bigint, held boolean, late boolean, awaits uuid, times jsonb, ended bigint)
+    update visits v set version = n.version, status = n.status, step = n.step, arrived_at = n.arrived, due_at = n.due, wake_at = n.due, held = n.held, too_late = n.late, awaits = n.awaits, step_times = n.times, ended_at = n.ended, ending = n.ending
+    from jsonb_to_recordset(${batch(moved.map(rowOf))}) as n(w uuid, id uuid, version int, status text, step text, arrived bigint, due bigint, held boolean, late boolean, awaits uuid, times jsonb, ended bigint, ending text)
     where v.workspace_id = n.w and v.id = n.id`);
 }
 
@@ -158,7 +159,7 @@ export async function writeVisits(tx: Tx, moved: readonly MovedVisit[]): Promise
 export async function placeVisits(tx: Tx, moved: readonly MovedVisit[]): Promise<void> {
   await tx.execute(sql`
     update visits v set version = n.version, status = n.status, step = n.step, arrived_at = n.arrived, due_at = n.due, held = n.held,
-      wake_at = case when v.wake_at < v.due_at then least(v.wake_at, n.due) else n.due end, ended_at = n.ended
-    from jsonb_to_recordset(${batch(moved.map(rowOf))}) as n(w uuid, id uuid, version int, status text, step text, arrived bigint, due bigint, held boolean, ended bigint)
+      wake_at = case when v.wake_at < v.due_at then least(v.wake_at, n.due) else n.due end, ended_at = n.ended, ending = n.ending
+    from jsonb_to_recordset(${batch(moved.map(rowOf))}) as n(w uuid, id uuid, version int, status text, step text, arrived bigint, due bigint, held boolean, ended bigint, ending text)
     where v.workspace_id = n.w and v.id = n.id`);
 }

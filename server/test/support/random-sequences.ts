@@ -28,6 +28,8 @@ const worldOf = (tree: number, shared: Shared): SampleWorld => ({
   ...shared,
   tags: [`tag-${tree}`],
   offers: [],
+  sequences: [],
+  links: [],
   events: EVENTS,
   steps: ['some email'],
   attributes: ['skill', `x${tree}`],

@@ -1,6 +1,7 @@
 import { Plus, X } from 'lucide-react';
+import { useState } from 'react';
 import type { Surroundings } from '@ascenso/contracts';
-import { operators, type FieldTest, type Operator } from '@ascenso/core';
+import { operators, valuesOf, type FieldTest, type Operator } from '@ascenso/core';
 import { Button, IconButton, inputClass } from '../ui/index.tsx';
 import { Choice } from '../ui/choice.tsx';
 import { DayField } from '../ui/moment-field.tsx';
@@ -20,6 +21,9 @@ const fits: Partial<Record<Operator, (type: string | undefined) => boolean>> = {
   before: (t) => t === 'date',
   after: (t) => t === 'date',
   contains: (t) => t === 'text' || t === 'list',
+  'begins with': (t) => t === 'text' || t === 'list',
+  'is one of': (t) => t !== 'date' && t !== 'yes-no',
+  'is none of': (t) => t !== 'date' && t !== 'yes-no',
 };
 const operatorsFor = (type: string | undefined) => operators.filter((o) => fits[o]?.(type) ?? true);
 
@@ -31,6 +35,29 @@ export function blankTest(fields: FieldChoice[]): FieldTest {
     op: first?.type === 'number' ? 'over' : 'is',
     value: first?.type === 'number' ? 0 : '',
   };
+}
+
+/** Several values, parted by commas as they are typed. */
+function SeveralField({ values, save }: { values: readonly string[]; save: (values: string[]) => void }) {
+  const [text, setText] = useState(values.join(', '));
+  const type = (next: string) => {
+    setText(next);
+    save(
+      next
+        .split(',')
+        .map((v) => v.trim())
+        .filter(Boolean),
+    );
+  };
+  return (
+    <input
+      aria-label="Values, parted by commas"
+      placeholder="one, another"
+      value={text}
+      onChange={(e) => type(e.target.value)}
+      className={inputClass}
+    />
+  );
 }
 
 /** One test on a named value: "total over 25". */
@@ -51,6 +78,12 @@ export function FieldTestParts({
       : type === 'yes-no'
         ? text === 'true'
         : text;
+  const toOperator = (op: Operator) => {
+    const several = op === 'is one of' || op === 'is none of';
+    const [first = ''] = valuesOf(test);
+    const value = several ? valuesOf(test).map((v) => String(v ?? '')) : first;
+    save({ ...test, op, value });
+  };
   const toField = (name: string) => {
     const ops = operatorsFor(fields.find((f) => f.name === name)?.type);
     save({ ...test, field: name, op: ops.includes(test.op) ? test.op : 'is' });
@@ -68,12 +101,14 @@ export function FieldTestParts({
         label="Comparison"
         hideLabel
         value={test.op}
-        choose={(v) => set({ op: v })}
+        choose={toOperator}
         of={operatorsFor(type).map((o) => ({ value: o, label: o }))}
       />
       {test.op !== 'is set' &&
         test.op !== 'is not set' &&
-        (type === 'yes-no' ? (
+        (Array.isArray(test.value) ? (
+          <SeveralField values={test.value} save={(value) => set({ value })} />
+        ) : type === 'yes-no' ? (
           <Choice
             label="Value"
             hideLabel

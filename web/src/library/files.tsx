@@ -8,6 +8,7 @@ import { useDelete } from '../ui/use-delete.ts';
 import { useLibrary } from './library.tsx';
 import { FileField } from '../ui/file-field.tsx';
 import { NameField } from '../ui/name-field.tsx';
+import { NumberField } from '../ui/number-field.tsx';
 
 const isPicture = (f: FileRow) => f.mime.startsWith('image/');
 const kB = (bytes: number) => `${number(Math.max(1, Math.round(bytes / 1000)))} kB`;
@@ -82,13 +83,14 @@ function Details({ file, folders, onClose }: { file: FileRow; folders: string[];
           </p>
           {isPicture(file) && (file.width ?? 0) > 600 && (
             <div className="mt-3 flex items-end gap-2">
-              <TextField
-                label="A copy this wide, px"
-                type="number"
-                min={100}
-                max={file.width ?? 2000}
+              <NumberField
+                label="A copy this wide"
+                unit="px"
+                least={100}
+                most={file.width ?? 2000}
+                step={100}
                 value={width}
-                onChange={(e) => setWidth(Number(e.target.value))}
+                save={setWidth}
                 hint="1,200 px is sharp everywhere."
               />
               <Button onClick={() => void resize()}>Resize</Button>

@@ -15,6 +15,7 @@ import { LiveEmailFrame } from '../ui/live-email.tsx';
 import { languageChoices } from '../ui/languages.ts';
 import { useLibrary } from './library.tsx';
 import { ColourField } from '../ui/colour-field.tsx';
+import { NumberField } from '../ui/number-field.tsx';
 
 /** Fonts that mail programs have by themselves (common practice, no published source). */
 const FONTS = [
@@ -86,16 +87,7 @@ function Sizes({ style, set }: { style: HouseStyle; set: Set }) {
     label: string,
     min: number,
     max: number,
-  ) => (
-    <TextField
-      label={`${label}, px`}
-      type="number"
-      min={min}
-      max={max}
-      value={style[key]}
-      onChange={(e) => set(key, Math.round(Number(e.target.value)))}
-    />
-  );
+  ) => <NumberField label={label} unit="px" least={min} most={max} value={style[key]} save={(n) => set(key, n)} />;
   const font = (key: 'font' | 'headingFont', label: string) => (
     <Choice
       label={label}
@@ -152,13 +144,14 @@ function Logo({ style, files, set }: { style: HouseStyle; files: readonly FileRo
         choose={(file) => put({ file })}
         shown={style.logo.width}
       />
-      <TextField
-        label="Width of the logo, px"
-        type="number"
-        min={40}
-        max={600}
+      <NumberField
+        label="Width of the logo"
+        unit="px"
+        least={40}
+        most={600}
+        step={4}
         value={style.logo.width}
-        onChange={(e) => put({ width: Math.round(Number(e.target.value)) })}
+        save={(width) => put({ width })}
       />
       <TextField
         label="It leads to"

@@ -11,7 +11,8 @@ import {
 import { SentencePart } from '../plan/email-parts.tsx';
 import { number } from '../ui/index.tsx';
 import { Choice } from '../ui/choice.tsx';
-import { Text, Whole, type Save } from './fields.tsx';
+import { NumberField } from '../ui/number-field.tsx';
+import { Text, type Save } from './fields.tsx';
 
 function Pattern({ pattern, save }: { pattern: CodePattern; save: (p: CodePattern) => void }) {
   const set = (some: Partial<CodePattern>) => save({ ...pattern, ...some });
@@ -32,7 +33,14 @@ function Pattern({ pattern, save }: { pattern: CodePattern; save: (p: CodePatter
             })
           }
         />
-        <Whole label="Characters after it" value={pattern.length} min={6} max={16} save={(length) => set({ length })} />
+        <NumberField
+          late
+          label="Characters after it"
+          value={pattern.length}
+          least={6}
+          most={16}
+          save={(length) => set({ length })}
+        />
         <Choice
           label="Made of"
           value={pattern.alphabet}

@@ -1,7 +1,7 @@
 import { minuteWords, type Deadline } from '@ascenso/core';
 import { useAroundQuery, useMeQuery } from '../app/api.ts';
 import { Choice } from '../ui/choice.tsx';
-import { Whole } from './fields.tsx';
+import { NumberField } from '../ui/number-field.tsx';
 import { MomentField } from '../ui/moment-field.tsx';
 import { ZoneChoice } from '../ui/zone-choice.tsx';
 
@@ -77,11 +77,12 @@ export function DeadlineParts({ deadline, save }: { deadline: Deadline; save: (d
             />
           )}
           <div className="grid grid-cols-2 gap-3">
-            <Whole
+            <NumberField
+              late
               label="How many"
               value={deadline.amount}
-              min={0}
-              max={365}
+              least={0}
+              most={365}
               save={(amount) => save({ ...deadline, amount })}
             />
             <Choice
@@ -120,11 +121,12 @@ export function DeadlineParts({ deadline, save }: { deadline: Deadline; save: (d
                 []),
             ]}
           />
-          <Whole
+          <NumberField
+            late
             label="Days after it (less than 0 for before)"
             value={deadline.days}
-            min={-365}
-            max={365}
+            least={-365}
+            most={365}
             save={(days) => save({ ...deadline, days })}
           />
           <AtHour value={deadline.minute} none="the date’s own time" save={(minute) => save({ ...deadline, minute })} />

@@ -9,10 +9,10 @@ import {
   type HouseStyle,
   type TimerFace,
 } from '@ascenso/core';
-import { Field, inputClass } from '../ui/index.tsx';
 import { Choice } from '../ui/choice.tsx';
 import { FacePicture } from './face-picture.tsx';
 import { OtherColour } from '../ui/colour-field.tsx';
+import { NumberField } from '../ui/number-field.tsx';
 
 const SAMPLE = 2 * 86_400 + 5 * 3600 + 13 * 60 + 8;
 const partNames = Object.keys(faceSchema.shape) as (keyof TimerFace)[];
@@ -164,23 +164,16 @@ export function FaceParts({ face, style, save }: { face: TimerFace; style: House
             ...languages.filter((l) => l !== 'en-GB').map((l) => ({ value: l, label: LANGUAGES.of(l) ?? l })),
           ]}
         />
-        <Field label="Width, px">
-          {(id) => (
-            <input
-              id={id}
-              type="number"
-              min={240}
-              max={600}
-              step={20}
-              value={face.width}
-              onChange={(e) => {
-                const n = Math.round(Number(e.target.value));
-                if (n >= 240 && n <= 600) set({ width: n });
-              }}
-              className={`${inputClass} tabular-nums`}
-            />
-          )}
-        </Field>
+        <NumberField
+          label="Width"
+          unit="px"
+          least={240}
+          most={600}
+          step={20}
+          value={face.width}
+          save={(width) => set({ width })}
+          late
+        />
       </div>
       <FaceColour label="Figures" value={face.figure} style={style} save={(figure) => figure && set({ figure })} />
       <FaceColour label="Cells" value={face.cell} style={style} save={(cell) => cell && set({ cell })} />

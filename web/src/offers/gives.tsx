@@ -1,9 +1,9 @@
 import { offerText, type Discount, type Offer } from '@ascenso/core';
 import { useMeQuery } from '../app/api.ts';
 import { SentencePart } from '../plan/email-parts.tsx';
-import { Field, inputClass } from '../ui/index.tsx';
 import { Choice } from '../ui/choice.tsx';
 import { Text, type Save } from './fields.tsx';
+import { NumberField } from '../ui/number-field.tsx';
 
 /** The discount of a kind, keeping the number where there is one. */
 function ofKind(kind: string, before: Discount, currency: string): Discount {
@@ -24,10 +24,6 @@ function ofKind(kind: string, before: Discount, currency: string): Discount {
 export function DiscountFields({ discount, save }: { discount: Discount; save: (d: Discount) => void }) {
   const { data: me } = useMeQuery();
   const currency = discount.kind === 'amount' ? discount.currency : (me?.workspace.currency ?? 'EUR');
-  const take = (typed: string) => {
-    const value = Number(typed);
-    if ('value' in discount && value > 0 && value !== discount.value) save({ ...discount, value });
-  };
   return (
     <>
       <Choice
@@ -42,21 +38,15 @@ export function DiscountFields({ discount, save }: { discount: Discount; save: (
         ]}
       />
       {'value' in discount && (
-        <Field label={discount.kind === 'percent' ? 'Percent' : `Amount, ${currency}`}>
-          {(id) => (
-            <input
-              id={id}
-              type="number"
-              min={0}
-              step={discount.kind === 'percent' ? 1 : 0.01}
-              key={discount.value}
-              defaultValue={discount.value}
-              onBlur={(e) => take(e.target.value)}
-              onKeyDown={(e) => e.key === 'Enter' && take(e.currentTarget.value)}
-              className={inputClass}
-            />
-          )}
-        </Field>
+        <NumberField
+          late
+          label={discount.kind === 'percent' ? 'Percent' : `Amount, ${currency}`}
+          least={0.01}
+          most={discount.kind === 'percent' ? 100 : 1_000_000}
+          decimals={2}
+          value={discount.value}
+          save={(value) => save({ ...discount, value })}
+        />
       )}
       {discount.kind === 'other' && (
         <Text

@@ -209,7 +209,7 @@ export function SuppressedScreen() {
           <Choice
             label="Why"
             value={asked.why ?? ''}
-            choose={(why) => setAsked((a) => ({ ...a, why: why === '' ? undefined : (why) }))}
+            choose={(why) => setAsked((a) => ({ ...a, why: why === '' ? undefined : why }))}
             of={[
               { value: '', label: `All of them (${number(total)})` },
               ...endings.map((e) => ({

@@ -6,13 +6,11 @@ import { edit } from '../drafts/draft.ts';
 import { useAct, useApp } from '../app/store.ts';
 import { LineEditor } from '../composer/editors/index.ts';
 import { choicesFrom, FieldChoices } from '../composer/field-picker.tsx';
-import { inputClass } from '../ui/index.tsx';
 import { Choice } from '../ui/choice.tsx';
 import { byLabel, byName, OneOf } from '../ui/one-of.tsx';
 import { SavedText } from '../ui/saved-text.tsx';
 import { NameField } from '../ui/name-field.tsx';
-
-const inline = `${inputClass} inline-block`;
+import { NumberInput } from '../ui/number-field.tsx';
 const blank: Record<Action['type'], Action> = {
   'add-tag': { type: 'add-tag', tag: '' },
   'remove-tag': { type: 'remove-tag', tag: '' },
@@ -128,16 +126,11 @@ function Parts({ action, around, set }: PartsProps) {
       );
     case 'add-points':
       return (
-        <input
-          aria-label="How many points"
-          type="number"
+        <NumberInput
+          label="How many points"
           value={action.points}
-          onChange={(e) =>
-            e.target.value !== '' &&
-            Number.isInteger(Number(e.target.value)) &&
-            set({ ...action, points: Number(e.target.value) })
-          }
-          className={`${inline} !w-24`}
+          save={(points) => set({ ...action, points })}
+          className="inline-block !w-24"
         />
       );
     case 'start-sequence':

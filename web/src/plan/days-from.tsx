@@ -1,7 +1,5 @@
-import { inputClass } from '../ui/index.tsx';
 import { Choice } from '../ui/choice.tsx';
-
-const inline = `${inputClass} inline-block`;
+import { NumberInput } from '../ui/number-field.tsx';
 
 /** So many days before or after a date, or on it: "7 days before". Negative is before. A side chosen anew begins with a week. */
 export function DaysFrom({ days, max, save }: { days: number; max: number; save: (days: number) => void }) {
@@ -10,17 +8,13 @@ export function DaysFrom({ days, max, save }: { days: number; max: number; save:
     <>
       {side !== 'on' && (
         <>
-          <input
-            aria-label="How many days"
-            type="number"
-            min={1}
-            max={max}
+          <NumberInput
+            label="How many days"
+            least={1}
+            most={max}
             value={Math.abs(days)}
-            onChange={(e) => {
-              const n = Number(e.target.value);
-              if (n >= 1 && n <= max) save(Math.sign(days) * n);
-            }}
-            className={`${inline} !w-20`}
+            save={(n) => save(Math.sign(days) * n)}
+            className="inline-block !w-20"
           />{' '}
           days{' '}
         </>

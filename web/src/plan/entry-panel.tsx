@@ -1,10 +1,8 @@
 import type { CapRules, EntryRules } from '@ascenso/core';
 import type { Surroundings } from '@ascenso/contracts';
 import { useChangeMutation } from '../app/api.ts';
-import { inputClass } from '../ui/index.tsx';
 import { Choice } from '../ui/choice.tsx';
-
-const inline = `${inputClass} inline-block`;
+import { NumberInput } from '../ui/number-field.tsx';
 
 /** Who may enter again, side by side, and who is held out, as one sentence. */
 export function EntrySentence({
@@ -43,14 +41,13 @@ export function EntrySentence({
       {entry.again === 'after-days' && (
         <>
           :{' '}
-          <input
-            aria-label="Days until they may enter again"
-            type="number"
-            min={1}
-            max={3650}
+          <NumberInput
+            label="Days until they may enter again"
+            least={1}
+            most={3650}
             value={entry.days}
-            onChange={(e) => Number(e.target.value) >= 1 && save({ ...entry, days: Number(e.target.value) })}
-            className={`${inline} !w-20`}
+            save={(days) => save({ ...entry, days })}
+            className="inline-block !w-20"
           />{' '}
           days since they entered last
         </>
@@ -72,19 +69,13 @@ export function EntrySentence({
         </>
       )}
       .{' '}
-      <input
-        aria-label="Share held out, percent"
-        type="number"
-        min={0}
-        max={50}
+      <NumberInput
+        label="Share held out, percent"
+        least={0}
+        most={50}
         value={entry.holdout}
-        onChange={(e) =>
-          e.target.value !== '' &&
-          Number(e.target.value) >= 0 &&
-          Number(e.target.value) <= 50 &&
-          save({ ...entry, holdout: Number(e.target.value) })
-        }
-        className={`${inline} !w-16`}
+        save={(holdout) => save({ ...entry, holdout })}
+        className="inline-block !w-16"
       />
       % are held out, to measure what it adds.
     </p>

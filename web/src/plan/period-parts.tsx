@@ -1,6 +1,6 @@
 import type { WaitStep } from '@ascenso/core';
-import { inputClass } from '../ui/index.tsx';
 import { Choice } from '../ui/choice.tsx';
+import { NumberInput } from '../ui/number-field.tsx';
 
 /** A length of time in a sentence: "3 days". */
 export function PeriodParts({
@@ -14,14 +14,13 @@ export function PeriodParts({
 }) {
   return (
     <>
-      <input
-        aria-label="How long"
-        type="number"
-        min={0}
-        max={999}
+      <NumberInput
+        label="How long"
+        least={0}
+        most={999}
         value={amount}
-        onChange={(e) => e.target.value !== '' && set('amount', Number(e.target.value))}
-        className={`${inputClass} inline-block !w-20`}
+        save={(n) => set('amount', n)}
+        className="inline-block !w-20"
       />{' '}
       <Choice
         label="Unit"

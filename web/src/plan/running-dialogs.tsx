@@ -13,10 +13,11 @@ import {
   useSetStatusMutation,
 } from '../app/api.ts';
 import { personName } from '../composer/reader.tsx';
-import { Button, ChoiceCards, Dialog, inputClass, number, TextField } from '../ui/index.tsx';
+import { Button, ChoiceCards, Dialog, number, TextField } from '../ui/index.tsx';
 import { Choice } from '../ui/choice.tsx';
 import { haltWords } from '../sequences/halt-words.ts';
 import { usePeopleQuery } from '../people/people-endpoints.ts';
+import { NumberInput } from '../ui/number-field.tsx';
 
 const people = (n: number) => (n === 1 ? '1 person' : `${number(n)} people`);
 const emails = (n: number) => (n === 1 ? '1 email' : `${number(n)} emails`);
@@ -111,14 +112,13 @@ export function ResumeDialog({ id, onClose }: DialogProps) {
       {overdue === 'skip' && (
         <label className="mt-3 flex items-center gap-2">
           Too late is what should have gone out more than{' '}
-          <input
-            aria-label="Hours after which it is too late"
-            type="number"
-            min={1}
-            max={8760}
+          <NumberInput
+            label="Hours after which it is too late"
+            least={1}
+            most={8760}
             value={lateHours}
-            onChange={(e) => Number(e.target.value) >= 1 && setLateHours(Number(e.target.value))}
-            className={`${inputClass} !w-20`}
+            save={setLateHours}
+            className="!w-20"
           />{' '}
           hours ago.
         </label>

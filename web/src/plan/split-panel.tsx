@@ -2,9 +2,10 @@ import { Plus, Trash2 } from 'lucide-react';
 import { armLabel, MAX_ARMS, type SplitStep } from '@ascenso/core';
 import { edit } from '../drafts/draft.ts';
 import { useAct, useApp } from '../app/store.ts';
-import { Button, IconButton, inputClass } from '../ui/index.tsx';
+import { Button, IconButton } from '../ui/index.tsx';
 import { newId, useNames } from '../ui/names.ts';
 import { SavedText } from '../ui/saved-text.tsx';
+import { NumberInput } from '../ui/number-field.tsx';
 
 /** Shares of a split. Who takes which is decided by lot, once for each person. */
 export function SplitPanel({ step }: { step: SplitStep }) {
@@ -32,17 +33,13 @@ export function SplitPanel({ step }: { step: SplitStep }) {
       {step.arms.map((arm, i) => (
         <div key={arm.id} className="flex items-center gap-2">
           <span className="w-14">Arm {i + 1}</span>
-          <input
-            aria-label={`Share of arm ${i + 1}`}
-            type="number"
-            min={1}
-            max={1000}
+          <NumberInput
+            label={`Share of arm ${i + 1}`}
+            least={1}
+            most={1000}
             value={arm.weight}
-            onChange={(e) =>
-              Number(e.target.value) >= 1 &&
-              dispatch(edit([{ type: 'arm.weigh', arm: arm.id, weight: Number(e.target.value) }]))
-            }
-            className={`${inputClass} !w-20`}
+            save={(weight) => dispatch(edit([{ type: 'arm.weigh', arm: arm.id, weight }]))}
+            className="!w-20"
           />
           <span className="flex-1 text-ink-2">= {armLabel(step, arm.id, names)} of the people</span>
           {step.arms.length > 2 && (

@@ -3,12 +3,13 @@ import type { Trigger, TriggerOf } from '@ascenso/core';
 import type { Surroundings } from '@ascenso/contracts';
 import { attributeChoices, FieldTests } from '../conditions/index.ts';
 import { blankTest, FieldTestParts } from '../conditions/field-tests.tsx';
-import { IconButton, inputClass } from '../ui/index.tsx';
+import { IconButton } from '../ui/index.tsx';
 import { Choice } from '../ui/choice.tsx';
 import { byLabel, byName, OneOf } from '../ui/one-of.tsx';
 import { DaysFrom } from './days-from.tsx';
 import { TimeOfDay } from './wait-panel.tsx';
 import { NameField } from '../ui/name-field.tsx';
+import { NumberInput } from '../ui/number-field.tsx';
 
 interface Choice {
   value: string;
@@ -176,18 +177,13 @@ function QuietParts({ value, around, save }: PartsProps<TriggerOf<'quiet'>>) {
       )}
       <label className="flex items-center gap-2">
         for{' '}
-        <input
-          aria-label="For how many days"
-          type="number"
-          min={1}
-          max={999}
+        <NumberInput
+          label="For how many days"
+          least={1}
+          most={999}
           value={value.days}
-          onChange={(e) =>
-            Number(e.target.value) >= 1 &&
-            Number(e.target.value) <= 999 &&
-            save({ ...value, days: Number(e.target.value) })
-          }
-          className={`${inputClass} !w-20`}
+          save={(days) => save({ ...value, days })}
+          className="!w-20"
         />{' '}
         days
       </label>

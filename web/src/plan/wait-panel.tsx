@@ -3,15 +3,13 @@ import type { Surroundings } from '@ascenso/contracts';
 import { useAroundQuery } from '../app/api.ts';
 import { edit } from '../drafts/draft.ts';
 import { useAct, useApp } from '../app/store.ts';
-import { inputClass } from '../ui/index.tsx';
 import { Choice } from '../ui/choice.tsx';
 import { PeriodParts } from './period-parts.tsx';
 import { WeekdayButtons } from './window-parts.tsx';
 import { TimeField } from '../ui/moment-field.tsx';
 import { OneOf } from '../ui/one-of.tsx';
 import { DaysFrom } from './days-from.tsx';
-
-const inline = `${inputClass} inline-block`;
+import { NumberInput } from '../ui/number-field.tsx';
 const NINE = 540;
 
 const blank: Record<WaitAt['kind'], WaitAt> = {
@@ -102,16 +100,13 @@ function AtParts({ at, save }: { at: WaitAt; save: (at: WaitAt) => void }) {
   return (
     <>
       the next{' '}
-      <input
-        aria-label="Day"
-        type="number"
-        min={1}
-        max={31}
+      <NumberInput
+        label="Day"
+        least={1}
+        most={31}
         value={at.day}
-        onChange={(e) =>
-          Number(e.target.value) >= 1 && Number(e.target.value) <= 31 && save({ ...at, day: Number(e.target.value) })
-        }
-        className={`${inline} !w-16`}
+        save={(day) => save({ ...at, day })}
+        className="inline-block !w-16"
       />{' '}
       <Choice
         label="Month"

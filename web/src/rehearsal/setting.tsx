@@ -3,11 +3,12 @@ import { fromWall, toWall, zoneOf, type Behaviour, type Sequence } from '@ascens
 import type { Surroundings } from '@ascenso/contracts';
 import { useAct, useApp } from '../app/store.ts';
 import { ReaderChoice, type Reader } from '../composer/reader.tsx';
-import { Button, IconButton, inputClass } from '../ui/index.tsx';
+import { Button, IconButton } from '../ui/index.tsx';
 import { Choice } from '../ui/choice.tsx';
 import { InventedPerson } from './invented.tsx';
 import { rehearse } from './rehearsing.ts';
 import { MomentParts } from '../ui/moment-field.tsx';
+import { NumberInput } from '../ui/number-field.tsx';
 
 export const behaviours: { value: string; words: string; behaviour: Behaviour }[] = [
   { value: 'ignores', words: 'never opens', behaviour: { does: 'ignores' } },
@@ -81,18 +82,15 @@ export function RehearsalSetting({
             of={around.kinds.map((k) => ({ value: k.name, label: k.label }))}
           />
           on day
-          <input
-            aria-label="On which day"
-            type="number"
-            min={0}
-            max={730}
+          <NumberInput
+            label="On which day"
+            least={0}
+            most={730}
             step={0.5}
+            decimals={2}
             value={e.day}
-            onChange={(x) =>
-              Number(x.target.value) >= 0 &&
-              setEvents(events.map((k, at_) => (at_ === i ? { ...k, day: Number(x.target.value) } : k)))
-            }
-            className={`${inputClass} !w-16`}
+            save={(day) => setEvents(events.map((k, at_) => (at_ === i ? { ...k, day } : k)))}
+            className="!w-16"
           />
           <IconButton name="Take this event out" onClick={() => setEvents(events.filter((_, at_) => at_ !== i))}>
             <X size={14} />

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { fieldTestSchema, label, readPath, testField, wanted, type FieldTest } from '../field-test.ts';
+import { fieldTestSchema, firstOf, label, readPath, testField, wanted, type FieldTest } from '../field-test.ts';
 import { plain, type AtomKind } from './kind.ts';
 import { sampleTest } from './sample.ts';
 
@@ -9,7 +9,8 @@ const schema = z.object({ kind: z.literal('attribute'), test: fieldTestSchema })
 function words(test: FieldTest): string {
   if (test.op === 'is set') return `has a value for ${label(test.field)}`;
   if (test.op === 'is not set') return `has no value for ${label(test.field)}`;
-  const verb = test.op === 'is' || test.op === 'is not' || test.op === 'contains' ? test.op : `is ${test.op}`;
+  const plainVerb = /^(is|contains|begins with)\b/.test(test.op);
+  const verb = plainVerb ? test.op : `is ${test.op}`;
   return `has a value for ${label(test.field)} that ${verb} ${wanted(test)}`;
 }
 
@@ -18,6 +19,7 @@ export const attributeAtom: AtomKind<'attribute', typeof schema> = {
   schema,
   holds: ({ test }, { facts }) => testField(test, readPath(facts.person.attributes, test.field)),
   words: ({ test }) => words(test),
+  speaksOf: ({ test }) => ({ attributes: [firstOf(test.field)] }),
   about: 'attributes',
   sample: (world, pick) => ({ kind: 'attribute', test: sampleTest(world.attributes, world, pick) }),
 };

@@ -68,12 +68,12 @@ export const eventAtom: AtomKind<'event', typeof schema> = {
   isOpen: ({ event, since }, { steps }) => event === '' || (since.kind === 'step' && !steps.has(since.step)),
   asks: ({ event, since }) => ({ events: [event], steps: since.kind === 'step' ? [since.step] : [] }),
   ofVisit: ({ since }) => since.kind === 'entry' || since.kind === 'step',
-  periods: ({ since }) => (since.kind === 'period' ? [{ amount: -since.amount, unit: since.unit }] : []),
   // What happened within the period happened longer ago one day.
   turns: ({ event, since }, asking) =>
     since.kind === 'period'
       ? asking.facts.events.filter((e) => e.name === event).flatMap((e) => turnsOfPeriod(e.at + 1, since, asking))
       : [],
+  speaksOf: ({ event }) => ({ events: [event] }),
   about: 'events',
   sample: (world, pick) => {
     const times = pick([undefined, undefined, 2, 3]);

@@ -2,7 +2,6 @@ import type { z } from 'zod';
 import type { Asking } from '../asking.ts';
 import type { AnyCondition } from '../facts.ts';
 import type { Names } from '../names.ts';
-import type { Period } from '../since.ts';
 import type { Picker, SampleWorld } from './sample.ts';
 
 /** What has to be known of a person before a question can be answered, beyond what always is. */
@@ -18,6 +17,21 @@ export interface Asked {
   lists: boolean;
   emails: boolean;
   links: boolean;
+  /** True where every email that they got has to be known, and which links of them were clicked. */
+  mail: boolean;
+  mailLinks: boolean;
+  /** True where it has to be known since when they are on a list, and by what. */
+  joined: boolean;
+  /** Sequences of which it has to be known how they stand to them, by id. */
+  sequences: readonly string[];
+}
+
+/** What a question calls by its name or id: whoever renames or deletes one of these has to know of it. */
+export interface Spoken {
+  attributes: readonly string[];
+  tags: readonly string[];
+  lists: readonly string[];
+  events: readonly string[];
 }
 
 /** What there is to ask about, by id. */
@@ -25,6 +39,7 @@ export interface Known {
   steps: ReadonlySet<string>;
   segments: ReadonlySet<string>;
   offers: ReadonlySet<string>;
+  sequences: ReadonlySet<string>;
 }
 
 /**
@@ -42,10 +57,9 @@ export interface AtomKind<K extends string, S extends z.ZodType<{ kind: K }>> {
   /** Whether something is not chosen yet, or chosen and not there. */
   isOpen(atom: z.infer<S>, known: Known): boolean;
   asks(atom: z.infer<S>): Partial<Asked>;
+  speaksOf(atom: z.infer<S>): Partial<Spoken>;
   /** True for what can only be asked about one passage through a sequence. */
   ofVisit(atom: z.infer<S>): boolean;
-  /** Periods from the moment of asking that it needs, back where the amount is negative. */
-  periods(atom: z.infer<S>): Period[];
   /**
    * Instants (epoch ms) at which its answer can change though nothing happens; too many do no harm, one too few is a
    * change that nobody sees in time. `rule` tells those of a segment's rule.
@@ -62,7 +76,7 @@ export const plain = {
   since: () => null,
   isOpen: () => false,
   asks: () => ({}),
+  speaksOf: () => ({}),
   ofVisit: () => false,
-  periods: () => [],
   turns: () => [],
 } as const;

@@ -11,6 +11,7 @@ export const listAtom: AtomKind<'list', typeof schema> = {
   words: ({ list, on }, names) => `is ${on ? '' : 'not '}on “${names.list(list)}”`,
   isOpen: ({ list }) => list === '',
   asks: () => ({ lists: true }),
+  speaksOf: ({ list }) => ({ lists: [list] }),
   about: 'lists',
   sample: ({ lists }, pick) => ({ kind: 'list', list: pick(lists), on: pick([true, false]) }),
 };

@@ -38,7 +38,6 @@ export const offerAtom: AtomKind<'offer', typeof schema> = {
   },
   isOpen: ({ offer }, { offers }) => !offers.has(offer),
   asks: ({ offer }) => ({ offers: [offer] }),
-  periods: ({ state, within }) => (state === 'closing' ? [within] : []),
   turns: ({ offer, state, within }, asking) => {
     const closes = asking.facts.offers?.[offer]?.given?.closesAt;
     if (closes == null) return [];

@@ -10,6 +10,10 @@ export interface SampleWorld {
   lists: readonly string[];
   segments: readonly string[];
   offers: readonly string[];
+  /** Other sequences, by id. */
+  sequences: readonly string[];
+  /** Hosts of links, and words of them. */
+  links: readonly string[];
   events: readonly string[];
   /** Emails of the sequence, by step id; none outside one. */
   steps: readonly string[];
@@ -32,7 +36,10 @@ export function sampleTest(fields: readonly string[], { values, dates }: SampleW
   const op = pick(operators);
   const ofDay = (op === 'before' || op === 'after') && dates.length > 0 && pick([true, true, false]);
   const field = pick(fields);
-  return op === 'is set' || op === 'is not set' ? { field, op } : { field, op, value: pick(ofDay ? dates : values) };
+  if (op === 'is set' || op === 'is not set') return { field, op };
+  if (op === 'is one of' || op === 'is none of')
+    return { field, op, value: [String(pick(values)), String(pick(values))] };
+  return { field, op, value: pick(ofDay ? dates : values) };
 }
 
 export function sampleSince({ steps }: SampleWorld, pick: Picker): Since {

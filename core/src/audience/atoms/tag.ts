@@ -9,6 +9,7 @@ export const tagAtom: AtomKind<'tag', typeof schema> = {
   holds: ({ tag, has }, { facts }) => facts.person.tags.includes(tag) === has,
   words: ({ tag, has }) => `${has ? 'has' : 'does not have'} the tag “${tag}”`,
   isOpen: ({ tag }) => tag === '',
+  speaksOf: ({ tag }) => ({ tags: [tag] }),
   about: 'tags',
   sample: ({ tags }, pick) => ({ kind: 'tag', tag: pick(tags), has: pick([true, false]) }),
 };

@@ -11,7 +11,7 @@ import {
   uniqueIndex,
   uuid,
 } from 'drizzle-orm/pg-core';
-import type { SweptTrigger, TraceEntry, Values } from '@ascenso/core';
+import type { Ending, SweptTrigger, TraceEntry, Values } from '@ascenso/core';
 import { ms, ws } from './columns.ts';
 
 // Sequences as they run: who is inside, what goes out, what came back, and why.
@@ -49,6 +49,8 @@ export const visits = pgTable(
     entryAt: ms('entry_at').notNull(),
     /** When it ended, or null while it is under way or where that was not kept. */
     endedAt: ms('ended_at'),
+    /** What ended it, or null while it is under way. */
+    ending: text('ending').$type<Ending>(),
   },
   (t) => [
     primaryKey({ columns: [t.workspaceId, t.id] }),

@@ -1,22 +1,30 @@
 import type { Atom, AtomName } from '@ascenso/core';
 import { attributeRow } from './attribute.tsx';
+import { dateRow } from './date.tsx';
 import { emailRow } from './email.tsx';
 import { eventRow } from './event.tsx';
+import { joinedRow } from './joined.tsx';
 import { listRow } from './list.tsx';
+import { mailRow } from './mail.tsx';
 import { offerRow } from './offer.tsx';
 import { pointsRow } from './points.tsx';
 import type { AtomRow } from './row.ts';
 import { segmentRow } from './segment.tsx';
+import { sequenceRow } from './sequence.tsx';
 import { tagRow } from './tag.tsx';
 
 /** Every kind of question, in the order in which the screen offers them. */
 export const atomRows: { [K in AtomName]: AtomRow<K> } = {
   event: eventRow,
   email: emailRow,
+  mail: mailRow,
   attribute: attributeRow,
+  date: dateRow,
   tag: tagRow,
   list: listRow,
+  joined: joinedRow,
   segment: segmentRow,
+  sequence: sequenceRow,
   offer: offerRow,
   points: pointsRow,
 };

@@ -1,19 +1,18 @@
 import type { Period } from '@ascenso/core';
-import { inputClass } from '../../ui/index.tsx';
 import { Choice } from '../../ui/choice.tsx';
+import { NumberInput } from '../../ui/number-field.tsx';
 
 /** A number of hours, days or weeks. */
 export function PeriodParts({ label, period, save }: { label: string; period: Period; save: (p: Period) => void }) {
   return (
     <>
-      <input
-        aria-label={label}
-        type="number"
-        min={1}
-        max={999}
+      <NumberInput
+        label={label}
+        least={1}
+        most={999}
         value={period.amount}
-        onChange={(e) => Number(e.target.value) >= 1 && save({ amount: Number(e.target.value), unit: period.unit })}
-        className={`${inputClass} !w-16`}
+        save={(amount) => save({ amount, unit: period.unit })}
+        className="!w-16"
       />
       <Choice
         label="Unit"

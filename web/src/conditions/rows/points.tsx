@@ -1,6 +1,6 @@
-import { inputClass } from '../../ui/index.tsx';
 import { Choice } from '../../ui/choice.tsx';
 import type { AtomRow, PartsProps } from './row.ts';
+import { NumberInput } from '../../ui/number-field.tsx';
 
 function PointsParts({ atom, save }: PartsProps<'points'>) {
   return (
@@ -16,13 +16,7 @@ function PointsParts({ atom, save }: PartsProps<'points'>) {
           { value: 'under', label: 'under' },
         ]}
       />
-      <input
-        aria-label="Points"
-        type="number"
-        value={atom.value}
-        onChange={(e) => e.target.value !== '' && save({ ...atom, value: Number(e.target.value) })}
-        className={`${inputClass} !w-24`}
-      />
+      <NumberInput label="Points" value={atom.value} save={(value) => save({ ...atom, value })} className="!w-24" />
     </div>
   );
 }
