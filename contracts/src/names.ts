@@ -13,7 +13,7 @@ export interface Named {
 /** Words for all that a sentence can name, steps apart: those belong to a version. */
 export function namesOf(around: Named | undefined): Omit<Names, 'step'> {
   const find = (key: 'lists' | 'files' | 'segments' | 'sequences' | 'offers', gone: string) => (id: string) =>
-    around ? (around[key].find((n) => n.id === id)?.name ?? gone) : '…';
+    around && id ? (around[key].find((n) => n.id === id)?.name ?? gone) : '…';
   return {
     list: find('lists', 'a list that is gone'),
     file: (id) => around?.files.find((f) => f.id === id)?.name ?? id,

@@ -262,6 +262,7 @@ Object.assign(ids, { offers });
 for (const sequence of allSequences(ids)) await publish(sequence);
 
 const signUp = signUpForm(lists.get('Workshop letters') ?? '', ids.guide);
+await call('PUT', '/points', { opened: 10, clicked: 20, events: { 'order.placed': 50 } });
 const form = await call<{ id: string }>('POST', '/forms', { name: signUp.name });
 await call('PUT', `/forms/${form.id}`, signUp);
 await call('POST', `/forms/${form.id}/status`, { status: 'open' });

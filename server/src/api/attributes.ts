@@ -1,12 +1,13 @@
 import { Router } from 'express';
-import { attributeChange, attributeOrder, attributeRequest } from '@ascenso/contracts';
+import { attributeChange, attributeOrder, attributeRequest, pointRules } from '@ascenso/contracts';
 import type { AppContext } from '../app/context.ts';
 import { notFound, UserError } from '../app/errors.ts';
 import { route } from '../app/routes.ts';
 import { addAttribute, listAttributes, nameAttribute, orderAttributes, usesOfAttribute } from '../db/attributes.ts';
 import { intoBin } from '../db/bin.ts';
+import { pointsOf, setPoints } from '../db/points.ts';
 
-/** What is known of people: attributes of the workspace's own. */
+/** What is known of people: attributes of the workspace's own, and what they earn by what they do. */
 export function attributesRouter(ctx: AppContext): Router {
   const router = Router();
   const { db } = ctx.connection;
@@ -43,6 +44,12 @@ export function attributesRouter(ctx: AppContext): Router {
     const undo = await intoBin(db, ws, 'attribute', params.key as string);
     if (undo === undefined) throw notFound('attribute');
     return { undo };
+  });
+  route(router, ctx, 'get', '/points', {}, ({ ws }) => pointsOf(db, ws));
+
+  route(router, ctx, 'put', '/points', { body: pointRules }, async ({ ws, body }) => {
+    await setPoints(db, ws, body);
+    return {};
   });
   return router;
 }

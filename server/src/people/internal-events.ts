@@ -3,6 +3,7 @@ import { newId } from '../app/ids.ts';
 import type { Tx } from '../db/connect.ts';
 import { rows } from '../db/rows.ts';
 import { happen, type When } from './entering.ts';
+import { earnedBy } from './scoring.ts';
 import { wakeVisits } from './visits.ts';
 
 /** Keeps an event as it happened. Answers its id; null where the person has been erased meanwhile: nothing is kept of them. */
@@ -18,9 +19,11 @@ export async function insertEvent(
   const id = newId();
   const kept = await rows(
     tx,
-    sql`insert into events (workspace_id, person_id, id, name, occurred_at, payload, extensions)
-        select workspace_id, id, ${id}::uuid, ${name}::text, ${at}::bigint, ${JSON.stringify(payload)}::jsonb, ${extensions ? JSON.stringify(extensions) : null}::jsonb from people where workspace_id = ${ws} and id = ${personId}
-        returning 1`,
+    sql`with kept as (
+          insert into events (workspace_id, person_id, id, name, occurred_at, payload, extensions)
+          select workspace_id, id, ${id}::uuid, ${name}::text, ${at}::bigint, ${JSON.stringify(payload)}::jsonb, ${extensions ? JSON.stringify(extensions) : null}::jsonb from people where workspace_id = ${ws} and id = ${personId}
+          returning 1), ${earnedBy(ws, personId, name, payload)}
+        select 1 from kept`,
   );
   return kept.length > 0 ? id : null;
 }

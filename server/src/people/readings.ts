@@ -6,13 +6,14 @@ import { fileName } from '../db/files.ts';
 import { rows } from '../db/rows.ts';
 import { sends } from '../db/schema/index.ts';
 import { filledSend } from '../db/sends.ts';
-import { transact } from '../db/transact.ts';
+import { again, transact } from '../db/transact.ts';
 import { loadVersion } from '../db/versions.ts';
 import type { SendKey } from '../mail/token.ts';
 import { isAwaited } from './awaited.ts';
 import { happen } from './entering.ts';
 import { storeInternalEvent } from './internal-events.ts';
 import { unsubscribe } from './permission.ts';
+import { noteReading } from './scoring.ts';
 import { wakeVisit } from './visits.ts';
 
 const one = (key: SendKey) => and(eq(sends.workspaceId, key.workspaceId), eq(sends.id, key.sendId));
@@ -50,28 +51,25 @@ async function wakeReader(db: Executor, key: SendKey, at: number): Promise<void>
   for (const v of visits) {
     const { needs } = await loadVersion(db, key.workspaceId, v.sequence, v.version);
     // Most versions wait for nothing: waking their people at every opening would be work for nobody.
-    if (needs.waits && (v.own || needs.mail || needs.segments.length > 0))
+    if (needs.waits && (v.own || needs.mail || needs.points || needs.segments.length > 0))
       await wakeVisit(db, key.workspaceId, v.id, at);
   }
 }
 
 /** An opening. Prefetched ones are kept and flagged, but do not count as opened. */
 export async function recordOpen(db: Db, key: SendKey, at: number, prefetched: boolean): Promise<void> {
-  const columns = { person_id: sends.personId, visit_id: sends.visitId };
-  const [send] = prefetched
-    ? await db.select(columns).from(sends).where(one(key))
-    : await db
-        .update(sends)
-        .set({ openedAt: sql`coalesce(${sends.openedAt}, ${at})` })
-        .where(one(key))
-        .returning(columns);
+  if (prefetched) {
+    const [known] = await db.select({ id: sends.id }).from(sends).where(one(key));
+    if (known) await addReading(db, key, 'open', null, at, true);
+    return;
+  }
+  const send = await again(() => noteReading(db, key, 'opened', at));
   if (!send) return;
-  await addReading(db, key, 'open', null, at, prefetched);
-  if (prefetched) return;
+  await addReading(db, key, 'open', null, at, false);
   await wakeReader(db, key, at);
   // Most workspaces wait for no reading: then no transaction is begun for it.
-  if (send.visit_id && (await isAwaited(db, key.workspaceId, 'reading')))
-    await transact(db, (tx) => readingHappened(tx, key, send.person_id, 'opened', at));
+  if (send.visit && (await isAwaited(db, key.workspaceId, 'reading')))
+    await transact(db, (tx) => readingHappened(tx, key, send.person, 'opened', at));
 }
 
 /** A reading can start a sequence: once for each email, however often it is opened. */
@@ -113,15 +111,11 @@ export async function recordClick(
   await transact(db, async (tx) => {
     await addReading(tx, key, 'click', link, at, prefetched);
     if (!prefetched) {
-      const [send] = await tx
-        .update(sends)
-        .set({ openedAt: sql`coalesce(${sends.openedAt}, ${at})`, clickedAt: sql`coalesce(${sends.clickedAt}, ${at})` })
-        .where(one(key))
-        .returning({ person_id: sends.personId, visit_id: sends.visitId });
+      const send = await noteReading(tx, key, 'clicked', at);
       await wakeReader(tx, key, at);
-      if (send?.visit_id) await readingHappened(tx, key, send.person_id, 'clicked', at);
-      if (send?.visit_id && target.startsWith('file:'))
-        await downloaded(tx, key.workspaceId, send.person_id, target.slice(5), at);
+      if (send?.visit) await readingHappened(tx, key, send.person, 'clicked', at);
+      if (send?.visit && target.startsWith('file:'))
+        await downloaded(tx, key.workspaceId, send.person, target.slice(5), at);
     }
   });
 }

@@ -186,9 +186,9 @@ export class World {
   }
 
   person(email: string) {
-    return firstRow<{ id: string; mail_status: string; tags: string[] }>(
+    return firstRow<{ id: string; mail_status: string; tags: string[]; points: number }>(
       this.connection.db,
-      sql`select id, mail_status, tags from people where workspace_id = ${this.ws} and email = ${email}`,
+      sql`select id, mail_status, tags, points from people where workspace_id = ${this.ws} and email = ${email}`,
     );
   }
 

@@ -55,7 +55,7 @@ function RowsEditor({ value, save, scope, doc, depth }: EditorProps & { depth: n
               value={rowKindOf(row)}
               choose={(v) => set(i, blankRow(v, row, { scope, doc, around }))}
               className="font-semibold"
-              of={offered.map((k) => ({ value: k.kind, label: k.label }))}
+              of={offered.map((k) => ({ value: k.kind, label: k.label, ...(k.group ? { group: k.group } : {}) }))}
             />
             <IconButton name="Take this condition out" onClick={() => put(rows.filter((_, at) => at !== i))}>
               <X size={14} />

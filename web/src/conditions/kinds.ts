@@ -1,12 +1,12 @@
 import type { Condition } from '@ascenso/core';
-import { atomRows, rowOfAtom, type Place } from './rows/index.ts';
+import { atomRows, headedChoices, rowOfAtom, type Place } from './rows/index.ts';
 import type { Choice } from './rows/row.ts';
 
 const rows = Object.values(atomRows);
 
 /** What a row of a condition can say, in the order in which it is offered. */
-export const rowKinds: readonly Choice[] = [
-  ...rows.flatMap((r) => r.choices),
+export const rowKinds: readonly (Choice & { group?: string })[] = [
+  ...headedChoices,
   { kind: 'group', label: 'fits a group of conditions' },
 ];
 

@@ -1,6 +1,7 @@
 import { minuteWords, type Deadline } from '@ascenso/core';
 import { useAroundQuery, useMeQuery } from '../app/api.ts';
 import { Choice } from '../ui/choice.tsx';
+import { EventChoice } from '../ui/event-choice.tsx';
 import { NumberField } from '../ui/number-field.tsx';
 import { MomentField } from '../ui/moment-field.tsx';
 import { ZoneChoice } from '../ui/zone-choice.tsx';
@@ -69,11 +70,11 @@ export function DeadlineParts({ deadline, save }: { deadline: Deadline; save: (d
       {deadline.kind === 'after' && (
         <>
           {deadline.from === 'event' && (
-            <Choice
+            <EventChoice
               label="Which event, the last time"
               value={deadline.event}
-              choose={(v) => save({ ...deadline, event: v })}
-              of={[...(around?.kinds.map((k) => ({ value: k.name, label: k.label })) ?? [])]}
+              kinds={around?.kinds ?? []}
+              save={(event) => save({ ...deadline, event })}
             />
           )}
           <div className="grid grid-cols-2 gap-3">

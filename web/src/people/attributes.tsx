@@ -13,6 +13,7 @@ import { Button, IconButton, number, Sheet } from '../ui/index.tsx';
 import { SavedText } from '../ui/saved-text.tsx';
 import { useDelete } from '../ui/use-delete.ts';
 import { Uses } from './lists.tsx';
+import { Points } from './points.tsx';
 import { PeopleTabs } from './people-tabs.tsx';
 
 /** What is known of people: attributes of the workspace's own, in the order in which every screen shows them. */
@@ -97,6 +98,7 @@ export function AttributesScreen() {
           </table>
         )}
       </Sheet>
+      <Points />
       {adding && <AddAttribute onClose={() => setAdding(false)} />}
     </div>
   );

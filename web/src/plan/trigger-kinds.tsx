@@ -9,6 +9,7 @@ import { byLabel, byName, OneOf } from '../ui/one-of.tsx';
 import { DaysFrom } from './days-from.tsx';
 import { TimeOfDay } from './wait-panel.tsx';
 import { NameField } from '../ui/name-field.tsx';
+import { EventChoice } from '../ui/event-choice.tsx';
 import { NumberInput } from '../ui/number-field.tsx';
 
 interface Choice {
@@ -111,24 +112,17 @@ interface PartsProps<T> {
   save: (t: Trigger) => void;
 }
 
-function EventChoice({ event, around, save }: { event: string; around: Surroundings; save: (event: string) => void }) {
-  return (
-    <OneOf
-      label="Which event"
-      a="an event"
-      value={event}
-      of={around.kinds.map((k) => [k.name, `${k.label} (${k.name})`] as const)}
-      save={save}
-    />
-  );
-}
-
 function EventParts({ value, around, save }: PartsProps<TriggerOf<'event'>>) {
   const kind = around.kinds.find((k) => k.name === value.event);
   return (
     <>
       {value.event !== 'form.sent' && (
-        <EventChoice event={value.event} around={around} save={(event) => save({ ...value, event, where: [] })} />
+        <EventChoice
+          hideLabel
+          value={value.event}
+          kinds={around.kinds}
+          save={(event) => save({ ...value, event, where: [] })}
+        />
       )}
       {value.event === 'form.sent' && !kind && (
         <p className="text-ink-2">No form has been sent yet. Declare its fields under People, Events and keys.</p>
@@ -173,7 +167,7 @@ function QuietParts({ value, around, save }: PartsProps<TriggerOf<'quiet'>>) {
   return (
     <>
       {value.what === 'event' && (
-        <EventChoice event={value.event} around={around} save={(event) => save({ ...value, event })} />
+        <EventChoice hideLabel value={value.event} kinds={around.kinds} save={(event) => save({ ...value, event })} />
       )}
       <label className="flex items-center gap-2">
         for{' '}

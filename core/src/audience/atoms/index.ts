@@ -47,7 +47,7 @@ type AnyAtom = AtomKind<AtomName, z.ZodType<Atom>>;
 export const kindOfAtom = (atom: Atom): AnyAtom => atomKinds[atom.kind];
 
 const NAMED = ['events', 'steps', 'segments', 'offers', 'sequences'] as const;
-const WHETHER = ['lists', 'emails', 'links', 'mail', 'mailLinks', 'joined'] as const;
+const WHETHER = ['lists', 'emails', 'links', 'mail', 'mailLinks', 'joined', 'points'] as const;
 
 /** What several ask for, each thing once. */
 export function askedTogether(each: readonly Partial<Asked>[]): Asked {

@@ -22,6 +22,8 @@ export interface Asked {
   mailLinks: boolean;
   /** True where it has to be known since when they are on a list, and by what. */
   joined: boolean;
+  /** True where it asks how many points they have: openings and clicks can earn some. */
+  points: boolean;
   /** Sequences of which it has to be known how they stand to them, by id. */
   sequences: readonly string[];
 }

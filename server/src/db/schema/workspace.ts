@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { boolean, integer, jsonb, pgTable, primaryKey, text, uuid } from 'drizzle-orm/pg-core';
+import type { PointRules } from '@ascenso/contracts';
 import type { HouseStyle } from '@ascenso/core';
 import { ms, ws } from './columns.ts';
 
@@ -18,6 +19,8 @@ export const workspaces = pgTable('workspaces', {
     .default(sql`'{}'`),
   /** Marketing emails to one person on one local day, at most; null for no cap. */
   dailyCap: integer('daily_cap'),
+  /** What people earn by what they do. */
+  points: jsonb('points').$type<PointRules>().notNull().default({ opened: 0, clicked: 0, events: {} }),
 });
 
 export const users = pgTable('users', {

@@ -1,5 +1,6 @@
 import { FILE_EVENT, type AtomOf } from '@ascenso/core';
 import { Choice } from '../../ui/choice.tsx';
+import { EventChoice } from '../../ui/event-choice.tsx';
 import { FieldTests } from '../field-tests.tsx';
 import type { AtomRow, PartsProps } from './row.ts';
 import { SinceParts } from './since.tsx';
@@ -29,15 +30,7 @@ function EventParts({ atom, around, doc, scope, save }: PartsProps<'event'>) {
   const fields = around.kinds.find((k) => k.name === atom.event)?.fields ?? [];
   return (
     <>
-      <Choice
-        label="Which event"
-        value={atom.event}
-        choose={(v) => save({ ...atom, event: v, where: [] })}
-        of={[
-          { value: '', label: 'Choose an event …' },
-          ...around.kinds.map((k) => ({ value: k.name, label: `${k.label} (${k.name})` })),
-        ]}
-      />
+      <EventChoice value={atom.event} kinds={around.kinds} save={(v) => save({ ...atom, event: v, where: [] })} />
       <Choice
         label="How often"
         value={atom.times ?? 1}

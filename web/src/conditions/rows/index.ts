@@ -8,7 +8,7 @@ import { listRow } from './list.tsx';
 import { mailRow } from './mail.tsx';
 import { offerRow } from './offer.tsx';
 import { pointsRow } from './points.tsx';
-import type { AtomRow } from './row.ts';
+import type { AtomRow, Choice, Heading } from './row.ts';
 import { segmentRow } from './segment.tsx';
 import { sequenceRow } from './sequence.tsx';
 import { tagRow } from './tag.tsx';
@@ -21,13 +21,33 @@ export const atomRows: { [K in AtomName]: AtomRow<K> } = {
   attribute: attributeRow,
   date: dateRow,
   tag: tagRow,
+  points: pointsRow,
   list: listRow,
   joined: joinedRow,
   segment: segmentRow,
   sequence: sequenceRow,
   offer: offerRow,
-  points: pointsRow,
 };
+
+const HEADINGS: Record<AtomName, Heading> = {
+  event: 'What they did',
+  email: 'What they did',
+  mail: 'What they did',
+  attribute: 'What is known of them',
+  date: 'What is known of them',
+  tag: 'What is known of them',
+  points: 'What is known of them',
+  list: 'Where they stand',
+  joined: 'Where they stand',
+  segment: 'Where they stand',
+  sequence: 'Where they stand',
+  offer: 'Where they stand',
+};
+
+/** What all of them can say, each under what it is about. */
+export const headedChoices: readonly (Choice & { group: Heading })[] = (Object.keys(atomRows) as AtomName[]).flatMap(
+  (kind) => atomRows[kind].choices.map((c) => ({ ...c, group: HEADINGS[kind] })),
+);
 
 // The one place where an atom meets its row: TypeScript cannot follow the pairing through the record.
 export const rowOfAtom = (kind: Atom['kind']) => atomRows[kind] as unknown as AtomRow<AtomName>;

@@ -25,6 +25,9 @@ export interface Choice {
   in?: readonly Scope[];
 }
 
+/** What the kinds of question are about, as their choices are headed. */
+export type Heading = 'What they did' | 'What is known of them' | 'Where they stand';
+
 /** How a kind of question is asked on the screen. */
 export interface AtomRow<K extends AtomName> {
   /** In the order in which they are offered. */

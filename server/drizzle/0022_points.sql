@@ -1,0 +1,1 @@
+ALTER TABLE "workspaces" ADD COLUMN "points" jsonb DEFAULT '{"opened":0,"clicked":0,"events":{}}'::jsonb NOT NULL;
