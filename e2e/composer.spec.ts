@@ -144,7 +144,7 @@ test('an email that an event starts is read with a real event of that person', a
     specversion: '1.0',
     id: fresh('e'),
     source: 'https://foldwell.example/shop',
-    type: 'checkout.started',
+    type: 'order.begun',
     subject: buyer,
     data: {
       lines: [{ title: 'Pamphlet kit', price: 18, quantity: 1 }],
@@ -162,7 +162,7 @@ test('an email that an event starts is read with a real event of that person', a
   await page.keyboard.press('Enter');
   // Who did it comes first among the readers, with their newest event.
   await page.getByLabel('With the event').click();
-  await expect(page.getByRole('option').first()).toHaveText(/^Checkout started, \w{3} \d/);
+  await expect(page.getByRole('option').first()).toHaveText(/^Began an order, \w{3} \d/);
 });
 
 test('what is typed while an earlier edit is still being saved is not lost', async ({ page }) => {

@@ -235,12 +235,12 @@ test('a segment is made from a rule, counted, used to start a sequence, and not 
   await page.getByRole('button', { name: 'New segment' }).click();
   await page.getByLabel('What is it called?').fill(name);
   await page.getByRole('button', { name: 'Only who …' }).click();
-  await pick(page.getByLabel('Which event'), 'Order placed (order.placed)');
+  await pick(page.getByLabel('Which event'), 'Ordered (order.paid)');
   await expect(page.getByText(/^True for \d+ of \d+ people now\.$/)).toBeVisible();
   await axe(page);
   await page.getByRole('button', { name: 'Make this segment' }).click();
   const row = page.getByRole('row', { name });
-  await expect(row).toContainText('did “Order placed” ever');
+  await expect(row).toContainText('did “Ordered” ever');
   const count = (await row.getByRole('link').textContent()) ?? '';
   await row.getByRole('link').click();
   await expect(page.getByText(`${count} found`)).toBeVisible();

@@ -101,7 +101,7 @@ test('from no offer at all to a code and a timer in three emails, an order in th
   const sequence = fresh('Left at the till ');
   await beginSequence(page, sequence);
   await pick(page.getByLabel('It starts when someone'), 'does something (an event)');
-  await pick(page.getByLabel('Which event'), 'Checkout started (checkout.started)');
+  await pick(page.getByLabel('Which event'), 'Began an order (order.begun)');
   await pick(page.getByLabel('It mails'), 'service mail: receipts and repairs, no list needed');
   await page.getByRole('button', { name: 'Add the first email' }).click();
   await page.locator('[data-step]:focus', { hasText: 'New email' }).press('Enter');

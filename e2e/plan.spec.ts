@@ -66,12 +66,12 @@ test('a plan is laid out by mouse: an event with a filter, a branch, a step swit
   await signIn(page);
   await beginSequence(page, fresh('By mouse '));
   await pick(page.getByLabel('It starts when someone'), 'does something (an event)');
-  await pick(page.getByLabel('Which event'), 'Order placed (order.placed)');
+  await pick(page.getByLabel('Which event'), 'Ordered (order.paid)');
   await page.getByRole('button', { name: 'Only if …' }).click();
   await pick(page.getByLabel('Field', { exact: true }), 'total');
   await pick(page.getByLabel('Comparison'), 'over');
   await page.getByLabel('Value').fill('25');
-  await expect(page.locator('[data-step=trigger]')).toHaveText('When “Order placed” happens with total over 25');
+  await expect(page.locator('[data-step=trigger]')).toHaveText('When “Ordered” happens with total over 25');
 
   await page.getByRole('button', { name: 'Add the first email' }).click();
   await page
@@ -80,8 +80,8 @@ test('a plan is laid out by mouse: an event with a filter, a branch, a step swit
     .click();
   await page.getByRole('menuitem', { name: /^Branch/ }).click();
   await pick(page.getByLabel('They'), 'did not do an event');
-  await pick(page.getByLabel('Which event'), 'Checkout started (checkout.started)');
-  await expect(page.getByText(/^For whoever did not do “Checkout started” since joining the sequence/)).toBeVisible();
+  await pick(page.getByLabel('Which event'), 'Began an order (order.begun)');
+  await expect(page.getByText(/^For whoever did not do “Began an order” since joining the sequence/)).toBeVisible();
   await page
     .getByRole('button', { name: /^Insert at the start/ })
     .first()
@@ -151,10 +151,10 @@ test('conditions are built from rows, read as a sentence, and say how many peopl
   const one = await count.textContent();
   await entry.getByRole('button', { name: 'And who …' }).click();
   await pick(entry.getByLabel('They').nth(1), 'did an event');
-  await pick(entry.getByLabel('Which event'), 'Checkout started (checkout.started)');
+  await pick(entry.getByLabel('Which event'), 'Began an order (order.begun)');
   await expect(count).not.toHaveText(one ?? '');
   await expect(
-    entry.getByText(/^Only somebody who is on “Workshop letters” and did “Checkout started” ever may enter\./),
+    entry.getByText(/^Only somebody who is on “Workshop letters” and did “Began an order” ever may enter\./),
   ).toBeVisible();
   await axe(page);
 
@@ -204,10 +204,10 @@ test('a split and a wait for something are put in by key, and their arms filled'
   await page.getByRole('button', { name: 'Insert at the start of 20%' }).click();
   await page.getByRole('menuitem', { name: /^Wait until something happens/ }).click();
   await focused(page, /^Until whoever is here did/);
-  await pick(page.getByLabel('Which event'), 'Order placed (order.placed)');
+  await pick(page.getByLabel('Which event'), 'Ordered (order.paid)');
   await page.getByLabel('How long').fill('5');
   await expect(
-    page.locator('[data-step]', { hasText: 'did “Order placed” since joining the sequence, at most 5 days' }),
+    page.locator('[data-step]', { hasText: 'did “Ordered” since joining the sequence, at most 5 days' }),
   ).toBeVisible();
   await page.getByRole('button', { name: 'Insert at the start of Not within 5 days' }).click();
   await page.getByRole('menuitem', { name: /^Email/ }).click();

@@ -72,7 +72,7 @@ test('a rehearsed order reaches the goal: what would follow does not go out', as
   await expect(
     timeline
       .filter({ hasText: 'goal reached' })
-      .or(timeline.filter({ hasText: 'Order placed' }))
+      .or(timeline.filter({ hasText: 'Ordered' }))
       .first(),
   ).toBeVisible();
   await dock.getByLabel('On which day').fill('0.1');

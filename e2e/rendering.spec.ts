@@ -115,7 +115,7 @@ test('an email that holds every kind of block fits too, with each block where it
     thenPoints: 0,
     email,
   };
-  const trigger = [{ kind: 'event', event: 'checkout.started', where: [] }];
+  const trigger = [{ kind: 'event', event: 'order.begun', where: [] }];
   await api(page, 'post', `/sequences/${id}/commands`, {
     base: 0,
     edits: [

@@ -100,7 +100,7 @@ export const advanceWithBranches = (): Promise<void> =>
             id: 'yes',
             condition: {
               kind: 'event',
-              event: 'order.placed',
+              event: 'order.paid',
               done: true,
               since: { kind: 'ever' },
               where: [{ field: 'total', op: 'over', value: 25 }],
@@ -116,7 +116,7 @@ export const advanceWithBranches = (): Promise<void> =>
     async ({ db }, ws) => {
       await db.execute(sql`
         insert into events (workspace_id, person_id, id, name, occurred_at, payload)
-        select ${ws}, p.id, gen_random_uuid(), 'order.placed', ${NOW} - i * 86400000::bigint, jsonb_build_object('total', 10 * i)
+        select ${ws}, p.id, gen_random_uuid(), 'order.paid', ${NOW} - i * 86400000::bigint, jsonb_build_object('total', 10 * i)
         from people p, generate_series(1, 3) i where p.workspace_id = ${ws}`);
       await db.execute(sql`analyze events`);
     },

@@ -17,7 +17,7 @@ import { NOW } from './support/world.ts';
 const VISITS = 100_000;
 const DAY = 86_400_000;
 
-const ordered: Condition = { kind: 'event', event: 'order.placed', done: true, since: { kind: 'entry' }, where: [] };
+const ordered: Condition = { kind: 'event', event: 'order.paid', done: true, since: { kind: 'entry' }, where: [] };
 
 /** Ten rounds of email, wait and a branch on an order: thirty steps, each of them decided on the way. */
 function thirtySteps(): Sequence {
@@ -41,7 +41,7 @@ function thirtySteps(): Sequence {
 
 const facts = factsAbout(
   { email: 'marta@readers.example', zone: 'Europe/Lisbon' },
-  { events: [{ name: 'order.placed', at: NOW + 9 * DAY, payload: { total: 30 } }] },
+  { events: [{ name: 'order.paid', at: NOW + 9 * DAY, payload: { total: 30 } }] },
 );
 
 /** A person through thirty steps: the rehearsal, against the calls of `advance` that it consists of. */

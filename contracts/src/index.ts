@@ -4,6 +4,7 @@ export * from './bulk.ts';
 export * from './forms.ts';
 export * from './imports.ts';
 export * from './points.ts';
+export * from './site.ts';
 export * from './suppressed.ts';
 export {
   checkContext,

@@ -184,9 +184,7 @@ const eventKind = {
   sample: z.record(z.string(), z.unknown()).default({}),
 };
 export const eventKindRequest = z.strictObject({
-  name: z
-    .string()
-    .regex(/^[a-z][a-z0-9._-]{1,59}$/, 'Use small letters, digits, dots and dashes, such as order.placed.'),
+  name: z.string().regex(/^[a-z][a-z0-9._-]{1,59}$/, 'Use small letters, digits, dots and dashes, such as order.paid.'),
   ...eventKind,
 });
 /** Changes a kind in its place; its name stays, since senders use it. */
@@ -361,7 +359,7 @@ export const cloudEvent = z
     specversion: z.literal('1.0', 'specversion must be "1.0".'),
     id: z.string().min(1, 'id is missing: give every event an id of its own.').max(200),
     source: z.string().min(1, 'source is missing: say where the event comes from.').max(300),
-    type: z.string().regex(/^[a-z][a-z0-9._-]{1,59}$/, 'type is the name of the event, such as order.placed.'),
+    type: z.string().regex(/^[a-z][a-z0-9._-]{1,59}$/, 'type is the name of the event, such as order.paid.'),
     subject: email.meta({ description: "The person's email address." }),
     time: moment('time').optional(),
     datacontenttype: z

@@ -153,7 +153,7 @@ describe('a wait for what comes about with time alone', () => {
 });
 
 describe('what ends a visit early', () => {
-  const goal: Condition = { kind: 'event', event: 'order.placed', done: true, since: { kind: 'entry' }, where: [] };
+  const goal: Condition = { kind: 'event', event: 'order.paid', done: true, since: { kind: 'entry' }, where: [] };
   const doc = sequence([emailStep('A'), waitStep(3), emailStep('B')], { goal });
 
   test.each([
@@ -162,14 +162,14 @@ describe('what ends a visit early', () => {
     ['before entry does not', NOON - 1, 2],
     ['in the very moment the next email is due comes first', NOON + 3 * DAY, 1],
   ])('an order placed %s', (_name, at, emails) => {
-    const { sends } = live(doc, (now) => facts({}, { events: at <= now ? [event('order.placed', at)] : [] }));
+    const { sends } = live(doc, (now) => facts({}, { events: at <= now ? [event('order.paid', at)] : [] }));
     expect(sends).toHaveLength(emails);
   });
 
   test('a person woken by a fact that is no goal stays where they stand, with the same due time', () => {
     const run = prepare(doc);
     const waiting = advance(enter('v', 'q', 1, run, NOON, {}), run, facts(), NOON).visit;
-    const woken = advance(waiting, run, facts({}, { events: [event('product.viewed', NOON + HOUR)] }), NOON + HOUR);
+    const woken = advance(waiting, run, facts({}, { events: [event('item.viewed', NOON + HOUR)] }), NOON + HOUR);
     expect(woken).toMatchObject({ visit: waiting, effects: [], trace: [] });
   });
 
@@ -268,7 +268,7 @@ describe('waiting until something happens', () => {
 
   test('who is woken by something else goes on waiting, to the same moment', () => {
     const waiting = begin();
-    const known = facts({}, { events: [event('product.viewed', NOON + HOUR)] });
+    const known = facts({}, { events: [event('item.viewed', NOON + HOUR)] });
     expect(advance(waiting.visit, run, known, NOON + HOUR)).toMatchObject({
       visit: waiting.visit,
       effects: [],

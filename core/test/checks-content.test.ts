@@ -79,7 +79,7 @@ const kits = { fields: { subscriber: ['email'], event: ['cart', 'title'], sender
 
 const cartOver = (value: number): Trigger & { kind: 'event' } => ({
   kind: 'event',
-  event: 'checkout.started',
+  event: 'order.begun',
   where: [{ field: 'total', op: 'over', value }],
 });
 

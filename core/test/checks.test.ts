@@ -28,7 +28,7 @@ const one = (step: Step, ...more: Step[]) => sequence([step, ...more]);
 const plain = one(good());
 const ordered = {
   kind: 'event' as const,
-  event: 'order.placed',
+  event: 'order.paid',
   done: true,
   since: { kind: 'entry' as const },
   where: [],
@@ -46,7 +46,7 @@ const timerTo = (wall: string): Block => ({
   to: { kind: 'date', wall, zone: 'Europe/Lisbon' },
 });
 
-const byEvent = [{ kind: 'event' as const, event: 'checkout.started', where: [] }];
+const byEvent = [{ kind: 'event' as const, event: 'order.begun', where: [] }];
 const toLetters = { ...plain, list: 'letters', triggers: byEvent };
 const told = (text: string) => one(good(), act({ type: 'tell-team', to: 'ines@foldwell.example', text }));
 
@@ -473,7 +473,7 @@ describe('whom it mails', () => {
       .filter((f) => f.check === 'whom-it-mails')
       .map((f) => f.level);
   const joins = { triggers: [{ kind: 'list', list: 'letters', what: 'joined' }] };
-  const byEvent = { triggers: [{ kind: 'event', event: 'checkout.started', where: [] }] };
+  const byEvent = { triggers: [{ kind: 'event', event: 'order.begun', where: [] }] };
   test.each([
     ['a list with somebody on it', 'letters', { letters: 1, course: 0 }, byEvent, []],
     ['service mail', null, { letters: 0, course: 9 }, byEvent, []],

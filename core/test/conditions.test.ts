@@ -94,8 +94,8 @@ group('what happened, and since when', () => {
   const did = (
     since: Extract<Condition, { kind: 'event' }>['since'],
     where: FieldTest[] = [],
-  ): Extract<Condition, { kind: 'event' }> => ({ kind: 'event', event: 'order.placed', done: true, since, where });
-  const at = (when: number, payload = {}) => facts({}, { events: [event('order.placed', when, payload)] });
+  ): Extract<Condition, { kind: 'event' }> => ({ kind: 'event', event: 'order.paid', done: true, since, where });
+  const at = (when: number, payload = {}) => facts({}, { events: [event('order.paid', when, payload)] });
 
   test('since joining: from the moment of entry on', () => {
     expect(evaluate(did({ kind: 'entry' }), asking(at(NOON - DAY)))).toBe(true);
@@ -153,7 +153,7 @@ const world: SampleWorld = {
   offers: ['kit', 'gone'],
   sequences: ['welcome'],
   links: ['foldwell.example'],
-  events: ['order.placed'],
+  events: ['order.paid'],
   steps: ['a', 'b'],
   attributes: ['skill', 'orders'],
   payload: ['total'],
@@ -171,7 +171,7 @@ group('random conditions on random people', () => {
   test('“not”, “all” and “any” keep the laws of logic (De Morgan)', () => {
     fc.assert(
       fc.property(condition, condition, person, (a, b, p) => {
-        const q = asking(facts(p, { events: [event('order.placed', NOON - HOUR)] }));
+        const q = asking(facts(p, { events: [event('order.paid', NOON - HOUR)] }));
         const is = (c: Condition) => evaluate(c, q);
         expect(is({ kind: 'not', of: { kind: 'all', of: [a, b] } })).toBe(
           is({
@@ -231,7 +231,7 @@ group('random conditions on random people', () => {
           },
         ],
         sequences: { welcome: { inside: true, ended: true, goal: true } },
-        events: [event('order.placed', NOON - HOUR, { total: 2 })],
+        events: [event('order.paid', NOON - HOUR, { total: 2 })],
         emails: { a: { sentAt: NOON - HOUR, openedAt: NOON - 1, clickedAt: NOON - 1, links: { x: NOON - 1 } } },
         segments: { regulars: { kind: 'tag', tag: 'teacher', has: true } as Condition },
       },

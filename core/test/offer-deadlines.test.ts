@@ -75,7 +75,7 @@ describe('deadlines', () => {
     ],
     [
       'an event that never was',
-      { ...after(2, 'days'), from: 'event', event: 'checkout.started' } as Deadline,
+      { ...after(2, 'days'), from: 'event', event: 'order.begun' } as Deadline,
       '2026-03-28T12:00Z',
       null,
     ],
@@ -132,7 +132,7 @@ describe('deadlines', () => {
 
 describe('in words', () => {
   const offer: Offer = { ...blankOffer(), name: 'Kit offer', around: { before: '', after: 'one order' } };
-  const names = { event: () => 'Checkout started', email: 'Kit offer' };
+  const names = { event: () => 'Began an order', email: 'Kit offer' };
 
   test('one sentence says the whole offer', () => {
     expect(describeOffer(offer, names)).toBe(

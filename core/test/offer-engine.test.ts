@@ -84,15 +84,15 @@ describe('an email that makes an offer', () => {
     const deadline = {
       kind: 'after',
       from: 'event',
-      event: 'checkout.started',
+      event: 'order.begun',
       amount: 1,
       unit: 'days',
       minute: 1080,
     } as const;
     const events = [
-      event('checkout.started', NOON - 5 * DAY),
-      event('checkout.started', NOON - 2 * HOUR),
-      event('checkout.started', NOON + HOUR),
+      event('order.begun', NOON - 5 * DAY),
+      event('order.begun', NOON - 2 * HOUR),
+      event('order.begun', NOON + HOUR),
     ];
     const { effects } = once([making('Gift')], fact({}, { deadline }), { events });
     // Friday 10:00 in Lisbon, so Saturday at 18:00.

@@ -41,13 +41,13 @@ describe('advance', () => {
   test('the goal ends a visit wherever it stands, the entry event itself does not', () => {
     const goal = {
       kind: 'event' as const,
-      event: 'order.placed',
+      event: 'order.paid',
       done: true,
       since: { kind: 'entry' as const },
       where: [],
     };
     const run = prepare(sequence({ goal }));
-    const order = (at: number) => facts({}, [{ id: `order-${at}`, name: 'order.placed', at, payload: {} }]);
+    const order = (at: number) => facts({}, [{ id: `order-${at}`, name: 'order.paid', at, payload: {} }]);
     const begun = { ...enter('v', 's', 1, run, NOON, {}), cause: `order-${NOON}` };
     const waiting = advance(begun, run, order(NOON), NOON).visit;
     expect(waiting.status).toBe('active');

@@ -135,14 +135,14 @@ const lineFields = [
   { name: 'total', type: 'number' },
 ];
 await call('PUT', '/event-kinds', {
-  name: 'checkout.started',
-  label: 'Checkout started',
+  name: 'order.begun',
+  label: 'Began an order',
   fields: [...lineFields, { name: 'return_to', type: 'text' }],
   sample: { lines: cart, total: 38, return_to: 'https://foldwell.example/cart/sample' },
 });
 await call('PUT', '/event-kinds', {
-  name: 'order.placed',
-  label: 'Order placed',
+  name: 'order.paid',
+  label: 'Ordered',
   fields: lineFields,
   sample: { lines: cart, total: 38 },
 });
@@ -156,8 +156,8 @@ const kinds: [name: string, label: string, fields: Record<string, string>, sampl
   ],
   ['lesson.opened', 'Lesson opened', { lesson: 'number' }, { lesson: 1 }],
   [
-    'product.viewed',
-    'Product viewed',
+    'item.viewed',
+    'Looked at something',
     { product: 'text', page: 'text' },
     { product: 'Long-stitch kit', page: 'https://foldwell.example/kits/long-stitch' },
   ],
@@ -187,7 +187,7 @@ await call('POST', '/segments', {
   rule: {
     kind: 'all',
     of: [
-      { kind: 'event', event: 'order.placed', done: true, since: { kind: 'ever' }, where: [] },
+      { kind: 'event', event: 'order.paid', done: true, since: { kind: 'ever' }, where: [] },
       { kind: 'attribute', test: { field: 'plan', op: 'is not', value: 'paper club' } },
     ],
   },
@@ -262,7 +262,7 @@ Object.assign(ids, { offers });
 for (const sequence of allSequences(ids)) await publish(sequence);
 
 const signUp = signUpForm(lists.get('Workshop letters') ?? '', ids.guide);
-await call('PUT', '/points', { opened: 10, clicked: 20, events: { 'order.placed': 50 } });
+await call('PUT', '/points', { opened: 10, clicked: 20, events: { 'order.paid': 50 } });
 const form = await call<{ id: string }>('POST', '/forms', { name: signUp.name });
 await call('PUT', `/forms/${form.id}`, signUp);
 await call('POST', `/forms/${form.id}/status`, { status: 'open' });

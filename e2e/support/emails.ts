@@ -48,7 +48,7 @@ export async function emptyEmail(page: Page, name: string, more: object[] = []):
       {
         role: 'edit',
         commands: [
-          { type: 'set', field: 'triggers', value: [{ kind: 'event', event: 'checkout.started', where: [] }] },
+          { type: 'set', field: 'triggers', value: [{ kind: 'event', event: 'order.begun', where: [] }] },
           { type: 'set', field: 'list', value: lists.find((l) => l.name === 'Workshop letters')?.id },
           { type: 'step.insert', place: { arm: null, index: 0 }, step },
         ],

@@ -26,7 +26,7 @@ const PEOPLE = 200;
 const CONDITIONS = Number(process.env.CONDITIONS ?? 1000);
 const HOUR = 3_600_000;
 const world = useWorld();
-const names = ['order.placed', 'product.viewed', 'lesson.opened'];
+const names = ['order.paid', 'item.viewed', 'lesson.opened'];
 let facts: Map<string, Facts>;
 
 const TEXTS = [
@@ -342,10 +342,10 @@ test('what only a visit can answer is refused, not guessed', async () => {
   const { db } = world.connection;
   for (const c of [
     { kind: 'email', step: 'a', what: 'opened', did: true },
-    { kind: 'event', event: 'order.placed', done: true, since: { kind: 'entry' }, where: [] },
+    { kind: 'event', event: 'order.paid', done: true, since: { kind: 'entry' }, where: [] },
     {
       kind: 'not',
-      of: { kind: 'event', event: 'order.placed', done: true, since: { kind: 'step', step: 'a' }, where: [] },
+      of: { kind: 'event', event: 'order.paid', done: true, since: { kind: 'step', step: 'a' }, where: [] },
     },
   ] as Condition[])
     await expect(matchingPeople(db, world.ws, c, FRIDAY_NOON)).rejects.toThrow(AboutVisit);

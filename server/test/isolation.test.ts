@@ -22,6 +22,7 @@ const bodies: Record<string, () => object> = {
   'delete /account/sessions/:id': () => ({}),
   'delete /account/sessions': () => ({}),
   'post /people/:id/erase': () => ({ email: `marta@${MARK}.example` }),
+  'put /site': () => ({ hosts: ['elsewhere.example'] }),
   'put /points': () => ({ opened: 1, clicked: 1, events: {} }),
   'post /attributes': () => ({ key: 'skill', label: 'Theirs', type: 'text' }),
   'put /attributes': () => ({ keys: ['first_name'] }),

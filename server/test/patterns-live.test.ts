@@ -45,10 +45,10 @@ const CART = {
   return_to: 'https://foldwell.example/cart/77',
 };
 const KINDS: Record<string, Record<string, unknown>> = {
-  'checkout.started': CART,
+  'order.begun': CART,
   'cart.filled': CART,
-  'order.placed': { total: 38 },
-  'product.viewed': { product: 'Long-stitch kit', page: 'https://foldwell.example/kits/1' },
+  'order.paid': { total: 38 },
+  'item.viewed': { product: 'Long-stitch kit', page: 'https://foldwell.example/kits/1' },
   'session.booked': { starts_at: '2026-12-01T18:00:00Z' },
   'club.renewed': {},
   'session.invited': { starts_at: '2026-12-01T18:00:00Z' },
@@ -108,7 +108,7 @@ function follow(f: Finding, draft: Sequence, around: Surroundings): Command[] {
   const there = walk(draft).find((v) => v.step.id === step)?.step;
   const put = (field: string, value: unknown): Command[] => [{ type: 'step.set', step: step ?? '', field, value }];
   const ordered = (c: Condition): Condition =>
-    JSON.parse(JSON.stringify(c).replaceAll('"event":""', '"event":"order.placed"')) as Condition;
+    JSON.parse(JSON.stringify(c).replaceAll('"event":""', '"event":"order.paid"')) as Condition;
   if (there?.kind === 'action') {
     const filled = {
       tag: 'quiet',

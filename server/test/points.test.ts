@@ -13,7 +13,7 @@ let file: string;
 beforeAll(async () => {
   ines = agent(world.app);
   await ines.post('/api/session').send({ email: owner.email, password: owner.password }).expect(200);
-  const events = { 'order.placed': 50, 'file.downloaded': 5, 'cart.left': -3 };
+  const events = { 'order.paid': 50, 'file.downloaded': 5, 'cart.left': -3 };
   await ines.put('/api/points').send({ opened: 10, clicked: 20, events }).expect(200);
   await world.live({ name: 'Letters', steps: [emailStep('One'), waitStep(1), emailStep('Two')] });
   file = newId();
@@ -55,7 +55,7 @@ test('one known scoring, 10 and 20: an opening once for each email, a click on t
 
 test('each order earns, an event told twice once; a file once, however often it is fetched', async () => {
   const { one, two } = await reader('bo@x.example');
-  const order = { type: 'order.placed', subject: 'bo@x.example', id: 'order-1' };
+  const order = { type: 'order.paid', subject: 'bo@x.example', id: 'order-1' };
   await world.event(order).expect(202);
   await world.event(order).expect(202);
   await world.event({ ...order, id: 'order-2' }).expect(202);

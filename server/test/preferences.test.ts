@@ -30,7 +30,7 @@ beforeAll(async () => {
   await world.live({
     name: 'Receipts',
     list: null,
-    triggers: [{ kind: 'event', event: 'order.placed', where: [] }],
+    triggers: [{ kind: 'event', event: 'order.paid', where: [] }],
     entry: { again: 'after-leaving', days: 1, key: '', holdout: 0 },
     steps: [emailStep('Receipt')],
   });
@@ -95,7 +95,7 @@ describe('what somebody gets', () => {
     const [waits, ends] = [await somebody(), await somebody()];
     for (const { path } of [waits, ends]) await post(`${path}/choose`, { list: [club, world.list], pause: 'yes' });
     const paused = await world.now();
-    await world.event({ type: 'order.placed', subject: waits.email }).expect(202);
+    await world.event({ type: 'order.paid', subject: waits.email }).expect(202);
     await world.ahead(paused + 10 * DAY);
     expect(mails(waits.email).sort()).toEqual(['Club one', 'One', 'Receipt']);
     expect((await page(waits.path)).text).toMatch(/A pause until \d+ \w+ 2026/);
@@ -140,7 +140,7 @@ describe('leaving', () => {
       ['left', 'one-click', '', true],
       ['left', 'preferences', 'They are not for me', true],
     ]);
-    await world.event({ type: 'order.placed', subject: email }).expect(202);
+    await world.event({ type: 'order.paid', subject: email }).expect(202);
     await world.ahead((await world.now()) + 5 * DAY);
     expect(mails(email).sort()).toEqual(['Club one', 'One', 'Receipt']);
     expect((await page(path)).text).not.toContain(`value="${club}" checked`);

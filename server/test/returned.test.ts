@@ -95,7 +95,7 @@ describe('by the door for returned mail', () => {
     await world.live({
       name: 'Receipts',
       list: null,
-      triggers: [{ kind: 'event', event: 'order.placed', where: [] }],
+      triggers: [{ kind: 'event', event: 'order.paid', where: [] }],
       entry: { again: 'after-leaving', days: 1, key: '', holdout: 0 },
       steps: [emailStep('Receipt')],
     });
@@ -142,7 +142,7 @@ describe('by the door for returned mail', () => {
     await back(to, '5.1.1', '550 5.1.1 The account does not exist');
     await back(to, '5.1.1', '550 5.1.1 The account does not exist');
     expect(await status(email)).toBe('bounced');
-    await world.event({ type: 'order.placed', subject: email }).expect(202);
+    await world.event({ type: 'order.paid', subject: email }).expect(202);
     await world.ahead((await world.now()) + 3 * DAY);
     expect(mails(email)).toEqual(['One']);
     expect(
@@ -189,7 +189,7 @@ describe('by the door for returned mail', () => {
       const report = arf({ to: email, from: direct ? to : 'unknown@elsewhere.example', original });
       await sendBack(inbox.port, direct ? to : 'feedback@back.foldwell.example', report);
       expect(await status(email)).toBe('complained');
-      await world.event({ type: 'order.placed', subject: email }).expect(202);
+      await world.event({ type: 'order.paid', subject: email }).expect(202);
       await world.ahead((await world.now()) + 3 * DAY);
       expect(mails(email)).toEqual(['One', 'Receipt']);
       const consent = await rows<{ how: string }>(

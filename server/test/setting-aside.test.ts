@@ -161,7 +161,7 @@ test('a sweep with one person who cannot be let in: the others come in, and that
   const now = await world.now();
   const sequence = await world.live({
     name: 'Goodbye',
-    triggers: [{ kind: 'quiet', what: 'event', event: 'order.placed', days: 3 }],
+    triggers: [{ kind: 'quiet', what: 'event', event: 'order.paid', days: 3 }],
     filter: { kind: 'attribute', test: { field: 'first_name', op: 'is not', value: 'nobody' } },
     steps: [emailStep('Goodbye')],
   });

@@ -62,7 +62,7 @@ test('a cart is told of as it is begun, with its lines and the way back to it; a
     path: 'POST /intake/events',
     key: 'Bearer asc_key',
     body: {
-      type: 'checkout.started',
+      type: 'order.begun',
       subject: 'marta@readers.example',
       data: {
         total: 38,
@@ -88,7 +88,7 @@ test('a code that is not good says why; a good one is taken off, used once, and 
     path: 'POST /intake/codes/KIT-1/redeem',
     body: { total: 28.8, email: 'jonas@readers.example', currency: 'EUR' },
   });
-  expect(told.at(-1)?.body).toMatchObject({ type: 'order.placed', data: { total: 28.8, code: 'KIT-1' } });
+  expect(told.at(-1)?.body).toMatchObject({ type: 'order.paid', data: { total: 28.8, code: 'KIT-1' } });
   // Placing it again changes nothing.
   const before = told.length;
   expect(await (await post(`${mine}/order`, {})).text()).toContain('Thank you');

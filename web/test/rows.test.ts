@@ -29,7 +29,7 @@ describe('a row of a condition', () => {
       [{ kind: 'email', step: 'guide', what: 'opened', did: true }, 'not-clicked', { step: 'guide', did: false }],
     ] as const;
     for (const [old, kind, kept] of pairs) expect(blank(kind, old)).toMatchObject(kept);
-    const ordered = { ...blank('did', null), event: 'order.placed' } as Condition;
+    const ordered = { ...blank('did', null), event: 'order.paid' } as Condition;
     expect(blank('did-not', ordered)).toEqual({ ...ordered, done: false });
     // A downloaded file is not an event that somebody chose: going over to events begins anew.
     expect(blank('did', blank('downloaded', null))).toMatchObject({ event: '', where: [] });

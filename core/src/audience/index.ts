@@ -55,4 +55,4 @@ export {
 } from './field-test.ts';
 export { plainNames, type Names } from './names.ts';
 export { shareOf } from './share.ts';
-export { describeSince, sinceSchema, type Period, type Since } from './since.ts';
+export { describeSince, periodSchema, sinceSchema, type Period, type Since } from './since.ts';

@@ -20,6 +20,8 @@ function isWhole(t: Trigger, { lists, segments, fields }: CheckContext): boolean
       return segments.includes(t.segment);
     case 'quiet':
       return t.what !== 'event' || t.event !== '';
+    case 'unfollowed':
+      return t.event !== '' && t.without !== '';
     case 'hand':
     case 'reading':
       return true;

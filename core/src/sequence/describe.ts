@@ -39,6 +39,12 @@ export function triggerWords(trigger: Trigger, names: Names): string {
             : 'a click';
       return `After ${periodWords(trigger.days, 'days')} without ${did}`;
     }
+    case 'unfollowed': {
+      if (!trigger.event || !trigger.without) return UNCHOSEN;
+      const where = trigger.where.length ? ` with ${trigger.where.map(describeWhere).join(' and ')}` : '';
+      const { amount, unit } = trigger.within;
+      return `When “${names.event(trigger.event)}” happens${where} and no “${names.event(trigger.without)}” follows within ${periodWords(amount, unit)}`;
+    }
     case 'hand':
       return 'By hand';
   }

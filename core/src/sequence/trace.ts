@@ -101,13 +101,15 @@ const fact = (e: TraceEntry, n: TraceNames) =>
 
 /** What brought somebody in, from the data of an "entered" entry. */
 const cause = (e: TraceEntry, n: TraceNames): string => {
-  const { list, event, tag, attribute, segment, date, quiet, reading, by } = e.data;
+  const { list, event, tag, attribute, segment, date, quiet, unfollowed, without, reading, by } = e.data;
   if (list !== undefined) return `: ${e.data.what === 'left' ? 'left' : 'confirmed'} “${n.list(String(list))}”`;
   if (event !== undefined) return `: “${n.event(String(event))}” happened`;
   if (tag !== undefined) return `: the tag “${tag}” was ${e.data.what}`;
   if (attribute !== undefined) return `: ${String(attribute).replaceAll('_', ' ')} became what it waits for`;
   if (segment !== undefined) return `: came into the segment “${n.segment(String(segment))}”`;
   if (date !== undefined) return `: the day of “${String(date).replaceAll('_', ' ')}” was near, here or past`;
+  if (unfollowed !== undefined)
+    return `: “${n.event(String(unfollowed))}”, and no “${n.event(String(without))}” behind it`;
   if (quiet !== undefined)
     return `: ${periodWords(Number(e.data.days), 'days')} without ${quiet === 'opened' ? 'opening an email' : quiet === 'clicked' ? 'a click' : `“${n.event(String(quiet))}”`}`;
   if (reading !== undefined) return `: ${reading} an email`;

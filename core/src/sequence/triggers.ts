@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { fieldTestSchema, readPath, testField, type Value } from '../audience/index.ts';
+import { fieldTestSchema, periodSchema, readPath, testField, type Value } from '../audience/index.ts';
 import { addDays, DAY, daysFromDate, toWall, type Zone } from '../time/index.ts';
 
 /** What starts a sequence for a person. A sequence can have several; each is enough. */
@@ -27,6 +27,14 @@ export const triggerSchema = z.discriminatedUnion('kind', [
     event: z.string(),
     days: z.int().min(1, 'A day or more.').max(999, '999 days at most.'),
   }),
+  /** Did an event, and not another one within a time behind it: looked at a page, and ordered nothing. */
+  z.object({
+    kind: z.literal('unfollowed'),
+    event: z.string(),
+    where: z.array(fieldTestSchema).max(10),
+    without: z.string(),
+    within: periodSchema,
+  }),
   /** Nothing starts it: people are added by hand. */
   z.object({ kind: z.literal('hand') }),
 ]);
@@ -34,13 +42,13 @@ export type Trigger = z.infer<typeof triggerSchema>;
 export type TriggerOf<K extends Trigger['kind']> = Extract<Trigger, { kind: K }>;
 
 /** Triggers that a sweep over the people looks for: no single event brings them. */
-export type SweptTrigger = TriggerOf<'date' | 'segment' | 'quiet'>;
+export type SweptTrigger = TriggerOf<'date' | 'segment' | 'quiet' | 'unfollowed'>;
 export const isSwept = (t: Trigger): t is SweptTrigger =>
-  t.kind === 'date' || t.kind === 'segment' || t.kind === 'quiet';
+  t.kind === 'date' || t.kind === 'segment' || t.kind === 'quiet' || t.kind === 'unfollowed';
 
-/** Names of the events that can start a sequence. */
+/** Names of the events that a passage can begin with, and whose payload it keeps. */
 export const startingEvents = (triggers: readonly Trigger[]): string[] => [
-  ...new Set(triggers.flatMap((t) => (t.kind === 'event' && t.event ? [t.event] : []))),
+  ...new Set(triggers.flatMap((t) => ((t.kind === 'event' || t.kind === 'unfollowed') && t.event ? [t.event] : []))),
 ];
 
 /** Something that happened to one person and can start sequences. */

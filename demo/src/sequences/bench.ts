@@ -38,7 +38,7 @@ export function bookIsReady(): Sequence {
 export function firstKit(ids: DemoIds): Sequence {
   return {
     ...blankSequence('First kit, first week', ids.letters),
-    triggers: [{ kind: 'event', event: 'order.placed', where: [] }],
+    triggers: [{ kind: 'event', event: 'order.paid', where: [] }],
     steps: [
       wait(4, 'days'),
       {
@@ -50,7 +50,7 @@ export function firstKit(ids: DemoIds): Sequence {
             id: id(),
             condition: {
               kind: 'event',
-              event: 'order.placed',
+              event: 'order.paid',
               done: true,
               since: { kind: 'ever' },
               where: [{ field: 'total', op: 'over', value: 40 }],

@@ -88,21 +88,21 @@ export function leftAtCheckout(ids: DemoIds): Sequence {
   );
   const large: Condition = {
     kind: 'event',
-    event: 'checkout.started',
+    event: 'order.begun',
     done: true,
     since: { kind: 'period', amount: 3, unit: 'days' },
     where: [{ field: 'total', op: 'over', value: 25 }],
   };
   const ordered = {
     kind: 'event' as const,
-    event: 'order.placed',
+    event: 'order.paid',
     done: true,
     since: { kind: 'entry' as const },
     where: [],
   };
   return {
     ...blankSequence('Left at checkout', ids.letters),
-    triggers: [{ kind: 'event', event: 'checkout.started', where: [{ field: 'total', op: 'over', value: 10 }] }],
+    triggers: [{ kind: 'event', event: 'order.begun', where: [{ field: 'total', op: 'over', value: 10 }] }],
     entry: { ...plainEntry, again: 'after-leaving' },
     goal: ordered,
     steps: [

@@ -20,7 +20,7 @@ import type { DemoIds } from './ids.ts';
 /** What they looked at lately, whatever it was that started this. */
 const looked = (): Block => ({
   ...blockKinds.repeat.blank(id),
-  list: 'recent.product.viewed',
+  list: 'recent.item.viewed',
   limit: 3,
   title: { on: true, field: 'product' },
   quantity: { on: false, field: '' },
@@ -85,10 +85,10 @@ export function comeBack(ids: DemoIds): Sequence {
 export function lookedTwice(ids: DemoIds): Sequence {
   return {
     ...blankSequence('Looked twice, no order', ids.letters),
-    triggers: [{ kind: 'event', event: 'product.viewed', where: [] }],
+    triggers: [{ kind: 'event', event: 'item.viewed', where: [] }],
     filter: {
       kind: 'event',
-      event: 'product.viewed',
+      event: 'item.viewed',
       done: true,
       since: { kind: 'period', amount: 3, unit: 'days' },
       where: [],
@@ -96,7 +96,7 @@ export function lookedTwice(ids: DemoIds): Sequence {
       per: 'product',
     },
     entry: { ...plainEntry, again: 'after-days', days: 30 },
-    goal: did('order.placed'),
+    goal: did('order.paid'),
     cap: { ...plainCap, priority: 4, yields: 'skip' },
     steps: [
       wait(1, 'days'),

@@ -16,6 +16,7 @@ import { importsRouter } from './imports.ts';
 import { libraryRouter } from './library.ts';
 import { linksRouter } from './links.ts';
 import { listsRouter } from './lists.ts';
+import { siteRouter } from './site.ts';
 import { suppressedRouter } from './suppressed.ts';
 import { looksRouter } from './looks.ts';
 import { offersRouter } from './offers.ts';
@@ -87,6 +88,7 @@ export function apiRouter(ctx: AppContext): Router {
     linksRouter(ctx),
     listsRouter(ctx),
     suppressedRouter(ctx),
+    siteRouter(ctx),
     reviewRouter(ctx),
     offersRouter(ctx),
     libraryRouter(ctx),

@@ -10,7 +10,9 @@ import { usesIn, writtenIn, type Spoken } from './uses.ts';
 function spoken(doc: Sequence, kind: string): Spoken[] {
   const starts = startingEvents(doc.triggers).includes(kind);
   const asked = [
-    ...doc.triggers.flatMap((t) => (t.kind === 'event' && t.event === kind ? t.where : [])),
+    ...doc.triggers.flatMap((t) =>
+      (t.kind === 'event' || t.kind === 'unfollowed') && t.event === kind ? t.where : [],
+    ),
     ...everyCondition(doc)
       .flatMap(atomsOf)
       .flatMap((a) => (a.kind === 'event' && a.event === kind ? a.where : [])),

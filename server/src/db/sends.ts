@@ -124,3 +124,12 @@ export async function noteTested(
       set: { sign: tested.sign, at: tested.at },
     });
 }
+
+/** Id of the person that an email was sent to; undefined for a test. */
+export const personOfSend = async (db: Executor, key: SendKey): Promise<string | undefined> =>
+  (
+    await firstRow<{ person: string }>(
+      db,
+      sql`select person_id as person from sends where workspace_id = ${key.workspaceId} and id = ${key.sendId} and visit_id is not null`,
+    )
+  )?.person;

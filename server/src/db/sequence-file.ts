@@ -27,7 +27,9 @@ function spokenIn(sequence: Sequence, rules: readonly Condition[]): { events: st
   const triggers = sequence.triggers.flatMap((t) =>
     t.kind === 'date' ? [t.attribute] : t.kind === 'attribute' ? [t.test.field] : [],
   );
-  const quiet = sequence.triggers.flatMap((t) => (t.kind === 'quiet' ? [t.event] : []));
+  const quiet = sequence.triggers.flatMap((t) =>
+    t.kind === 'quiet' ? [t.event] : t.kind === 'unfollowed' ? [t.without] : [],
+  );
   const merged = emailSteps(sequence)
     .flatMap((s) => fieldsIn(s.email))
     .filter((p) => p.startsWith('subscriber.'))

@@ -168,7 +168,7 @@ async function moveAll(
     // The person was deleted: the visit ends without a word.
     if (!loaded) {
       const person = {} as PersonFacts;
-      const ended = { ...visit, status: 'done' as const, step: null, dueAt: 0, endedAt: now };
+      const ended = { ...visit, status: 'done' as const, step: null, dueAt: 0, endedAt: now, ending: 'left' as const };
       moved.push({ row, version, result: { visit: ended, effects: [], trace: [], person } });
       continue;
     }

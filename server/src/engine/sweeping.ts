@@ -1,15 +1,19 @@
 import { sql } from 'drizzle-orm';
 import {
+  addPeriod,
   DAY,
   dateMoments,
   HOUR,
+  MINUTE,
   quietMoment,
+  roughLength,
   zoneOf,
   type SweptTrigger,
   type TraceEntry,
   type TriggerOf,
 } from '@ascenso/core';
 import type { Connection, Tx } from '../db/connect.ts';
+import { pathOf, testSql } from '../db/field-sql.ts';
 import { firstRow, rows } from '../db/rows.ts';
 import { enterSequence, openSequence, type OpenSequence } from '../people/entering.ts';
 import { newcomers } from '../sequences/sweeps.ts';
@@ -26,6 +30,8 @@ interface SweepRow {
 /** Somebody found by a sweep. `cause` tells this finding from the next one of the same person. */
 interface Found {
   person: string;
+  /** The event that it is about, with its payload, where it is about one. */
+  event?: { name: string; payload: Record<string, unknown> };
   at: number;
   cause: string;
   told: TraceEntry['data'];
@@ -121,6 +127,41 @@ async function sweepQuiet(tx: Tx, s: SweepRow, trigger: TriggerOf<'quiet'>, now:
   );
 }
 
+/** Whoever did an event whose time is up, and nothing of the other kind meanwhile. */
+async function sweepUnfollowed(tx: Tx, s: SweepRow, trigger: TriggerOf<'unfollowed'>, now: number): Promise<Swept> {
+  const { event, where, without, within } = trigger;
+  const length = roughLength(within.amount, within.unit);
+  // A clock change moves a moment of days and weeks by an hour or two: the exact one is reckoned below.
+  const margin = within.unit === 'hours' ? 0 : 3 * HOUR;
+  const [from, to] = [s.swept_to - length - margin, now];
+  const tests = where.map((t) => sql`and ${testSql(t, sql`(e.payload #> ${pathOf(t.field)})`)}`);
+  const done = await rows<{
+    id: string;
+    person: string;
+    zone: string;
+    at: number;
+    payload: Record<string, unknown>;
+    after: number | null;
+  }>(
+    tx,
+    sql`select e.id, e.person_id as person, ${zoneColumn}, e.occurred_at as at, e.payload,
+          (select min(o.occurred_at) from events o where o.workspace_id = e.workspace_id and o.person_id = e.person_id and o.name = ${without} and o.occurred_at >= e.occurred_at) as after
+        from events e join people p on p.workspace_id = e.workspace_id and p.id = e.person_id join workspaces w on w.id = e.workspace_id
+        where e.workspace_id = ${s.workspace_id} and e.name = ${event} and e.occurred_at between ${from} and ${to} ${sql.join(tests, sql` `)}`,
+  );
+  const due = dueUntil(
+    now,
+    done.flatMap((d) => {
+      const at = addPeriod(zoneOf(d.zone), d.at, within.amount, within.unit);
+      if (at <= s.swept_to || (d.after !== null && d.after <= at)) return [];
+      const told = { unfollowed: event, without };
+      return [{ person: d.person, at, cause: d.id, told, event: { name: event, payload: d.payload } }];
+    }),
+  );
+  // Of what happens from now on, nothing is due before a whole length has passed.
+  return { ...due, nextAt: Math.min(due.nextAt, now + Math.max(MINUTE, length - margin)) };
+}
+
 async function sweepSegment(tx: Tx, s: SweepRow, trigger: TriggerOf<'segment'>, now: number): Promise<Swept> {
   const came = await newcomers(tx, s.workspace_id, s.sequence_id, trigger.segment, now);
   return {
@@ -140,6 +181,8 @@ function look(tx: Tx, s: SweepRow, now: number): Promise<Swept> {
       return sweepDates(tx, s, s.trigger, now);
     case 'quiet':
       return sweepQuiet(tx, s, s.trigger, now);
+    case 'unfollowed':
+      return sweepUnfollowed(tx, s, s.trigger, now);
     case 'segment':
       return sweepSegment(tx, s, s.trigger, now);
   }
@@ -154,7 +197,7 @@ interface Kept extends Found {
 async function letIn(tx: Tx, s: SweepRow, open: OpenSequence, found: readonly Found[], now: number): Promise<Kept[]> {
   const kept: Kept[] = [];
   for (const f of found) {
-    const cause = { id: f.cause, event: null, entry: {}, told: f.told };
+    const cause = { id: f.cause, event: f.event?.name ?? null, entry: f.event?.payload ?? {}, told: f.told };
     const error = await attempt(tx, async (part) => {
       await enterSequence(part, s.workspace_id, f.person, open, cause, { at: f.at, now });
     });

@@ -241,7 +241,9 @@ async function endedByGoal(tx: Tx, ws: string, personId: string, visit: string, 
   const standing = toVisit(row);
   const asking = { now: at - 1, enteredAt: standing.enteredAt, stepTimes: standing.stepTimes };
   if (!facts || !goalReached(run, { ...asking, facts }, standing.cause)) return false;
-  await writeVisits(tx, [{ w: ws, visit: { ...standing, status: 'done', step: null, dueAt: 0, endedAt: at } }]);
+  await writeVisits(tx, [
+    { w: ws, visit: { ...standing, status: 'done', step: null, dueAt: 0, endedAt: at, ending: 'goal' } },
+  ]);
   await recallEmails(tx, sql`s.workspace_id = ${ws} and s.visit_id = ${row.id}`, { why: 'goal', at });
   await writeTraces(tx, [
     {

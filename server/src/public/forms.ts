@@ -11,6 +11,8 @@ import { hostedForm } from '../db/forms.ts';
 import { transact } from '../db/transact.ts';
 import { readText, signText } from '../mail/token.ts';
 import { ask, askedBy, confirm } from '../people/joining.ts';
+import { READER } from '../app/site-script.ts';
+import { namingReader, readerToken, siteHosts } from '../people/reaching.ts';
 import { recordDownload } from '../people/readings.ts';
 import { AGREE, FORM_SCRIPT, formHtml, TRAP } from '../app/form-html.ts';
 import { sendHousePage } from './house-page.ts';
@@ -161,9 +163,16 @@ export function formRoutes(router: Router, ctx: AppContext): void {
     return it && form ? { ws, id, it, form } : null;
   };
 
-  const showAfter = async (res: Response, form: Hosted, doc: SignUpForm, token: string) => {
+  const showAfter = async (
+    res: Response,
+    form: Hosted,
+    { doc, token, person }: { doc: SignUpForm; token: string; person: string },
+  ) => {
     const words = joiningWords[doc.language];
-    if (doc.after.kind === 'page') return res.redirect(303, doc.after.address);
+    if (doc.after.kind === 'page') {
+      const name = () => readerToken(secret, form.ws, person, Date.now());
+      return res.redirect(303, namingReader(doc.after.address, await siteHosts(db, form.ws), READER, name));
+    }
     const file = doc.after.file ? await fileName(db, form.ws, doc.after.file) : undefined;
     const fetch = file
       ? `<p><a class="button" href="/j/${encodeURIComponent(token)}/file">${escapeHtml(words.fetch)}: ${escapeHtml(file)}</a></p>`
@@ -182,7 +191,7 @@ export function formRoutes(router: Router, ctx: AppContext): void {
     if (!found) return sendPage(res, 404, ...INCOMPLETE);
     const { it, form } = found;
     const { doc } = form;
-    if (it.confirmed !== null) return showAfter(res, form, doc, String(req.params.token));
+    if (it.confirmed !== null) return showAfter(res, form, { doc, token: String(req.params.token), person: it.person });
     const words = joiningWords[doc.language];
     sendHousePage(res, 200, {
       style: form.style,
@@ -197,7 +206,8 @@ export function formRoutes(router: Router, ctx: AppContext): void {
     const found = await asked(req);
     if (!found || !(await confirm(db, found.ws, found.id, req.ip ?? null, await businessNow(db))))
       return sendPage(res, 404, ...INCOMPLETE);
-    await showAfter(res, found.form, found.form.doc, String(req.params.token));
+    const { form, it } = found;
+    await showAfter(res, form, { doc: form.doc, token: String(req.params.token), person: it.person });
   });
 
   router.get('/j/:token/file', async (req, res) => {

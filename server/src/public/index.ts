@@ -7,8 +7,12 @@ import { readSend, type SendKey } from '../mail/token.ts';
 import { INCOMPLETE, sendPage } from '../app/page.ts';
 import { leavingRoutes } from './leaving.ts';
 import { formRoutes } from './forms.ts';
+import { pageRoutes } from './pages.ts';
 import { PIXEL, sendGif, timerRoutes } from './timers.ts';
 import { fetchedAhead } from './fetched.ts';
+import { READER } from '../app/site-script.ts';
+import { namingReader, readerToken, siteHosts } from '../people/reaching.ts';
+import { personOfSend } from '../db/sends.ts';
 import { recordClick, recordOpen, targetOf } from '../people/readings.ts';
 
 /** What a reader's mail program calls. GET counts openings and clicks; only POST changes what a person gets. */
@@ -36,7 +40,11 @@ export function publicRouter(ctx: AppContext): Router {
         'This link has no address',
         '<p>The email was sent without one. You can reply to it to let them know.</p>',
       );
-    res.redirect(302, target.startsWith('file:') ? `/f/${target.slice(5)}` : target);
+    if (target.startsWith('file:')) return res.redirect(302, `/f/${target.slice(5)}`);
+    // A program that looks ahead is nobody.
+    const person = fetchedAhead(req) ? undefined : await personOfSend(db, key);
+    const token = () => readerToken(ctx.sending.secret, key.workspaceId, person ?? '', Date.now());
+    res.redirect(302, person ? namingReader(target, await siteHosts(db, key.workspaceId), READER, token) : target);
   });
 
   router.get('/f/:id', async (req, res) => {
@@ -58,5 +66,6 @@ export function publicRouter(ctx: AppContext): Router {
   leavingRoutes(router, ctx);
   timerRoutes(router, ctx);
   formRoutes(router, ctx);
+  pageRoutes(router, ctx);
   return router;
 }

@@ -7,7 +7,7 @@ import { cloudEvent, emailStep, FRIDAY_NOON, useWorld, waitStep, type World } fr
 
 const world = useWorld();
 const DAY = 24 * HOUR;
-const SHOP = { type: 'checkout.started' };
+const SHOP = { type: 'order.begun' };
 
 /** Rows that an intake call could have left behind. */
 async function traces(w: World) {
@@ -41,11 +41,11 @@ describe('events that are late, repeated, changed or early', () => {
   let started = '';
   beforeEach(async () => {
     email = `reader${++who}@readers.example`;
-    started = `checkout.started${who}`;
+    started = `order.begun${who}`;
     await world.live({
       name: `After ${started}`,
       triggers: [{ kind: 'event', event: started, where: [] }],
-      goal: { kind: 'event', event: `order.placed${who}`, done: true, since: { kind: 'entry' }, where: [] },
+      goal: { kind: 'event', event: `order.paid${who}`, done: true, since: { kind: 'entry' }, where: [] },
       steps: [emailStep(`First ${who}`), waitStep(1), emailStep(`Second ${who}`)],
     });
     await world.join(email);
@@ -112,7 +112,7 @@ describe('events that are late, repeated, changed or early', () => {
     const at = await now();
     await post('/intake/events', cloudEvent({ type: started, subject: email, time: at })).expect(202);
     await world.ahead(at + HOUR);
-    await post('/intake/events', cloudEvent({ type: `order.placed${who}`, subject: email, time: at - HOUR })).expect(
+    await post('/intake/events', cloudEvent({ type: `order.paid${who}`, subject: email, time: at - HOUR })).expect(
       202,
     );
     await world.ahead(at + DAY + HOUR);
@@ -124,7 +124,7 @@ describe('events that are late, repeated, changed or early', () => {
     await post('/intake/events', cloudEvent({ type: started, subject: email, time: at })).expect(202);
     await world.ahead(at + DAY - 1);
     await world.stand(at + DAY);
-    await post('/intake/events', cloudEvent({ type: `order.placed${who}`, subject: email, time: at + DAY })).expect(
+    await post('/intake/events', cloudEvent({ type: `order.paid${who}`, subject: email, time: at + DAY })).expect(
       202,
     );
     await world.ahead(at + 3 * DAY);

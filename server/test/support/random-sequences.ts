@@ -15,7 +15,7 @@ import { randomCondition } from '../../../core/test/random-conditions.ts';
 
 // Random sequences, as nobody would write them: every kind of step and condition, in trees.
 
-export const EVENTS = ['order.placed', 'lesson.opened', 'page.seen'];
+export const EVENTS = ['order.paid', 'lesson.opened', 'page.seen'];
 
 /** What conditions ask about, beside what each sequence changes of its own. */
 export interface Shared {
@@ -124,7 +124,7 @@ export function randomSequence(tree: number, newId: () => string, shared: Shared
   }));
   // A goal that holds from the beginning would end everything at once.
   const goal = fc.constantFrom<Condition>(
-    { kind: 'event', event: 'order.placed', done: true, since: { kind: 'entry' }, where: [] },
+    { kind: 'event', event: 'order.paid', done: true, since: { kind: 'entry' }, where: [] },
     { kind: 'event', event: 'page.seen', done: true, since: { kind: 'entry' }, where: [], times: 2 },
     { kind: 'attribute', test: { field: `x${tree}`, op: 'over', value: 1 } },
   );

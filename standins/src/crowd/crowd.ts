@@ -116,7 +116,7 @@ function besides(seed: number, n: number, joined: number): Planned[] {
     const day = 2 + r() * 30;
     for (const later of [0, r()])
       out.push(
-        event(day + later, 'product.viewed', { product: kit.title, page: `https://foldwell.example/kits/${kit.sku}` }),
+        event(day + later, 'item.viewed', { product: kit.title, page: `https://foldwell.example/kits/${kit.sku}` }),
       );
   }
   if (r() < 0.03) {
@@ -168,7 +168,7 @@ function checkout(email: string, r: () => number): Act {
   const cart = Math.floor(r() * 1e9).toString(36);
   return {
     kind: 'event',
-    type: 'checkout.started',
+    type: 'order.begun',
     email,
     data: { lines, total, cart, return_to: `https://foldwell.example/cart/${cart}` },
   };
@@ -349,13 +349,13 @@ export class Crowd {
         const code = this.state.codes?.[act.email];
         const paid = code ? await this.#useCode(code, act.email, act.total) : null;
         const data = { lines: act.lines, total: paid ?? act.total, ...(paid === null ? {} : { code }) };
-        await this.#event(act.email, 'order.placed', this.#shown(data), at);
+        await this.#event(act.email, 'order.paid', this.#shown(data), at);
         return;
       }
       case 'event': {
         await this.#event(act.email, act.type, this.#shown(act.data), at);
         const r = randomFrom(hashOf(`${act.email}/${at}`));
-        if (act.type === 'checkout.started' && r() < 0.55) {
+        if (act.type === 'order.begun' && r() < 0.55) {
           const { lines, total } = act.data;
           this.#plan(at + 20 * MINUTE + r() * r() * 60 * HOUR, {
             kind: 'order',

@@ -169,7 +169,7 @@ export class Shop {
             page: cartPage(cart, this.#doors?.pictures ?? {}, 'Write your email address, as marta@readers.example.'),
           };
         cart.email = email;
-        await this.#tell('checkout.started', email, {
+        await this.#tell('order.begun', email, {
           lines: this.#lines(cart, address),
           total: totalOf(cart),
           cart: cart.id,
@@ -212,7 +212,7 @@ export class Shop {
             return { page: checkoutPage(cart, (used.data as { detail: string }).detail) };
           }
         }
-        await this.#tell('order.placed', cart.email, {
+        await this.#tell('order.paid', cart.email, {
           lines: this.#lines(cart, address),
           total,
           number,

@@ -5,6 +5,7 @@ import { Button, Chip, inputClass, Sheet, TextField } from '../ui/index.tsx';
 import { Keys } from './keys.tsx';
 import { KindDialog } from './kind-dialog.tsx';
 import { PeopleTabs } from './people-tabs.tsx';
+import { Site } from './site.tsx';
 
 function Kinds() {
   const { data: around } = useAroundQuery();
@@ -71,8 +72,8 @@ function Kinds() {
         </tbody>
       </table>
       <form onSubmit={(e) => void submit(e)} className="grid grid-cols-[1fr_1fr_2fr_auto] items-end gap-3">
-        <TextField label="Called" name="label" placeholder="Order placed" required />
-        <TextField label="Name" name="name" placeholder="order.placed" required />
+        <TextField label="Called" name="label" placeholder="Ordered" required />
+        <TextField label="Name" name="name" placeholder="order.paid" required />
         <TextField label="Fields (name: type, …)" name="fields" placeholder="total: number, code: text" />
         <Button type="submit">Declare</Button>
       </form>
@@ -119,6 +120,7 @@ export function EventsScreen() {
         <PeopleTabs />
       </div>
       <Kinds />
+      <Site />
       <Keys />
       <Webhooks />
     </div>

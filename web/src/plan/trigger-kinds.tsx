@@ -1,16 +1,12 @@
 import { X } from 'lucide-react';
 import type { Trigger, TriggerOf } from '@ascenso/core';
-import type { Surroundings } from '@ascenso/contracts';
-import { attributeChoices, FieldTests } from '../conditions/index.ts';
-import { blankTest, FieldTestParts } from '../conditions/field-tests.tsx';
+import { PAGE_EVENT, type Surroundings } from '@ascenso/contracts';
+import { attributeChoices } from '../conditions/index.ts';
+import { blankTest } from '../conditions/field-tests.tsx';
 import { IconButton } from '../ui/index.tsx';
 import { Choice } from '../ui/choice.tsx';
-import { byLabel, byName, OneOf } from '../ui/one-of.tsx';
-import { DaysFrom } from './days-from.tsx';
-import { TimeOfDay } from './wait-panel.tsx';
-import { NameField } from '../ui/name-field.tsx';
-import { EventChoice } from '../ui/event-choice.tsx';
-import { NumberInput } from '../ui/number-field.tsx';
+
+import { TriggerParts, type PartsProps } from './trigger-parts.tsx';
 
 interface Choice {
   value: string;
@@ -45,7 +41,7 @@ const CHOICES: Choice[] = [
     'event',
     'does something (an event)',
     { kind: 'event', event: '', where: [] },
-    (t) => t.kind === 'event' && t.event !== 'form.sent',
+    (t) => t.kind === 'event' && t.event !== 'form.sent' && t.event !== PAGE_EVENT,
   ),
   fixed(
     'form',
@@ -53,6 +49,24 @@ const CHOICES: Choice[] = [
     { kind: 'event', event: 'form.sent', where: [] },
     (t) => t.kind === 'event' && t.event === 'form.sent',
   ),
+  fixed(
+    'page',
+    'reaches a page of your site',
+    { kind: 'event', event: PAGE_EVENT, where: [] },
+    (t) => t.kind === 'event' && t.event === PAGE_EVENT,
+  ),
+  {
+    value: 'unfollowed',
+    label: 'does something, and nothing follows',
+    blank: ({ kinds }) => ({
+      kind: 'unfollowed',
+      event: kinds.some((k) => k.name === PAGE_EVENT) ? PAGE_EVENT : '',
+      where: [],
+      without: '',
+      within: { amount: 2, unit: 'hours' },
+    }),
+    is: (t) => t.kind === 'unfollowed',
+  },
   fixed('tagged', 'gets a tag', { kind: 'tag', tag: '', what: 'added' }, (t) => t.kind === 'tag' && t.what === 'added'),
   fixed(
     'untagged',
@@ -106,155 +120,6 @@ const CHOICES: Choice[] = [
   fixed('hand', 'is added by hand', { kind: 'hand' }, (t) => t.kind === 'hand'),
 ];
 
-interface PartsProps<T> {
-  value: T;
-  around: Surroundings;
-  save: (t: Trigger) => void;
-}
-
-function EventParts({ value, around, save }: PartsProps<TriggerOf<'event'>>) {
-  const kind = around.kinds.find((k) => k.name === value.event);
-  return (
-    <>
-      {value.event !== 'form.sent' && (
-        <EventChoice
-          hideLabel
-          value={value.event}
-          kinds={around.kinds}
-          save={(event) => save({ ...value, event, where: [] })}
-        />
-      )}
-      {value.event === 'form.sent' && !kind && (
-        <p className="text-ink-2">No form has been sent yet. Declare its fields under People, Events and keys.</p>
-      )}
-      {kind && <FieldTests tests={value.where} fields={kind.fields} save={(where) => save({ ...value, where })} />}
-    </>
-  );
-}
-
-function DateParts({ value, around, save }: PartsProps<TriggerOf<'date'>>) {
-  return (
-    <div className="leading-9">
-      <DaysFrom days={value.days} max={366} save={(days) => save({ ...value, days })} />{' '}
-      <OneOf
-        label="Which date"
-        a="a date"
-        value={value.attribute}
-        of={byLabel(around.attributes.filter((a) => a.type === 'date'))}
-        save={(attribute) => save({ ...value, attribute })}
-        inline
-      />{' '}
-      at <TimeOfDay minute={value.minute} save={(minute) => save({ ...value, minute })} />{' '}
-      <Choice
-        label="How often"
-        hideLabel
-        value={String(value.yearly)}
-        choose={(v) => save({ ...value, yearly: v === 'true' })}
-        inline
-        of={[
-          { value: 'true', label: 'every year' },
-          { value: 'false', label: 'that once' },
-        ]}
-      />
-      <p className="text-[12px] leading-normal text-ink-2">
-        In the reader’s zone.{value.yearly ? ' 29 February falls on the 28th in other years.' : ''}
-      </p>
-    </div>
-  );
-}
-
-function QuietParts({ value, around, save }: PartsProps<TriggerOf<'quiet'>>) {
-  return (
-    <>
-      {value.what === 'event' && (
-        <EventChoice hideLabel value={value.event} kinds={around.kinds} save={(event) => save({ ...value, event })} />
-      )}
-      <label className="flex items-center gap-2">
-        for{' '}
-        <NumberInput
-          label="For how many days"
-          least={1}
-          most={999}
-          value={value.days}
-          save={(days) => save({ ...value, days })}
-          className="!w-20"
-        />{' '}
-        days
-      </label>
-      <p className="text-[12px] text-ink-2">
-        Found once in each such stretch, from the day you publish. Who has been quiet for longer is not taken in: add a
-        segment by hand for those.
-      </p>
-    </>
-  );
-}
-
-function Parts({ value, around, save }: PartsProps<Trigger>) {
-  switch (value.kind) {
-    case 'list':
-      return (
-        <OneOf
-          label="Which list"
-          a="a list"
-          value={value.list}
-          of={byName(around.lists)}
-          save={(list) => save({ ...value, list })}
-        />
-      );
-    case 'tag':
-      return (
-        <NameField
-          label="Which tag"
-          value={value.tag}
-          placeholder="kit-owner"
-          of={around.tags}
-          save={(tag) => save({ ...value, tag: tag.trim() })}
-        />
-      );
-    case 'attribute':
-      return (
-        <div className="flex flex-col gap-1.5">
-          <FieldTestParts
-            test={value.test}
-            fields={attributeChoices(around)}
-            save={(test) => save({ ...value, test })}
-          />
-        </div>
-      );
-    case 'event':
-      return <EventParts value={value} around={around} save={save} />;
-    case 'date':
-      return <DateParts value={value} around={around} save={save} />;
-    case 'segment':
-      return (
-        <>
-          <OneOf
-            label="Which segment"
-            a="a segment"
-            value={value.segment}
-            of={byName(around.segments)}
-            save={(segment) => save({ ...value, segment })}
-          />
-          <p className="text-[12px] text-ink-2">
-            {around.segments.length === 0
-              ? 'There is no segment yet: make one under People.'
-              : 'Looked at every hour. Who is in it already is not taken in.'}
-          </p>
-        </>
-      );
-    case 'quiet':
-      return <QuietParts value={value} around={around} save={save} />;
-    case 'reading':
-      return <p className="text-[12px] text-ink-2">Any email of any sequence. A click counts as an opening.</p>;
-    case 'hand':
-      return (
-        <p className="text-[12px] text-ink-2">
-          Add one person or a whole segment from the menu beside the name, once it is published.
-        </p>
-      );
-  }
-}
-
 /** One trigger: what it waits for, as parts of a sentence. */
 export function TriggerEditor({
   value,
@@ -281,7 +146,7 @@ export function TriggerEditor({
           </IconButton>
         )}
       </div>
-      <Parts value={value} around={around} save={save} />
+      <TriggerParts value={value} around={around} save={save} />
     </div>
   );
 }

@@ -103,7 +103,7 @@ export function RehearsalSetting({
           onClick={() =>
             setEvents([
               ...events,
-              { name: (around.kinds.find((k) => k.name === 'order.placed') ?? around.kinds[0])?.name ?? '', day: 2 },
+              { name: (around.kinds.find((k) => k.name === 'order.paid') ?? around.kinds[0])?.name ?? '', day: 2 },
             ])
           }
         >

@@ -26,7 +26,7 @@ function Beginning({ pattern, chosen, choose }: { pattern: Pattern | null; chose
       fromPattern(pattern, {
         newId,
         list: null,
-        events: ['order.placed', 'session.booked', 'club.renewed'],
+        events: ['order.paid', 'session.booked', 'club.renewed'],
         dates: ['birthday', 'renews_on'],
       }),
     [pattern],

@@ -9,7 +9,7 @@ export const afterPurchase: Pattern = {
   yours: ['the event that says an order was placed', 'the links of the three buttons', 'the name of your shop'],
   build: (b) =>
     b.sequence('After a purchase', {
-      triggers: [{ kind: 'event', event: b.event('order.placed'), where: [] }],
+      triggers: [{ kind: 'event', event: b.event('order.paid'), where: [] }],
       entry: { again: 'after-days', days: 60, key: '', holdout: 0 },
       steps: [
         b.wait(1, 'days'),

@@ -114,7 +114,7 @@ export const launch: Pattern = {
     });
     return b.sequence('Launch', {
       triggers: [{ kind: 'hand' }],
-      goal: b.did('order.placed'),
+      goal: b.did('order.paid'),
       cap: { exempt: false, priority: 2, yields: 'later' },
       steps: [
         b.email({

@@ -2,7 +2,7 @@ import type { Builder, Pattern } from './builder.ts';
 
 // Patterns for people who were about to buy. Told apart by how far they got: looked, put into the cart, began to order.
 
-const ordered = (b: Builder) => b.did('order.placed');
+const ordered = (b: Builder) => b.did('order.paid');
 
 export const abandonedCheckout: Pattern = {
   id: 'abandoned-checkout',
@@ -16,7 +16,7 @@ export const abandonedCheckout: Pattern = {
   ],
   build: (b) =>
     b.sequence('Abandoned checkout', {
-      triggers: [{ kind: 'event', event: b.event('checkout.started'), where: [] }],
+      triggers: [{ kind: 'event', event: b.event('order.begun'), where: [] }],
       entry: { again: 'after-leaving', days: 30, key: '', holdout: 0 },
       goal: ordered(b),
       steps: [
@@ -69,7 +69,7 @@ export const leftInTheCart: Pattern = {
     b.sequence('Left in the cart', {
       triggers: [{ kind: 'event', event: b.event('cart.filled'), where: [] }],
       entry: { again: 'after-days', days: 14, key: '', holdout: 0 },
-      goal: { kind: 'any', of: [ordered(b), b.did('checkout.started')] },
+      goal: { kind: 'any', of: [ordered(b), b.did('order.begun')] },
       steps: [
         b.wait(4, 'hours'),
         b.email({
@@ -106,7 +106,7 @@ export const lookedAndLeft: Pattern = {
     'the link of the button',
   ],
   build: (b) => {
-    const viewed = b.event('product.viewed');
+    const viewed = b.event('item.viewed');
     return b.sequence('Looked and left', {
       triggers: [{ kind: 'event', event: viewed, where: [] }],
       filter: {

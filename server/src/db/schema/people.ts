@@ -150,6 +150,7 @@ export const events = pgTable(
   (t) => [
     primaryKey({ columns: [t.workspaceId, t.personId, t.occurredAt, t.id] }),
     index('events_name').on(t.workspaceId, t.personId, t.name, t.occurredAt),
+    index('events_kind').on(t.workspaceId, t.name, t.occurredAt),
   ],
 );
 

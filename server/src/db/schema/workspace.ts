@@ -19,6 +19,11 @@ export const workspaces = pgTable('workspaces', {
     .default(sql`'{}'`),
   /** Marketing emails to one person on one local day, at most; null for no cap. */
   dailyCap: integer('daily_cap'),
+  /** Hosts of the workspace's own sites, whose pages may tell who has reached them. */
+  siteHosts: text('site_hosts')
+    .array()
+    .notNull()
+    .default(sql`'{}'`),
   /** What people earn by what they do. */
   points: jsonb('points').$type<PointRules>().notNull().default({ opened: 0, clicked: 0, events: {} }),
 });
