@@ -1,6 +1,7 @@
 import { settingNames, type Command, type Offer, type Sequence } from '@ascenso/core';
 import { DEMO_NOW, owner } from './bootstrap.ts';
-import { cover, guide, kits, mark, papers, portrait, product } from './pictures.ts';
+import { notebook, openBook, pamphlets, sheets, spool } from './goods.ts';
+import { cover, guide, kits, mark, papers, portrait } from './pictures.ts';
 import { email, signature, text, useMasthead } from './letters.ts';
 import { allSequences, type DemoIds } from './sequences/index.ts';
 import { signUpForm } from './sign-up.ts';
@@ -105,11 +106,11 @@ const tomasz = (
 ).id;
 /** Pictures of what the shop sells, by the name that the shop knows it under. */
 const products = {
-  'kit-pamphlet': await upload('kit-pamphlet.png', product('#d9c3a0')),
-  'kit-long-stitch': await upload('kit-long-stitch.png', product('#b9c8b8')),
-  'kit-coptic': await upload('kit-coptic.png', product('#cbb3be')),
-  'paper-cream-120': await upload('paper-cream-120.png', product('#efe3c8')),
-  'thread-linen': await upload('thread-linen.png', product('#c9532b')),
+  'kit-pamphlet': await upload('kit-pamphlet.png', pamphlets()),
+  'kit-long-stitch': await upload('kit-long-stitch.png', notebook()),
+  'kit-coptic': await upload('kit-coptic.png', openBook()),
+  'paper-cream-120': await upload('paper-cream-120.png', sheets()),
+  'thread-linen': await upload('thread-linen.png', spool()),
 };
 const pictureOf = (sku: keyof typeof products) => `${base}/f/${products[sku]}`;
 const cart = [
@@ -289,9 +290,16 @@ const begun = await ask(`${process.env.CROWD_URL}/begin`, {
   }),
 });
 if (!begun.ok) throw new Error('The simulated people did not begin.');
+/** Makes the shop's pages pages of the workshop's own; answers the name that they tell with. */
+async function siteOfShop(): Promise<string> {
+  const { host } = new URL(process.env.SHOP_URL ?? '');
+  await call('PUT', '/site', { hosts: ['foldwell.example', host] });
+  const { snippet } = await call<{ snippet: string }>('GET', '/site');
+  return /data-site="([^"]+)"/.exec(snippet)?.[1] ?? '';
+}
 const opened = await ask(`${process.env.SHOP_URL}/begin`, {
   method: 'POST',
-  body: JSON.stringify({ base, key, pictures: shopPictures }),
+  body: JSON.stringify({ base, key, pictures: shopPictures, site: await siteOfShop() }),
 });
 if (!opened.ok) throw new Error('The simulated shop did not open.');
 

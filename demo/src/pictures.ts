@@ -1,10 +1,10 @@
 import { createCanvas, type SKRSContext2D } from '@napi-rs/canvas';
 import { PDFDocument, rgb, StandardFonts } from 'pdf-lib';
 
-const CREAM = '#f3e7d0';
-const BROWN = '#6b3a22';
+export const CREAM = '#f3e7d0';
+export const BROWN = '#6b3a22';
 
-function picture(width: number, height: number, draw: (c: SKRSContext2D) => void): Buffer {
+export function picture(width: number, height: number, draw: (c: SKRSContext2D) => void): Buffer {
   const canvas = createCanvas(width, height);
   draw(canvas.getContext('2d'));
   return canvas.toBuffer('image/png');
@@ -67,25 +67,6 @@ export const portrait = (ground: string): Buffer =>
     c.beginPath();
     c.ellipse(96, 186, 68, 62, 0, 0, Math.PI * 2);
     c.fill();
-  });
-
-/** One thing that the shop sells: a box in its colour, with a thread around it. */
-export const product = (colour: string): Buffer =>
-  picture(384, 384, (c) => {
-    c.fillStyle = '#efe9dc';
-    c.fillRect(0, 0, 384, 384);
-    c.fillStyle = colour;
-    c.fillRect(72, 96, 240, 216);
-    c.fillStyle = 'rgba(0,0,0,0.1)';
-    c.fillRect(72, 284, 240, 28);
-    c.strokeStyle = BROWN;
-    c.lineWidth = 6;
-    c.beginPath();
-    c.moveTo(192, 96);
-    c.lineTo(192, 312);
-    c.moveTo(72, 190);
-    c.lineTo(312, 190);
-    c.stroke();
   });
 
 /** Three stacks of paper. */

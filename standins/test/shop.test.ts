@@ -57,7 +57,7 @@ test('a cart is told of as it is begun, with its lines and the way back to it; a
   expect(await (await post(`${mine}/checkout`, { email: 'no address' })).text()).toContain('Write your email address');
   await post(`${mine}/add`, { sku: 'thread-linen' });
   const till = await post(`${mine}/checkout`, { email: 'Marta@readers.example' });
-  expect(await till.text()).toContain('38.00 EUR');
+  expect(await till.text()).toContain('€38.00');
   expect(told.at(-1)).toMatchObject({
     path: 'POST /intake/events',
     key: 'Bearer asc_key',
@@ -82,8 +82,8 @@ test('a code that is not good says why; a good one is taken off, used once, and 
   const mine = await cart();
   await post(`${mine}/checkout`, { email: 'jonas@readers.example' });
   expect(await (await post(`${mine}/code`, { code: 'WRONG' })).text()).toContain('There is no such code.');
-  expect(await (await post(`${mine}/code`, { code: 'KIT-1' })).text()).toContain('−3.20 EUR');
-  expect(await (await post(`${mine}/order`, {})).text()).toContain('28.80 EUR');
+  expect(await (await post(`${mine}/code`, { code: 'KIT-1' })).text()).toContain('−€3.20');
+  expect(await (await post(`${mine}/order`, {})).text()).toContain('€28.80');
   expect(told.at(-2)).toMatchObject({
     path: 'POST /intake/codes/KIT-1/redeem',
     body: { total: 28.8, email: 'jonas@readers.example', currency: 'EUR' },
@@ -102,7 +102,7 @@ test('a code that was good when it was typed and has gone since is taken out aga
   await post(`${mine}/code`, { code: 'KIT-1' });
   used = true;
   expect(await (await post(`${mine}/order`, {})).text()).toContain('This code has been used.');
-  expect(await (await post(`${mine}/order`, {})).text()).toContain('32.00 EUR');
+  expect(await (await post(`${mine}/order`, {})).text()).toContain('€32.00');
 });
 
 test('what is not there is a page that says so, and nothing typed becomes markup', async () => {
@@ -110,4 +110,25 @@ test('what is not there is a page that says so, and nothing typed becomes markup
   const mine = await cart();
   const page = await (await post(`${mine}/checkout`, { email: '"><script>alert(1)</script>@x.example' })).text();
   expect(page).not.toContain('<script>');
+});
+
+test('the cart is found again by the browser, shown on every page, counted up and down, and priced as the region writes it', async () => {
+  const made = await fetch(`${address}/cart`, {
+    method: 'POST',
+    body: new URLSearchParams({ sku: 'kit-coptic' }),
+    redirect: 'manual',
+  });
+  const cookie = made.headers.get('set-cookie')?.split(';')[0] ?? '';
+  const mine = made.headers.get('location') ?? '';
+  const see = async (to: string, language = 'de-DE') =>
+    (await (await fetch(`${address}${to}`, { headers: { cookie, 'accept-language': `${language},en;q=0.5` } })).text())
+      .replaceAll('&#160;', ' ')
+      .replaceAll('\u00a0', ' ');
+  expect(await see('/')).toContain(`<a class="basket" href="${mine}">Cart <b>1</b> <span>32,00 €</span></a>`);
+  await post(`${mine}/count`, { sku: 'kit-coptic', by: '1' });
+  expect(await see('/kits/thread-linen', 'en-GB')).toContain('Cart <b>2</b> <span>€64.00</span>');
+  await post(`${mine}/count`, { sku: 'kit-coptic', by: '-1' });
+  await post(`${mine}/count`, { sku: 'kit-coptic', by: '-1' });
+  expect(await see(mine)).toContain('It is empty.');
+  expect(await see('/')).toContain('Your cart is empty');
 });

@@ -4,7 +4,8 @@ export const READER = 'from_email';
 /**
  * The script for pages of one's own, 2 kB at most. It tells us that a page was reached where one of our links, or a form,
  * has said by whom. It keeps that for later visits (a cookie of the page's own, for 90 days) only once the page hands it
- * the reader's consent: `ascenso.consent(true)`; `false` forgets it. Pages without a reload call `ascenso.reached()`.
+ * the reader's consent: `ascenso.consent(true)`, while `ascenso.known` says that there is
+ * somebody to ask; `false` forgets it. Pages without a reload call `ascenso.reached()`.
  */
 export const SITE_SCRIPT = `(function () {
   var script = document.currentScript;
@@ -28,6 +29,7 @@ export const SITE_SCRIPT = `(function () {
     navigator.sendBeacon(door, new Blob([JSON.stringify(told)], { type: 'text/plain' }));
   }
   window.ascenso = {
+    known: !!who,
     reached: reached,
     consent: function (given) {
       if (!given) keep(0);

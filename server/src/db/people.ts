@@ -1,5 +1,5 @@
 import { and, eq, sql, type SQL } from 'drizzle-orm';
-import { namesOf } from '@ascenso/contracts';
+import { namesOf, PAGE_EVENT } from '@ascenso/contracts';
 import type { PeopleAnswer, PersonAnswer, PersonEvent, PersonRow, ReaderAnswer, StoryEntry } from '@ascenso/contracts';
 import {
   EXPIRED_EVENT,
@@ -272,6 +272,8 @@ function eventWords(e: PersonEvent, words: Pick<Names, 'event'>): string {
     return `Confirmed “${String(e.payload.list)}” again${e.payload.by === 'team' ? ', entered by the team' : ''}: its mail goes to them again, other lists stay off.`;
   if (e.name === 'email.returned')
     return `An email came back${e.payload.final ? ' for good' : ''}: ${String(e.payload.status)}${e.payload.answer ? `, ${String(e.payload.answer)}` : ''}.`;
+  if (e.name === PAGE_EVENT)
+    return `Reached “${String(e.payload.title || e.payload.page)}”, ${String(e.payload.site)}${String(e.payload.page)}.`;
   if (e.name === 'complained') return 'Called an email spam: all marketing has stopped.';
   if (e.name === 'unsubscribed') return 'Unsubscribed: all but service mail has stopped.';
   const total = typeof e.payload.total === 'number' ? `, total ${e.payload.total}` : '';

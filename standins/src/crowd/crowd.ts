@@ -162,7 +162,7 @@ function datesOf(seed: number, n: number, joined: number): Record<string, string
 function checkout(email: string, r: () => number): Act {
   const lines = Array.from({ length: 1 + Math.floor(r() * 2.4) }, () => {
     const kit = KITS[Math.floor(r() * KITS.length)] as (typeof KITS)[number];
-    return { ...kit, quantity: 1 + Math.floor(r() * 1.4) };
+    return { sku: kit.sku, title: kit.title, price: kit.price, quantity: 1 + Math.floor(r() * 1.4) };
   });
   const total = lines.reduce((sum, l) => sum + l.price * l.quantity, 0);
   const cart = Math.floor(r() * 1e9).toString(36);

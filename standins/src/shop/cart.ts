@@ -14,3 +14,5 @@ const priceOf = (sku: string) => KITS.find((g) => g.sku === sku)?.price ?? 0;
 /** What a cart comes to before anything is taken off. */
 export const totalOf = (cart: Pick<Cart, 'lines'>): number =>
   cart.lines.reduce((sum, l) => sum + priceOf(l.sku) * l.quantity, 0);
+/** How many things lie in a cart. */
+export const countOf = (cart: Pick<Cart, 'lines'>): number => cart.lines.reduce((sum, l) => sum + l.quantity, 0);

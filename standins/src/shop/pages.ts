@@ -1,69 +1,114 @@
 import { KITS as goods } from '../goods.ts';
-import { CURRENCY, totalOf, type Cart } from './cart.ts';
+import { countOf, CURRENCY, totalOf, type Cart } from './cart.ts';
+import { STYLE } from './style.ts';
 
-// The pages of the simulated shop: plain HTML, forms, no script.
+// The pages of the simulated shop: plain HTML and forms. The one script is the application's, which tells what was reached.
 
 type Kit = (typeof goods)[number];
-type Pictures = Readonly<Record<string, string>>;
+export type Pictures = Readonly<Record<string, string>>;
+
+/** What every page needs to know of whoever looks at it, and of the shop. */
+export interface Visit {
+  pictures: Pictures;
+  /** What they have in their cart, or null while they have none. */
+  cart: Cart | null;
+  /** How prices are written where they live (BCP 47). */
+  locale: string;
+  /** The script of the application with the name of the site, or null before the demo is made. */
+  script: { src: string; site: string } | null;
+}
 
 const escape = (text: string) => text.replace(/[&<>"']/g, (c) => `&#${c.charCodeAt(0)};`);
-const money = (amount: number) => `${amount.toFixed(2)} ${CURRENCY}`;
 
-const page = (
-  title: string,
-  body: string,
-): string => `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width,initial-scale=1"><title>${escape(title)} · Foldwell Bindery, the shop</title>
-<style>body{font:17px/1.5 Georgia,serif;background:#f6f1e6;color:#2b2a27;margin:0}header{background:#6b3a22;color:#fff;padding:14px 24px}header a{color:#fff;text-decoration:none;font-weight:700}header small{opacity:.85;margin-left:12px}main{max-width:720px;margin:28px auto;padding:0 20px}h1{font-size:26px}ul.kits{display:grid;grid-template-columns:repeat(auto-fill,minmax(200px,1fr));gap:18px;list-style:none;padding:0}ul.kits li,.sheet{background:#fff;border:1px solid #ddd6c8;border-radius:8px;padding:14px}img{max-width:100%;height:auto;display:block}table{width:100%;border-collapse:collapse}td,th{padding:8px 4px;border-bottom:1px solid #ddd6c8;text-align:left}td:last-child,th:last-child{text-align:right}button{font:inherit;background:#6b3a22;color:#fff;border:0;border-radius:6px;padding:9px 16px;cursor:pointer}input{font:inherit;padding:8px 10px;border:1px solid #8a8271;border-radius:6px;width:100%;box-sizing:border-box;margin:4px 0 12px}.told{background:#faefd6;color:#6d4a06;border-radius:6px;padding:10px 14px}.row{display:flex;gap:10px;align-items:end}.row>label{flex:1}</style></head>
-<body><header><a href="/">Foldwell Bindery</a><small>a simulated shop: nothing is sold here</small></header><main>${body}</main></body></html>`;
+/** A price as the reader's region writes it. */
+const money = ({ locale }: Visit, amount: number) =>
+  escape(new Intl.NumberFormat(locale, { style: 'currency', currency: CURRENCY }).format(amount));
 
-export const messagePage = (title: string, text: string): string =>
-  page(title, `<h1>${escape(title)}</h1><p>${escape(text)}</p><p><a href="/">To the shop</a></p>`);
+const MARK = `<svg viewBox="0 0 48 32" width="48" height="32" aria-hidden="true"><path d="M22 5Q12 0 1 4v23q11-4 21 1zm4 0Q36 0 47 4v23q-11-4-21 1z" fill="#f3e7d0"/><path d="M24 7v4m0 3v4m0 3v4" stroke="#c9532b" stroke-width="2"/></svg>`;
 
-const picture = (kit: Kit, pictures: Pictures) =>
-  pictures[kit.sku] ? `<img src="${escape(pictures[kit.sku] as string)}" alt="">` : '';
-const add = (kit: Kit, to: string, words: string) =>
-  `<form method="post" action="${to}"><input type="hidden" name="sku" value="${kit.sku}"><button>${words}</button></form>`;
+/** Asks whether later visits may be known, where one of our links has said who this is; the answer goes to the script. */
+const CONSENT = `<form class="ask" id="ask" hidden><p>May the workshop know when you come back?</p><button type="submit">Yes</button><button type="button" class="plain">No</button></form>
+<script>addEventListener('load',function(){var f=document.getElementById('ask');if(!window.ascenso||!ascenso.known||localStorage.asked)return;f.hidden=false;function end(yes){localStorage.asked='1';ascenso.consent(yes);f.hidden=true}f.onsubmit=function(e){e.preventDefault();end(true)};f.querySelector('.plain').onclick=function(){end(false)}})</script>`;
 
-export const frontPage = (kits: readonly Kit[], pictures: Pictures): string =>
+function page(visit: Visit, title: string, body: string): string {
+  const { cart, script } = visit;
+  const count = cart && !cart.order ? countOf(cart) : 0;
+  const basket =
+    cart && count > 0
+      ? `<a class="basket" href="/cart/${cart.id}">Cart <b>${count}</b> <span>${money(visit, totalOf(cart))}</span></a>`
+      : '<span class="basket empty">Your cart is empty</span>';
+  return `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width,initial-scale=1"><title>${escape(title)} · Foldwell Bindery</title>
+<style>${STYLE}</style>${script ? `<script src="${escape(script.src)}" data-site="${escape(script.site)}" defer></script>` : ''}</head>
+<body><header><a class="house" href="/">${MARK}<span>Foldwell Bindery<small>Paper, thread, tools and kits</small></span></a>${basket}</header><main>${body}</main>
+<footer>Rua das Gáveas 12, Lisboa. A simulated shop: nothing is sold here.</footer>${script ? CONSENT : ''}</body></html>`;
+}
+
+export const messagePage = (visit: Visit, title: string, text: string): string =>
+  page(visit, title, `<h1>${escape(title)}</h1><p>${escape(text)}</p><p><a href="/">To the shop</a></p>`);
+
+const picture = (kit: Kit, { pictures }: Visit) =>
+  pictures[kit.sku] ? `<img src="${escape(pictures[kit.sku] as string)}" alt="" width="384" height="384">` : '';
+const add = (kit: Kit, visit: Visit, words: string) =>
+  `<form method="post" action="${visit.cart && !visit.cart.order ? `/cart/${visit.cart.id}/add` : '/cart'}"><input type="hidden" name="sku" value="${kit.sku}"><button>${words}</button></form>`;
+
+const card = (kit: Kit, visit: Visit, words: string) =>
+  `<li><a href="/kits/${kit.sku}">${picture(kit, visit)}<b>${escape(kit.title)}</b></a><p>${escape(kit.about)}</p><div class="buy"><span class="price">${money(visit, kit.price)}</span>${add(kit, visit, words)}</div></li>`;
+
+export const frontPage = (visit: Visit): string =>
   page(
+    visit,
     'Kits and papers',
-    `<h1>Kits, papers, thread</h1><ul class="kits">${kits.map((k) => `<li>${picture(k, pictures)}<p><a href="/kits/${k.sku}"><b>${escape(k.title)}</b></a><br>${money(k.price)}</p>${add(k, '/cart', 'Into the cart')}</li>`).join('')}</ul>`,
+    `<h1>Kits, papers, thread</h1><p class="lead">Everything for a first book, cut and folded by hand in Lisbon.</p><ul class="kits">${goods.map((k) => card(k, visit, 'Into the cart')).join('')}</ul>`,
   );
 
-export const productPage = (kit: Kit, pictures: Pictures): string =>
+export const productPage = (kit: Kit, visit: Visit): string =>
   page(
+    visit,
     kit.title,
-    `<h1>${escape(kit.title)}</h1><div class="sheet">${picture(kit, pictures)}<p>${money(kit.price)}</p>${add(kit, '/cart', 'Into the cart')}</div>`,
+    `<div class="one">${picture(kit, visit)}<div><h1>${escape(kit.title)}</h1><p class="lead">${escape(kit.about)}</p><ul class="holds">${kit.holds.map((h) => `<li>${escape(h)}</li>`).join('')}</ul><div class="buy"><span class="price">${money(visit, kit.price)}</span>${add(kit, visit, 'Into the cart')}</div></div></div>`,
   );
 
 const told = (words: string | undefined) => (words ? `<p class="told" role="alert">${escape(words)}</p>` : '');
 
-function lines(cart: Cart): string {
+/** The lines of a cart with their sum; where it may still be changed, each with its number. */
+function lines(cart: Cart, visit: Visit, change: boolean): string {
   const rows = cart.lines.map((l) => {
     const kit = goods.find((g) => g.sku === l.sku);
-    return `<tr><td>${escape(kit?.title ?? l.sku)}</td><td>${l.quantity}</td><td>${money((kit?.price ?? 0) * l.quantity)}</td></tr>`;
+    const title = escape(kit?.title ?? l.sku);
+    const count = change
+      ? `<form method="post" action="/cart/${cart.id}/count" class="count"><input type="hidden" name="sku" value="${l.sku}"><button name="by" value="-1" aria-label="One ${title} less">−</button><b>${l.quantity}</b><button name="by" value="1" aria-label="One ${title} more">+</button></form>`
+      : String(l.quantity);
+    return `<tr><td>${kit ? picture(kit, visit) : ''}</td><td>${title}</td><td>${count}</td><td>${money(visit, (kit?.price ?? 0) * l.quantity)}</td></tr>`;
   });
   const off = cart.code
-    ? `<tr><td colspan="2">${escape(cart.code.words)}, code ${escape(cart.code.code)}</td><td>−${money(cart.code.off)}</td></tr>`
+    ? `<tr class="off"><td></td><td colspan="2">${escape(cart.code.words)}, code ${escape(cart.code.code)}</td><td>−${money(visit, cart.code.off)}</td></tr>`
     : '';
   const total = totalOf(cart) - (cart.code?.off ?? 0);
-  return `<table><tr><th>What</th><th>How many</th><th>Price</th></tr>${rows.join('')}${off}<tr><td colspan="2"><b>Total</b></td><td><b>${money(total)}</b></td></tr></table>`;
+  return `<table><thead><tr><th></th><th>What</th><th>How many</th><th>Price</th></tr></thead><tbody>${rows.join('')}${off}<tr class="total"><td></td><td colspan="2">Total</td><td>${money(visit, total)}</td></tr></tbody></table>`;
 }
 
-export const cartPage = (cart: Cart, pictures: Pictures, problem?: string): string =>
+export const cartPage = (cart: Cart, visit: Visit, problem?: string): string =>
   page(
+    visit,
     'Your cart',
-    `<h1>Your cart</h1><div class="sheet">${lines(cart)}<form method="post" action="/cart/${cart.id}/checkout">${told(problem)}<p><label>Your email address<input name="email" type="email" value="${escape(cart.email)}"></label><button>To the checkout</button></p></form></div><h2>Something more?</h2><ul class="kits">${goods.map((k) => `<li>${picture(k, pictures)}<p>${escape(k.title)}<br>${money(k.price)}</p>${add(k, `/cart/${cart.id}/add`, 'Add')}</li>`).join('')}</ul>`,
+    cart.lines.length === 0
+      ? '<h1>Your cart</h1><p>It is empty. <a href="/">To the shop</a></p>'
+      : `<h1>Your cart</h1><div class="sheet">${lines(cart, visit, true)}<form method="post" action="/cart/${cart.id}/checkout">${told(problem)}<p><label>Your email address<input name="email" type="email" value="${escape(cart.email)}"></label><button>To the checkout</button></p></form></div><h2>Something more?</h2><ul class="kits">${goods
+          .filter((k) => !cart.lines.some((l) => l.sku === k.sku))
+          .map((k) => card(k, visit, 'Add'))
+          .join('')}</ul>`,
   );
 
-export const checkoutPage = (cart: Cart, problem?: string): string =>
+export const checkoutPage = (cart: Cart, visit: Visit, problem?: string): string =>
   page(
+    visit,
     'Checkout',
-    `<h1>Checkout</h1><div class="sheet"><p>For ${escape(cart.email)}</p>${lines(cart)}${told(problem)}<form method="post" action="/cart/${cart.id}/code" class="row"><label>A code you have<input name="code" autocomplete="off"></label><button style="margin-bottom:12px">Use this code</button></form><form method="post" action="/cart/${cart.id}/order"><button>Place the order</button></form></div>`,
+    `<h1>Checkout</h1><div class="sheet"><p>For ${escape(cart.email)}</p>${lines(cart, visit, false)}${told(problem)}<form method="post" action="/cart/${cart.id}/code" class="row"><label>A code you have<input name="code" autocomplete="off"></label><button class="plain">Use this code</button></form><form method="post" action="/cart/${cart.id}/order"><button>Place the order</button></form></div>`,
   );
 
-export const thanksPage = (cart: Cart): string =>
+export const thanksPage = (cart: Cart, visit: Visit): string =>
   page(
+    visit,
     'Thank you',
-    `<h1>Thank you</h1><p class="sheet">Order ${escape(cart.order?.number ?? '')}, ${money(cart.order?.total ?? 0)}. It will be packed by hand.</p><p><a href="/">Back to the shop</a></p>`,
+    `<h1>Thank you</h1><p class="sheet">Order <b>${escape(cart.order?.number ?? '')}</b>, ${money(visit, cart.order?.total ?? 0)}. It will be packed by hand.</p><p><a href="/">Back to the shop</a></p>`,
   );

@@ -6,13 +6,15 @@ import { randomUUID } from 'node:crypto';
 import { KITS as goods } from '../goods.ts';
 import { staysOnTheLine, writeWhole } from '../keeping.ts';
 import { CURRENCY, totalOf, type Cart } from './cart.ts';
-import { cartPage, checkoutPage, frontPage, messagePage, thanksPage, productPage } from './pages.ts';
+import { cartPage, checkoutPage, frontPage, messagePage, thanksPage, productPage, type Visit } from './pages.ts';
 
 /** What the shop knows of the application: its public address and a key. */
 export interface ShopDoors {
   base: string;
   key: string;
   pictures: Readonly<Record<string, string>>;
+  /** Name of the site that its pages tell with; absent where they tell nothing. */
+  site?: string;
 }
 
 interface CodeAnswer {
@@ -20,6 +22,10 @@ interface CodeAnswer {
   message: string;
   offer: { words: string; discount: { kind: 'percent' | 'amount' | 'delivery' | 'other'; value?: number } } | null;
 }
+
+/** The cookie by which a browser finds its cart again. */
+const CART = 'foldwell_cart';
+const MOST_OF_ONE = 20;
 
 const cents = (n: number) => Math.round(n * 100) / 100;
 
@@ -85,12 +91,30 @@ export class Shop {
 
   /** The lines of a cart as the application is told them. */
   #lines(cart: Cart, address: string): object[] {
-    return cart.lines.map(({ sku, quantity }) => ({
-      ...goods.find((g) => g.sku === sku),
-      quantity,
-      page: `${address}/kits/${sku}`,
-      ...(this.#doors?.pictures[sku] ? { image: this.#doors.pictures[sku] } : {}),
-    }));
+    return cart.lines.map(({ sku, quantity }) => {
+      const kit = goods.find((g) => g.sku === sku);
+      return {
+        sku,
+        title: kit?.title ?? sku,
+        price: kit?.price ?? 0,
+        quantity,
+        page: `${address}/kits/${sku}`,
+        ...(this.#doors?.pictures[sku] ? { image: this.#doors.pictures[sku] } : {}),
+      };
+    });
+  }
+
+  /** Who looks: the cart that their browser carries, and how their region writes prices. */
+  #visit(req: IncomingMessage): Visit {
+    const id = new RegExp(`(?:^|; )${CART}=([^;]+)`).exec(req.headers.cookie ?? '')?.[1] ?? '';
+    const [wanted = 'en-GB'] = (req.headers['accept-language'] ?? '').split(/[,;]/).filter(Boolean);
+    const { pictures = {}, site, base = '' } = this.#doors ?? {};
+    return {
+      pictures,
+      cart: this.#carts.get(id) ?? null,
+      locale: Intl.NumberFormat.supportedLocalesOf([wanted.replace('*', '')].filter(Boolean))[0] ?? 'en-GB',
+      script: site ? { src: `${base}/site.js`, site } : null,
+    };
   }
 
   #cart(id: string): Cart {
@@ -103,11 +127,11 @@ export class Shop {
   async #answer(
     req: IncomingMessage,
     address: string,
-  ): Promise<{ page: string } | { to: string } | { json: unknown } | null> {
+  ): Promise<{ page: string } | { to: string; cart?: string } | { json: unknown } | null> {
+    const visit = this.#visit(req);
     const { pathname } = new URL(req.url ?? '/', address);
     const [, place = '', id = '', what = ''] = pathname.split('/');
     const post = req.method === 'POST';
-    const pictures = this.#doors?.pictures ?? {};
     if (pathname === '/begin' && post) {
       let body = '';
       for await (const chunk of req) body += String(chunk);
@@ -115,10 +139,10 @@ export class Shop {
       this.#save();
       return { json: {} };
     }
-    if (pathname === '/') return { page: frontPage(goods, pictures) };
+    if (pathname === '/') return { page: frontPage(visit) };
     if (place === 'kits') {
       const kit = goods.find((g) => g.sku === id);
-      return kit ? { page: productPage(kit, pictures) } : null;
+      return kit ? { page: productPage(kit, visit) } : null;
     }
     if (place === 'cart' && post && id === '') {
       const form = await formOf(req);
@@ -133,23 +157,26 @@ export class Shop {
       };
       this.#carts.set(cart.id, cart);
       this.#save();
-      return { to: `/cart/${cart.id}` };
+      return { to: `/cart/${cart.id}`, cart: cart.id };
     }
     if (place !== 'cart') return null;
     const cart = this.#cart(id);
+    const seen = { ...visit, cart };
     if (!post)
       return {
-        page: what === 'thanks' ? thanksPage(cart) : what === 'pay' ? checkoutPage(cart) : cartPage(cart, pictures),
+        page:
+          what === 'thanks' ? thanksPage(cart, seen) : what === 'pay' ? checkoutPage(cart, seen) : cartPage(cart, seen),
       };
     const form = await formOf(req);
     if (cart.order) return { to: `/cart/${id}/thanks` };
-    const done = await this.#change(cart, what, form, address);
+    const done = await this.#change(cart, seen, what, form, address);
     this.#save();
     return done;
   }
 
   async #change(
     cart: Cart,
+    seen: Visit,
     what: string,
     form: URLSearchParams,
     address: string,
@@ -158,15 +185,21 @@ export class Shop {
       case 'add': {
         const sku = form.get('sku') ?? '';
         const line = cart.lines.find((l) => l.sku === sku);
-        if (line) line.quantity++;
+        if (line) line.quantity = Math.min(MOST_OF_ONE, line.quantity + 1);
         else if (goods.some((g) => g.sku === sku)) cart.lines.push({ sku, quantity: 1 });
+        return { to: `/cart/${cart.id}` };
+      }
+      case 'count': {
+        const line = cart.lines.find((l) => l.sku === form.get('sku'));
+        if (line) line.quantity = Math.min(MOST_OF_ONE, line.quantity + (form.get('by') === '1' ? 1 : -1));
+        cart.lines = cart.lines.filter((l) => l.quantity > 0);
         return { to: `/cart/${cart.id}` };
       }
       case 'checkout': {
         const email = (form.get('email') ?? '').trim().toLowerCase();
         if (!/^[^\s@]+@[^\s@]+\.[^\s@]+$/.test(email))
           return {
-            page: cartPage(cart, this.#doors?.pictures ?? {}, 'Write your email address, as marta@readers.example.'),
+            page: cartPage(cart, seen, 'Write your email address, as marta@readers.example.'),
           };
         cart.email = email;
         await this.#tell('order.begun', email, {
@@ -185,7 +218,7 @@ export class Shop {
         );
         const answer = data as CodeAnswer;
         if (!ok || !answer.good || !answer.offer)
-          return { page: checkoutPage(cart, answer.message ?? 'That code cannot be read.') };
+          return { page: checkoutPage(cart, seen, answer.message ?? 'That code cannot be read.') };
         const { discount, words } = answer.offer;
         const off =
           discount.kind === 'percent'
@@ -209,7 +242,7 @@ export class Shop {
           // It was good when it was typed, and has closed since.
           if (!used.ok) {
             cart.code = null;
-            return { page: checkoutPage(cart, (used.data as { detail: string }).detail) };
+            return { page: checkoutPage(cart, seen, (used.data as { detail: string }).detail) };
           }
         }
         await this.#tell('order.paid', cart.email, {
@@ -246,13 +279,19 @@ export class Shop {
       res.writeHead(status, { 'Content-Type': 'text/html; charset=utf-8' }).end(page);
     try {
       const answer = await this.#answer(req, `http://127.0.0.1:${port}`);
-      if (!answer) return void html(404, messagePage('Nothing here', 'The shop has no such page.'));
-      if ('to' in answer) return void res.writeHead(303, { Location: answer.to }).end();
+      if (!answer) return void html(404, messagePage(this.#visit(req), 'Nothing here', 'The shop has no such page.'));
+      if ('to' in answer)
+        return void res
+          .writeHead(303, {
+            Location: answer.to,
+            ...(answer.cart ? { 'Set-Cookie': `${CART}=${answer.cart}; Path=/; SameSite=Lax; HttpOnly` } : {}),
+          })
+          .end();
       if ('json' in answer)
         return void res.writeHead(200, { 'Content-Type': 'application/json' }).end(JSON.stringify(answer.json));
       html(200, answer.page);
     } catch (error) {
-      html(500, messagePage('Something went wrong', (error as Error).message));
+      html(500, messagePage(this.#visit(req), 'Something went wrong', (error as Error).message));
     }
   }
 }

@@ -68,10 +68,10 @@ export function Site() {
         )}
       </Field>
       <p className="text-[13px] text-ink-2">
-        It sets no cookie by itself. Once a reader has agreed, your page says <code>ascenso.consent(true)</code>, and
-        later visits of theirs are known for 90 days; <code>ascenso.consent(false)</code> forgets them. A page that
-        changes without loading anew says <code>ascenso.reached()</code>. What stands behind the ? of an address is not
-        kept.
+        It sets no cookie by itself. While <code>ascenso.known</code> is true, your page can ask; once a reader has
+        agreed, it says <code>ascenso.consent(true)</code>, and later visits of theirs are known for 90 days;{' '}
+        <code>ascenso.consent(false)</code> forgets them. A page that changes without loading anew says{' '}
+        <code>ascenso.reached()</code>. What stands behind the ? of an address is not kept.
       </p>
       <p>{data.hosts.length === 0 ? 'Name a host first: until then every page is refused.' : seen}</p>
     </Sheet>
