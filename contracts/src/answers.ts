@@ -350,6 +350,8 @@ export interface AttributeRow {
   key: string;
   label: string;
   type: 'text' | 'number' | 'date' | 'yes-no' | 'list';
+  /** A text that is one of these; of any where there are none. */
+  options: string[];
 }
 /** One place where an attribute is used. */
 export interface AttributeUse {

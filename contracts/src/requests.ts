@@ -100,6 +100,12 @@ export const addPeopleRequest = z.union(
 /** What is known of everybody beside the workspace's own attributes, by its column in a file of people: no attribute is called so. */
 export const COLUMNS_OF_EVERYBODY = ['email', 'time_zone', 'tags', 'points', 'lists', 'mail', 'known_since'] as const;
 const attributeLabel = z.string().trim().min(1, 'Give the attribute a name.').max(60);
+/** What a text can be: some values, each once whatever its capitals. */
+const attributeOptions = z
+  .array(z.string().trim().min(1, 'A value needs a word.').max(100))
+  .max(100, '100 values at most.')
+  .refine((all) => new Set(all.map((o) => o.toLowerCase())).size === all.length, 'Two of the values are the same.')
+  .refine((all) => all.length !== 1, 'Name two values at least.');
 export const attributeRequest = z.strictObject({
   key: z
     .string()
@@ -110,8 +116,12 @@ export const attributeRequest = z.strictObject({
     ),
   label: attributeLabel,
   type: z.enum(['text', 'number', 'date', 'yes-no', 'list']),
+  options: attributeOptions.default([]),
 });
-export const attributeChange = z.strictObject({ label: attributeLabel });
+export const attributeChange = z.strictObject({
+  label: attributeLabel.optional(),
+  options: attributeOptions.optional(),
+});
 export const attributeOrder = z.strictObject({ keys: z.array(z.string().max(60)).min(1).max(500) });
 export const segmentRequest = z.strictObject({
   name: z.string().trim().min(1, 'Give the segment a name.').max(80),

@@ -34,7 +34,16 @@ export const sequenceFileSchema = z
     senders: z
       .array(z.strictObject({ id, name, email: z.email(), fields: z.record(z.string(), z.string().max(300)) }))
       .max(50),
-    attributes: z.array(z.strictObject({ key: z.string().min(1).max(60), label: name, type: fieldType })).max(200),
+    attributes: z
+      .array(
+        z.strictObject({
+          key: z.string().min(1).max(60),
+          label: name,
+          type: fieldType,
+          options: z.array(z.string().max(100)).max(100).optional(),
+        }),
+      )
+      .max(200),
     events: z
       .array(
         z.strictObject({

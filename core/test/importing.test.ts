@@ -139,7 +139,7 @@ test('a row is a whole person or a fault: no cell is taken where another cannot 
     starts: [],
   };
   const read = rowReader(plan, {
-    attributes: new Map([['orders', { type: 'number', label: 'Orders' }]]),
+    attributes: new Map([['orders', { type: 'number', label: 'Orders', options: [] }]]),
     lists: new Map([['club', 'l2']]),
     isEmail: (t) => t.includes('@'),
   });

@@ -14,7 +14,7 @@ import release from '../package.json' with { type: 'json' };
 export interface Bootstrap {
   workspace: { name: string; zone: string; currency: string };
   users: { email: string; name: string; password: string; role: 'owner' | 'editor' | 'reviewer' }[];
-  attributes: { key: string; label: string; type: string }[];
+  attributes: { key: string; label: string; type: string; options?: string[] }[];
   sender: { name: string; email: string };
   /** Start of the practice clock, epoch ms, or null for the real clock. */
   practiceFrom: number | null;
@@ -53,7 +53,7 @@ export async function makeWorkspace({ db }: Connection, what: Omit<Bootstrap, 'p
     }
     for (const [i, a] of what.attributes.entries())
       await tx.execute(
-        sql`insert into attributes (workspace_id, key, label, type, position) values (${ws}, ${a.key}, ${a.label}, ${a.type}, ${i})`,
+        sql`insert into attributes (workspace_id, key, label, type, options, position) values (${ws}, ${a.key}, ${a.label}, ${a.type}, ${sql.param(a.options ?? [])}::text[], ${i})`,
       );
     await tx.execute(
       sql`insert into senders (workspace_id, id, name, email, is_default, untouched, fields) values (${ws}, ${newId()}, ${sender.name}, ${sender.email}, true, true, '{}')`,

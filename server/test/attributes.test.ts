@@ -2,7 +2,8 @@ import { sql } from 'drizzle-orm';
 import { agent, type Agent } from 'supertest';
 import { beforeAll, expect, test } from 'vitest';
 import type { AttributeDetails } from '@ascenso/contracts';
-import { paragraphs } from '@ascenso/core';
+import { blankForm, paragraphs, readAnswers, valueReader } from '@ascenso/core';
+import { formHtml } from '../src/app/form-html.ts';
 import { rows } from '../src/db/rows.ts';
 import { emailStep, owner, useWorld } from './support/world.ts';
 
@@ -92,4 +93,59 @@ test('it says how many have a value and every place that uses it; what is used i
     sql`select count(*) as n from people where attributes->>'thread' = 'waxed'`,
   );
   expect(kept[0]?.n).toBe(3);
+});
+
+test('a text can be one of some values: by hand, by a program, by a form and by a file; what was before stays', async () => {
+  const skill = { key: 'hand', label: 'Hand', type: 'text', options: ['new', 'some', 'Seasoned'] };
+  await ines.post('/api/attributes').send(skill).expect(200);
+  for (const options of [['one'], ['a', 'A'], ['', 'b']])
+    await ines
+      .post('/api/attributes')
+      .send({ ...skill, key: 'other', options })
+      .expect(422);
+  const wrong = await ines
+    .post('/api/attributes')
+    .send({ ...skill, key: 'other', type: 'number' })
+    .expect(422);
+  expect(wrong.body.error.message).toContain('Only a text');
+  const person = { email: 'one@of.example', attributes: { hand: 'expert' }, zone: null, lists: [] };
+  const refused = await ines.post('/api/people').send(person).expect(422);
+  expect(refused.body.error).toMatchObject({ field: 'attributes.hand' });
+  expect(refused.body.error.message).toContain('is one of new, some, Seasoned');
+  const { id } = (
+    await ines
+      .post('/api/people')
+      .send({ ...person, attributes: { hand: 'some' } })
+      .expect(200)
+  ).body as {
+    id: string;
+  };
+  await expect(world.join('two@of.example', { attributes: { hand: 'expert' } })).rejects.toThrow('422');
+  expect(valueReader(skill as never, { days: 'dmy', decimal: '.', yes: [], no: [] })('SEASONED')).toEqual({
+    ok: true,
+    value: 'Seasoned',
+  });
+  expect(valueReader(skill as never, { days: 'dmy', decimal: '.', yes: [], no: [] })('expert')).toMatchObject({
+    ok: false,
+    why: '“expert” is none of new, some, Seasoned',
+  });
+  const form = { ...blankForm('Gift', world.list, 'en', false) };
+  form.fields = [{ kind: 'attribute', id: 'h', key: 'hand', label: 'Have you bound a book?', required: true }];
+  const kindOf = () => ({ type: 'text', options: skill.options }) as const;
+  expect(readAnswers(form, { hand: 'expert' }, kindOf)).toEqual({ field: 'hand', why: 'wrong' });
+  expect(readAnswers(form, { hand: 'new' }, kindOf)).toMatchObject({ attributes: { hand: 'new' } });
+  expect(formHtml(form, '/x', kindOf)).toContain('<option>Seasoned</option>');
+  await ines
+    .patch('/api/attributes/hand')
+    .send({ options: ['new', 'old'] })
+    .expect(200);
+  expect(await called('hand')).toMatchObject({ label: 'Hand', options: ['new', 'old'], people: 1 });
+  await ines
+    .patch(`/api/people/${id}`)
+    .send({ attributes: { hand: 'some' } })
+    .expect(422);
+  await ines
+    .patch(`/api/people/${id}`)
+    .send({ attributes: { hand: 'old' } })
+    .expect(200);
 });

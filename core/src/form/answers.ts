@@ -1,5 +1,5 @@
 import type { Value } from '../audience/index.ts';
-import { valueReader, NO, YES, type ColumnType } from '../importing/index.ts';
+import { valueReader, NO, YES, type ValueKind } from '../importing/index.ts';
 import type { SignUpForm } from './schema.ts';
 
 /** What somebody said in a form, as it is kept until they confirm. */
@@ -25,7 +25,7 @@ export interface FormFault {
 export function readAnswers(
   form: SignUpForm,
   sent: Readonly<Record<string, string>>,
-  typeOf: (key: string) => ColumnType | undefined,
+  kindOf: (key: string) => ValueKind | undefined,
 ): FormAnswers | FormFault {
   const answers: FormAnswers = { attributes: {}, choices: {}, tags: [], lists: [] };
   for (const f of form.fields) {
@@ -44,12 +44,12 @@ export function readAnswers(
       if (sets.kind === 'attribute') answers.attributes[sets.key] = sets.value;
       continue;
     }
-    const type = typeOf(f.key);
-    if (text === '' || type === undefined) {
-      if (f.required && type !== undefined) return { field: name, why: 'missing' };
+    const kind = kindOf(f.key);
+    if (text === '' || kind === undefined) {
+      if (f.required && kind !== undefined) return { field: name, why: 'missing' };
       continue;
     }
-    const read = valueReader(type, { days: 'dmy', decimal: '.', yes: [...YES, 'on'], no: NO })(text);
+    const read = valueReader(kind, { days: 'dmy', decimal: '.', yes: [...YES, 'on'], no: NO })(text);
     if (!read.ok) return { field: name, why: 'wrong' };
     answers.attributes[f.key] = read.value;
   }

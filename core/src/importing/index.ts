@@ -5,6 +5,7 @@ export {
   type FileColumn,
   type ColumnType,
   type ImportPlan,
+  type ValueKind,
 } from './plan.ts';
 export { DAY_ORDER, readDate, readNumber, valueReader, type Reading, type Writing } from './values.ts';
 export { rowReader, type ImportedRow, type Knowing } from './row.ts';

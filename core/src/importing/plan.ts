@@ -1,6 +1,12 @@
 import { z } from 'zod';
 
 /** Types of what a column can hold, as attributes have them. */
+/** What values an attribute takes: of a type, and of a text perhaps one of some. */
+export interface ValueKind {
+  type: ColumnType;
+  options: readonly string[];
+}
+
 export type ColumnType = 'text' | 'number' | 'date' | 'yes-no' | 'list';
 
 /** What a column of a file becomes. */

@@ -1,12 +1,12 @@
 import type { Value } from '../audience/index.ts';
 import { isZone } from '../time/index.ts';
-import type { ColumnType, FileColumn, ImportPlan } from './plan.ts';
+import type { FileColumn, ImportPlan, ValueKind } from './plan.ts';
 import { partsOf, readDate, valueReader } from './values.ts';
 
 /** What has to be known of a workspace to read its people. */
 export interface Knowing {
-  /** Types of attributes by key. */
-  attributes: ReadonlyMap<string, { type: ColumnType; label: string }>;
+  /** What attributes are called, and which values they take, by key. */
+  attributes: ReadonlyMap<string, ValueKind & { label: string }>;
   /** Ids of lists by name, in lower case. */
   lists: ReadonlyMap<string, string>;
   /** Whether a text is an email address, in lower case. */
@@ -42,7 +42,7 @@ function cellReader(column: FileColumn, plan: ImportPlan, known: Knowing): CellR
     case 'attribute': {
       const attribute = known.attributes.get(column.key);
       if (!attribute) return () => `There is no attribute “${column.key}” any more.`;
-      const read = valueReader(attribute.type, plan);
+      const read = valueReader(attribute, plan);
       return (text, row) => {
         const reading = read(text);
         if (!reading.ok) return `${attribute.label}: ${reading.why}.`;

@@ -1,5 +1,5 @@
 import type { Value } from '../audience/index.ts';
-import type { ColumnType, ImportPlan } from './plan.ts';
+import type { ImportPlan, ValueKind } from './plan.ts';
 
 /** How dates, numbers and answers are written in a file. */
 export type Writing = Pick<ImportPlan, 'days' | 'decimal' | 'yes' | 'no'>;
@@ -61,14 +61,20 @@ export const partsOf = (text: string): string[] => [
 
 const lower = (words: readonly string[]): ReadonlySet<string> => new Set(words.map((w) => w.toLowerCase()));
 
-/** Makes what reads the cells of one column, which are not empty, as a type of attribute. */
-export function valueReader(type: ColumnType, writing: Writing): (text: string) => Reading {
+/** Makes what reads the cells of one column, which are not empty, as the values of an attribute. */
+export function valueReader({ type, options }: ValueKind, writing: Writing): (text: string) => Reading {
   const tooLong = (text: string) => no(`is ${text.length} characters long: ${LONGEST} are the most`);
   const within = (read: (text: string) => Reading) => (text: string) =>
     text.length > LONGEST ? tooLong(text) : read(text);
   switch (type) {
-    case 'text':
-      return within(yes);
+    case 'text': {
+      if (options.length === 0) return within(yes);
+      const known = new Map(options.map((o) => [o.toLowerCase(), o]));
+      return within((text) => {
+        const option = known.get(text.toLowerCase());
+        return option === undefined ? no(`${quoted(text)} is none of ${options.join(', ')}`) : yes(option);
+      });
+    }
     case 'list':
       return within((text) => yes(partsOf(text)));
     case 'number':

@@ -1,9 +1,9 @@
 import { Router } from 'express';
 import { attributeChange, attributeOrder, attributeRequest, pointRules } from '@ascenso/contracts';
 import type { AppContext } from '../app/context.ts';
-import { notFound, UserError } from '../app/errors.ts';
+import { invalid, notFound, UserError } from '../app/errors.ts';
 import { route } from '../app/routes.ts';
-import { addAttribute, listAttributes, nameAttribute, orderAttributes, usesOfAttribute } from '../db/attributes.ts';
+import { addAttribute, listAttributes, changeAttribute, orderAttributes, usesOfAttribute } from '../db/attributes.ts';
 import { intoBin } from '../db/bin.ts';
 import { pointsOf, setPoints } from '../db/points.ts';
 
@@ -15,6 +15,8 @@ export function attributesRouter(ctx: AppContext): Router {
   route(router, ctx, 'get', '/attributes', {}, async ({ ws }) => ({ attributes: await listAttributes(db, ws) }));
 
   route(router, ctx, 'post', '/attributes', { body: attributeRequest }, async ({ ws, body }) => {
+    if (body.options.length > 0 && body.type !== 'text')
+      throw invalid('options', 'Only a text can be one of some values.');
     if (!(await addAttribute(db, ws, body)))
       throw new UserError(409, 'exists', `There is already an attribute “${body.key}”.`, 'key');
     return {};
@@ -26,7 +28,7 @@ export function attributesRouter(ctx: AppContext): Router {
   });
 
   route(router, ctx, 'patch', '/attributes/:key', { body: attributeChange }, async ({ ws, params, body }) => {
-    if (!(await nameAttribute(db, ws, params.key as string, body.label))) throw notFound('attribute');
+    if (!(await changeAttribute(db, ws, params.key as string, body))) throw notFound('attribute');
     return {};
   });
 

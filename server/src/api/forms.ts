@@ -78,6 +78,12 @@ export function formsRouter(ctx: AppContext): Router {
       const keys =
         f.kind === 'attribute' ? [f.key] : f.options.flatMap((o) => (o.sets.kind === 'attribute' ? [o.sets.key] : []));
       const gone = keys.find((k) => !types.has(k));
+      const sets = f.kind === 'choice' ? f.options.map((o) => o.sets) : [];
+      for (const s of sets) {
+        const allowed = s.kind === 'attribute' ? (types.get(s.key)?.options ?? []) : [];
+        if (s.kind === 'attribute' && allowed.length > 0 && !allowed.includes(s.value))
+          throw invalid(`fields.${i}`, `“${s.key}” is one of ${allowed.join(', ')}: “${s.value}” is none of them.`);
+      }
       if (gone !== undefined) throw invalid(`fields.${i}`, `There is no attribute “${gone}”.`);
       const own = f.kind === 'choice' ? f.options.flatMap((o) => (o.sets.kind === 'list' ? [o.sets.list] : [])) : [];
       for (const list of own)

@@ -1,4 +1,4 @@
-import { escapeHtml, joiningWords, type ColumnType, type FormField, type SignUpForm } from '@ascenso/core';
+import { escapeHtml, joiningWords, type ValueKind, type FormField, type SignUpForm } from '@ascenso/core';
 
 /** The field that people do not see: whoever fills it in is none. */
 export const TRAP = 'website';
@@ -11,10 +11,10 @@ interface Filled {
 }
 const EMPTY: Filled = { values: {}, fault: null };
 
-const TYPES: Partial<Record<ColumnType, string>> = { number: 'text" inputmode="decimal', date: 'date' };
+const TYPES: Partial<Record<ValueKind['type'], string>> = { number: 'text" inputmode="decimal', date: 'date' };
 
 /** A field of its own name, with what is wrong with it below. */
-function field(f: FormField, typeOf: (key: string) => ColumnType | undefined, filled: Filled): string {
+function field(f: FormField, kindOf: (key: string) => ValueKind | undefined, filled: Filled): string {
   const name = f.kind === 'choice' ? f.name : f.key;
   const value = filled.values[name] ?? '';
   const wrong = filled.fault?.field === name ? filled.fault.words : '';
@@ -27,10 +27,14 @@ function field(f: FormField, typeOf: (key: string) => ColumnType | undefined, fi
           `<label class="option"><input type="radio" name="${name}" value="${escapeHtml(o.id)}"${value === o.id ? ' checked' : ''}> ${escapeHtml(o.label)}</label>`,
       )
       .join('')}${told}</fieldset>`;
-  const type = typeOf(f.key) ?? 'text';
+  const { type, options } = kindOf(f.key) ?? { type: 'text', options: [] };
   const required = f.required ? ' required' : '';
   if (type === 'yes-no')
     return `<label class="option" style="margin-top:14px"><input type="checkbox" name="${name}"${value ? ' checked' : ''}> ${escapeHtml(f.label)}</label>${told}`;
+  if (options.length > 0)
+    return `<label for="${name}">${escapeHtml(f.label)}</label><select id="${name}" name="${name}"${required}${aria}><option value=""></option>${options
+      .map((o) => `<option${value === o ? ' selected' : ''}>${escapeHtml(o)}</option>`)
+      .join('')}</select>${told}`;
   const complete = { first_name: 'given-name', last_name: 'family-name', birthday: 'bday' }[f.key] ?? 'on';
   return `<label for="${name}">${escapeHtml(f.label)}</label><input id="${name}" name="${name}" type="${TYPES[type] ?? 'text'}" value="${escapeHtml(value)}" autocomplete="${complete}"${required}${aria}>${told}`;
 }
@@ -39,7 +43,7 @@ function field(f: FormField, typeOf: (key: string) => ColumnType | undefined, fi
 export function formHtml(
   form: SignUpForm,
   action: string,
-  typeOf: (key: string) => ColumnType | undefined,
+  kindOf: (key: string) => ValueKind | undefined,
   filled: Filled = EMPTY,
   more = '',
 ): string {
@@ -50,7 +54,7 @@ export function formHtml(
     filled.fault?.field === name ? ` aria-invalid="true" aria-describedby="fault-${name}"` : '';
   return `<form method="post" action="${escapeHtml(action)}">
 <label for="email">${escapeHtml(words.email)}</label><input id="email" name="email" type="email" value="${escapeHtml(filled.values['email'] ?? '')}" autocomplete="email" required${aria('email')}>${wrong('email')}
-${form.fields.map((f) => field(f, typeOf, filled)).join('\n')}
+${form.fields.map((f) => field(f, kindOf, filled)).join('\n')}
 <p class="trap" aria-hidden="true"><label>Leave this empty <input name="${TRAP}" tabindex="-1" autocomplete="off"></label></p>
 <label class="agree"><input type="checkbox" name="${AGREE}" value="yes" required${filled.values[AGREE] ? ' checked' : ''}${aria(AGREE)}> <span>${escapeHtml(form.consent)}</span></label>${wrong(AGREE)}
 ${more}<button>${escapeHtml(form.button)}</button></form>`;
@@ -61,9 +65,9 @@ export function snippetOf(
   form: SignUpForm,
   base: string,
   id: string,
-  typeOf: (key: string) => ColumnType | undefined,
+  kindOf: (key: string) => ValueKind | undefined,
 ): string {
-  const html = formHtml(form, `${base}/form/${id}`, typeOf)
+  const html = formHtml(form, `${base}/form/${id}`, kindOf)
     .replace('<form ', `<form data-ascenso-form `)
     .replace('<p class="trap" aria-hidden="true">', '<p style="position:absolute;left:-10000px" aria-hidden="true">')
     .replace(/ class="(option|agree)"( style="[^"]*")?/g, '');

@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
 import type { AttributeDetails, AttributeRow, AttributeUse } from '@ascenso/contracts';
-import { atomsOf, everyCondition, firstOf, spokenOf, walk, type Sequence } from '@ascenso/core';
+import { atomsOf, everyCondition, firstOf, spokenOf, walk, type Sequence, type ValueKind } from '@ascenso/core';
 import type { Executor } from './connect.ts';
 import { rows } from './rows.ts';
 import { inForms, inSegments, setsOf, usesIn, writtenIn, type NamedUse, type Spoken } from './uses.ts';
@@ -74,7 +74,7 @@ export async function listAttributes(db: Executor, ws: string): Promise<Attribut
   const found = await rows<AttributeRow & { people: number }>(
     db,
     sql`with held as (select k.key, count(*) as n from people p, jsonb_object_keys(p.attributes) as k(key) where p.workspace_id = ${ws} group by 1)
-        select a.key, a.label, a.type, coalesce(held.n, 0) as people from attributes a left join held on held.key = a.key
+        select a.key, a.label, a.type, a.options, coalesce(held.n, 0) as people from attributes a left join held on held.key = a.key
         where a.workspace_id = ${ws} order by a.position, a.key`,
   );
   const uses = await usesOfAttributes(db, ws);
@@ -82,21 +82,31 @@ export async function listAttributes(db: Executor, ws: string): Promise<Attribut
 }
 
 /** Adds an attribute behind the others. False where there is one of that key. */
-export async function addAttribute(db: Executor, ws: string, { key, label, type }: AttributeRow): Promise<boolean> {
+export async function addAttribute(
+  db: Executor,
+  ws: string,
+  { key, label, type, options }: AttributeRow,
+): Promise<boolean> {
   const made = await rows<{ key: string }>(
     db,
-    sql`insert into attributes (workspace_id, key, label, type, position)
-        select ${ws}, ${key}, ${label}, ${type}, coalesce(max(position), 0) + 1 from attributes where workspace_id = ${ws}
+    sql`insert into attributes (workspace_id, key, label, type, options, position)
+        select ${ws}, ${key}, ${label}, ${type}, ${sql.param(options)}::text[], coalesce(max(position), 0) + 1 from attributes where workspace_id = ${ws}
         on conflict do nothing returning key`,
   );
   return made.length > 0;
 }
 
-/** Gives an attribute another name. False where there is none. */
-export async function nameAttribute(db: Executor, ws: string, key: string, label: string): Promise<boolean> {
+/** Gives an attribute another name, or other values to choose from. False where there is none. */
+export async function changeAttribute(
+  db: Executor,
+  ws: string,
+  key: string,
+  { label, options }: { label?: string | undefined; options?: readonly string[] | undefined },
+): Promise<boolean> {
   const changed = await rows<{ key: string }>(
     db,
-    sql`update attributes set label = ${label} where workspace_id = ${ws} and key = ${key} returning key`,
+    sql`update attributes set label = coalesce(${label ?? null}, label), options = coalesce(${options ? sql.param(options) : null}::text[], options)
+        where workspace_id = ${ws} and key = ${key} and (${options === undefined || options.length === 0} or type = 'text') returning key`,
   );
   return changed.length > 0;
 }
@@ -109,11 +119,11 @@ export async function orderAttributes(db: Executor, ws: string, keys: readonly s
   );
 }
 
-/** Types of attributes by key. */
-export async function attributeTypes(db: Executor, ws: string): Promise<Map<string, AttributeRow['type']>> {
-  const known = await rows<{ key: string; type: AttributeRow['type'] }>(
+/** What values attributes take, by key. */
+export async function attributeTypes(db: Executor, ws: string): Promise<Map<string, ValueKind>> {
+  const known = await rows<{ key: string } & ValueKind>(
     db,
-    sql`select key, type from attributes where workspace_id = ${ws}`,
+    sql`select key, type, options from attributes where workspace_id = ${ws}`,
   );
-  return new Map(known.map((a) => [a.key, a.type]));
+  return new Map(known.map(({ key, ...kind }) => [key, kind]));
 }

@@ -96,7 +96,7 @@ export async function exportSequence(db: Executor, ws: string, id: string): Prom
   }
   const attributes = await rows<Kept<'attributes'>>(
     db,
-    sql`select key, label, type from attributes where workspace_id = ${ws} and key = any (${sql.param(spoken.attributes)}::text[]) order by position, key`,
+    sql`select key, label, type, options from attributes where workspace_id = ${ws} and key = any (${sql.param(spoken.attributes)}::text[]) order by position, key`,
   );
   const events = await rows<Kept<'events'>>(
     db,
@@ -152,7 +152,7 @@ async function place(tx: Tx, ws: string, file: SequenceFile, now: number): Promi
   }
   for (const a of file.attributes)
     await tx.execute(
-      sql`insert into attributes (workspace_id, key, label, type, position) values (${ws}, ${a.key}, ${a.label}, ${a.type}, 100) on conflict do nothing`,
+      sql`insert into attributes (workspace_id, key, label, type, position, options) values (${ws}, ${a.key}, ${a.label}, ${a.type}, 100, ${sql.param(a.options ?? [])}::text[]) on conflict do nothing`,
     );
   for (const e of file.events)
     await tx.execute(

@@ -44,7 +44,7 @@ export async function loadSurroundings(db: Executor, ws: string): Promise<Surrou
   );
   const attributes = await rows<AttributeRow>(
     db,
-    sql`select key, label, type from attributes where workspace_id = ${ws} order by position, key`,
+    sql`select key, label, type, options from attributes where workspace_id = ${ws} order by position, key`,
   );
   const senders = await rows<SenderRow>(
     db,

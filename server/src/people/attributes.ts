@@ -49,6 +49,10 @@ export async function attributesHappened(
   await happen(tx, ws, personId, { kind: 'attribute', before, after }, `attribute:${newId()}`, { at: now, now }, chain);
 }
 
+/** Whether a value is one of those to choose from, where there are some. */
+const isAmong = (options: readonly string[], value: unknown): boolean =>
+  options.length === 0 || value === null || options.includes(String(value));
+
 /** Refuses attributes that do not exist or have the wrong type, by name. */
 export async function checkAttributes(
   db: Executor,
@@ -56,7 +60,7 @@ export async function checkAttributes(
   values: Record<string, unknown>,
 ): Promise<void> {
   const known = await db
-    .select({ key: attributes.key, type: attributes.type })
+    .select({ key: attributes.key, type: attributes.type, options: attributes.options })
     .from(attributes)
     .where(eq(attributes.workspaceId, workspaceId));
   for (const [key, value] of Object.entries(values)) {
@@ -68,6 +72,11 @@ export async function checkAttributes(
       );
     if (!fits(attribute.type, value) || (attribute.type === 'text' && typeof value === 'number'))
       throw invalid(`attributes.${key}`, `“${key}” is a ${attribute.type}: “${String(value)}” does not fit.`);
+    if (!isAmong(attribute.options, value))
+      throw invalid(
+        `attributes.${key}`,
+        `“${key}” is one of ${attribute.options.join(', ')}: “${String(value)}” is none of them.`,
+      );
     if (key === 'time_zone' && value !== null && !isZone(String(value)))
       throw invalid('attributes.time_zone', 'Use an IANA time zone such as Europe/Lisbon.');
   }
@@ -80,14 +89,14 @@ export async function fittingAttributes(
   values: Record<string, unknown>,
 ): Promise<Record<string, unknown>> {
   const known = await db
-    .select({ key: attributes.key, type: attributes.type })
+    .select({ key: attributes.key, type: attributes.type, options: attributes.options })
     .from(attributes)
     .where(eq(attributes.workspaceId, workspaceId));
-  const typeOf = new Map(known.map((a) => [a.key, a.type]));
+  const kinds = new Map(known.map((a) => [a.key, a]));
   return Object.fromEntries(
     Object.entries(values).filter(([key, value]) => {
-      const type = typeOf.get(key);
-      return type !== undefined && fits(type, value);
+      const kind = kinds.get(key);
+      return kind !== undefined && fits(kind.type, value) && isAmong(kind.options, value);
     }),
   );
 }

@@ -1,7 +1,7 @@
 import express, { type Request, type Response, type Router } from 'express';
 import { rateLimit } from 'express-rate-limit';
 import { emailAddress } from '@ascenso/contracts';
-import { escapeHtml, joiningWords, readAnswers, type ColumnType, type SignUpForm } from '@ascenso/core';
+import { escapeHtml, joiningWords, readAnswers, type ValueKind, type SignUpForm } from '@ascenso/core';
 import { businessNow } from '../app/clock.ts';
 import type { AppContext } from '../app/context.ts';
 import { INCOMPLETE, sendPage } from '../app/page.ts';
@@ -50,7 +50,7 @@ export function formRoutes(router: Router, ctx: AppContext): void {
       .json({ ok: status === 200, ...told });
   };
 
-  const typesOf = async (ws: string): Promise<(key: string) => ColumnType | undefined> => {
+  const kindsOf = async (ws: string): Promise<(key: string) => ValueKind | undefined> => {
     const known = await attributeTypes(db, ws);
     return (key) => known.get(key);
   };
@@ -69,7 +69,7 @@ export function formRoutes(router: Router, ctx: AppContext): void {
       style: form.style,
       language: form.doc.language,
       title: form.doc.title,
-      body: intro + formHtml(form.doc, `/form/${form.id}`, await typesOf(form.ws), filled, begun),
+      body: intro + formHtml(form.doc, `/form/${form.id}`, await kindsOf(form.ws), filled, begun),
     });
   };
 
@@ -125,7 +125,7 @@ export function formRoutes(router: Router, ctx: AppContext): void {
     };
     const email = emailAddress.safeParse(sent['email'] ?? '');
     if (!email.success) return refuse('email', words.wrongEmail);
-    const answers = readAnswers(form.doc, sent, await typesOf(form.ws));
+    const answers = readAnswers(form.doc, sent, await kindsOf(form.ws));
     if ('field' in answers) return refuse(answers.field, answers.why === 'missing' ? words.missing : words.wrong);
     if (!sent[AGREE]) return refuse(AGREE, words.missing);
     const begun = /^form (\d+)$/.exec(readText(secret, sent['t'] ?? '') ?? '')?.[1];

@@ -10,10 +10,12 @@ export interface FieldChoice {
   name: string;
   label?: string;
   type: string;
+  /** Values that it can have; any where there are none. */
+  options?: readonly string[];
 }
 
 export const attributeChoices = (around: Surroundings): FieldChoice[] =>
-  around.attributes.map((a) => ({ name: a.key, label: a.label, type: a.type }));
+  around.attributes.map((a) => ({ name: a.key, label: a.label, type: a.type, options: a.options }));
 
 const fits: Partial<Record<Operator, (type: string | undefined) => boolean>> = {
   over: (t) => t === 'number',
@@ -70,7 +72,7 @@ export function FieldTestParts({
   fields: FieldChoice[];
   save: (t: FieldTest) => void;
 }) {
-  const type = fields.find((f) => f.name === test.field)?.type;
+  const { type, options = [] } = fields.find((f) => f.name === test.field) ?? {};
   const set = (part: Partial<FieldTest>) => save({ ...test, ...part });
   const parse = (text: string) =>
     type === 'number' && text !== '' && !Number.isNaN(Number(text))
@@ -118,6 +120,15 @@ export function FieldTestParts({
               { value: 'true', label: 'yes' },
               { value: 'false', label: 'no' },
             ]}
+          />
+        ) : options.length > 0 && (test.op === 'is' || test.op === 'is not') ? (
+          <Choice
+            label="Value"
+            hideLabel
+            value={String(test.value ?? '')}
+            choose={(v) => set({ value: v })}
+            none="Choose a value …"
+            of={options.map((o) => ({ value: o, label: o }))}
           />
         ) : type === 'date' ? (
           <DayField label="Value" value={String(test.value ?? '')} save={(day) => set({ value: parse(day) })} />

@@ -3,7 +3,7 @@ import type { AttributeRow } from '@ascenso/contracts';
 import type { Failure } from '../app/api.ts';
 import { Choice } from '../ui/choice.tsx';
 import { Button, Dialog, TextField } from '../ui/index.tsx';
-import { ATTRIBUTE_TYPES, useAddAttributeMutation } from './attribute-endpoints.ts';
+import { ATTRIBUTE_TYPES, parted, useAddAttributeMutation } from './attribute-endpoints.ts';
 
 /** A key made from a name: "Favourite paper" is favourite_paper. */
 const keyOf = (label: string): string =>
@@ -29,13 +29,18 @@ export function AddAttribute({
 }) {
   const [label, setLabel] = useState(called);
   const [key, setKey] = useState<string | null>(null);
-  const [type, setType] = useState<AttributeRow['type']>(begun);
+  const [type, setType] = useState<AttributeRow['type'] | 'one-of'>(begun);
+  const [options, setOptions] = useState('');
   const [add, { error, isLoading }] = useAddAttributeMutation();
   const problem = error as Failure | undefined;
   const submit = async (e: FormEvent) => {
     e.preventDefault();
     const made = key ?? keyOf(label);
-    const answer = await add({ key: made, label, type });
+    const answer = await add(
+      type === 'one-of'
+        ? { key: made, label, type: 'text', options: parted(options) }
+        : { key: made, label, type, options: [] },
+    );
     if (!answer.data) return;
     onMade?.(made);
     onClose();
@@ -64,12 +69,25 @@ export function AddAttribute({
           label="Its values are"
           value={type}
           choose={setType}
-          of={(Object.keys(ATTRIBUTE_TYPES) as AttributeRow['type'][]).map((t) => ({
-            value: t,
-            label: ATTRIBUTE_TYPES[t],
-          }))}
+          of={[
+            ...(Object.keys(ATTRIBUTE_TYPES) as AttributeRow['type'][]).map((t) => ({
+              value: t,
+              label: ATTRIBUTE_TYPES[t],
+            })),
+            { value: 'one-of', label: 'one of some', note: 'chosen from a list of your own' },
+          ]}
         />
-        {problem && problem.field !== 'key' && problem.field !== 'label' && (
+        {type === 'one-of' && (
+          <TextField
+            label="What can it be? Parted by commas"
+            placeholder="new, some, seasoned"
+            value={options}
+            onChange={(e) => setOptions(e.target.value)}
+            required
+            error={problem?.field === 'options' ? problem.message : undefined}
+          />
+        )}
+        {problem && !['key', 'label', 'options'].includes(problem.field ?? '') && (
           <p role="alert" className="font-semibold text-brick">
             {problem.message}
           </p>

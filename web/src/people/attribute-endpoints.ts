@@ -1,7 +1,7 @@
 import type { AttributeDetails, AttributeRow } from '@ascenso/contracts';
 import { api } from '../app/api.ts';
 
-export const { useAttributesQuery, useAddAttributeMutation, useNameAttributeMutation, useOrderAttributesMutation } =
+export const { useAttributesQuery, useAddAttributeMutation, useChangeAttributeMutation, useOrderAttributesMutation } =
   api.injectEndpoints({
     endpoints: (b) => ({
       attributes: b.query<{ attributes: AttributeDetails[] }, void>({
@@ -12,8 +12,8 @@ export const { useAttributesQuery, useAddAttributeMutation, useNameAttributeMuta
         query: (body) => ({ url: '/attributes', method: 'POST', body }),
         invalidatesTags: ['around'],
       }),
-      nameAttribute: b.mutation<object, { key: string; label: string }>({
-        query: ({ key, label }) => ({ url: `/attributes/${key}`, method: 'PATCH', body: { label } }),
+      changeAttribute: b.mutation<object, { key: string; change: { label?: string; options?: string[] } }>({
+        query: ({ key, change }) => ({ url: `/attributes/${key}`, method: 'PATCH', body: change }),
         invalidatesTags: ['around'],
       }),
       orderAttributes: b.mutation<object, string[]>({
@@ -30,3 +30,10 @@ export const ATTRIBUTE_TYPES: Record<AttributeRow['type'], string> = {
   'yes-no': 'yes or no',
   list: 'list',
 };
+
+/** Values parted by commas. */
+export const parted = (typed: string): string[] =>
+  typed
+    .split(',')
+    .map((v) => v.trim())
+    .filter(Boolean);

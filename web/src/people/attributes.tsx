@@ -5,8 +5,9 @@ import { sentence } from '../app/api.ts';
 import { AddAttribute } from './add-attribute.tsx';
 import {
   ATTRIBUTE_TYPES,
+  parted,
   useAttributesQuery,
-  useNameAttributeMutation,
+  useChangeAttributeMutation,
   useOrderAttributesMutation,
 } from './attribute-endpoints.ts';
 import { Button, IconButton, number, Sheet } from '../ui/index.tsx';
@@ -19,7 +20,7 @@ import { PeopleTabs } from './people-tabs.tsx';
 /** What is known of people: attributes of the workspace's own, in the order in which every screen shows them. */
 export function AttributesScreen() {
   const { data, error } = useAttributesQuery();
-  const [name] = useNameAttributeMutation();
+  const [change] = useChangeAttributeMutation();
   const [order] = useOrderAttributesMutation();
   const remove = useDelete();
   const [adding, setAdding] = useState(false);
@@ -37,7 +38,7 @@ export function AttributesScreen() {
     <div className="flex flex-col gap-4 p-6">
       <div className="flex items-center gap-3">
         <h1 className="text-[24px] font-bold">People</h1>
-        <p className="flex-1 text-ink-2">What you know of them, and where you use it.</p>
+        <p className="flex-1 text-ink-2">What you know of them.</p>
         <PeopleTabs />
         <Button tone="main" onClick={() => setAdding(true)}>
           <Plus size={16} aria-hidden="true" />
@@ -68,11 +69,24 @@ export function AttributesScreen() {
                     <SavedText
                       label={`What ${a.key} is called`}
                       value={a.label}
-                      save={(label) => void name({ key: a.key, label }).then(told)}
+                      save={(label) => void change({ key: a.key, change: { label } }).then(told)}
                     />
                   </td>
                   <td className="py-3 text-ink-2">{a.key}</td>
-                  <td className="py-3">{ATTRIBUTE_TYPES[a.type]}</td>
+                  <td className="py-3 pr-4">
+                    {a.options.length === 0 ? (
+                      ATTRIBUTE_TYPES[a.type]
+                    ) : (
+                      <span className="-mt-1 block">
+                        one of
+                        <SavedText
+                          label={`What ${a.key} can be, parted by commas`}
+                          value={a.options.join(', ')}
+                          save={(typed) => void change({ key: a.key, change: { options: parted(typed) } }).then(told)}
+                        />
+                      </span>
+                    )}
+                  </td>
                   <td className="py-3 pr-8 text-right tabular-nums">{number(a.people)}</td>
                   <td className="py-3">
                     <Uses uses={a.uses} />

@@ -1,10 +1,11 @@
 import { useState, type ReactNode } from 'react';
 import type { Bulk, Surroundings, Who } from '@ascenso/contracts';
+import type { Value } from '@ascenso/core';
 import { useSequencesQuery, type Failure } from '../app/api.ts';
 import { Choice } from '../ui/choice.tsx';
 import { ActionMenu, Button, buttonClass, Dialog, Field, number, TextField } from '../ui/index.tsx';
-import { DayField } from '../ui/moment-field.tsx';
 import { NameField } from '../ui/name-field.tsx';
+import { ValueField } from '../ui/value-field.tsx';
 import { useUndo } from '../ui/use-undo.ts';
 import { useDoManyMutation } from './people-endpoints.ts';
 
@@ -36,23 +37,9 @@ function Parts({
 }): ReactNode {
   const [value, setValue] = useState('');
   const [key, setKey] = useState('');
+  const [to, setTo] = useState<Value>(null);
   const { data } = useSequencesQuery();
   const attribute = around.attributes.find((a) => a.key === key);
-  const setTo = (text: string) => {
-    setValue(text);
-    if (!attribute) return;
-    const typed =
-      text === ''
-        ? null
-        : attribute.type === 'number'
-          ? Number(text)
-          : attribute.type === 'yes-no'
-            ? text === 'yes'
-            : attribute.type === 'list'
-              ? text.split(',').map((t) => t.trim())
-              : text;
-    put({ kind: 'attribute', key, value: typed });
-  };
   switch (kind) {
     case 'tag':
     case 'untag':
@@ -94,30 +81,21 @@ function Parts({
             value={key}
             choose={(k) => {
               setKey(k);
-              setValue('');
+              setTo(null);
               put({ kind, key: k, value: null });
             }}
             of={around.attributes.map((a) => ({ value: a.key, label: a.label }))}
           />
-          {attribute?.type === 'date' ? (
-            <Field label="Becomes">
-              {() => <DayField label="Becomes" value={value} save={setTo} clear={() => setTo('')} />}
-            </Field>
-          ) : attribute?.type === 'yes-no' ? (
-            <Choice
+          {attribute && (
+            <ValueField
               label="Becomes"
-              value={value}
-              choose={setTo}
-              of={[
-                { value: '', label: 'no value' },
-                { value: 'yes', label: 'yes' },
-                { value: 'no', label: 'no' },
-              ]}
+              kind={attribute}
+              value={to}
+              save={(v) => {
+                setTo(v);
+                put({ kind: 'attribute', key, value: v as Extract<Bulk, { kind: 'attribute' }>['value'] });
+              }}
             />
-          ) : (
-            attribute && (
-              <TextField label="Becomes" placeholder="no value" value={value} onChange={(e) => setTo(e.target.value)} />
-            )
           )}
         </>
       );

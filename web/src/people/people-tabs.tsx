@@ -10,7 +10,7 @@ export function PeopleTabs() {
         Everyone
       </NavLink>
       <NavLink to="/people/attributes" className={tab}>
-        Attributes and points
+        Attributes, points
       </NavLink>
       <NavLink to="/people/segments" className={tab}>
         Segments

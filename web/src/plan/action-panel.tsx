@@ -10,6 +10,7 @@ import { Choice } from '../ui/choice.tsx';
 import { byLabel, byName, OneOf } from '../ui/one-of.tsx';
 import { SavedText } from '../ui/saved-text.tsx';
 import { NameField } from '../ui/name-field.tsx';
+import { ValueField } from '../ui/value-field.tsx';
 import { NumberInput } from '../ui/number-field.tsx';
 const blank: Record<Action['type'], Action> = {
   'add-tag': { type: 'add-tag', tag: '' },
@@ -35,13 +36,6 @@ const NAMES: [Action['type'], string][] = [
   ['tell-team', 'Tells the team'],
   ['call-webhook', 'Calls a webhook'],
 ];
-
-/** A value as its attribute's type takes it; nothing typed takes the value away. */
-function valueOf(type: string | undefined, text: string): string | number | boolean | null {
-  if (text === '') return null;
-  if (type === 'number' && !Number.isNaN(Number(text))) return Number(text);
-  return type === 'yes-no' ? text === 'yes' : text;
-}
 
 interface PartsProps {
   action: Action;
@@ -110,16 +104,12 @@ function Parts({ action, around, set }: PartsProps) {
           />{' '}
           to{' '}
           <span className="inline-block w-36 align-middle">
-            <SavedText
+            <ValueField
               label="Value"
-              value={action.value === null ? '' : String(action.value)}
-              placeholder="nothing"
-              save={(text) =>
-                set({
-                  ...action,
-                  value: valueOf(around.attributes.find((a) => a.key === action.key)?.type, text.trim()),
-                })
-              }
+              hideLabel
+              kind={around.attributes.find((a) => a.key === action.key) ?? { type: 'text', options: [] }}
+              value={action.value}
+              save={(v) => set({ ...action, value: Array.isArray(v) ? v.join(', ') : (v as typeof action.value) })}
             />
           </span>
         </>

@@ -1,19 +1,13 @@
 import { Plus, X } from 'lucide-react';
 import { useState } from 'react';
-import { placeWords } from '@ascenso/core';
+import { placeWords, type Value } from '@ascenso/core';
 import type { Surroundings } from '@ascenso/contracts';
 import { useAct } from '../app/store.ts';
-import { Button, Dialog, Field, IconButton, TextField } from '../ui/index.tsx';
+import { Button, Dialog, IconButton, TextField } from '../ui/index.tsx';
 import { Choice } from '../ui/choice.tsx';
 import { rehearse, type Invented } from './rehearsing.ts';
 import { ZoneChoice } from '../ui/zone-choice.tsx';
-import { DayField } from '../ui/moment-field.tsx';
-
-/** A typed text as the attribute's type takes it. */
-function valueOf(type: string | undefined, text: string): string | number | boolean {
-  if (type === 'number' && text.trim() !== '' && !Number.isNaN(Number(text))) return Number(text);
-  return type === 'yes-no' ? text === 'yes' : text;
-}
+import { ValueField } from '../ui/value-field.tsx';
 
 function Attributes({
   invented,
@@ -33,21 +27,19 @@ function Attributes({
       {Object.entries(shown).map(([key, value]) => {
         const attribute = around.attributes.find((a) => a.key === key);
         const { [key]: ___, ...others } = invented.attributes;
-        const put = (text: string) =>
-          set({ ...invented, attributes: { ...invented.attributes, [key]: valueOf(attribute?.type, text) } });
+        const put = (v: Value) =>
+          set({
+            ...invented,
+            attributes: { ...invented.attributes, [key]: v === null || Array.isArray(v) ? '' : v },
+          });
         return (
           <div key={key} className="flex items-end gap-1">
-            {attribute?.type === 'date' ? (
-              <Field label={attribute.label}>
-                {() => <DayField label={attribute.label} value={String(value)} save={put} />}
-              </Field>
-            ) : (
-              <TextField
-                label={attribute?.label ?? key}
-                value={typeof value === 'boolean' ? (value ? 'yes' : 'no') : String(value)}
-                onChange={(e) => put(e.target.value)}
-              />
-            )}
+            <ValueField
+              label={attribute?.label ?? key}
+              kind={attribute ?? { type: 'text', options: [] }}
+              value={value}
+              save={put}
+            />
             <IconButton
               name={`Take ${attribute?.label ?? key} away`}
               onClick={() => set({ ...invented, attributes: others })}

@@ -24,6 +24,11 @@ export const attributes = pgTable(
     label: text('label').notNull(),
     type: text('type').$type<'text' | 'number' | 'date' | 'yes-no' | 'list'>().notNull(),
     position: integer('position').notNull(),
+    /** A text that is one of these; of any where there are none. */
+    options: text('options')
+      .array()
+      .notNull()
+      .default(sql`'{}'`),
   },
   (t) => [primaryKey({ columns: [t.workspaceId, t.key] })],
 );

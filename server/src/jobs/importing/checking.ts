@@ -22,7 +22,7 @@ async function knowledgeOf(db: Db, ws: string): Promise<Knowing> {
   const known = await db.select().from(attributes).where(eq(attributes.workspaceId, ws));
   const named = await db.select().from(lists).where(eq(lists.workspaceId, ws));
   return {
-    attributes: new Map(known.map((a) => [a.key, { type: a.type, label: a.label }])),
+    attributes: new Map(known.map((a) => [a.key, { type: a.type, label: a.label, options: a.options }])),
     lists: new Map(named.map((l) => [l.name.toLowerCase(), l.id])),
     isEmail: (text) => text.length <= 254 && email.safeParse(text).success,
   };

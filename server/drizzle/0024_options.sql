@@ -1,0 +1,1 @@
+ALTER TABLE "attributes" ADD COLUMN "options" text[] DEFAULT '{}' NOT NULL;
