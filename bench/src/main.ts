@@ -1,4 +1,5 @@
 import { advance, advanceWithBranches } from './advance.ts';
+import { asking } from './asking.ts';
 import { checks, compile, personal } from './content.ts';
 import { coreAdvance, rehearsal } from './core.ts';
 import { mime } from './mime.ts';
@@ -28,6 +29,7 @@ const all: Record<string, () => Promise<void>> = {
   'timer-http': timerHttp,
   codes: sendCodes,
   'people-file': peopleFile,
+  asking,
 };
 const wanted = process.argv.slice(2);
 const unknown = wanted.filter((name) => !all[name]);

@@ -261,7 +261,12 @@ export interface VersionRow {
   changes: Change[];
 }
 export interface SegmentCount extends SegmentRow {
+  folder: string;
   count: number;
+  /** When it was counted (epoch ms), or null where that was just now. */
+  countedAt: number | null;
+  /** Its size at the beginning of each day (days since 1970), oldest first, since its rule is what it is. */
+  sizes: { day: number; people: number }[];
   usedIn: string[];
 }
 
@@ -275,6 +280,8 @@ export interface SeenAnswer {
 export interface CountAnswer {
   matches: number | null;
   total: number;
+  /** True where `matches` is an estimate. */
+  about: boolean;
 }
 
 export interface PeopleAnswer {

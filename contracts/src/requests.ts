@@ -126,6 +126,7 @@ export const attributeOrder = z.strictObject({ keys: z.array(z.string().max(60))
 export const segmentRequest = z.strictObject({
   name: z.string().trim().min(1, 'Give the segment a name.').max(80),
   rule: conditionSchema,
+  folder: z.string().trim().max(60).default(''),
 });
 export const capRequest = z.strictObject({
   dailyCap: z.int('A cap is a whole number.').min(1, 'One email a day at least.').max(50).nullable(),
@@ -293,7 +294,8 @@ export const keyRequest = z.strictObject({
 });
 /** The versions of a chain, in order; null is "else". */
 export const seenRequest = z.strictObject({ chain: z.array(conditionSchema.nullable()).min(1).max(20) });
-export const conditionRequest = z.strictObject({ condition: conditionSchema });
+/** `quick` is content with an estimate where counting takes long. */
+export const conditionRequest = z.strictObject({ condition: conditionSchema, quick: z.boolean().optional() });
 export const aheadRequest = z.strictObject({ by: z.enum(['hour', 'day', 'week']) });
 
 export const offerRequest = offerSchema;

@@ -248,7 +248,7 @@ test('every route, called from another workspace with this one’s ids, shows no
     const said = JSON.stringify(answer.body);
     expect(`${name}: ${said}`).not.toContain(MARK);
     for (const id of Object.values(ids)) expect(`${name}: ${said}`).not.toContain(id);
-    if (name === 'post /conditions/count') expect(answer.body).toEqual({ matches: 0, total: 0 });
+    if (name === 'post /conditions/count') expect(answer.body).toEqual({ matches: 0, total: 0, about: false });
     if (name === 'post /conditions/seen')
       expect(answer.body).toMatchObject({ total: 0, versions: [{ count: 0 }, { count: 0 }] });
     expect([name, answer.status < 500]).toEqual([name, true]);

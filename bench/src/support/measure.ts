@@ -46,3 +46,32 @@ export async function inTurn(name: string, unit: string, subject: Side, baseline
   console.log(JSON.stringify(line));
   return line;
 }
+
+/** Measures how long two ways to one answer take, in turn: medians in ms, as one JSON line. The first round warms up. */
+export async function slower(
+  name: string,
+  subject: () => Promise<unknown>,
+  baseline: () => Promise<unknown>,
+  rounds = 7,
+): Promise<Line> {
+  const took = { subject: [] as number[], baseline: [] as number[] };
+  for (let round = 0; round <= rounds; round++)
+    for (const [which, work] of [
+      ['baseline', baseline],
+      ['subject', subject],
+    ] as const) {
+      const begun = performance.now();
+      await work();
+      if (round > 0) took[which].push(performance.now() - begun);
+    }
+  const [value, base] = [median(took.subject), median(took.baseline)];
+  const line = {
+    name,
+    value: Math.round(value),
+    unit: 'ms',
+    baseline: Math.round(base),
+    ratio: Number((value / base).toFixed(2)),
+  };
+  console.log(JSON.stringify(line));
+  return line;
+}

@@ -16,7 +16,7 @@ import type { AppContext } from '../app/context.ts';
 import { invalid, notFound, UserError } from '../app/errors.ts';
 import { parseOrThrow } from '../app/parse.ts';
 import { route } from '../app/routes.ts';
-import { AboutVisit, countMatching, matchingPeople } from '../db/conditions.ts';
+import { AboutVisit, countMatching, estimateMatching, matchingPeople } from '../db/conditions.ts';
 import { hasList } from '../db/lists.ts';
 import {
   hasPerson,
@@ -169,12 +169,12 @@ export function peopleRouter(ctx: AppContext): Router {
       const { total } = await listPeople(db, ws, { search: '', offset: 0, limit: 1 });
       const now = await businessNow(db);
       try {
-        const matches = await ctx.connection.asking.ask(me.user.id, gone, (on) =>
-          countMatching(on, ws, body.condition, now),
-        );
-        return { matches, total };
+        return await ctx.connection.asking.ask(me.user.id, gone, async (on) => {
+          const about = body.quick ? await estimateMatching(on, ws, body.condition, now) : null;
+          return { matches: about ?? (await countMatching(on, ws, body.condition, now)), total, about: about !== null };
+        });
       } catch (error) {
-        if (error instanceof AboutVisit) return { matches: null, total };
+        if (error instanceof AboutVisit) return { matches: null, total, about: false };
         throw error;
       }
     },

@@ -1,11 +1,11 @@
 import { Router } from 'express';
-import { capRequest, segmentRequest } from '@ascenso/contracts';
-import { atomsOf, kindOfAtom, type Condition } from '@ascenso/core';
+import { capRequest, segmentRequest, type SegmentCount } from '@ascenso/contracts';
+import { atomsOf, DAY, fromWall, kindOfAtom, zoneOf, type Condition } from '@ascenso/core';
 import { businessNow } from '../app/clock.ts';
 import type { AppContext } from '../app/context.ts';
 import { invalid, notFound, UserError } from '../app/errors.ts';
 import { route } from '../app/routes.ts';
-import { countMatching } from '../db/conditions.ts';
+import { countMatching, countsFast } from '../db/conditions.ts';
 import { setDailyCap } from '../db/library.ts';
 import { intoBin } from '../db/bin.ts';
 import { addSegment, changeSegment, listSegments, usesOfSegment } from '../db/segments.ts';
@@ -26,15 +26,19 @@ export function segmentsRouter(ctx: AppContext): Router {
   const router = Router();
   const { db } = ctx.connection;
 
-  route(router, ctx, 'get', '/segments', {}, async ({ ws }) => {
+  route(router, ctx, 'get', '/segments', {}, async ({ ws, me }) => {
     const now = await businessNow(db);
-    const segments = [];
-    for (const s of await listSegments(db, ws))
+    const segments: SegmentCount[] = [];
+    const fast = await countsFast(db);
+    for (const { countAt: _, ...s } of await listSegments(db, ws)) {
+      const kept = fast ? undefined : s.sizes.at(-1);
       segments.push({
         ...s,
-        count: await countMatching(db, ws, s.rule, now),
+        count: kept?.people ?? (await countMatching(db, ws, s.rule, now)),
+        countedAt: kept ? fromWall(zoneOf(me.workspace.zone), kept.day * DAY) : null,
         usedIn: await usesOfSegment(db, ws, s.id),
       });
+    }
     return { segments };
   });
 

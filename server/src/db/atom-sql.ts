@@ -13,7 +13,7 @@ import {
   type Zone,
 } from '@ascenso/core';
 import { LAST_CONSENT } from './consent.ts';
-import { day, pathOf, scalar, testSql } from './field-sql.ts';
+import { day, valueAt, scalar, testSql } from './field-sql.ts';
 
 /** The link of a reading `r` in its program `g`. */
 export const LINK = sql`case when r.link_repeat is null then g.program->'links'->r.link_number else g.program->'repeats'->r.link_repeat->'links'->r.link_number end`;
@@ -30,7 +30,7 @@ export interface Asked {
    * A value that hangs on where somebody lives, as SQL: worked out once for each zone that there is. The same key is the
    * same value.
    */
-  inZone(key: string, type: 'bigint' | 'text' | 'text[]', value: (zone: Zone) => unknown): SQL;
+  inZone: (key: string, type: 'bigint' | 'text' | 'text[]', value: (zone: Zone) => unknown) => SQL;
 }
 
 /** The instant that lies a period from now by the calendar of the person's zone. */
@@ -57,10 +57,10 @@ function eventSql(atom: AtomOf<'event'>, asked: Asked): SQL {
   const tests = [
     sql`e.workspace_id = p.workspace_id and e.person_id = p.id and e.name = ${atom.event} and e.occurred_at <= ${asked.now}`,
     sinceSql(atom.since, sql`e.occurred_at`, asked),
-    ...atom.where.map((t) => testSql(t, sql`(e.payload #> ${pathOf(t.field)})`)),
+    ...atom.where.map((t) => testSql(t, valueAt(sql`e.payload`, t.field))),
   ].filter((s) => s !== null);
   const found = sql`from events e where ${sql.join(tests, sql` and `)}`;
-  const value = atom.per === undefined ? null : sql`(e.payload #> ${pathOf(atom.per)})`;
+  const value = atom.per === undefined ? null : valueAt(sql`e.payload`, atom.per);
   const same = value && sql`case when ${scalar(value)} then ${value} #>> '{}' end`;
   const did = same
     ? sql`exists (select 1 ${found} and ${same} <> '' group by ${same} having count(*) >= ${atom.times ?? 1})`
@@ -89,7 +89,7 @@ function offerSql({ offer, state, within, is }: AtomOf<'offer'>, asked: Asked): 
 const unless = (is: boolean, found: SQL): SQL => (is ? found : sql`not ${found}`);
 
 function dateSql({ field, when, days, is }: AtomOf<'date'>, { now, inZone }: Asked): SQL {
-  const value = day(sql`(p.attributes #> ${pathOf(field)})`);
+  const value = day(valueAt(sql`p.attributes`, field));
   const part = (key: string, type: 'text' | 'text[]', of: 'from' | 'to' | 'among') =>
     inZone(
       `${when} ${days} ${key}`,
@@ -158,7 +158,7 @@ export const atomSql: AtomSql = {
       is,
       sql`exists (select 1 from visits v where v.workspace_id = p.workspace_id and v.person_id = p.id and v.sequence_id::text = ${sequence} and not v.held_out and ${STANDS[state]})`,
     ),
-  attribute: ({ test }) => testSql(test, sql`(p.attributes #> ${pathOf(test.field)})`),
+  attribute: ({ test }) => testSql(test, valueAt(sql`p.attributes`, test.field)),
   tag: ({ tag, has }) => (has ? sql`${tag} = any (p.tags)` : sql`not ${tag} = any (p.tags)`),
   list: ({ list, on }) => {
     const found = sql`exists (select 1 from memberships m where m.workspace_id = p.workspace_id and m.person_id = p.id and m.list_id::text = ${list} and m.state = 'confirmed')`;

@@ -2,7 +2,6 @@ import { sql } from 'drizzle-orm';
 import {
   askedBy,
   askedTogether,
-  type Asked,
   type Condition,
   type Discount,
   type EmailFact,
@@ -19,15 +18,7 @@ import {
 import type { Executor } from './connect.ts';
 import { batch, rows } from './rows.ts';
 import { joinedOf, mailOf, standingsOf } from './standings.ts';
-
-/** One visit whose facts are wanted: whose it is, and what its version can ask for. */
-export interface Wanted extends Partial<Asked> {
-  workspace_id: string;
-  visit_id: string;
-  /** What the answer is found by, where it is not the visit. */
-  key?: string;
-  person_id: string;
-}
+import type { Wanted } from './wanted.ts';
 
 interface PersonRow {
   id: string;
@@ -59,10 +50,11 @@ async function segmentsOf(db: Executor, wanted: readonly Wanted[]): Promise<Map<
 }
 
 /** A segment's rule asks for things of its own. */
-const withRules = (w: Wanted, rules: Rules | undefined): Wanted =>
-  rules
-    ? { ...w, ...askedTogether([w, askedBy((w.segments ?? []).flatMap((id) => (rules[id] ? [rules[id]] : [])))]) }
-    : w;
+const withRules = (w: Wanted, rules: Rules | undefined): Wanted => {
+  if (!rules) return w;
+  const asked = askedBy((w.segments ?? []).flatMap((id) => (rules[id] ? [rules[id]] : [])));
+  return { ...w, ...askedTogether([w, asked]), lists: w.lists !== false || asked.lists };
+};
 
 /** Offers that are asked for, by `workspace/id`. */
 async function offersOf(db: Executor, asked: readonly Wanted[]): Promise<Map<string, Offer>> {

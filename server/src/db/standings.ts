@@ -3,8 +3,8 @@ import type { JoinedHow, MailFact, SequenceFact } from '@ascenso/core';
 import { LINK } from './atom-sql.ts';
 import type { Executor } from './connect.ts';
 import { LAST_CONSENT } from './consent.ts';
-import type { Wanted } from './facts.ts';
 import { batch, rows } from './rows.ts';
+import type { Wanted } from './wanted.ts';
 
 // What is known of people beyond themselves and what they did: their mail, their lists, the sequences they went through.
 

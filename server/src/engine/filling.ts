@@ -12,7 +12,8 @@ import {
   type Values,
 } from '@ascenso/core';
 import type { Tx } from '../db/connect.ts';
-import { loadFacts, type Wanted } from '../db/facts.ts';
+import { loadFacts } from '../db/facts.ts';
+import type { Wanted } from '../db/wanted.ts';
 import { batch, firstRow } from '../db/rows.ts';
 import { loadProgram, loadVersion, type LoadedProgram, type LoadedVersion } from '../db/versions.ts';
 import { cancelLeased } from '../people/cancelling.ts';

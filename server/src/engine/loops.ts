@@ -9,6 +9,7 @@ import { forgetRound } from '../people/joining.ts';
 import { ensurePartitions } from '../db/partitions.ts';
 import { delivered, sendRound } from './send-loop.ts';
 import type { SendSettings } from './settings.ts';
+import { sizeRound } from './sizing.ts';
 import { sweepRound } from './sweeping.ts';
 
 const IDLE_MS = 250;
@@ -62,6 +63,7 @@ export function startLoops(
       await beat();
       return moved;
     }),
+    run('size', (now) => sizeRound(connection, now)),
     run('import', (now) => importRound(connection, now, () => stopped)),
     run('notice', (now) => noticeRound(connection, settings, now)),
     ...Array.from({ length: SEND_LANES }, () => run('send', (now) => sendRound(connection, settings, now))),

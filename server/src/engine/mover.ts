@@ -10,6 +10,7 @@ import { ensurePartitions } from '../db/partitions.ts';
 import { sendRound } from './send-loop.ts';
 import { WAITS } from './senders.ts';
 import type { SendSettings } from './settings.ts';
+import { sizeRound } from './sizing.ts';
 import { sweepRound } from './sweeping.ts';
 
 /** The simulated people, as the mover sees them: they act on what is due, and say when they will act next. */
@@ -17,14 +18,15 @@ export interface Crowd {
   act: (now: number) => Promise<{ acted: number; nextAt: number | null }>;
 }
 
+type Due = 'sweep' | 'visit' | 'send' | 'notice' | 'ending' | 'size';
+
 /** First moments at which there is something to do, by what it is; Infinity for none. */
-async function nextDue(
-  connection: Connection,
-): Promise<Record<'sweep' | 'visit' | 'send' | 'notice' | 'ending', number>> {
-  const row = await firstRow<Record<'sweep' | 'visit' | 'send' | 'notice' | 'ending', number | null>>(
+async function nextDue(connection: Connection): Promise<Record<Due, number>> {
+  const row = await firstRow<Record<Due, number | null>>(
     connection.db,
     sql`select
           (select min(next_at) from sweeps) as sweep,
+          (select min(count_at) from segments) as size,
           (select min(next_at) from notices where status = 'queued') as notice,
           (select min(closes_at) from offer_grants where used_at is null and expired_at is null and closes_at is not null and issued_at is not null) as ending,
           (select min(first.wake_at) from workspaces w cross join lateral (
@@ -38,6 +40,7 @@ async function nextDue(
   );
   return {
     sweep: row?.sweep ?? Infinity,
+    size: row?.size ?? Infinity,
     visit: row?.visit ?? Infinity,
     send: row?.send ?? Infinity,
     notice: row?.notice ?? Infinity,
@@ -59,15 +62,16 @@ interface Settled {
 async function settleAt(connection: Connection, settings: SendSettings, now: number): Promise<Settled> {
   for (let busy = false; ; busy = true) {
     const due = await nextDue(connection);
-    const next = Math.min(due.sweep, due.visit, due.send, due.notice, due.ending);
+    const next = Math.min(...Object.values(due));
     if (next > now) return { next, busy };
     const expired = due.ending <= now ? await expireRound(connection, now) : 0;
     const swept = due.sweep <= now ? await sweepRound(connection, now) : 0;
+    const sized = due.size <= now ? await sizeRound(connection, now) : 0;
     const told = due.notice <= now ? await noticeRound(connection, settings, now) : 0;
     const advanced = due.visit <= now ? await advanceRound(connection, now) : 0;
     const sent = due.send <= now || advanced > 0 ? await sendRound(connection, settings, now) : 0;
     // Another process holds what is left: give it a moment on the system clock.
-    if (expired + swept + told + advanced + sent === 0) await new Promise((resolve) => setTimeout(resolve, 10));
+    if (expired + swept + sized + told + advanced + sent === 0) await new Promise((resolve) => setTimeout(resolve, 10));
   }
 }
 

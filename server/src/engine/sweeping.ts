@@ -13,7 +13,7 @@ import {
   type TriggerOf,
 } from '@ascenso/core';
 import type { Connection, Tx } from '../db/connect.ts';
-import { pathOf, testSql } from '../db/field-sql.ts';
+import { valueAt, testSql } from '../db/field-sql.ts';
 import { firstRow, rows } from '../db/rows.ts';
 import { enterSequence, openSequence, type OpenSequence } from '../people/entering.ts';
 import { newcomers } from '../sequences/sweeps.ts';
@@ -134,7 +134,7 @@ async function sweepUnfollowed(tx: Tx, s: SweepRow, trigger: TriggerOf<'unfollow
   // A clock change moves a moment of days and weeks by an hour or two: the exact one is reckoned below.
   const margin = within.unit === 'hours' ? 0 : 3 * HOUR;
   const [from, to] = [s.swept_to - length - margin, now];
-  const tests = where.map((t) => sql`and ${testSql(t, sql`(e.payload #> ${pathOf(t.field)})`)}`);
+  const tests = where.map((t) => sql`and ${testSql(t, valueAt(sql`e.payload`, t.field))}`);
   const done = await rows<{
     id: string;
     person: string;

@@ -166,8 +166,8 @@ export const api = createApi({
       query: ({ id, step, ...body }) => ({ url: `/sequences/${id}/steps/${step}/test`, method: 'POST', body }),
       invalidatesTags: ['mail', 'draft'],
     }),
-    matches: b.query<CountAnswer, Condition>({
-      query: (condition) => ({ url: '/conditions/count', method: 'POST', body: { condition } }),
+    matches: b.query<CountAnswer, { condition: Condition; quick?: boolean }>({
+      query: (body) => ({ url: '/conditions/count', method: 'POST', body }),
       providesTags: ['people'],
     }),
     person: b.query<PersonAnswer, string>({ query: (id) => `/people/${id}`, providesTags: ['people'] }),

@@ -82,15 +82,19 @@ function RowsEditor({ value, save, scope, doc, depth }: EditorProps & { depth: n
   );
 }
 
-/** How many people it is true for now. */
+/** How many people it is true for now: about so many at once, where counting takes a while, and the count behind it. */
 function Matches({ condition }: { condition: Condition }) {
-  const { data } = useMatchesQuery(condition);
+  const { data: quick } = useMatchesQuery({ condition, quick: true });
+  const { data: counted } = useMatchesQuery({ condition }, { skip: !quick?.about });
+  const data = counted ?? quick;
   if (!data) return null;
   return (
     <span className="block text-[12px]">
       {data.matches === null
         ? 'Asked of each person when they get here.'
-        : `True for ${number(data.matches)} of ${number(data.total)} people now.`}
+        : data.about
+          ? `True for about ${number(data.matches)} of ${number(data.total)} people; counting them …`
+          : `True for ${number(data.matches)} of ${number(data.total)} people now.`}
     </span>
   );
 }

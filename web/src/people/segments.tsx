@@ -1,25 +1,36 @@
 import { Pencil, Plus, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { describe, type Condition } from '@ascenso/core';
+import { dateWords, describe, zoneOf, type Condition } from '@ascenso/core';
 import type { SegmentCount } from '@ascenso/contracts';
-import { sentence, useChangeMutation, useSegmentsQuery } from '../app/api.ts';
+import { sentence, useChangeMutation, useMeQuery, useSegmentsQuery } from '../app/api.ts';
 import { ConditionEditor } from '../conditions/index.ts';
-import { Button, Chip, Dialog, Empty, IconButton, number, Sheet, TextField } from '../ui/index.tsx';
+import { NameField } from '../ui/name-field.tsx';
+import { Button, Chip, Dialog, Empty, Field, IconButton, number, Sheet, TextField } from '../ui/index.tsx';
 import { useDelete } from '../ui/use-delete.ts';
 import { useNames } from '../ui/names.ts';
+import { SizeLine, SizeTable } from './sizes.tsx';
 import { PeopleTabs } from './people-tabs.tsx';
 
-function SegmentDialog({ segment, onClose }: { segment: SegmentCount | 'new'; onClose: () => void }) {
+function SegmentDialog({
+  segment,
+  folders,
+  onClose,
+}: {
+  segment: SegmentCount | 'new';
+  folders: readonly string[];
+  onClose: () => void;
+}) {
   const known = segment === 'new' ? null : segment;
   const [name, setName] = useState(known?.name ?? '');
   const [rule, setRule] = useState<Condition | null>(known?.rule ?? null);
+  const [folder, setFolder] = useState(known?.folder ?? '');
   const [change, { error, isLoading }] = useChangeMutation();
   const save = async () => {
     const answer = await change({
       url: known ? `/segments/${known.id}` : '/segments',
       method: known ? 'PUT' : 'POST',
-      body: { name, rule },
+      body: { name, rule, folder },
     });
     if (answer.data) onClose();
   };
@@ -33,6 +44,9 @@ function SegmentDialog({ segment, onClose }: { segment: SegmentCount | 'new'; on
           onChange={(e) => setName(e.target.value)}
           autoFocus
         />
+        <Field label="Folder">
+          {(id) => <NameField id={id} label="Folder" value={folder} placeholder="none" of={folders} save={setFolder} />}
+        </Field>
         <ConditionEditor
           value={rule}
           scope="segment"
@@ -46,6 +60,7 @@ function SegmentDialog({ segment, onClose }: { segment: SegmentCount | 'new'; on
             Used in {known.usedIn.map((n) => `“${n}”`).join(', ')}: a changed rule counts there at once.
           </p>
         )}
+        {known && <SizeTable sizes={known.sizes} />}
         {error && (
           <p role="alert" className="font-semibold text-brick">
             {sentence(error)}
@@ -66,6 +81,8 @@ export function SegmentsScreen() {
   const { data, error } = useSegmentsQuery(undefined, { refetchOnMountOrArgChange: true });
   const [shown, setShown] = useState<SegmentCount | 'new' | null>(null);
   const names = useNames(null);
+  const { data: me } = useMeQuery();
+  const zone = zoneOf(me?.workspace.zone ?? 'UTC');
   const remove = useDelete();
   return (
     <div className="flex flex-col gap-4 p-6">
@@ -94,6 +111,7 @@ export function SegmentsScreen() {
                 <th className="py-2 pl-4 font-semibold">Segment</th>
                 <th className="font-semibold">Whoever</th>
                 <th className="pr-6 text-right font-semibold">People now</th>
+                <th className="font-semibold">Day by day</th>
                 <th className="font-semibold">Used in</th>
                 <th>
                   <span className="sr-only">Actions</span>
@@ -101,7 +119,14 @@ export function SegmentsScreen() {
               </tr>
             </thead>
             <tbody>
-              {data?.segments.map((s) => (
+              {data?.segments.map((s, i, all) => [
+                s.folder !== (all[i - 1]?.folder ?? (i === 0 && s.folder === '' ? '' : null)) && (
+                  <tr key={`folder ${s.folder}`} className="border-t border-line bg-paper-2">
+                    <th colSpan={6} scope="rowgroup" className="py-1.5 pl-4 text-left font-semibold">
+                      {s.folder || 'In no folder'}
+                    </th>
+                  </tr>
+                ),
                 <tr key={s.id} className="border-t border-line hover:bg-paper-2">
                   <td className="py-2 pl-4 font-semibold">{s.name}</td>
                   <td className="max-w-md pr-4 text-plum">{describe(s.rule, names)}</td>
@@ -109,6 +134,12 @@ export function SegmentsScreen() {
                     <Link to={`/people?segment=${s.id}`} className="underline">
                       {number(s.count)}
                     </Link>
+                    {s.countedAt !== null && (
+                      <span className="block text-[12px] text-ink-2">as of {dateWords(zone, s.countedAt, false)}</span>
+                    )}
+                  </td>
+                  <td>
+                    <SizeLine sizes={s.sizes} />
                   </td>
                   <td>
                     <span className="flex flex-wrap gap-1">
@@ -127,13 +158,19 @@ export function SegmentsScreen() {
                       <Trash2 size={15} />
                     </IconButton>
                   </td>
-                </tr>
-              ))}
+                </tr>,
+              ])}
             </tbody>
           </table>
         )}
       </Sheet>
-      {shown && <SegmentDialog segment={shown} onClose={() => setShown(null)} />}
+      {shown && (
+        <SegmentDialog
+          segment={shown}
+          folders={[...new Set(data?.segments.map((s) => s.folder).filter(Boolean))]}
+          onClose={() => setShown(null)}
+        />
+      )}
     </div>
   );
 }

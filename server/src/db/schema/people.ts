@@ -179,9 +179,26 @@ export const segments = pgTable(
     name: text('name').notNull(),
     rule: jsonb('rule').$type<Condition>().notNull(),
     createdAt: ms('created_at').notNull(),
+    /** What it is kept under, '' for nothing. */
+    folder: text('folder').notNull().default(''),
+    /** When it is counted next (business clock). */
+    countAt: ms('count_at').notNull().default(0),
   },
   (t) => [
     primaryKey({ columns: [t.workspaceId, t.id] }),
+    index('segments_count').on(t.countAt),
     uniqueIndex('segments_name').on(t.workspaceId, sql`lower(${t.name})`),
   ],
+);
+
+/** How many people were in a segment at the beginning of each day of the workspace's calendar (days since 1970). */
+export const segmentSizes = pgTable(
+  'segment_sizes',
+  {
+    workspaceId: ws(),
+    segmentId: uuid('segment_id').notNull(),
+    day: integer('day').notNull(),
+    people: integer('people').notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.workspaceId, t.segmentId, t.day] })],
 );
