@@ -3,6 +3,7 @@ export * from './answers.ts';
 export * from './bulk.ts';
 export * from './forms.ts';
 export * from './imports.ts';
+export * from './archive.ts';
 export * from './points.ts';
 export * from './site.ts';
 export * from './suppressed.ts';

@@ -16,6 +16,7 @@ import { importsRouter } from './imports.ts';
 import { libraryRouter } from './library.ts';
 import { linksRouter } from './links.ts';
 import { listsRouter } from './lists.ts';
+import { archiveRouter } from './archive.ts';
 import { siteRouter } from './site.ts';
 import { suppressedRouter } from './suppressed.ts';
 import { looksRouter } from './looks.ts';
@@ -89,6 +90,7 @@ export function apiRouter(ctx: AppContext): Router {
     listsRouter(ctx),
     suppressedRouter(ctx),
     siteRouter(ctx),
+    archiveRouter(ctx),
     reviewRouter(ctx),
     offersRouter(ctx),
     libraryRouter(ctx),

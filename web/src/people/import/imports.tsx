@@ -6,7 +6,7 @@ import { momentWords, zoneOf } from '@ascenso/core';
 import { sentence, useMeQuery } from '../../app/api.ts';
 import { cancelSending, sendFile } from '../../app/sending-files.ts';
 import { useAct } from '../../app/store.ts';
-import { Chip, number, Sheet } from '../../ui/index.tsx';
+import { buttonClass, Chip, number, Sheet } from '../../ui/index.tsx';
 import { FileField } from '../../ui/file-field.tsx';
 import { Progress } from '../../ui/progress.tsx';
 import { PeopleTabs } from '../people-tabs.tsx';
@@ -139,6 +139,23 @@ export function ImportsScreen() {
           </table>
         </Sheet>
       )}
+      <Sheet className="flex flex-wrap items-center gap-3 p-5">
+        <div className="min-w-64 flex-1">
+          <h2 className="text-[16px] font-bold">And out again</h2>
+          <p className="text-ink-2">
+            Everybody as a file for a spreadsheet, or everything of this workspace as one archive: people, consent,
+            events, emails, sequences, files, and what it is set up with. Some of them only: choose them under Everyone.
+          </p>
+        </div>
+        <a className={buttonClass()} href="/api/people.csv" download>
+          Everybody as CSV
+        </a>
+        {me?.user.role === 'owner' && (
+          <a className={buttonClass()} href="/api/archive.zip" download>
+            Everything as one archive
+          </a>
+        )}
+      </Sheet>
     </div>
   );
 }
