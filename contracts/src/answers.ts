@@ -146,6 +146,8 @@ export interface SequenceAnswer {
   log: Saved[];
   /** Sign of the content that was sent as a test last, by email step. */
   tested: Record<string, string>;
+  /** The one person whom its email is written to, and whether it has gone; null for a sequence of everybody's. */
+  person: { id: string; name: string; sent: boolean } | null;
 }
 export interface SaveAnswer {
   revision: number;

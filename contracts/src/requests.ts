@@ -122,6 +122,8 @@ export const attributeChange = z.strictObject({
   label: attributeLabel.optional(),
   options: attributeOptions.optional(),
 });
+/** One email to one person: from a template, or from nothing; under a list, or as service mail. */
+export const letterRequest = z.strictObject({ template: z.uuid().nullable(), list: z.uuid().nullable() });
 export const attributeOrder = z.strictObject({ keys: z.array(z.string().max(60)).min(1).max(500) });
 export const segmentRequest = z.strictObject({
   name: z.string().trim().min(1, 'Give the segment a name.').max(80),

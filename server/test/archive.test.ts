@@ -14,7 +14,7 @@ import { emailStep, owner, useWorld } from './support/world.ts';
 const world = useWorld();
 let folder: string;
 const read = (name: string) => readFileSync(path.join(folder, name), 'utf8');
-const table = (name: string) => parse(read(name), { bom: true, columns: true }) as Record<string, string>[];
+const table = (name: string) => parse<Record<string, string>>(read(name), { bom: true, columns: true });
 const SECRET = 'qwertz-not-for-export';
 
 beforeAll(async () => {

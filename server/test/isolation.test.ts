@@ -23,6 +23,8 @@ const bodies: Record<string, () => object> = {
   'delete /account/sessions': () => ({}),
   'post /people/:id/erase': () => ({ email: `marta@${MARK}.example` }),
   'put /site': () => ({ hosts: ['elsewhere.example'] }),
+  'post /people/:id/letters': () => ({ template: null, list: ids.list }),
+  'post /letters/:id/send': () => ({ revision: 0 }),
   'put /points': () => ({ opened: 1, clicked: 1, events: {} }),
   'post /attributes': () => ({ key: 'skill', label: 'Theirs', type: 'text' }),
   'put /attributes': () => ({ keys: ['first_name'] }),
@@ -125,7 +127,7 @@ const bodies: Record<string, () => object> = {
 const idFor = (path: string): string => {
   if (path.startsWith('/account/')) return ids.session as string;
   if (path.startsWith('/people/')) return ids.person as string;
-  if (path.startsWith('/sequences/')) return ids.sequence as string;
+  if (path.startsWith('/sequences/') || path.startsWith('/letters/')) return ids.sequence as string;
   if (path.startsWith('/sends/')) return ids.send as string;
   if (path.startsWith('/senders/')) return ids.sender as string;
   if (path.startsWith('/segments/')) return ids.segment as string;

@@ -15,6 +15,7 @@ import { formsRouter } from './forms.ts';
 import { importsRouter } from './imports.ts';
 import { libraryRouter } from './library.ts';
 import { linksRouter } from './links.ts';
+import { lettersRouter } from './letters.ts';
 import { listsRouter } from './lists.ts';
 import { archiveRouter } from './archive.ts';
 import { siteRouter } from './site.ts';
@@ -90,6 +91,7 @@ export function apiRouter(ctx: AppContext): Router {
     listsRouter(ctx),
     suppressedRouter(ctx),
     siteRouter(ctx),
+    lettersRouter(ctx),
     archiveRouter(ctx),
     reviewRouter(ctx),
     offersRouter(ctx),

@@ -55,7 +55,7 @@ export async function listSequences(db: Executor, ws: string): Promise<SequenceR
   const found = await rows<Row>(
     db,
     sql`${SEQUENCES}, (select count(*) from visits i where i.workspace_id = s.workspace_id and i.sequence_id = s.id and i.status = 'active') as inside
-        from sequences s ${LIVE} where s.workspace_id = ${ws} order by s.status = 'draft', s.created_at`,
+        from sequences s ${LIVE} where s.workspace_id = ${ws} and s.person_id is null order by s.status = 'draft', s.created_at`,
   );
   const counts = await countSends(db, ws, null);
   const behind = await sequencesBehind(db, ws);
@@ -98,6 +98,15 @@ export async function listSequences(db: Executor, ws: string): Promise<SequenceR
   });
 }
 
+/** Whom a letter is written to, and whether it has gone to them; null for what is no letter. */
+const readerOfLetter = async (db: Executor, ws: string, id: string): Promise<SequenceAnswer['person']> =>
+  (await firstRow<NonNullable<SequenceAnswer['person']>>(
+    db,
+    sql`select p.id, coalesce(nullif(p.attributes->>'first_name', ''), p.email) as name,
+          exists (select 1 from visits v where v.workspace_id = s.workspace_id and v.sequence_id = s.id) as sent
+        from sequences s join people p on p.workspace_id = s.workspace_id and p.id = s.person_id where s.workspace_id = ${ws} and s.id = ${id}`,
+  )) ?? null;
+
 /** How far a draft is. */
 export const draftRevision = (db: Executor, ws: string, id: string): Promise<{ revision: number } | undefined> =>
   firstRow(db, sql`select revision from sequences where workspace_id = ${ws} and id = ${id}`);
@@ -132,6 +141,7 @@ export async function getSequence(db: Executor, ws: string, id: string): Promise
     unpublished: s.unpublished,
     behind: behind?.behind ?? [],
     draft: s.draft,
+    person: await readerOfLetter(db, ws, id),
   };
 }
 
@@ -205,11 +215,17 @@ export async function hasSequence(db: Executor, ws: string, id: string): Promise
 }
 
 /** A new draft. Answers its id. */
-export async function addDraft(db: Executor, ws: string, draft: Sequence, createdAt: number): Promise<string> {
+export async function addDraft(
+  db: Executor,
+  ws: string,
+  draft: Sequence,
+  createdAt: number,
+  personId: string | null = null,
+): Promise<string> {
   const id = newId();
   await db
     .insert(sequences)
-    .values({ workspaceId: ws, id, name: draft.name, status: 'draft', createdAt, revision: 0, draft });
+    .values({ workspaceId: ws, id, name: draft.name, status: 'draft', createdAt, revision: 0, draft, personId });
   return id;
 }
 

@@ -66,7 +66,7 @@ export async function loadSurroundings(db: Executor, ws: string): Promise<Surrou
   );
   const sequences = await rows<Pick<SequenceName, 'id' | 'name' | 'status'> & { draft: Sequence }>(
     db,
-    sql`select id, name, status, draft from sequences where workspace_id = ${ws} and status <> 'archived' order by name`,
+    sql`select id, name, status, draft from sequences where workspace_id = ${ws} and status <> 'archived' and person_id is null order by name`,
   );
   const live = await rows<{ sequence_id: string; shared: Materials['shared'] }>(
     db,

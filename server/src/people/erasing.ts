@@ -14,6 +14,7 @@ import {
   sweepMembers,
   traces,
 } from '../db/schema/index.ts';
+import { eraseLetters } from './letters.ts';
 import { endVisits } from './visits.ts';
 
 // Erasure: what is personal goes, what is counted stays (emails with their openings and clicks, passages, uses of codes
@@ -117,6 +118,7 @@ export async function erase(tx: Tx, ws: string, id: string, now: number): Promis
   await tx.execute(sql`
     update bin set row = jsonb_set(row, '{people}', (select coalesce(jsonb_agg(e), '[]') from jsonb_array_elements(row->'people') e where e->>0 <> ${id}))
     where workspace_id = ${ws} and kind = 'set' and row->'people' @> jsonb_build_array(jsonb_build_array(${id}::text))`);
+  await eraseLetters(tx, ws, id);
   for (const table of [memberships, asks, consents, events, traces, mailDays, notices, setAside, sweepMembers])
     await tx.delete(table).where(and(eq(table.workspaceId, ws), eq(table.personId, id)));
   await tx.delete(people).where(and(eq(people.workspaceId, ws), eq(people.id, id)));

@@ -112,9 +112,7 @@ describe('events that are late, repeated, changed or early', () => {
     const at = await now();
     await post('/intake/events', cloudEvent({ type: started, subject: email, time: at })).expect(202);
     await world.ahead(at + HOUR);
-    await post('/intake/events', cloudEvent({ type: `order.paid${who}`, subject: email, time: at - HOUR })).expect(
-      202,
-    );
+    await post('/intake/events', cloudEvent({ type: `order.paid${who}`, subject: email, time: at - HOUR })).expect(202);
     await world.ahead(at + DAY + HOUR);
     expect(got()).toEqual([`First ${who}`, `Second ${who}`]);
   });
@@ -124,9 +122,7 @@ describe('events that are late, repeated, changed or early', () => {
     await post('/intake/events', cloudEvent({ type: started, subject: email, time: at })).expect(202);
     await world.ahead(at + DAY - 1);
     await world.stand(at + DAY);
-    await post('/intake/events', cloudEvent({ type: `order.paid${who}`, subject: email, time: at + DAY })).expect(
-      202,
-    );
+    await post('/intake/events', cloudEvent({ type: `order.paid${who}`, subject: email, time: at + DAY })).expect(202);
     await world.ahead(at + 3 * DAY);
     expect(got()).toEqual([`First ${who}`]);
     expect((await world.trace(email)).at(-1)?.code).toBe('goal-reached');

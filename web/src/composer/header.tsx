@@ -4,7 +4,9 @@ import type { Finding } from '@ascenso/core';
 import { toFix } from '../plan/findings.tsx';
 import { SavedNote, UndoButtons } from '../plan/sequence.tsx';
 import { Button, buttonClass } from '../ui/index.tsx';
+import { useSequenceQuery } from '../app/api.ts';
 import { useComposer } from './context.ts';
+import { SendLetter } from './send-letter.tsx';
 import type { Opened } from './dialogs.tsx';
 
 /** What can be opened from the head, in the words of the button, and its whole name. */
@@ -25,11 +27,13 @@ export function ComposerHeader({
   open: (what: Opened) => void;
 }) {
   const { id, doc, step } = useComposer();
-  const back = `/sequences/${id}?select=${step.id}`;
+  const { data: about } = useSequenceQuery(id);
+  const reader = about?.person ?? null;
+  const back = reader ? `/people/${reader.id}` : `/sequences/${id}?select=${step.id}`;
   return (
     <div className="flex shrink-0 items-center gap-2 border-b border-line px-5 py-2.5">
       <Link to={back} className="max-w-44 truncate text-ink-2 hover:underline">
-        {doc.name} /
+        {reader ? reader.name : doc.name} /
       </Link>
       <h1 className="min-w-0 truncate text-[17px] font-bold">{step.name || 'Email'}</h1>
       <SavedNote />
@@ -50,9 +54,13 @@ export function ComposerHeader({
         <Send size={15} aria-hidden="true" />
         Send a test
       </Button>
-      <Link to={back} className={buttonClass('main')}>
-        Back to the plan
-      </Link>
+      {reader ? (
+        <SendLetter id={id} person={reader} />
+      ) : (
+        <Link to={back} className={buttonClass('main')}>
+          Back to the plan
+        </Link>
+      )}
     </div>
   );
 }

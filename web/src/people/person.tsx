@@ -18,6 +18,7 @@ import { ConfirmAgain, MailEnds } from './mail-ends.tsx';
 import { MailChip } from './mail-chip.tsx';
 import { ConsentRecord } from './person-consent.tsx';
 import { Known, PersonTags, useSavePerson } from './person-known.tsx';
+import { WriteLetter } from './write-letter.tsx';
 import { TheirData } from './their-data.tsx';
 
 const icons: Record<StoryEntry['kind'], ReactNode> = {
@@ -83,6 +84,9 @@ export function PersonScreen() {
           </div>
           <MailChip status={person.mailStatus} />
           <MailEnds ends={ends} zone={zone} />
+          <div className="mt-2.5">
+            <WriteLetter person={person} lists={lists} />
+          </div>
         </div>
         <Known person={person} attributes={around.attributes} />
         <Sheet className="flex flex-col gap-2.5 p-4">

@@ -31,6 +31,7 @@ export class DraftServer {
       draft: this.doc,
       log: this.since(0, user),
       tested: {},
+      person: null,
     };
   }
 

@@ -19,6 +19,8 @@ export const sequences = pgTable(
     /** Triggers and priority of the live version, beside its large document: they are asked for at every event. */
     triggers: jsonb('triggers').$type<Trigger[]>().notNull().default([]),
     priority: integer('priority').notNull().default(3),
+    /** The one person whom its email is written to; null for a sequence of everybody's. */
+    personId: uuid('person_id'),
     /** Since when it has been paused, or null. */
     pausedAt: ms('paused_at'),
     /** Why it was paused by itself, while it is. */

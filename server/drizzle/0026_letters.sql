@@ -1,0 +1,1 @@
+ALTER TABLE "sequences" ADD COLUMN "person_id" uuid;
