@@ -1,10 +1,10 @@
 import { Send } from 'lucide-react';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import type { SequenceAnswer } from '@ascenso/contracts';
 import { api, sentence } from '../app/api.ts';
-import { useApp } from '../app/store.ts';
+import { readAs, useAct, useApp } from '../app/store.ts';
 import { Button, Dialog } from '../ui/index.tsx';
 
 const { useSendLetterMutation } = api.injectEndpoints({
@@ -22,6 +22,9 @@ export function SendLetter({ id, person }: { id: string; person: NonNullable<Seq
   const [asking, setAsking] = useState(false);
   const [send, { isLoading }] = useSendLetterMutation();
   const navigate = useNavigate();
+  const dispatch = useAct();
+  // It is read as whom it is for.
+  useEffect(() => void dispatch(readAs(person.id)), [dispatch, person.id]);
   const go = async () => {
     const answer = await send({ id, revision });
     setAsking(false);

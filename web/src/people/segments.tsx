@@ -88,7 +88,7 @@ export function SegmentsScreen() {
     <div className="flex flex-col gap-4 p-6">
       <div className="flex items-center gap-3">
         <h1 className="text-[24px] font-bold">Segments</h1>
-        <p className="flex-1 text-ink-2">Rules that are kept up to date by themselves</p>
+        <p className="flex-1 text-ink-2">Rules that keep themselves up to date</p>
         <PeopleTabs />
         <Button tone="main" onClick={() => setShown('new')}>
           <Plus size={16} aria-hidden="true" />

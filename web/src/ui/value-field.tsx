@@ -20,7 +20,7 @@ const textOf = (v: Value | undefined): string =>
         : String(v);
 
 /** What was typed, as its kind takes it; a figure that is none goes as it is, and is refused by name. */
-function readAs({ type }: Kind, text: string): Value {
+function valueTyped({ type }: Kind, text: string): Value {
   if (text === '') return null;
   if (type === 'number') return Number.isNaN(Number(text)) ? text : Number(text);
   if (type === 'yes-no') return text === 'yes';
@@ -47,7 +47,7 @@ export function ValueField({
   hideLabel?: boolean;
 }) {
   const text = textOf(value);
-  const take = (typed: string) => save(readAs(kind, typed));
+  const take = (typed: string) => save(valueTyped(kind, typed));
   const { type, options } = kind;
   if (type === 'yes-no' || options.length > 0) {
     const all = type === 'yes-no' ? ['yes', 'no'] : options;

@@ -1,0 +1,83 @@
+import { expect, test } from '@playwright/test';
+import { axe, fresh, pick, signIn } from './support/hands.ts';
+
+test('one person is written to: from a template, read as them, sent once, kept in their story', async ({ page }) => {
+  const name = fresh('Ada');
+  const email = `${name.toLowerCase()}@readers.example`;
+  await signIn(page);
+  const headers = { origin: new URL(page.url()).origin };
+  const { lists } = (await (await page.request.get('/api/surroundings')).json()) as {
+    lists: { id: string; name: string }[];
+  };
+  const letters = lists.find((l) => l.name === 'Workshop letters')?.id ?? '';
+  const made = await page.request.post('/api/people', {
+    data: { email, attributes: { first_name: name }, zone: null, lists: [letters] },
+    headers,
+  });
+  const { id } = (await made.json()) as { id: string };
+  await page.goto(`/people/${id}`);
+  await page.getByRole('button', { name: 'Write to them' }).click();
+  const dialog = page.getByRole('dialog');
+  await pick(dialog.getByLabel('Begin with'), 'A plain letter');
+  await axe(page);
+  await dialog.getByRole('button', { name: 'Write it' }).click();
+  await page.getByRole('textbox', { name: 'Subject' }).fill('About your parcel');
+  await page.getByRole('textbox', { name: 'Subject' }).blur();
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
+  await axe(page);
+  await page.getByRole('button', { name: `Send it to ${name}` }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Send it' }).click();
+  await expect(page).toHaveURL(new RegExp(`/people/${id}$`));
+  const mail = async () =>
+    (
+      (await (await page.request.get(`/api/outside/mailbox?q=${email}`)).json()) as { messages: { subject: string }[] }
+    ).messages.map((m) => m.subject);
+  await expect.poll(mail).toContain('About your parcel');
+  await expect(page.getByText(/^“A letter” went out/)).toBeVisible();
+});
+
+test('who gets no mail is seen, put in by hand, found again and taken off; points, pages and the way out are set', async ({
+  page,
+}) => {
+  const email = `${fresh('never')}@elsewhere.example`;
+  await signIn(page);
+  await page.goto('/people/no-mail');
+  await page.getByRole('button', { name: 'End mail to some addresses' }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByLabel('Addresses, one on each line').fill(`${email}, marked as spam\nnobody`);
+  await expect(dialog.getByText('There is no email address in “nobody”')).toBeVisible();
+  await axe(page);
+  await dialog.getByRole('button', { name: 'End mail to 1 address' }).click();
+  await page.getByLabel('Part of an address').fill(email);
+  const row = page.getByRole('row').filter({ hasText: email });
+  await expect(row).toContainText('Complained');
+  await axe(page);
+  await page.getByRole('button', { name: `Take ${email} off the list` }).click();
+  await expect(row).toHaveCount(0);
+
+  await page.goto('/people/attributes');
+  const points = page.getByLabel(/^Points for: Opens an email/);
+  await points.fill('11');
+  await points.press('Enter');
+  await page.reload();
+  await expect(points).toHaveValue('11');
+  await points.press('ArrowDown');
+  await expect(points).toHaveValue('10');
+  await axe(page);
+
+  await page.goto('/people/events');
+  await expect(page.getByLabel('Put this into the head of every page')).toHaveValue(/site\.js" data-site=/);
+  const hosts = page.getByLabel('Hosts of your site', { exact: true });
+  const before = await hosts.inputValue();
+  await hosts.fill('https://wrong.example/x');
+  await hosts.press('Enter');
+  await expect(page.getByText(/Write a host as foldwell\.example/)).toBeVisible();
+  await page.reload();
+  await expect(hosts).toHaveValue(before);
+  await axe(page);
+
+  await page.goto('/people/import');
+  const archive = page.waitForEvent('download');
+  await page.getByRole('link', { name: 'Everything as one archive' }).click();
+  expect((await archive).suggestedFilename()).toMatch(/^Foldwell Bindery \d{4}-\d\d-\d\d\.zip$/);
+});
