@@ -160,4 +160,42 @@ describe('leaving', () => {
           .expect(404);
     }
   });
+
+  test('how often: at most one a week of all lists, service mail apart; who takes it back gets what has waited', async () => {
+    const { email, id, path } = await somebody();
+    const began = await world.now();
+    const saved = await post(`${path}/choose`, { list: [club, world.list], pace: '7' });
+    expect(saved.text).toMatch(/name="pace" value="7" checked/);
+    await world.event({ type: 'order.paid', subject: email }).expect(202);
+    const marketing = () =>
+      world
+        .mail()
+        .filter((m) => m.to.includes(email) && m.subject !== 'Receipt')
+        .map((m) => m.at);
+    const before = marketing().length;
+    await world.ahead(began + 22 * DAY);
+    const after = marketing().sort((a, b) => a - b);
+    // Letters two and three, and the second of the club: three weeks, one each.
+    expect(after.length - before).toBe(3);
+    for (const [i, at] of after.entries())
+      if (i >= before) expect(at - (after[i - 1] ?? 0)).toBeGreaterThanOrEqual(7 * DAY - 3_600_000);
+    expect(world.mail().filter((m) => m.to.includes(email) && m.subject === 'Receipt')).toHaveLength(1);
+    const reasons = await rows<{ n: number }>(
+      world.connection.db,
+      sql`select count(*)::int as n from reasons where person_id = ${id} and code = 'email-paced'`,
+    );
+    expect(reasons[0]?.n).toBeGreaterThan(0);
+  });
+
+  test('as they come again: what only the pace has held goes at once', async () => {
+    const { email, path } = await somebody();
+    const began = await world.now();
+    await post(`${path}/choose`, { list: [club, world.list], pace: '30' });
+    await world.ahead(began + 5 * DAY);
+    const count = () => world.mail().filter((m) => m.to.includes(email)).length;
+    const held = count();
+    await post(`${path}/choose`, { list: [club, world.list], pace: '' });
+    await world.ahead((await world.now()) + 60_000);
+    expect(count()).toBeGreaterThan(held);
+  });
 });

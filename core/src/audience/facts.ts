@@ -48,6 +48,8 @@ export interface PersonFacts {
   joined?: Readonly<Record<string, { at: number; how: JoinedHow | null }>>;
   /** Until when they want no marketing (epoch ms); absent or null where they want no pause. */
   pausedUntil?: number | null;
+  /** So many days that they want between marketing emails, and when the last one was (epoch ms); absent or null for any number. */
+  pace?: { days: number; last: number | null } | null;
 }
 
 export interface EventFact {

@@ -2,7 +2,7 @@ import { evaluate, type Facts } from '../audience/index.ts';
 import { addDays, DAY, nextInWindow, toWall, zoneOf, type Zone } from '../time/index.ts';
 import type { EmailStep, Sequence, Step } from './schema.ts';
 import { grantOffer, nowGiven, offerBar } from './do-offer.ts';
-import { cause, tell, type Outcome, type Walk } from './visit.ts';
+import { cause, know, tell, type Outcome, type Walk } from './visit.ts';
 
 /** Why a person may not be mailed by this sequence, or null when they may. */
 export function mailBar(
@@ -30,6 +30,13 @@ function whyYields(w: Walk, zone: Zone): { why: 'cap' } | { why: 'priority'; seq
     (o) => o.priority < cap.priority && o.at >= w.now && localDay(zone, o.at) === today,
   );
   return first ? { why: 'priority', sequence: first.sequence } : null;
+}
+
+/** When the next marketing email may go to somebody who wants some days between them, or 0 where it may at once. */
+function paceFree(w: Walk, zone: Zone): number {
+  const { list, cap } = w.run.sequence;
+  const { pace } = w.facts.person;
+  return list === null || cap.exempt || pace?.last == null ? 0 : addDays(zone, pace.last, pace.days);
 }
 
 /** Decides about one email: passed over, held for its window, put off for others, or given to be sent. */
@@ -68,6 +75,12 @@ export function doEmail(w: Walk, step: EmailStep, on: Step | null): Outcome {
     tell(w, step.id, 'email-paused', { until: after, ...told });
     return { stop: after };
   }
+  const free = paceFree(w, zone);
+  if (free > now) {
+    const after = opens(free);
+    tell(w, step.id, 'email-paced', { until: after, days: w.facts.person.pace?.days ?? 0, ...told });
+    return { stop: after };
+  }
   const yields = whyYields(w, zone);
   if (yields && w.run.sequence.cap.yields === 'skip') {
     tell(w, step.id, 'email-yielded', yields);
@@ -92,6 +105,9 @@ export function doEmail(w: Walk, step: EmailStep, on: Step | null): Outcome {
   }
   cause(w, { kind: 'send', step: step.id, dueAt: now });
   tell(w, step.id, 'email-sent');
+  const { pace } = w.facts.person;
+  if (pace && w.run.sequence.list !== null)
+    know(w, { ...w.facts, person: { ...w.facts.person, pace: { ...pace, last: now } } });
   if (step.thenTag) cause(w, { kind: 'tag', step: step.id, tag: step.thenTag, add: true });
   if (step.thenPoints) cause(w, { kind: 'points', step: step.id, points: step.thenPoints });
   visit.stepTimes[step.id] = now;

@@ -8,6 +8,7 @@ export const traceCodes = [
   'email-sent',
   'email-held',
   'email-paused',
+  'email-paced',
   'email-skipped',
   'email-cancelled',
   'email-bounced',
@@ -136,6 +137,8 @@ const sentences: Record<TraceCode, Sentence> = {
     e.data.became === undefined || e.data.became === 'sent'
       ? `${step(e, n)} went out: the step was reached and its window was open.`
       : `${step(e, n)} was due: the step was reached and its window was open.${e.data.became === 'queued' || e.data.became === 'leased' ? ' It waits to be handed over.' : ''}`,
+  'email-paced': (e, n) =>
+    `${step(e, n)} is held until ${until(e, n)} in ${place(e)}: they want ${periodWords(Number(e.data.days), 'days')} between emails.`,
   'email-paused': (e, n) => `${step(e, n)} is held until ${until(e, n)} in ${place(e)}: they asked for a pause.`,
   'email-held': (e, n) => `${step(e, n)} is held until ${until(e, n)} in ${place(e)}: its window was closed.`,
   'email-skipped': (e, n) => `${step(e, n)} was passed over: it is only for whoever ${n.forWhom(e.step ?? '')}.`,

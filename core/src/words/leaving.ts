@@ -9,6 +9,9 @@ export interface LeavingWords {
   out: string;
   lists: string;
   language: string;
+  /** How many of them: as they come, one in 7 days, one in 30. */
+  often: string;
+  paces: readonly [asTheyCome: string, weekly: string, monthly: string];
   pause: string;
   /** While a pause lasts; {until} is its last day. */
   paused: string;
@@ -28,6 +31,8 @@ const en: LeavingWords = {
   out: 'Ends all emails at once, except messages about your own orders and repairs.',
   lists: 'What you get',
   language: 'Language',
+  often: 'How often',
+  paces: ['As they come', 'One a week at most', 'One in 30 days at most'],
   pause: 'Nothing for 30 days',
   paused: 'A pause until {until}. Take the tick off to end it.',
   save: 'Save',
@@ -45,6 +50,8 @@ const pt: LeavingWords = {
   out: 'Termina todos os emails de imediato, exceto mensagens sobre as suas próprias encomendas e reparações.',
   lists: 'O que recebe',
   language: 'Idioma',
+  often: 'Com que frequência',
+  paces: ['À medida que saem', 'No máximo um por semana', 'No máximo um a cada 30 dias'],
   pause: 'Nada durante 30 dias',
   paused: 'Em pausa até {until}. Retire a marca para terminar a pausa.',
   save: 'Guardar',
@@ -81,6 +88,8 @@ export const leavingWords: Readonly<Record<Written, LeavingWords>> = {
     out: 'Termina todos los correos al momento, salvo los mensajes sobre tus propios pedidos y reparaciones.',
     lists: 'Lo que recibes',
     language: 'Idioma',
+    often: 'Con qué frecuencia',
+    paces: ['Según van saliendo', 'Uno por semana como máximo', 'Uno cada 30 días como máximo'],
     pause: 'Nada durante 30 días',
     paused: 'En pausa hasta el {until}. Quita la marca para terminarla.',
     save: 'Guardar',
@@ -98,6 +107,8 @@ export const leavingWords: Readonly<Record<Written, LeavingWords>> = {
     out: 'Met fin à tous les e-mails, sauf aux messages concernant vos propres commandes et réparations.',
     lists: 'Ce que vous recevez',
     language: 'Langue',
+    often: 'À quelle fréquence',
+    paces: ['Au fil de l’eau', 'Un par semaine au plus', 'Un tous les 30 jours au plus'],
     pause: 'Rien pendant 30 jours',
     paused: 'En pause jusqu’au {until}. Décochez pour y mettre fin.',
     save: 'Enregistrer',
@@ -115,6 +126,8 @@ export const leavingWords: Readonly<Record<Written, LeavingWords>> = {
     out: 'Beendet alle E-Mails sofort, außer Nachrichten zu Ihren eigenen Bestellungen und Reparaturen.',
     lists: 'Was Sie bekommen',
     language: 'Sprache',
+    often: 'Wie oft',
+    paces: ['So, wie sie kommen', 'Höchstens eine pro Woche', 'Höchstens eine in 30 Tagen'],
     pause: '30 Tage lang nichts',
     paused: 'Pause bis {until}. Nehmen Sie das Häkchen heraus, um sie zu beenden.',
     save: 'Speichern',
@@ -132,6 +145,8 @@ export const leavingWords: Readonly<Record<Written, LeavingWords>> = {
     out: 'Termina subito tutte le email, tranne i messaggi sui tuoi ordini e sulle tue riparazioni.',
     lists: 'Che cosa ricevi',
     language: 'Lingua',
+    often: 'Quanto spesso',
+    paces: ['Man mano che escono', 'Al massimo una alla settimana', 'Al massimo una ogni 30 giorni'],
     pause: 'Niente per 30 giorni',
     paused: 'In pausa fino al {until}. Togli la spunta per terminarla.',
     save: 'Salva',
@@ -149,6 +164,8 @@ export const leavingWords: Readonly<Record<Written, LeavingWords>> = {
     out: 'Stopt alle e-mails meteen, behalve berichten over je eigen bestellingen en reparaties.',
     lists: 'Wat je krijgt',
     language: 'Taal',
+    often: 'Hoe vaak',
+    paces: ['Zoals ze komen', 'Hoogstens één per week', 'Hoogstens één per 30 dagen'],
     pause: '30 dagen niets',
     paused: 'Pauze tot {until}. Haal het vinkje weg om die te beëindigen.',
     save: 'Opslaan',
@@ -166,6 +183,8 @@ export const leavingWords: Readonly<Record<Written, LeavingWords>> = {
     out: 'Kończy od razu wszystkie wiadomości oprócz tych o Twoich zamówieniach i naprawach.',
     lists: 'Co dostajesz',
     language: 'Język',
+    often: 'Jak często',
+    paces: ['Na bieżąco', 'Najwyżej jedna w tygodniu', 'Najwyżej jedna na 30 dni'],
     pause: 'Nic przez 30 dni',
     paused: 'Przerwa do {until}. Odznacz, aby ją zakończyć.',
     save: 'Zapisz',
@@ -183,6 +202,8 @@ export const leavingWords: Readonly<Record<Written, LeavingWords>> = {
     out: 'Avslutar alla mejl på en gång, utom meddelanden om dina egna beställningar och lagningar.',
     lists: 'Vad du får',
     language: 'Språk',
+    often: 'Hur ofta',
+    paces: ['Allt eftersom de kommer', 'Högst ett i veckan', 'Högst ett på 30 dagar'],
     pause: 'Inget på 30 dagar',
     paused: 'Paus till {until}. Ta bort krysset för att avsluta den.',
     save: 'Spara',
@@ -200,6 +221,8 @@ export const leavingWords: Readonly<Record<Written, LeavingWords>> = {
     out: 'Stopper alle mails med det samme, undtagen beskeder om dine egne ordrer og reparationer.',
     lists: 'Hvad du får',
     language: 'Sprog',
+    often: 'Hvor ofte',
+    paces: ['Efterhånden som de kommer', 'Højst én om ugen', 'Højst én på 30 dage'],
     pause: 'Intet i 30 dage',
     paused: 'Pause til {until}. Fjern fluebenet for at slutte den.',
     save: 'Gem',

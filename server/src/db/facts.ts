@@ -30,6 +30,8 @@ interface PersonRow {
   zone: string | null;
   home_zone: string;
   paused_until: number | null;
+  pace: number | null;
+  paced_at: number | null;
   mail_status: MailStatus;
   lists: Record<string, MembershipState> | null;
 }
@@ -114,7 +116,7 @@ export async function loadFacts(db: Executor, asked: readonly Wanted[]): Promise
   const keys = batch(wanted.map(({ workspace_id, person_id, lists = true }) => ({ workspace_id, person_id, lists })));
   const people = await rows<PersonRow>(
     db,
-    sql`select p.id, p.workspace_id, p.email, p.attributes, p.tags, p.points, p.zone, w.zone as home_zone, p.mail_status, p.paused_until,
+    sql`select p.id, p.workspace_id, p.email, p.attributes, p.tags, p.points, p.zone, w.zone as home_zone, p.mail_status, p.paused_until, p.pace, p.paced_at,
           case when k.lists then (select jsonb_object_agg(m.list_id, m.state) from memberships m where m.workspace_id = p.workspace_id and m.person_id = p.id) end as lists
         from (select workspace_id, person_id, bool_or(lists) as lists from jsonb_to_recordset(${keys}) as k(workspace_id uuid, person_id uuid, lists boolean) group by 1, 2) k
         join people p on p.workspace_id = k.workspace_id and p.id = k.person_id
@@ -147,6 +149,7 @@ export async function loadFacts(db: Executor, asked: readonly Wanted[]): Promise
         points: p.points,
         lists: p.lists ?? {},
         pausedUntil: p.paused_until,
+        pace: p.pace === null ? null : { days: p.pace, last: p.paced_at },
         ...(w.joined ? { joined: joined.get(p.id) ?? {} } : {}),
       },
       events: (events.get(w.person_id) ?? []).filter((e) => w.events?.includes(e.name)),

@@ -29,6 +29,7 @@ export interface SendReader {
   to: string;
   zone: string;
   pausedUntil: number | null;
+  pace: number | null;
   /** What is known of their language, or null; and whether the workspace keeps one. */
   language: string | null;
   hasLanguage: boolean;
@@ -38,7 +39,7 @@ export interface SendReader {
 export const readerOfSend = (db: Executor, key: SendKey): Promise<SendReader | undefined> =>
   firstRow(
     db,
-    sql`select p.id as person, coalesce(s."to", p.email) as "to", coalesce(p.zone, w.zone) as zone, p.paused_until as "pausedUntil", p.attributes->>'language' as language,
+    sql`select p.id as person, coalesce(s."to", p.email) as "to", coalesce(p.zone, w.zone) as zone, p.paused_until as "pausedUntil", p.pace, p.attributes->>'language' as language,
           exists (select 1 from attributes a where a.workspace_id = p.workspace_id and a.key = 'language' and a.type = 'text') as "hasLanguage", w.style
         from sends s join people p on p.workspace_id = s.workspace_id and p.id = s.person_id join workspaces w on w.id = s.workspace_id
         where s.workspace_id = ${key.workspaceId} and s.id = ${key.sendId}`,

@@ -54,7 +54,8 @@ async function round(connection: Connection, now: number, claim: (tx: Tx) => Pro
     const rules = await rulesOf(tx, [...new Set(known.map((r) => r.workspace_id))]);
     const claimed = await withTheirPeople(tx, known, (r) => {
       const version = versionOf(r);
-      return isCapped(r, version, rules) || version.needs.changes || version.makes.length > 0;
+      const paced = r.paced === true && version.run.sequence.list !== null;
+      return paced || isCapped(r, version, rules) || version.needs.changes || version.makes.length > 0;
     });
     if (claimed.length === 0) return [];
     const moved = await moveAll(tx, claimed, versionOf, rules, now);
@@ -184,6 +185,7 @@ async function moveAll(
     }
   }
   await ledger.write(tx);
+  await writePaces(tx, moved, facts);
   await offers.write(tx);
   await writeVisits(
     tx,
@@ -195,6 +197,22 @@ async function moveAll(
     moved.flatMap(({ row, result }) => result.trace.map((t) => reasonOf(row, t.step, t.at, t.code, t.data))),
   );
   return moved;
+}
+
+/** Keeps when the last email went to those who want some days between them. Their people are locked. */
+async function writePaces(tx: Tx, moved: readonly Moved[], facts: ReadonlyMap<string, Facts>): Promise<void> {
+  const paced = moved.flatMap(({ row, result }) => {
+    const last = result.person.pace?.last ?? null;
+    return last === null || last === facts.get(row.id)?.person.pace?.last
+      ? []
+      : [{ w: row.workspace_id, person: row.person_id, last }];
+  });
+  if (paced.length === 0) return;
+  await tx.execute(
+    sql`update people p set paced_at = greatest(p.paced_at, n.last)
+        from (select w, person, max(last) as last from jsonb_to_recordset(${batch(paced)}) as r(w uuid, person uuid, last bigint) group by 1, 2) n
+        where p.workspace_id = n.w and p.id = n.person`,
+  );
 }
 
 async function queueSends(

@@ -17,6 +17,8 @@ export interface ClaimedRow extends VisitRow {
   workspace_id: string;
   /** True for one that had been set aside. */
   aside: boolean;
+  /** True where its person wants some days between emails; null where they are gone. */
+  paced: boolean | null;
 }
 
 /** A visit that has been advanced, not yet written. */

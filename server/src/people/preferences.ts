@@ -32,23 +32,28 @@ export interface Preferences {
   /** Of those that are offered, the lists they want. */
   lists: readonly string[];
   paused: boolean;
+  /** Days between emails, or null for as they come. */
+  pace: number | null;
   language: string | null;
 }
 
 const source = { how: 'preferences', label: '', words: '' } as const;
 
-/** Emails that only the pause has held are due now: their windows are asked again. */
-const endPause = (tx: Tx, ws: string, person: string, now: number) =>
+/** Days between emails that somebody can choose. */
+export const PACES = [7, 30] as const;
+
+/** Emails that only their wish has held are due now: their windows are asked again. */
+const letGo = (tx: Tx, ws: string, person: string, code: 'email-paused' | 'email-paced', now: number) =>
   tx.execute(sql`
     update visits v set due_at = ${now}, wake_at = ${now} where v.workspace_id = ${ws} and v.person_id = ${person} and v.status = 'active' and v.due_at > ${now}
-      and exists (select 1 from reasons r where r.workspace_id = v.workspace_id and r.visit_id = v.id and r.step = v.step and r.code = 'email-paused')`);
+      and exists (select 1 from reasons r where r.workspace_id = v.workspace_id and r.visit_id = v.id and r.step = v.step and r.code = ${code})`);
 
 /** What somebody chooses on their own page. Single lists are left or joined again; a pause begins or ends. */
 export async function choose(
   db: Db,
   ws: string,
   person: string,
-  { lists, paused, language }: Preferences,
+  { lists, paused, pace, language }: Preferences,
   where: string | null,
   now: number,
 ): Promise<void> {
@@ -65,14 +70,28 @@ export async function choose(
         });
     }
     const one = and(eq(people.workspaceId, ws), eq(people.id, person));
-    const [known] = await tx.select({ until: people.pausedUntil }).from(people).where(one).for('update');
+    const [known] = await tx
+      .select({ until: people.pausedUntil, pace: people.pace })
+      .from(people)
+      .where(one)
+      .for('update');
     const running = (known?.until ?? 0) > now;
     if (paused !== running) {
       await tx
         .update(people)
         .set({ pausedUntil: paused ? now + PAUSE : null })
         .where(one);
-      if (running) await endPause(tx, ws, person, now);
+      if (running) await letGo(tx, ws, person, 'email-paused', now);
+    }
+    if (known && pace !== known.pace) {
+      // The last email counts, whenever it went: who wants one a week has had this week's.
+      await tx.execute(
+        sql`update people p set pace = ${pace}, paced_at = (
+              select max(s.due_at) from sends s join versions v on v.workspace_id = s.workspace_id and v.sequence_id = s.sequence_id and v.number = s.version
+              where s.workspace_id = p.workspace_id and s.person_id = p.id and s.visit_id is not null and s.status in ('queued', 'leased', 'sent') and v.doc->>'list' is not null)
+            where p.workspace_id = ${ws} and p.id = ${person}`,
+      );
+      await letGo(tx, ws, person, 'email-paced', now);
     }
     if (language !== null) await changeAttributes(tx, ws, person, await fittingAttributes(tx, ws, { language }), now);
   });

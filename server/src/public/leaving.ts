@@ -14,7 +14,7 @@ import type { AppContext } from '../app/context.ts';
 import { INCOMPLETE, sendPage } from '../app/page.ts';
 import { readerOfSend, type SendReader } from '../db/sends.ts';
 import { readSend, type SendKey } from '../mail/token.ts';
-import { choose, listsOffered, tellWhy } from '../people/preferences.ts';
+import { choose, listsOffered, PACES, tellWhy } from '../people/preferences.ts';
 import { unsubscribeFrom } from '../people/readings.ts';
 import { sendHousePage } from './house-page.ts';
 
@@ -63,6 +63,7 @@ export function leavingRoutes(router: Router, ctx: AppContext): void {
 <form method="post" action="/u/${token}/choose" style="margin-top:28px">
 ${lists.length > 0 ? `<fieldset><legend>${escapeHtml(words.lists)}</legend>${lists.map((l) => box('list', l.id, l.on, l.name, l.told)).join('')}</fieldset>` : ''}
 <div style="margin-top:14px">${box('pause', 'yes', paused, paused ? words.paused.replace('{until}', until) : words.pause)}</div>
+<fieldset style="margin-top:14px"><legend>${escapeHtml(words.often)}</legend>${[null, ...PACES].map((days, i) => `<label class="option"><input type="radio" name="pace" value="${days ?? ''}"${reader.pace === days ? ' checked' : ''}> ${escapeHtml(words.paces[i] ?? '')}</label>`).join('')}</fieldset>
 ${languages}
 <p style="margin-top:18px"><button>${escapeHtml(words.save)}</button></p></form>`,
     );
@@ -112,6 +113,7 @@ ${languages}
     const wanted = {
       lists: [sent['list'] ?? []].flat(),
       paused: sent['pause'] === 'yes',
+      pace: PACES.find((days) => String(days) === sent['pace']) ?? null,
       language: reader.hasLanguage ? language : null,
     };
     await choose(db, key.workspaceId, reader.person, wanted, req.ip ?? null, await businessNow(db));

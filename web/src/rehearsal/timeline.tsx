@@ -10,6 +10,7 @@ interface Mark {
 
 const told: Partial<Record<string, (names: TraceNames, step: string) => string>> = {
   'email-held': (n, s) => `${n.step(s)} held`,
+  'email-paced': (n, s) => `${n.step(s)} held: they want fewer`,
   'email-paused': (n, s) => `${n.step(s)} held: a pause`,
   'email-skipped': (n, s) => `${n.step(s)} skipped`,
   'step-off': (n, s) => `${n.step(s)} is off`,

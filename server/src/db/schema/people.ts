@@ -79,6 +79,9 @@ export const people = pgTable(
     softBounces: integer('soft_bounces').notNull().default(0),
     /** Until when they want no marketing, or null. */
     pausedUntil: ms('paused_until'),
+    /** Days that they want between marketing emails, or null; and when the last one was, kept while they do. */
+    pace: integer('pace'),
+    pacedAt: ms('paced_at'),
     createdAt: ms('created_at').notNull(),
   },
   (t) => [
