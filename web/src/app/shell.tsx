@@ -2,7 +2,8 @@ import { Clock } from 'lucide-react';
 import { useEffect } from 'react';
 import { Navigate, NavLink, Outlet, useLocation, useNavigate } from 'react-router';
 import { MINUTE, momentWords, periodWords, zoneOf } from '@ascenso/core';
-import { api, useClockQuery, useMeQuery } from './api.ts';
+import { api, useMeQuery } from './api.ts';
+import { useClockQuery } from '../outside/endpoints.ts';
 import { useAct } from './store.ts';
 import { ActionMenu } from '../ui/index.tsx';
 

@@ -22,7 +22,8 @@ import {
   type Sequence,
   type Zone,
 } from '@ascenso/core';
-import { useAroundQuery, useClockQuery, useMeQuery } from '../app/api.ts';
+import { useAroundQuery, useMeQuery } from '../app/api.ts';
+import { useClockQuery } from '../outside/endpoints.ts';
 import { useAct, useApp } from '../app/store.ts';
 import { ReaderChoice, useReader } from '../composer/reader.tsx';
 import { rehearse } from '../rehearsal/rehearsing.ts';
@@ -31,6 +32,7 @@ import { Button, buttonClass, IconButton } from '../ui/index.tsx';
 import { useNames } from '../ui/names.ts';
 import { Everyone } from './everyone.tsx';
 import { MomentParts } from '../ui/moment-field.tsx';
+import { ViewTabs } from '../ui/tabs.tsx';
 
 const LETTERS = 'ABCDEFGHIJKLMNOPQRSTUVWXYZ';
 /** Ways that have a letter of their own; beyond them the plan is the better picture. */
@@ -272,8 +274,6 @@ export function CalendarView() {
   const [params, setParams] = useSearchParams();
   const everyone = params.get('of') === 'everyone';
   if (!doc) return null;
-  const tab = (on: boolean) =>
-    `px-3 py-1.5 font-semibold first:rounded-l-control last:rounded-r-control ${on ? 'bg-spruce-tint text-spruce-deep' : 'text-ink-2 hover:bg-paper-2'}`;
   return (
     <div className="flex min-h-0 flex-1 flex-col gap-3 overflow-auto p-5">
       <div className="flex items-center gap-3">
@@ -281,24 +281,15 @@ export function CalendarView() {
         <p className="flex-1 text-ink-2">
           {everyone ? 'Every live sequence, day by day' : 'The draft as it stands, by the same clockwork that sends'}
         </p>
-        <div role="group" aria-label="Whose calendar" className="flex rounded-control border border-line bg-sheet">
-          <button
-            type="button"
-            aria-pressed={!everyone}
-            onClick={() => setParams({}, { replace: true })}
-            className={tab(!everyone)}
-          >
-            One person
-          </button>
-          <button
-            type="button"
-            aria-pressed={everyone}
-            onClick={() => setParams({ of: 'everyone' }, { replace: true })}
-            className={tab(everyone)}
-          >
-            Everyone
-          </button>
-        </div>
+        <ViewTabs
+          name="Whose calendar"
+          value={everyone ? 'everyone' : 'one'}
+          views={[
+            ['one', 'One person'],
+            ['everyone', 'Everyone'],
+          ]}
+          choose={(of) => setParams(of === 'everyone' ? { of } : {}, { replace: true })}
+        />
       </div>
       {everyone ? <Everyone current={id} /> : <OnePerson id={id} doc={doc} />}
     </div>

@@ -3,7 +3,8 @@ import { useState } from 'react';
 import { dateWords, wallOf, WEEKDAYS, zoneOf } from '@ascenso/core';
 import type { ForecastAnswer } from '@ascenso/contracts';
 import { Link } from 'react-router';
-import { sentence, useAroundQuery, useForecastQuery, useMeQuery } from '../app/api.ts';
+import { sentence, useAroundQuery, useMeQuery } from '../app/api.ts';
+import { useForecastQuery } from '../sequences/endpoints.ts';
 import { Empty, number, Sheet } from '../ui/index.tsx';
 import { Choice } from '../ui/choice.tsx';
 

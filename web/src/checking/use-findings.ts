@@ -1,7 +1,8 @@
 import { wrap, type Remote } from 'comlink';
 import { useEffect, useState } from 'react';
 import type { Finding } from '@ascenso/contracts';
-import { useAroundQuery, useSequenceQuery } from '../app/api.ts';
+import { useAroundQuery } from '../app/api.ts';
+import { useSequenceQuery } from '../drafts/endpoints.ts';
 import { useApp } from '../app/store.ts';
 import type { Written } from '@ascenso/core';
 import type { CheckingApi } from './checking.worker.ts';

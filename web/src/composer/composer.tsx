@@ -26,6 +26,7 @@ import { Outline } from './outline.tsx';
 import { useRendered } from './preview.ts';
 import { InboxRow, Preview } from './previews.tsx';
 import { ReaderBar, useNextPersonKey, useReader } from './reader.tsx';
+import { ViewTabs } from '../ui/tabs.tsx';
 
 /** The email with a text that is still being written, until it arrives as an edit. */
 function usePeeking(email: Email | null): [Email | null, Composer['peek']] {
@@ -167,19 +168,16 @@ export function ComposerScreen() {
                         Who sees what
                       </Button>
                     )}
-                    <div className="flex rounded-control border border-line bg-sheet text-[13px] font-semibold">
-                      {(['write', 'sent'] as const).map((v) => (
-                        <button
-                          key={v}
-                          type="button"
-                          aria-pressed={view === v}
-                          onClick={() => setView(v)}
-                          className={`px-3 py-1 first:rounded-l-control last:rounded-r-control ${view === v ? 'bg-spruce-tint text-spruce-deep' : 'text-ink-2'}`}
-                        >
-                          {v === 'write' ? 'Write' : 'As sent'}
-                        </button>
-                      ))}
-                    </div>
+                    <ViewTabs
+                      small
+                      name="How the page is shown"
+                      value={view}
+                      views={[
+                        ['write', 'Write'],
+                        ['sent', 'As sent'],
+                      ]}
+                      choose={setView}
+                    />
                   </div>
                 </div>
                 <div

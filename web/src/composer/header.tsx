@@ -4,7 +4,7 @@ import type { Finding } from '@ascenso/core';
 import { toFix } from '../plan/findings.tsx';
 import { SavedNote, UndoButtons } from '../plan/sequence.tsx';
 import { Button, buttonClass } from '../ui/index.tsx';
-import { useSequenceQuery } from '../app/api.ts';
+import { useSequenceQuery } from '../drafts/endpoints.ts';
 import { useComposer } from './context.ts';
 import { SendLetter } from './send-letter.tsx';
 import type { Opened } from './dialogs.tsx';

@@ -12,7 +12,8 @@ import {
   type Email,
   type EmailStep,
 } from '@ascenso/core';
-import { sentence, useChangeMutation, useHistoryQuery, useMeQuery, usePastDraftQuery } from '../app/api.ts';
+import { sentence, useChangeMutation, useMeQuery } from '../app/api.ts';
+import { useHistoryQuery, usePastDraftQuery } from './endpoints.ts';
 import { edit, settled } from '../drafts/draft.ts';
 import { useAct, useApp } from '../app/store.ts';
 import { Button, Chip, Dialog, EmailFrame, TextField } from '../ui/index.tsx';

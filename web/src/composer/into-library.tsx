@@ -1,7 +1,8 @@
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { copyBlock, modeOf, type Block } from '@ascenso/core';
-import { sentence, useAroundQuery, useChangeMutation, useTemplatesQuery } from '../app/api.ts';
+import { sentence, useAroundQuery, useChangeMutation } from '../app/api.ts';
+import { useTemplatesQuery } from './endpoints.ts';
 import { partsOf, takeParts, type TemplatePart } from './from-template.ts';
 import { edit } from '../drafts/draft.ts';
 import { useAct } from '../app/store.ts';

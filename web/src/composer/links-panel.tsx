@@ -2,7 +2,8 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import type { FollowedLink } from '@ascenso/contracts';
 import { addressFault, contentOf, isUntracked, linkTarget } from '@ascenso/core';
-import { sentence, useFollowLinksMutation } from '../app/api.ts';
+import { sentence } from '../app/api.ts';
+import { useFollowLinksMutation } from './endpoints.ts';
 import { Button, Chip, Dialog } from '../ui/index.tsx';
 import { useComposer } from './context.ts';
 

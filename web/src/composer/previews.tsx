@@ -1,5 +1,6 @@
 import { useState } from 'react';
-import { useMeQuery, useReaderQuery } from '../app/api.ts';
+import { useMeQuery } from '../app/api.ts';
+import { useReaderQuery } from './endpoints.ts';
 import { Dialog } from '../ui/index.tsx';
 import { LiveEmailFrame } from '../ui/live-email.tsx';
 import { useComposer } from './context.ts';

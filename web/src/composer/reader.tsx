@@ -2,7 +2,8 @@ import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headl
 import { useEffect, useState } from 'react';
 import { momentWords, startingEvents, zoneOf, type EmailStep, type Sequence } from '@ascenso/core';
 import type { PersonRow, Surroundings } from '@ascenso/contracts';
-import { useMeQuery, useReaderQuery } from '../app/api.ts';
+import { useMeQuery } from '../app/api.ts';
+import { useReaderQuery } from './endpoints.ts';
 import { readAs, useAct, useApp, withEvent } from '../app/store.ts';
 import { inputClass } from '../ui/index.tsx';
 import { Choice } from '../ui/choice.tsx';

@@ -1,7 +1,8 @@
 import { useMemo, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { blockTitle, findBlock, findStep, walkBlocks } from '@ascenso/core';
-import { sentence, useAroundQuery, useSequenceQuery } from '../app/api.ts';
+import { sentence, useAroundQuery } from '../app/api.ts';
+import { useSequenceQuery } from '../drafts/endpoints.ts';
 import { Button, EmailFrame, Empty } from '../ui/index.tsx';
 import { ComposerContext, type Composer } from './context.ts';
 import { useRendered } from './preview.ts';

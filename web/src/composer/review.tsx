@@ -2,7 +2,8 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import { sharedOf } from '@ascenso/contracts';
 import { blockTitle, contentSign, findBlock, momentWords, zoneOf } from '@ascenso/core';
-import { sentence, useChangeMutation, useMeQuery, useReviewQuery } from '../app/api.ts';
+import { sentence, useChangeMutation, useMeQuery } from '../app/api.ts';
+import { useReviewQuery } from './endpoints.ts';
 import { Button, Chip, Dialog, inputClass } from '../ui/index.tsx';
 import { useComposer } from './context.ts';
 

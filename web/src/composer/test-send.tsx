@@ -1,6 +1,7 @@
 import { useEffect, useState } from 'react';
 import { toast } from 'sonner';
-import { sentence, useMeQuery, useTestSendMutation } from '../app/api.ts';
+import { sentence, useMeQuery } from '../app/api.ts';
+import { useTestSendMutation } from './endpoints.ts';
 import { settled } from '../drafts/draft.ts';
 import { useAct } from '../app/store.ts';
 import { Button, Dialog, TextField } from '../ui/index.tsx';

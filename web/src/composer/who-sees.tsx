@@ -11,7 +11,7 @@ import {
   type When,
 } from '@ascenso/core';
 import { blockParts, blockTitle, findBlock } from '@ascenso/core';
-import { useSeenQuery } from '../app/api.ts';
+import { useSeenQuery } from './endpoints.ts';
 import { readAs, useAct } from '../app/store.ts';
 import { ConditionEditor } from '../conditions/index.ts';
 import { Button, Chip, number } from '../ui/index.tsx';

@@ -1,6 +1,7 @@
 import { Plus, X } from 'lucide-react';
 import { describe, type Atom, type Condition, type Sequence } from '@ascenso/core';
-import { useAroundQuery, useMatchesQuery } from '../app/api.ts';
+import { useAroundQuery } from '../app/api.ts';
+import { useMatchesQuery } from './endpoints.ts';
 import { Button, IconButton, number } from '../ui/index.tsx';
 import { Choice } from '../ui/choice.tsx';
 import { useNames } from '../ui/names.ts';

@@ -2,7 +2,8 @@ import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 import { toast } from 'sonner';
 import type { HereAnswer, Present, SaveAnswer, SequenceAnswer } from '@ascenso/contracts';
 import type { Command, Edit, Sequence } from '@ascenso/core';
-import { api, call, type Failure } from '../app/api.ts';
+import { call, type Failure } from '../app/api.ts';
+import { draftApi } from './endpoints.ts';
 import { flushTexts } from '../app/typing.ts';
 import type { AppDispatch, RootState } from '../app/store.ts';
 import { DraftClient, misfitOf, type Aside } from './client.ts';
@@ -186,7 +187,7 @@ export const open = (id: string) => async (dispatch: AppDispatch, getState: () =
   const left = await leftOf(id);
   const tell = (why: string | null) => setStuck(id, why);
   const aside = (await Promise.all(left.map((k) => bring(id, k, tell)))).flat();
-  const answer = await dispatch(api.endpoints.sequence.initiate(id, { forceRefetch: true, subscribe: false }));
+  const answer = await dispatch(draftApi.endpoints.sequence.initiate(id, { forceRefetch: true, subscribe: false }));
   if (!answer.data) return answer;
   const known = clients.get(id);
   const mine =

@@ -1,6 +1,6 @@
 import { Link } from 'react-router';
 import { behindWords, type Behind } from '@ascenso/core';
-import { useBehindQuery } from '../app/api.ts';
+import { useBehindQuery } from '../sequences/endpoints.ts';
 import { useAct, useApp } from '../app/store.ts';
 import { Button, Dialog, Sheet } from '../ui/index.tsx';
 import { republish, stopRepublishing } from './republishing.ts';

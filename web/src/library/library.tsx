@@ -1,7 +1,8 @@
-import { NavLink, Outlet, useOutletContext } from 'react-router';
+import { Outlet, useOutletContext } from 'react-router';
 import type { Surroundings } from '@ascenso/contracts';
 import { BehindSheet } from './behind.tsx';
 import { useAroundQuery } from '../app/api.ts';
+import { RoomTabs } from '../ui/tabs.tsx';
 
 const rooms = [
   ['/library', 'Templates and shared blocks'],
@@ -18,20 +19,7 @@ export function LibraryScreen() {
     <div className="flex flex-col gap-4 p-6">
       <div className="flex items-center gap-6">
         <h1 className="text-[24px] font-bold">Library</h1>
-        <nav aria-label="Library" className="flex rounded-control border border-line bg-sheet">
-          {rooms.map(([to, name]) => (
-            <NavLink
-              key={to}
-              to={to}
-              end
-              className={({ isActive }) =>
-                `px-3 py-1.5 font-semibold first:rounded-l-control last:rounded-r-control ${isActive ? 'bg-spruce-tint text-spruce-deep' : 'text-ink-2 hover:bg-paper-2'}`
-              }
-            >
-              {name}
-            </NavLink>
-          ))}
-        </nav>
+        <RoomTabs name="Library" rooms={rooms} />
       </div>
       <BehindSheet />
       {around ? <Outlet context={around} /> : <p className="text-ink-2">Opening the library …</p>}

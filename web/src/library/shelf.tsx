@@ -2,7 +2,7 @@ import { Trash2 } from 'lucide-react';
 import { Link } from 'react-router';
 import type { SharedRow } from '@ascenso/contracts';
 import type { Email } from '@ascenso/core';
-import { useTemplatesQuery } from '../app/api.ts';
+import { useTemplatesQuery } from '../composer/endpoints.ts';
 import { Thumbnail } from '../composer/thumbnail.tsx';
 import { Chip, Empty, IconButton } from '../ui/index.tsx';
 import { useDelete } from '../ui/use-delete.ts';

@@ -1,7 +1,7 @@
 import { scaleLinear } from 'd3';
 import { useParams } from 'react-router';
 import { dayWords, emailSteps, modeOf, rateWords, reaches, type Reach } from '@ascenso/core';
-import { useNumbersQuery } from '../app/api.ts';
+import { useNumbersQuery } from './endpoints.ts';
 import { useApp } from '../app/store.ts';
 import { Empty, number, Sheet } from '../ui/index.tsx';
 

@@ -13,7 +13,8 @@ import {
   zoneOf,
 } from '@ascenso/core';
 import type { OfferAnswer } from '@ascenso/contracts';
-import { sentence, useChangeMutation, useMeQuery, useOffersQuery } from '../app/api.ts';
+import { sentence, useChangeMutation, useMeQuery } from '../app/api.ts';
+import { useOffersQuery } from './endpoints.ts';
 import { Button, Chip, Dialog, Empty, number, Sheet, TextField } from '../ui/index.tsx';
 import { DiscountFields } from './gives.tsx';
 import { TimerLink } from './timer-link.tsx';

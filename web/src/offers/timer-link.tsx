@@ -1,7 +1,8 @@
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { timerFaces, type After, type TimerFace } from '@ascenso/core';
-import { sentence, useAroundQuery, useTimerLinkMutation } from '../app/api.ts';
+import { sentence, useAroundQuery } from '../app/api.ts';
+import { useTimerLinkMutation } from './endpoints.ts';
 import { Button, Dialog, Field, inputClass } from '../ui/index.tsx';
 import { FaceGallery } from './face-parts.tsx';
 import { FacePicture } from './face-picture.tsx';

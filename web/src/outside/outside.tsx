@@ -5,15 +5,8 @@ import { Link, useParams, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
 import type { ClockAnswer, MailboxAnswer } from '@ascenso/contracts';
 import { momentWords, zoneOf } from '@ascenso/core';
-import {
-  api,
-  sentence,
-  useAheadMutation,
-  useClockQuery,
-  useMailboxQuery,
-  useMeQuery,
-  useMessageQuery,
-} from '../app/api.ts';
+import { api, sentence, useMeQuery } from '../app/api.ts';
+import { useAheadMutation, useClockQuery, useMailboxQuery, useMessageQuery } from './endpoints.ts';
 import { Button, buttonClass, EmailFrame, Empty, inputClass, Sheet } from '../ui/index.tsx';
 
 const { useComplainMutation } = api.injectEndpoints({

@@ -1,6 +1,7 @@
 import { useState, type FormEvent } from 'react';
 import { useNavigate } from 'react-router';
-import { useAddPersonMutation, useAroundQuery, type Failure } from '../app/api.ts';
+import { useAroundQuery, type Failure } from '../app/api.ts';
+import { useAddPersonMutation } from './people-endpoints.ts';
 import { Choice } from '../ui/choice.tsx';
 import { Button, Dialog, TextField } from '../ui/index.tsx';
 import { ZoneChoice } from '../ui/zone-choice.tsx';

@@ -1,6 +1,7 @@
 import { useState, type FormEvent } from 'react';
 import type { EventKindRow } from '@ascenso/contracts';
-import { sentence, useAroundQuery, useChangeMutation, useWebhookSecretQuery, type Failure } from '../app/api.ts';
+import { sentence, useAroundQuery, useChangeMutation, type Failure } from '../app/api.ts';
+import { useWebhookSecretQuery } from './people-endpoints.ts';
 import { Button, Chip, inputClass, Sheet, TextField } from '../ui/index.tsx';
 import { Keys } from './keys.tsx';
 import { KindDialog } from './kind-dialog.tsx';

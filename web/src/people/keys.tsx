@@ -1,5 +1,6 @@
 import { useState, type FormEvent } from 'react';
-import { sentence, useChangeMutation, useKeysQuery } from '../app/api.ts';
+import { sentence, useChangeMutation } from '../app/api.ts';
+import { useKeysQuery } from './people-endpoints.ts';
 import { Button, inputClass, Sheet, TextField } from '../ui/index.tsx';
 
 /** Keys of the intake: for servers, and for pages. */

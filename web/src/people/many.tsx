@@ -1,7 +1,8 @@
 import { useState, type ReactNode } from 'react';
 import type { Bulk, Surroundings, Who } from '@ascenso/contracts';
 import type { Value } from '@ascenso/core';
-import { useSequencesQuery, type Failure } from '../app/api.ts';
+import { type Failure } from '../app/api.ts';
+import { useSequencesQuery } from '../sequences/endpoints.ts';
 import { Choice } from '../ui/choice.tsx';
 import { ActionMenu, Button, buttonClass, Dialog, Field, number, TextField } from '../ui/index.tsx';
 import { NameField } from '../ui/name-field.tsx';

@@ -1,4 +1,13 @@
-import type { Bulk, BulkAnswer, PeopleAnswer, Who } from '@ascenso/contracts';
+import type {
+  Bulk,
+  BulkAnswer,
+  KeyRow,
+  PeopleAnswer,
+  PersonAnswer,
+  SegmentCount,
+  SentEmail,
+  Who,
+} from '@ascenso/contracts';
 import { api } from '../app/api.ts';
 
 /** Which people. */
@@ -16,8 +25,39 @@ export interface PeopleAsked {
   within?: string;
 }
 
-export const { usePeopleQuery, useDoManyMutation } = api.injectEndpoints({
+export const {
+  usePeopleQuery,
+  useDoManyMutation,
+  useSegmentsQuery,
+  useWebhookSecretQuery,
+  usePersonQuery,
+  useAddPersonMutation,
+  useChangePersonMutation,
+  useSetMembershipMutation,
+  useSentEmailQuery,
+  useKeysQuery,
+} = api.injectEndpoints({
   endpoints: (b) => ({
+    segments: b.query<{ segments: SegmentCount[] }, void>({
+      query: () => '/segments',
+      providesTags: ['around', 'people'],
+    }),
+    person: b.query<PersonAnswer, string>({ query: (id) => `/people/${id}`, providesTags: ['people'] }),
+    addPerson: b.mutation<{ id: string }, object>({
+      query: (body) => ({ url: '/people', method: 'POST', body }),
+      invalidatesTags: ['people', 'around', 'numbers', 'sequences'],
+    }),
+    changePerson: b.mutation<object, { id: string; change: object }>({
+      query: ({ id, change }) => ({ url: `/people/${id}`, method: 'PATCH', body: change }),
+      invalidatesTags: ['people', 'around'],
+    }),
+    setMembership: b.mutation<object, { id: string; list: string; state: 'confirmed' | 'left' }>({
+      query: ({ id, ...body }) => ({ url: `/people/${id}/lists`, method: 'POST', body }),
+      invalidatesTags: ['people', 'around'],
+    }),
+    sentEmail: b.query<SentEmail, string>({ query: (id) => `/sends/${id}` }),
+    webhookSecret: b.query<{ secret: string }, void>({ query: () => '/webhooks/secret' }),
+    keys: b.query<{ keys: KeyRow[] }, void>({ query: () => '/keys', providesTags: ['keys'] }),
     people: b.query<PeopleAnswer, PeopleAsked & { offset: number; limit: number }>({
       query: ({ offset, limit, ...asked }) =>
         `/people?${new URLSearchParams({ ...asked, offset: String(offset), limit: String(limit) }).toString()}`,

@@ -1,6 +1,7 @@
 import { toast } from 'sonner';
 import type { PersonAnswer, Surroundings } from '@ascenso/contracts';
-import { sentence, useChangePersonMutation } from '../app/api.ts';
+import { sentence } from '../app/api.ts';
+import { useChangePersonMutation } from './people-endpoints.ts';
 import { Sheet } from '../ui/index.tsx';
 import { NameField } from '../ui/name-field.tsx';
 import { SavedText } from '../ui/saved-text.tsx';

@@ -3,14 +3,8 @@ import { useState, type ReactNode } from 'react';
 import { Link, useParams } from 'react-router';
 import type { StoryEntry } from '@ascenso/contracts';
 import { dateWords, momentWords, offerState, zoneOf } from '@ascenso/core';
-import {
-  sentence,
-  useAroundQuery,
-  useMeQuery,
-  usePersonQuery,
-  useSentEmailQuery,
-  useSetMembershipMutation,
-} from '../app/api.ts';
+import { sentence, useAroundQuery, useMeQuery } from '../app/api.ts';
+import { usePersonQuery, useSentEmailQuery, useSetMembershipMutation } from './people-endpoints.ts';
 import { personName } from '../composer/reader.tsx';
 import { SavedText } from '../ui/saved-text.tsx';
 import { Button, Chip, Dialog, EmailFrame, Empty, Sheet } from '../ui/index.tsx';

@@ -9,7 +9,8 @@ import {
   type EmailStep,
   type Names,
 } from '@ascenso/core';
-import { useAroundQuery, useNumbersQuery } from '../app/api.ts';
+import { useAroundQuery } from '../app/api.ts';
+import { useNumbersQuery } from '../numbers/endpoints.ts';
 import { edit } from '../drafts/draft.ts';
 import { useAct, useApp } from '../app/store.ts';
 import { TemplateText } from '../composer/template-text.tsx';

@@ -11,7 +11,9 @@ import {
   type Sequence,
   type StepKind,
 } from '@ascenso/core';
-import { useChangesQuery, useNumbersQuery, useSequenceQuery } from '../app/api.ts';
+import { useChangesQuery } from './endpoints.ts';
+import { useSequenceQuery } from '../drafts/endpoints.ts';
+import { useNumbersQuery } from '../numbers/endpoints.ts';
 import { edit } from '../drafts/draft.ts';
 import { useAct, useApp } from '../app/store.ts';
 import { RehearsalDock } from '../rehearsal/dock.tsx';

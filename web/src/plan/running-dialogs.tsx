@@ -2,16 +2,9 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import type { OverdueEmail } from '@ascenso/contracts';
 import { DAY, HOUR, momentWords, periodWords, zoneOf } from '@ascenso/core';
-import {
-  sentence,
-  useAddPeopleMutation,
-  useAroundQuery,
-  useMeQuery,
-  useResumeCountsQuery,
-  useResumeMutation,
-  useSegmentsQuery,
-  useSetStatusMutation,
-} from '../app/api.ts';
+import { sentence, useAroundQuery, useMeQuery } from '../app/api.ts';
+import { useAddPeopleMutation, useResumeCountsQuery, useResumeMutation, useSetStatusMutation } from './endpoints.ts';
+import { useSegmentsQuery } from '../people/people-endpoints.ts';
 import { personName } from '../composer/reader.tsx';
 import { Button, ChoiceCards, Dialog, number, TextField } from '../ui/index.tsx';
 import { Choice } from '../ui/choice.tsx';

@@ -5,7 +5,8 @@ import { toast } from 'sonner';
 import { behindWords } from '@ascenso/core';
 import { BehindDialog } from '../library/behind.tsx';
 import { useFindings } from '../checking/use-findings.ts';
-import { sentence, useChangeMutation, useSequenceQuery } from '../app/api.ts';
+import { sentence, useChangeMutation } from '../app/api.ts';
+import { useSequenceQuery } from '../drafts/endpoints.ts';
 import { edit, open, redo, settled, undo } from '../drafts/draft.ts';
 import { Together, useHere } from '../drafts/together.tsx';
 import { useAct, useApp } from '../app/store.ts';
@@ -16,6 +17,7 @@ import { FindingList, toFix } from './findings.tsx';
 import { PublishDialog } from './publish-dialog.tsx';
 import { ResumeDialog } from './running-dialogs.tsx';
 import { SequenceMenu } from './sequence-menu.tsx';
+import { RoomTabs } from '../ui/tabs.tsx';
 
 /** Opens a draft in the store for as long as a screen shows it, at its plan or at an email. Answers a sentence when that fails. */
 export function useDraft(id: string, step: string | null = null): { ready: boolean; problem: string | null } {
@@ -136,8 +138,6 @@ export function SequenceScreen() {
   const never = about.liveVersion === null;
   const behind = about.status === 'archived' ? [] : about.behind;
   const close = () => setDialog(null);
-  const tab = ({ isActive }: { isActive: boolean }) =>
-    `px-3 py-1.5 font-semibold first:rounded-l-control last:rounded-r-control ${isActive ? 'bg-spruce-tint text-spruce-deep' : 'text-ink-2 hover:bg-paper-2'}`;
   return (
     <>
       <div className="flex shrink-0 items-center gap-2 border-b border-line bg-paper px-5 py-2.5 *:shrink-0">
@@ -158,17 +158,14 @@ export function SequenceScreen() {
         <SavedNote />
         <span className="flex-1" />
         <UndoButtons />
-        <nav aria-label="Views" className="flex rounded-control border border-line bg-sheet">
-          <NavLink to={`/sequences/${id}`} end className={tab}>
-            Plan
-          </NavLink>
-          <NavLink to={`/sequences/${id}/calendar`} className={tab}>
-            Calendar
-          </NavLink>
-          <NavLink to={`/sequences/${id}/numbers`} className={tab}>
-            Numbers
-          </NavLink>
-        </nav>
+        <RoomTabs
+          name="Views"
+          rooms={[
+            [`/sequences/${id}`, 'Plan'],
+            [`/sequences/${id}/calendar`, 'Calendar'],
+            [`/sequences/${id}/numbers`, 'Numbers'],
+          ]}
+        />
         {onPlan && (
           <Button aria-pressed={rehearsing} onClick={() => dispatch(rehearse({ open: !rehearsing }))}>
             <Drama size={16} aria-hidden="true" />

@@ -14,7 +14,8 @@ import {
   zoneOfPerson,
 } from '@ascenso/core';
 import type { Surroundings } from '@ascenso/contracts';
-import { useAroundQuery, useClockQuery, useMeQuery } from '../app/api.ts';
+import { useAroundQuery, useMeQuery } from '../app/api.ts';
+import { useClockQuery } from '../outside/endpoints.ts';
 import { useAct, useApp } from '../app/store.ts';
 import { offersOf } from '../composer/reading.ts';
 import { useReader, type Reader } from '../composer/reader.tsx';

@@ -2,7 +2,8 @@ import { Link } from 'react-router';
 import { toast } from 'sonner';
 import type { AsideRow, HaltedSender, Looks, StoppedSequence } from '@ascenso/contracts';
 import { momentWords, zoneOf, type Zone } from '@ascenso/core';
-import { sentence, useMeQuery, useSenderGoesOnMutation, useTryAsideNowMutation } from '../app/api.ts';
+import { sentence, useMeQuery } from '../app/api.ts';
+import { useSenderGoesOnMutation, useTryAsideNowMutation } from './endpoints.ts';
 import { Button, number, Sheet } from '../ui/index.tsx';
 import { haltWords } from './halt-words.ts';
 

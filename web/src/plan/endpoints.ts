@@ -1,0 +1,52 @@
+import type { Sequence } from '@ascenso/core';
+import type { ChangesAnswer, Inside, Resume, ResumeCounts, VersionRow } from '@ascenso/contracts';
+import { api } from '../app/api.ts';
+
+export const {
+  usePublishMutation,
+  useChangesQuery,
+  useSetStatusMutation,
+  useResumeCountsQuery,
+  useResumeMutation,
+  useAddPeopleMutation,
+  useVersionsQuery,
+  useLazyVersionQuery,
+  useVersionQuery,
+} = api.injectEndpoints({
+  endpoints: (b) => ({
+    publish: b.mutation<{ version: number }, { id: string; revision: number; inside: Inside }>({
+      query: ({ id, ...body }) => ({ url: `/sequences/${id}/publish`, method: 'POST', body }),
+      invalidatesTags: ['sequences', 'draft', 'numbers', 'people', 'around'],
+    }),
+    changes: b.query<ChangesAnswer, { id: string; revision: number }>({
+      query: ({ id }) => `/sequences/${id}/changes`,
+      providesTags: ['draft'],
+    }),
+    setStatus: b.mutation<object, { id: string; status: 'paused' | 'archived' }>({
+      query: ({ id, status }) => ({ url: `/sequences/${id}/status`, method: 'POST', body: { status } }),
+      invalidatesTags: ['sequences', 'draft', 'numbers', 'people', 'around'],
+    }),
+    resumeCounts: b.query<ResumeCounts, { id: string; late: number }>({
+      query: ({ id, late }) => `/sequences/${id}/resume?late=${late}`,
+      providesTags: ['numbers'],
+    }),
+    resume: b.mutation<object, { id: string } & Resume>({
+      query: ({ id, ...body }) => ({ url: `/sequences/${id}/resume`, method: 'POST', body }),
+      invalidatesTags: ['sequences', 'draft', 'numbers', 'people', 'around'],
+    }),
+    addPeople: b.mutation<
+      { entered: number; asked: number },
+      { id: string; who: { person: string } | { segment: string; count: number } }
+    >({
+      query: ({ id, who }) => ({ url: `/sequences/${id}/people`, method: 'POST', body: who }),
+      invalidatesTags: ['sequences', 'numbers', 'people'],
+    }),
+    versions: b.query<{ versions: VersionRow[] }, string>({
+      query: (id) => `/sequences/${id}/versions`,
+      providesTags: ['draft', 'numbers'],
+    }),
+    version: b.query<{ sequence: Sequence }, { id: string; number: number }>({
+      query: ({ id, number }) => `/sequences/${id}/versions/${number}`,
+    }),
+  }),
+});

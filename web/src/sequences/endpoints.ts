@@ -1,0 +1,34 @@
+import type { BehindAnswer, ForecastAnswer, SequencesAnswer } from '@ascenso/contracts';
+import { api } from '../app/api.ts';
+
+export const {
+  useBehindQuery,
+  useSenderGoesOnMutation,
+  useSequencesQuery,
+  useTryAsideNowMutation,
+  useImportSequenceMutation,
+  useForecastQuery,
+  useAddSequenceMutation,
+} = api.injectEndpoints({
+  endpoints: (b) => ({
+    sequences: b.query<SequencesAnswer, void>({ query: () => '/sequences', providesTags: ['sequences'] }),
+    behind: b.query<BehindAnswer, void>({ query: () => '/behind', providesTags: ['sequences', 'around'] }),
+    tryAsideNow: b.mutation<object, void>({
+      query: () => ({ url: '/aside/now', method: 'POST', body: {} }),
+      invalidatesTags: ['sequences'],
+    }),
+    senderGoesOn: b.mutation<{ emails: number }, string>({
+      query: (email) => ({ url: '/senders/go-on', method: 'POST', body: { email } }),
+      invalidatesTags: ['sequences'],
+    }),
+    addSequence: b.mutation<{ id: string }, { name: string; pattern?: string; copyOf?: string }>({
+      query: (body) => ({ url: '/sequences', method: 'POST', body }),
+      invalidatesTags: ['sequences'],
+    }),
+    importSequence: b.mutation<{ id: string }, unknown>({
+      query: (body) => ({ url: '/sequences/import', method: 'POST', body }),
+      invalidatesTags: ['sequences', 'around'],
+    }),
+    forecast: b.query<ForecastAnswer, void>({ query: () => '/forecast', providesTags: ['numbers'] }),
+  }),
+});
