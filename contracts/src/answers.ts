@@ -9,12 +9,15 @@ import type {
   Given,
   HouseStyle,
   ItemMapping,
+  MailFact,
   MailStatus,
   MembershipState,
   Offer,
+  PersonFacts,
   Program,
   Saved,
   Sequence,
+  SequenceFact,
   StepCounts,
   Trigger,
   Value,
@@ -207,6 +210,10 @@ export interface ReaderAnswer {
   lists: Record<string, MembershipState>;
   /** What they have been given, by offer id. */
   given: Record<string, Given>;
+  /** What conditions and the rhythm of mail ask beside it. */
+  known: Pick<PersonFacts, 'joined' | 'pausedUntil' | 'pace'>;
+  mail: MailFact[];
+  sequences: Record<string, SequenceFact>;
 }
 
 /** What would be published: what changed since the live version, and who is inside now. */

@@ -213,7 +213,14 @@ function byRehearsal(docs: readonly Sequence[], people: readonly Person[]): stri
     .flatMap((doc, tree) =>
       people.flatMap((p, i) => {
         const facts = factsAbout(
-          { id: p.id, email: p.email, zone: p.zone, attributes: { skill: p.skill }, lists: listsOf(p) },
+          {
+            id: p.id,
+            email: p.email,
+            zone: p.zone,
+            attributes: { skill: p.skill },
+            lists: listsOf(p),
+            joined: Object.fromEntries(Object.keys(listsOf(p)).map((l) => [l, { at: 0, how: null }])),
+          },
           { events: p.events.filter((e) => e.at < p.begins), segments: Object.fromEntries(SEGMENTS) },
         );
         const usually: Behaviour = { does: p.opens ? 'opens' : 'ignores' };

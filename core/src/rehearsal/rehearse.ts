@@ -1,10 +1,11 @@
-import type { EmailFact, EventFact, Facts } from '../audience/index.ts';
+import type { EmailFact, EventFact, Facts, MailFact } from '../audience/index.ts';
 import { evaluate, FILE_EVENT } from '../audience/index.ts';
 import { linksOf } from '../email/index.ts';
 import {
   advance,
   enter,
   findStep,
+  needs,
   prepare,
   type Effect,
   type EmailStep,
@@ -73,6 +74,19 @@ function reactions(step: EmailStep, at: number, behaviour: Behaviour): Coming[] 
   ];
 }
 
+/** Emails of this sequence as mail that they got, for questions about all their mail. */
+const ownMail = (sequence: Sequence, emails: Readonly<Record<string, EmailFact>>): MailFact[] =>
+  Object.entries(emails).map(([id, { sentAt, openedAt, clickedAt, links }]) => {
+    const step = findStep(sequence, id)?.step;
+    const known = step?.kind === 'email' ? linksOf(step.email) : [];
+    const clicks = Object.entries(links ?? {}).map(([address, at]) => ({
+      at,
+      address,
+      words: known.find((l) => l.address === address)?.label ?? '',
+    }));
+    return { sentAt, openedAt, clickedAt, clicks };
+  });
+
 /** What an offer that was given is from then on. Codes are samples: a rehearsal uses none up. */
 function giveOffer(offers: Record<string, OfferFact>, effect: Extract<Effect, { kind: 'grant' }>): void {
   const known = offers[effect.offer];
@@ -96,12 +110,17 @@ export function rehearse(request: RehearsalRequest): Rehearsal {
   let { person } = request.facts;
   const { segments } = request.facts;
   const offers = { ...request.facts.offers };
+  const asked = needs(sequence);
+  // A segment's rule may ask about all their mail, too.
+  const asksMail = asked.mail || asked.segments.length > 0;
   const factsNow = (): Facts => ({
     person,
     ...(segments ? { segments } : {}),
     offers,
     events: [...events].sort((a, b) => a.at - b.at),
     emails,
+    ...(asksMail ? { mail: [...(request.facts.mail ?? []), ...ownMail(sequence, emails)] } : {}),
+    ...(request.facts.sequences ? { sequences: request.facts.sequences } : {}),
   });
   if (sequence.filter && !evaluate(sequence.filter, { facts: factsNow(), now: at, enteredAt: at, stepTimes: {} })) {
     moments.push({ at, kind: 'decided', entry: { at, step: null, code: 'not-entered', data: {} } });

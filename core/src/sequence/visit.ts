@@ -91,10 +91,23 @@ export interface Walk {
 }
 
 /** A person with what one effect changes about them. What it does to the world outside changes nothing here. */
+/** Whoever is on a list already stays on it as they came; whoever was not joins now, by a sequence. */
+function onList(person: PersonFacts, { list, state, at }: Extract<Effect, { kind: 'list' }>): PersonFacts {
+  const { [list]: before, ...others } = person.joined ?? {};
+  const stays = state === 'confirmed' && person.lists[list] === 'confirmed';
+  const now =
+    state === 'confirmed' ? { [list]: stays && before ? before : { at, how: stays ? null : 'sequence' } } : {};
+  return {
+    ...person,
+    lists: { ...person.lists, [list]: state },
+    joined: { ...others, ...now } as PersonFacts['joined'] & {},
+  };
+}
+
 export function personWith(person: PersonFacts, effect: Effect): PersonFacts {
   switch (effect.kind) {
     case 'list':
-      return { ...person, lists: { ...person.lists, [effect.list]: effect.state } };
+      return onList(person, effect);
     case 'set':
       return { ...person, attributes: { ...person.attributes, [effect.key]: effect.value } };
     case 'points':

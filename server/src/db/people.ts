@@ -14,6 +14,7 @@ import {
 } from '@ascenso/core';
 import { notFound } from '../app/errors.ts';
 import type { Executor } from './connect.ts';
+import { loadFacts } from './facts.ts';
 import { consentOf } from './consent.ts';
 import { firstRow, rows } from './rows.ts';
 import { events, people } from './schema/index.ts';
@@ -144,7 +145,16 @@ export async function readerOf(db: Executor, ws: string, personId: string): Prom
     sql`select list_id as list, state from memberships where workspace_id = ${ws} and person_id = ${personId}`,
   );
   const given = await givenTo(db, ws, personId);
+  const sequences = (await rows<{ id: string }>(db, sql`select id from sequences where workspace_id = ${ws}`)).map(
+    (s) => s.id,
+  );
+  const wanted = { workspace_id: ws, visit_id: personId, person_id: personId, sequences };
+  const facts = (await loadFacts(db, [{ ...wanted, mail: true, mailLinks: true, joined: true }])).get(personId);
+  const { joined = {}, pausedUntil = null, pace = null } = facts?.person ?? {};
   return {
+    known: { joined, pausedUntil, pace },
+    mail: [...(facts?.mail ?? [])],
+    sequences: facts?.sequences ?? {},
     person,
     events,
     lists: Object.fromEntries(lists.map((l) => [l.list, l.state])),

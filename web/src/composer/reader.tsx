@@ -1,3 +1,4 @@
+import type { ReaderAnswer } from '@ascenso/contracts';
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/react';
 import { useEffect, useState } from 'react';
 import { momentWords, startingEvents, zoneOf, type EmailStep, type Sequence } from '@ascenso/core';
@@ -12,6 +13,8 @@ import { usePeopleQuery } from '../people/people-endpoints.ts';
 
 export const personName = (p: Pick<PersonRow, 'attributes' | 'email'>) =>
   [p.attributes.first_name, p.attributes.last_name].filter(Boolean).join(' ') || p.email;
+
+const NOTHING_KNOWN: ReaderAnswer['known'] = {};
 
 /** Who the email is read as, and with which of their events; what the merge fields are then filled from. */
 export function useReader(doc: Sequence | null, around: Surroundings | undefined, step: EmailStep | null) {
@@ -48,6 +51,9 @@ export function useReader(doc: Sequence | null, around: Surroundings | undefined
     past: theirs?.events ?? [],
     lists: theirs?.lists ?? {},
     given: theirs?.given ?? {},
+    known: theirs?.known ?? NOTHING_KNOWN,
+    mail: theirs?.mail ?? [],
+    sequences: theirs?.sequences ?? {},
   };
 }
 

@@ -52,8 +52,10 @@ export function readingOf(
 /** What is known of a reader, their offers with sample codes: as they have them, or as they would be given them now. */
 function factsFor(theirs: ReaderAnswer | undefined, zone: string, around: Surroundings): Facts {
   const facts = factsAbout(
-    { ...theirs?.person, zone, zoneAssumed: !theirs?.person?.zone, lists: theirs?.lists ?? {} },
+    { ...theirs?.person, ...theirs?.known, zone, zoneAssumed: !theirs?.person?.zone, lists: theirs?.lists ?? {} },
     {
+      mail: theirs?.mail ?? [],
+      sequences: theirs?.sequences ?? {},
       events: [...(theirs?.events ?? [])].sort((a, b) => a.at - b.at),
       segments: Object.fromEntries(around.segments.map((s) => [s.id, s.rule])),
       offers: offersOf(around, theirs?.given),

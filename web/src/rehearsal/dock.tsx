@@ -53,7 +53,7 @@ function requestOf(
   at: number,
   around: Surroundings,
 ): RehearsalRequest | null {
-  const { lists, past, context } = reader;
+  const { lists, past, context, known, mail, sequences } = reader;
   const person = personOf(reader, setting.invented, homeZone);
   if (!person) return null;
   const joined = Object.fromEntries(
@@ -65,7 +65,17 @@ function requestOf(
       .map((list) => [list, 'confirmed' as const]),
   );
   const facts: Facts = {
-    person: { ...person, lists: { ...(setting.invented ? {} : lists), ...joined } },
+    person: {
+      ...person,
+      ...(setting.invented ? {} : known),
+      lists: { ...(setting.invented ? {} : lists), ...joined },
+      joined: {
+        ...(setting.invented ? {} : known.joined),
+        ...Object.fromEntries(Object.keys(joined).map((list) => [list, { at, how: null }])),
+      },
+    },
+    mail: setting.invented ? [] : mail.filter((m) => m.sentAt <= at),
+    sequences: setting.invented ? {} : sequences,
     events: setting.invented ? [] : past.filter((e) => e.at <= at),
     emails: {},
     segments: Object.fromEntries(around.segments.map((s) => [s.id, s.rule])),
