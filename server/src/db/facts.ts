@@ -127,6 +127,7 @@ export async function loadFacts(db: Executor, asked: readonly Wanted[]): Promise
   const given = await givenOf(db, wanted);
   const mail = await mailOf(db, wanted);
   const joined = await joinedOf(db, wanted);
+  const asksJoined = new Set(wanted.flatMap((w) => (w.joined ? [w.person_id] : [])));
   const standings = await standingsOf(db, wanted);
   const factOf = (w: Wanted, id: string): [string, OfferFact][] => {
     const offer = offers.get(`${w.workspace_id}/${id}`);
@@ -150,7 +151,8 @@ export async function loadFacts(db: Executor, asked: readonly Wanted[]): Promise
         lists: p.lists ?? {},
         pausedUntil: p.paused_until,
         pace: p.pace === null ? null : { days: p.pace, last: p.paced_at },
-        ...(w.joined ? { joined: joined.get(p.id) ?? {} } : {}),
+        // For all their visits of a batch where one asks: what the first changes about them, the next one sees.
+        ...(asksJoined.has(p.id) ? { joined: joined.get(p.id) ?? {} } : {}),
       },
       events: (events.get(w.person_id) ?? []).filter((e) => w.events?.includes(e.name)),
       ...(w.mail ? { mail: mail.get(p.id) ?? [] } : {}),
