@@ -95,8 +95,13 @@ export function route<B = undefined>(
     const leaving = new AbortController();
     res.once('close', () => res.writableFinished || leaving.abort());
     const { signal: gone } = leaving;
-    const answer = await handler({ me, ws: me.workspace.id, params, query, body, req, res, gone });
-    if (!res.headersSent) res.json(answer ?? {});
+    try {
+      const answer = await handler({ me, ws: me.workspace.id, params, query, body, req, res, gone });
+      if (!res.headersSent) res.json(answer ?? {});
+    } catch (error) {
+      // Whoever breaks a download off has gone: that is no fault of ours, and there is nobody to tell.
+      if (!(gone.aborted && error instanceof Error && error.name === 'AbortError')) throw error;
+    }
   };
   router[method](path, run);
 }
