@@ -1,5 +1,6 @@
 export * from './requests.ts';
 export * from './answers.ts';
+export * from './people-answers.ts';
 export * from './bulk.ts';
 export * from './forms.ts';
 export * from './imports.ts';

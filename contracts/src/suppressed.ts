@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import type { Ended } from '@ascenso/core';
+import { emailAddress } from './requests.ts';
 
 // Addresses that get no marketing, or no mail at all, and why.
 
@@ -12,7 +13,7 @@ export const suppressRequest = z.strictObject({
   addresses: z
     .array(
       z.strictObject({
-        email: z.email('Write each address as name@place.').max(320).toLowerCase(),
+        email: emailAddress,
         why: z.enum(endings),
       }),
     )

@@ -144,8 +144,8 @@ await call('PUT', '/event-kinds', {
 await call('PUT', '/event-kinds', {
   name: 'order.paid',
   label: 'Ordered',
-  fields: lineFields,
-  sample: { lines: cart, total: 38 },
+  fields: [...lineFields, { name: 'code', type: 'text' }],
+  sample: { lines: cart, total: 38, code: 'KIT-7QF3-9XKD' },
 });
 
 const kinds: [name: string, label: string, fields: Record<string, string>, sample: Record<string, unknown>][] = [

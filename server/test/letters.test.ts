@@ -68,6 +68,17 @@ test('a letter goes to its one reader, once, is in their story, and stands in no
   expect(about.person).toMatchObject({ name: 'ana@x.example', sent: true });
 });
 
+test('sent twice at one moment it goes once; one that is refused is not published either', async () => {
+  await world.join('fay@x.example');
+  const { sequence, revision } = await write('fay@x.example', world.list, 'At once');
+  const answers = await Promise.all([1, 2, 3].map(() => ines.post(`/api/letters/${sequence}/send`).send({ revision })));
+  expect(answers.map((a) => a.status).filter((s) => s === 200)).toHaveLength(1);
+  await world.ahead((await world.now()) + 60_000);
+  expect(mails('fay@x.example')).toHaveLength(1);
+  const versions = await rows(world.connection.db, sql`select 1 from versions where sequence_id = ${sequence}`);
+  expect(versions).toHaveLength(1);
+});
+
 test('who may not be mailed is told before anything is published; service mail goes to who unsubscribed', async () => {
   await world.join('cy@x.example');
   await ines

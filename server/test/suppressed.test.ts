@@ -98,7 +98,7 @@ describe('who gets no mail', () => {
       ],
     };
     const answer = await ines().post('/api/suppressed').send(bad).expect(422);
-    expect(answer.text).toContain('name@place');
+    expect(answer.text).toContain('addresses.1.email');
     expect((await list('?q=good@x')).rows).toEqual([]);
     const person = (await world.person('later@x.example'))?.id as string;
     await ines().delete(`/api/suppressed/${person}`).expect(409);
@@ -154,6 +154,14 @@ describe('too much of a day halts a sequence', () => {
     // What was answered for halts it no more.
     await spam(sends[3] as { id: string });
     expect(await status()).toBe('live');
+  });
+
+  test('three at one moment do, too: none of them is counted past the others', async () => {
+    await world.ahead((await world.now()) + 3 * DAY);
+    const sends = await day(50);
+    await Promise.all(sends.slice(0, 3).map(spam));
+    expect(await status()).toBe('paused');
+    await as.post(`/api/sequences/${sequence}/resume`).send({ overdue: 'shift', lateHours: 24 }).expect(200);
   });
 
   test('eleven of two hundred that come back do, ten do not: more than five percent', async () => {

@@ -7,6 +7,7 @@ export {
   dayWindow,
   FILE_EVENT,
   HOST_PATTERN,
+  joinedWords,
   kindOfAtom,
   matchingEvent,
   sampleAtom,

@@ -12,7 +12,7 @@ import { hasList } from '../db/lists.ts';
 import { addDraft, getSequence } from '../db/sequences.ts';
 import { listTemplates } from '../db/templates.ts';
 import { transact } from '../db/transact.ts';
-import { enterMany } from '../people/entering-many.ts';
+import { enterByHand } from '../people/entering-many.ts';
 import { publish } from '../sequences/publishing.ts';
 
 /** A letter: a sequence of one email that nothing starts but a hand, and that goes to one person once. */
@@ -61,9 +61,12 @@ export function lettersRouter(ctx: AppContext): Router {
     const bar = facts && mailBar(draft, facts);
     if (bar) throw new UserError(409, 'no-mail', `They get no mail of this kind: ${BARS[bar]}.`);
     const now = await businessNow(db);
-    await transact(db, (tx) => publish(tx, ws, id, body.revision, me.user.id, now));
-    if ((await enterMany(db, ws, id, [person.id], now)) === 0)
-      throw new UserError(409, 'not-sent', 'It did not go: somebody sent it at the same moment.');
+    // Both or neither: a letter that is published and has no reader could be sent by nobody.
+    await transact(db, async (tx) => {
+      await publish(tx, ws, id, body.revision, me.user.id, now);
+      if ((await enterByHand(tx, ws, id, [person.id], now)) === 0)
+        throw new UserError(409, 'not-sent', 'It did not go: somebody sent it at the same moment.');
+    });
     return {};
   });
   return router;

@@ -3,7 +3,8 @@ import { siteRequest, type SiteAnswer } from '@ascenso/contracts';
 import { escapeHtml } from '@ascenso/core';
 import type { AppContext } from '../app/context.ts';
 import { route } from '../app/routes.ts';
-import { pagesReached, setSiteHosts, siteHosts, siteKey } from '../people/reaching.ts';
+import { pagesReached, setSiteHosts, siteHosts } from '../db/site.ts';
+import { siteKey } from '../people/reaching.ts';
 
 /** The workspace's own pages: their hosts, and the script that they carry. */
 export function siteRouter(ctx: AppContext): Router {

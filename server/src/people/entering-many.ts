@@ -1,6 +1,6 @@
 import { newId } from '../app/ids.ts';
 import { notFound, UserError } from '../app/errors.ts';
-import type { Db } from '../db/connect.ts';
+import type { Db, Tx } from '../db/connect.ts';
 import { hasSequence } from '../db/sequences.ts';
 import { transact } from '../db/transact.ts';
 import { enterSequence, openSequence, type OpenSequence } from './entering.ts';
@@ -16,6 +16,24 @@ export async function mustBeOpen(db: Db, ws: string, sequence: string): Promise<
   return open;
 }
 
+/** Lets people in by hand, in the caller's transaction. Answers how many are inside because of it. */
+export async function enterByHand(
+  tx: Tx,
+  ws: string,
+  sequence: string,
+  people: readonly string[],
+  now: number,
+): Promise<number> {
+  const open = await openSequence(tx, ws, sequence);
+  if (!open) return 0;
+  let n = 0;
+  for (const person of people) {
+    const cause = { id: `hand:${newId()}`, event: null, entry: {}, told: { by: 'hand' } };
+    if (await enterSequence(tx, ws, person, open, cause, { at: now, now })) n++;
+  }
+  return n;
+}
+
 /** Adds people to a sequence by hand, as far as its rules let them. Answers how many are inside because of it. */
 export async function enterMany(
   db: Db,
@@ -24,16 +42,9 @@ export async function enterMany(
   people: readonly string[],
   now: number,
 ): Promise<number> {
-  const open = await mustBeOpen(db, ws, sequence);
+  await mustBeOpen(db, ws, sequence);
   let entered = 0;
   for (let i = 0; i < people.length; i += CHUNK)
-    entered += await transact(db, async (tx) => {
-      let n = 0;
-      for (const person of people.slice(i, i + CHUNK)) {
-        const cause = { id: `hand:${newId()}`, event: null, entry: {}, told: { by: 'hand' } };
-        if (await enterSequence(tx, ws, person, open, cause, { at: now, now })) n++;
-      }
-      return n;
-    });
+    entered += await transact(db, (tx) => enterByHand(tx, ws, sequence, people.slice(i, i + CHUNK), now));
   return entered;
 }

@@ -35,6 +35,8 @@ export async function haltIfTooMany(tx: Tx, ws: string, send: OfSend, why: Halt[
   const zone = zoneOf(isZone(place.zone) ? place.zone : 'UTC');
   const local = dayNumber(zone, send.dueAt);
   const [from, to] = [fromWall(zone, local * DAY), fromWall(zone, (local + 1) * DAY)];
+  // Returns that come at once are counted one after the other: each sees those before it.
+  await tx.execute(sql`select pg_advisory_xact_lock(hashtextextended(${`halt ${send.sequence}`}, 0))`);
   const happened = why === 'bounced' ? sql`status = 'bounced'` : sql`complained_at is not null`;
   const day = await firstRow<{ sent: number; count: number }>(
     tx,

@@ -1,8 +1,9 @@
 import { sql } from 'drizzle-orm';
 import { PAGE_EVENT } from '@ascenso/contracts';
 import { MINUTE } from '@ascenso/core';
-import type { Db, Executor } from '../db/connect.ts';
-import { firstRow, rows } from '../db/rows.ts';
+import type { Db } from '../db/connect.ts';
+import { rows } from '../db/rows.ts';
+import { declarePages, siteHosts } from '../db/site.ts';
 import { transact } from '../db/transact.ts';
 import { readText, signText } from '../mail/token.ts';
 import { storeInternalEvent } from './internal-events.ts';
@@ -32,10 +33,6 @@ function readReader(secret: string, ws: string, token: string, now: number): str
 export const isOwnHost = (hosts: readonly string[], host: string): boolean =>
   hosts.some((h) => host === h || host.endsWith(`.${h}`));
 
-export const siteHosts = async (db: Executor, ws: string): Promise<string[]> =>
-  (await firstRow<{ hosts: string[] }>(db, sql`select site_hosts as hosts from workspaces where id::text = ${ws}`))
-    ?.hosts ?? [];
-
 /**
  * An address with the signed name of who follows it, where it leads to one of the sites; as it is where it does not. The
  * rest of it stays as it was written.
@@ -46,19 +43,11 @@ export function namingReader(address: string, hosts: readonly string[], field: s
   return `${before}${before.includes('?') ? '&' : '?'}${field}=${token()}${hash}`;
 }
 
-/** The kind of event is declared with the first page, so that sentences and emails can speak of it. */
-const declare = (db: Executor, ws: string) =>
-  db.execute(sql`
-    insert into event_kinds (workspace_id, name, label, fields, sample, learned) values (${ws}, ${PAGE_EVENT}, 'Reached a page',
-      '[{"name":"page","type":"text"},{"name":"site","type":"text"},{"name":"title","type":"text"},{"name":"address","type":"text"}]'::jsonb,
-      '{"page":"/kits/coptic","site":"foldwell.example","title":"Coptic kit","address":"https://foldwell.example/kits/coptic"}'::jsonb, false)
-    on conflict do nothing`);
-
 export type Reached = 'kept' | 'repeated' | 'nobody' | 'no-site' | 'other-host';
 
 /**
  * A page was reached. Only its host, path and title are kept: what stands behind the ? can be anybody's secret. `now` is
- * the business clock, \`system\` the other.
+ * the business clock, `system` the other.
  */
 export async function pageReached(
   db: Db,
@@ -85,22 +74,9 @@ export async function pageReached(
             and occurred_at > ${now - ONE_VISIT} and payload->>'page' = ${pathname} and payload->>'site' = ${host} limit 1`,
     );
     if (before.length > 0) return 'repeated';
-    await declare(tx, ws);
+    await declarePages(tx, ws);
     const payload = { page: pathname, site: host, title: told.title.slice(0, 300), address: origin + pathname };
     await storeInternalEvent(tx, ws, person, PAGE_EVENT, payload, now);
     return 'kept';
   });
 }
-
-/** Sets the hosts of the sites. */
-export async function setSiteHosts(db: Db, ws: string, hosts: readonly string[]): Promise<void> {
-  await db.execute(sql`update workspaces set site_hosts = ${sql.param([...new Set(hosts)])}::text[] where id = ${ws}`);
-  if (hosts.length > 0) await declare(db, ws);
-}
-
-/** Pages reached so far, and when last (epoch ms). */
-export const pagesReached = async (db: Executor, ws: string): Promise<{ pages: number; last: number | null }> =>
-  (await firstRow<{ pages: number; last: number | null }>(
-    db,
-    sql`select count(*) as pages, max(occurred_at) as last from events where workspace_id = ${ws} and name = ${PAGE_EVENT}`,
-  )) ?? { pages: 0, last: null };

@@ -7,7 +7,7 @@ import { rows } from '../db/rows.ts';
 import { sends } from '../db/schema/index.ts';
 import { filledSend } from '../db/sends.ts';
 import { again, transact } from '../db/transact.ts';
-import { loadVersion } from '../db/versions.ts';
+import { lookAtVersion } from '../db/versions.ts';
 import type { SendKey } from '../mail/token.ts';
 import { isAwaited } from './awaited.ts';
 import { happen } from './entering.ts';
@@ -49,9 +49,10 @@ async function wakeReader(db: Executor, key: SendKey, at: number): Promise<void>
         where s.workspace_id = ${key.workspaceId} and s.id = ${key.sendId} and s.visit_id is not null order by v.id`,
   );
   for (const v of visits) {
-    const { needs } = await loadVersion(db, key.workspaceId, v.sequence, v.version);
+    // A version that cannot be read keeps nobody from opening an email.
+    const needs = (await lookAtVersion(db, key.workspaceId, v.sequence, v.version))?.needs;
     // Most versions wait for nothing: waking their people at every opening would be work for nobody.
-    if (needs.waits && (v.own || needs.mail || needs.points || needs.segments.length > 0))
+    if (needs?.waits && (v.own || needs.mail || needs.points || needs.segments.length > 0))
       await wakeVisit(db, key.workspaceId, v.id, at);
   }
 }

@@ -31,7 +31,7 @@ export const noteReading = (
 };
 
 /**
- * What an event that \`kept\` (a common table with a row where it was kept) earns, as a common table. A file that somebody
+ * What an event that `kept` (a common table with a row where it was kept) earns, as a common table. A file that somebody
  * has downloaded before earns nothing more.
  */
 export const earnedBy = (ws: string, person: string, name: string, payload: Record<string, unknown>): SQL => {

@@ -30,12 +30,6 @@ export async function suppress(
   source: ConsentSource,
   now: number,
 ): Promise<number> {
-  const known = await rows<{ id: string; why: Suppression['why'] }>(
-    db,
-    sql`select p.id, a.why from jsonb_to_recordset(${batch(addresses)}) as a(email text, why text)
-        join people p on p.workspace_id = ${ws} and p.email = a.email order by p.id`,
-  );
-  for (const { id, why } of known) await transact(db, (tx) => end(tx, ws, id, why, source, now));
   const when = (why: Suppression['why']) => sql`case when a.why = ${why} then ${now}::bigint end`;
   await db.execute(sql`
     insert into suppressed (workspace_id, hash, email, unsubscribed_at, bounced_at, complained_at)
@@ -46,6 +40,13 @@ export async function suppress(
       unsubscribed_at = coalesce(suppressed.unsubscribed_at, excluded.unsubscribed_at),
       bounced_at = coalesce(suppressed.bounced_at, excluded.bounced_at),
       complained_at = coalesce(suppressed.complained_at, excluded.complained_at)`);
+  // Asked after it: whoever has come meanwhile is among them, or has found what was put here.
+  const known = await rows<{ id: string; why: Suppression['why'] }>(
+    db,
+    sql`select p.id, a.why from jsonb_to_recordset(${batch(addresses)}) as a(email text, why text)
+        join people p on p.workspace_id = ${ws} and p.email = a.email order by p.id`,
+  );
+  for (const { id, why } of known) await transact(db, (tx) => end(tx, ws, id, why, source, now));
   return known.length;
 }
 

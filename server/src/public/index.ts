@@ -11,7 +11,8 @@ import { pageRoutes } from './pages.ts';
 import { PIXEL, sendGif, timerRoutes } from './timers.ts';
 import { fetchedAhead } from './fetched.ts';
 import { READER } from '../app/site-script.ts';
-import { namingReader, readerToken, siteHosts } from '../people/reaching.ts';
+import { siteHosts } from '../db/site.ts';
+import { namingReader, readerToken } from '../people/reaching.ts';
 import { personOfSend } from '../db/sends.ts';
 import { recordClick, recordOpen, targetOf } from '../people/readings.ts';
 

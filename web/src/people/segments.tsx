@@ -121,7 +121,7 @@ export function SegmentsScreen() {
             </thead>
             <tbody>
               {data?.segments.map((s, i, all) => [
-                s.folder !== (all[i - 1]?.folder ?? (i === 0 && s.folder === '' ? '' : null)) && (
+                s.folder !== (all[i - 1]?.folder ?? '') && (
                   <tr key={`folder ${s.folder}`} className="border-t border-line bg-paper-2">
                     <th colSpan={6} scope="rowgroup" className="py-1.5 pl-4 text-left font-semibold">
                       {s.folder || 'In no folder'}

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { toast } from 'sonner';
 import {
+  emailAddress,
   endings,
   SUPPRESSED_AT_ONCE,
   type SuppressedAnswer,
@@ -49,7 +50,7 @@ const WHY: Record<Ended, string> = {
   complained: 'They called an email spam: only service mail goes to them',
 };
 
-const isEmail = (text: string) => /^[^\s@"<>,;]+@[^\s@"<>,;]+\.[^\s@"<>,;.]+$/.test(text);
+const isEmail = (text: string) => emailAddress.safeParse(text).success;
 const isAddress = (l: SuppressionLine): l is Suppression => 'email' in l;
 
 /** Addresses that are to get no mail: typed, pasted, or from a file. What it reads is shown before anything ends. */

@@ -81,6 +81,7 @@ export function sampleAtom(
 
 export { dayWindow, type DayWindow } from './date.ts';
 export { FILE_EVENT, matchingEvent } from './event.ts';
+export { joinedWords } from './joined.ts';
 export { HOST_PATTERN } from './mail.ts';
 export type { Asked, Known } from './kind.ts';
 export type { Picker, SampleWorld } from './sample.ts';

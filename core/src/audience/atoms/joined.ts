@@ -24,7 +24,8 @@ function fits({ list, how, within }: JoinedAtom, asking: Asking): boolean {
   return within === null || joined.at >= periodFromNow({ ...within, amount: -within.amount }, asking);
 }
 
-const HOW: Record<JoinedHow, string> = {
+/** By what somebody joined, as a part of a sentence. */
+export const joinedWords: Readonly<Record<JoinedHow, string>> = {
   form: 'by a form',
   import: 'by a file',
   api: 'told by a program',
@@ -38,7 +39,9 @@ export const joinedAtom: AtomKind<'joined', typeof schema> = {
   schema,
   holds: (atom, asking) => fits(atom, asking) === atom.is,
   words: ({ list, how, within, is }, names) => {
-    const parts = [how && HOW[how], within && `in the last ${periodWords(within.amount, within.unit)}`].filter(Boolean);
+    const parts = [how && joinedWords[how], within && `in the last ${periodWords(within.amount, within.unit)}`].filter(
+      Boolean,
+    );
     return `${is ? 'joined' : 'did not join'} “${names.list(list)}”${parts.length > 0 ? ` ${parts.join(' ')}` : ''}`;
   },
   isOpen: ({ list }) => list === '',

@@ -1,16 +1,7 @@
-import { joinedHow, type JoinedHow } from '@ascenso/core';
+import { joinedHow, joinedWords } from '@ascenso/core';
 import { Choice } from '../../ui/choice.tsx';
 import { PeriodParts } from './period.tsx';
 import type { AtomRow, PartsProps } from './row.ts';
-
-const HOW: Record<JoinedHow, string> = {
-  form: 'by a form',
-  import: 'by a file',
-  api: 'told by a program',
-  hand: 'entered by the team',
-  sequence: 'by a sequence',
-  preferences: 'on the preferences page',
-};
 
 function JoinedParts({ atom, around, save }: PartsProps<'joined'>) {
   return (
@@ -26,7 +17,7 @@ function JoinedParts({ atom, around, save }: PartsProps<'joined'>) {
         label="How"
         value={atom.how ?? ''}
         choose={(how) => save({ ...atom, how: how === '' ? null : how })}
-        of={[{ value: '', label: 'in any way' }, ...joinedHow.map((h) => ({ value: h, label: HOW[h] }))]}
+        of={[{ value: '', label: 'in any way' }, ...joinedHow.map((h) => ({ value: h, label: joinedWords[h] }))]}
       />
       <div className="flex items-end gap-1">
         <Choice
