@@ -4,6 +4,7 @@ import { beforeAll, describe, expect, test } from 'vitest';
 import type { ResumeCounts, SequencesAnswer, SuppressedAnswer } from '@ascenso/contracts';
 import { DAY, readSuppressions } from '@ascenso/core';
 import { rows } from '../src/db/rows.ts';
+import { haltIfTooMany } from '../src/people/halting.ts';
 import { calledSpam, cameBack } from '../src/people/returned.ts';
 import { emailStep, owner, useWorld, waitStep } from './support/world.ts';
 
@@ -159,7 +160,26 @@ describe('too much of a day halts a sequence', () => {
   test('three at one moment do, too: none of them is counted past the others', async () => {
     await world.ahead((await world.now()) + 3 * DAY);
     const sends = await day(50);
-    await Promise.all(sends.slice(0, 3).map(spam));
+    const { db } = world.connection;
+    let written = 0;
+    let all = () => {};
+    const together = new Promise<void>((resolve) => (all = resolve));
+    // Each has written its complaint, and none has said so to the others yet.
+    await Promise.all(
+      sends.slice(0, 3).map((s) =>
+        db.transaction(async (tx) => {
+          const now = await world.now();
+          const found = await rows<{ visit: string; dueAt: number }>(
+            tx,
+            sql`update sends set complained_at = ${now} where id = ${s.id} returning visit_id as visit, due_at as "dueAt"`,
+          );
+          if (++written === 3) all();
+          await together;
+          const [send] = found;
+          if (send) await haltIfTooMany(tx, world.ws, { ...send, sequence }, 'complained', now);
+        }),
+      ),
+    );
     expect(await status()).toBe('paused');
     await as.post(`/api/sequences/${sequence}/resume`).send({ overdue: 'shift', lateHours: 24 }).expect(200);
   });
