@@ -81,3 +81,53 @@ test('who gets no mail is seen, put in by hand, found again and taken off; point
   await page.getByRole('link', { name: 'Everything as one archive' }).click();
   expect((await archive).suggestedFilename()).toMatch(/^Foldwell Bindery \d{4}-\d\d-\d\d\.zip$/);
 });
+
+test('a segment asks about dates, all mail, how somebody joined and where they stand, and says so in one sentence', async ({
+  page,
+}) => {
+  await signIn(page);
+  await page.goto('/people/segments');
+  await page.getByRole('button', { name: 'New segment' }).click();
+  const dialog = page.getByRole('dialog');
+  const name = fresh('Warm ');
+  await dialog.getByLabel('What is it called?').fill(name);
+  await dialog.getByLabel('Folder').fill('Spring');
+  await dialog.getByLabel('Folder').press('Enter');
+  const ask = async (what: string) => {
+    await dialog.getByRole('button', { name: /^(Only|And) who/ }).click();
+    await pick(dialog.getByLabel('They', { exact: true }).last(), what);
+  };
+  await ask('has a date that is near');
+  await pick(dialog.getByLabel('Which date'), 'Birthday');
+  await pick(dialog.getByLabel('That'), 'comes round in the next …');
+  await dialog.getByLabel('How many days').fill('14');
+  await ask('joined a list, and is on it');
+  await pick(dialog.getByLabel('Which list'), 'Workshop letters');
+  await pick(dialog.getByLabel('How', { exact: true }), 'told by a program');
+  await ask('is inside, or went through, a sequence');
+  await pick(dialog.getByLabel('Which sequence'), 'Welcome and stitch guide');
+  await expect(dialog).toContainText(
+    'has a birthday that comes round in the next 14 days and joined “Workshop letters” told by a program and is inside “Welcome and stitch guide”',
+  );
+  await expect(dialog.getByText(/True for \d+ of/)).toBeVisible();
+  await axe(page);
+  await dialog.getByRole('button', { name: 'Make this segment' }).click();
+  await expect(page.getByRole('rowheader', { name: 'Spring' })).toBeVisible();
+  await expect(page.getByRole('row').filter({ hasText: name })).toBeVisible();
+});
+
+test('a sequence that starts when something is done and nothing follows says so in its plan', async ({ page }) => {
+  await signIn(page);
+  const headers = { origin: new URL(page.url()).origin };
+  const made = await page.request.post('/api/sequences', { data: { name: fresh('Left ') }, headers });
+  const { id } = (await made.json()) as { id: string };
+  await page.goto(`/sequences/${id}?select=trigger`);
+  await pick(page.getByLabel('It starts when someone'), 'does something, and nothing follows');
+  await pick(page.getByLabel('They did'), 'Reached a page (page.reached)');
+  await pick(page.getByLabel('And did not, after it'), 'Ordered (order.paid)');
+  await page.getByLabel('Within how many').fill('3');
+  await expect(page.locator('[data-step=trigger]')).toHaveText(
+    'When “Reached a page” happens and no “Ordered” follows within 3 hours',
+  );
+  await axe(page);
+});

@@ -86,6 +86,8 @@ const personBody = z
       unsubscribed_at: moment.nullable(),
       bounced_at: moment.nullable(),
       complained_at: moment.nullable(),
+      paused_until: moment.nullable(),
+      days_between: z.int().nullable().meta({ description: 'Days that they want between marketing emails.' }),
     }),
     lists: z.array(z.object({ list: z.string(), state: z.string(), since: moment })),
     consent: z.array(

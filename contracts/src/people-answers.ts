@@ -187,7 +187,14 @@ export interface PersonFile {
     points: number;
     since: string;
   };
-  mail: { unsubscribed_at: string | null; bounced_at: string | null; complained_at: string | null };
+  mail: {
+    unsubscribed_at: string | null;
+    bounced_at: string | null;
+    complained_at: string | null;
+    paused_until: string | null;
+    /** Days that they want between marketing emails. */
+    days_between: number | null;
+  };
   lists: { list: string; state: string; since: string }[];
   /** When they joined and left lists, how, where from, and the words agreed to; a null list is all mail. */
   consent: {

@@ -91,6 +91,8 @@ describe('a visit that cannot be handled', () => {
     await own.post('/api/session').send({ email: owner.email, password: owner.password }).expect(200);
     const { looks } = (await own.get('/api/sequences').expect(200)).body;
     expect(looks.aside).toMatchObject([{ kind: 'visit', count: 1, person: { email: all[7] } }]);
+    // What a sender tells of that person is taken, and of everybody else.
+    await world.event({ type: `aside${n}`, subject: all[7] as string }).expect(202);
     // It is tried again with growing pauses, and told once.
     await world.ahead(now + 40 * MINUTE);
     expect((await aside())[0]).toMatchObject({ failures: 4 });

@@ -79,6 +79,10 @@ export async function personFile(db: Executor, ws: string, id: string, zone: str
     db,
     sql`select name, occurred_at as at, payload from events where workspace_id = ${ws} and person_id = ${id} order by occurred_at, id`,
   );
+  const wishes = await firstRow<{ paused: number | null; pace: number | null }>(
+    db,
+    sql`select paused_until as paused, pace from people where workspace_id = ${ws} and id = ${id}`,
+  );
   const { name } = (await firstRow<{ name: string }>(db, sql`select name from workspaces where id = ${ws}`)) ?? {
     name: '',
   };
@@ -99,6 +103,8 @@ export async function personFile(db: Executor, ws: string, id: string, zone: str
       unsubscribed_at: when(ends.unsubscribed),
       bounced_at: when(ends.bounced),
       complained_at: when(ends.complained),
+      paused_until: when(wishes?.paused ?? null),
+      days_between: wishes?.pace ?? null,
     },
     lists: lists.map((l) => ({ list: l.name, state: l.state, since: iso(l.at) })),
     consent: consent.map(({ id: _, at, ...c }) => ({ ...c, at: iso(at) })),

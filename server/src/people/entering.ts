@@ -17,7 +17,7 @@ import type { Executor, Tx } from '../db/connect.ts';
 import { loadFacts } from '../db/facts.ts';
 import { firstRow, rows } from '../db/rows.ts';
 import { visits } from '../db/schema/index.ts';
-import { loadVersion, type LoadedVersion } from '../db/versions.ts';
+import { loadVersion, lookAtVersion, type LoadedVersion } from '../db/versions.ts';
 import { recallEmails } from './cancelling.ts';
 import { writeTraces } from './traces.ts';
 import { causeId, chainOf, toVisit, VISIT_COLUMNS, writeVisits, type VisitRow } from './visits.ts';
@@ -233,8 +233,10 @@ async function endedByGoal(tx: Tx, ws: string, personId: string, visit: string, 
     sql`select ${VISIT_COLUMNS} from visits v where v.workspace_id = ${ws} and v.id = ${visit}::uuid`,
   );
   if (!row) return false;
-  const { run, needs } = await loadVersion(tx, ws, row.sequence_id, row.version);
-  if (!run.sequence.goal) return false;
+  // A passage that cannot be read is the engine's to set aside: a sender's events are taken all the same.
+  const version = await lookAtVersion(tx, ws, row.sequence_id, row.version);
+  if (!version?.run.sequence.goal) return false;
+  const { run, needs } = version;
   const facts = (await loadFacts(tx, [{ workspace_id: ws, visit_id: row.id, person_id: personId, ...needs }])).get(
     row.id,
   );

@@ -8,6 +8,7 @@ import {
   useDroppable,
   useSensor,
   useSensors,
+  type CollisionDetection,
   type DragEndEvent,
 } from '@dnd-kit/core';
 import { Plus } from 'lucide-react';
@@ -26,6 +27,26 @@ type Target = BlockPlace | { pictureOf: string };
 
 const wordsOf = (what: Dragged): string =>
   'kind' in what ? blockKinds[what.kind].name : 'block' in what ? what.words : what.picture.name;
+
+/** How far beside a gap one may let go, px: further than half of most blocks, so that every place in a column is near one. */
+const REACH = 80;
+
+/** Where something lands: what lies under the pointer, and beside it the nearest gap above or below. */
+const aim: CollisionDetection = (args) => {
+  const under = pointerWithin(args);
+  const at = args.pointerCoordinates;
+  if (under.length > 0 || !at) return under;
+  return args.droppableContainers
+    .flatMap((droppableContainer) => {
+      const rect = args.droppableRects.get(droppableContainer.id);
+      if (!rect || at.x < rect.left || at.x > rect.right) return [];
+      const value = Math.abs(at.y - (rect.top + rect.height / 2));
+      return value > REACH
+        ? []
+        : [{ id: droppableContainer.id, data: { droppableContainer, value }, width: rect.width }];
+    })
+    .sort((a, b) => a.data.value - b.data.value || a.width - b.width);
+};
 
 /** Dragging about the composer: from the palette and from block to block, onto the gaps between blocks. */
 export function Dragging({ children }: { children: ReactNode }) {
@@ -50,7 +71,7 @@ export function Dragging({ children }: { children: ReactNode }) {
   return (
     <DndContext
       sensors={sensors}
-      collisionDetection={pointerWithin}
+      collisionDetection={aim}
       onDragStart={(e) => setDragged((e.active.data.current as Dragged | undefined) ?? null)}
       onDragEnd={drop}
       onDragCancel={() => setDragged(null)}

@@ -54,7 +54,7 @@ export function Points() {
     </li>
   );
   return (
-    <Sheet>
+    <Sheet className="max-w-2xl">
       <div className="px-4 pt-4 pb-3">
         <h2 className="font-head text-[16px] font-bold">Points for what they do</h2>
         <p className="text-ink-2">
@@ -83,13 +83,15 @@ export function Points() {
           ),
         )}
       </ul>
-      <div className="max-w-sm border-t border-line p-4">
-        <EventChoice
-          label="Also for"
-          value=""
-          kinds={around.kinds.filter((k) => !(k.name in events))}
-          save={(name) => void save({ events: { ...events, [name]: FIRST } })}
-        />
+      <div className="border-t border-line p-4">
+        <div className="max-w-sm">
+          <EventChoice
+            label="Also for"
+            value=""
+            kinds={around.kinds.filter((k) => !(k.name in events))}
+            save={(name) => void save({ events: { ...events, [name]: FIRST } })}
+          />
+        </div>
       </div>
     </Sheet>
   );
