@@ -10,7 +10,6 @@ import type {
   Program,
   Saved,
   Sequence,
-  StepCounts,
   Trigger,
 } from '@ascenso/core';
 import type { ListRow, EventKindRow, AttributeRow, SegmentRow } from './people-answers.ts';
@@ -71,6 +70,8 @@ export interface SequenceRow {
   sent: number;
   opened: number;
   clicked: number;
+  /** Minor units by currency. */
+  money: Record<string, number>;
   rhythm: RhythmMark[];
   createdAt: number;
 }
@@ -170,21 +171,6 @@ export interface HereAnswer {
 export interface ChecksAnswer {
   findings: Finding[];
 }
-export interface NumbersAnswer {
-  joined: number;
-  inside: number;
-  finished: number;
-  /** People held out to measure what the sequence adds. */
-  heldOut: number;
-  steps: Record<string, StepCounts>;
-  /** People by branch arm taken, arm id to count. */
-  arms: Record<string, number>;
-  /** People waiting, by step id. */
-  waiting: Record<string, number>;
-  /** Emails that were sent and that the draft no longer has, by step id, with the name they went out under. */
-  gone: { step: string; name: string; textOnly: boolean }[];
-}
-
 /** What would be published: what changed since the live version, and who is inside now. */
 export interface ChangesAnswer {
   changes: Change[];

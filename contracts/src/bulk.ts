@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { conditionSchema } from '@ascenso/core';
+import { figureSchema } from './figures.ts';
 
 // What is done to many people at once.
 
@@ -10,6 +11,8 @@ export const whoRequest = z.union([
     q: z.string().max(200),
     segment: z.uuid().nullable(),
     rule: conditionSchema.nullable(),
+    /** Figure of a sequence that they stand behind. */
+    figure: figureSchema.nullable().default(null),
     count: z.int().min(1),
   }),
 ]);
@@ -32,7 +35,7 @@ export const bulkRequest = z.strictObject({
     z.strictObject({ kind: z.literal('erase'), count: z.int() }),
   ]),
 });
-export type Who = z.infer<typeof whoRequest>;
+export type Who = z.input<typeof whoRequest>;
 export type Bulk = z.infer<typeof bulkRequest>['what'];
 
 export interface BulkAnswer {

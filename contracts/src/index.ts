@@ -2,10 +2,13 @@ export * from './requests.ts';
 export * from './answers.ts';
 export * from './people-answers.ts';
 export * from './bulk.ts';
+export * from './figures.ts';
 export * from './forms.ts';
 export * from './imports.ts';
 export * from './archive.ts';
+export * from './money.ts';
 export * from './points.ts';
+export * from './results.ts';
 export * from './site.ts';
 export * from './suppressed.ts';
 export {

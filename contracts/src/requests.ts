@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { figureSchema } from './figures.ts';
 import {
   afterSchema,
   blockSchema,
@@ -139,19 +140,24 @@ export const testSendRequest = z.strictObject({
   /** The event that fills event fields, or null. */
   event: z.uuid().nullable(),
 });
+/** What an address carries as JSON. */
+const inAddress = <T extends z.ZodType>(of: T, wrong: string) =>
+  z
+    .string()
+    .max(20_000)
+    .transform((text, ctx): unknown => {
+      try {
+        return JSON.parse(text);
+      } catch {
+        ctx.addIssue({ code: 'custom', message: wrong });
+        return z.NEVER;
+      }
+    })
+    .pipe(of);
 /** A condition in an address: its JSON. */
-export const ruleInAddress = z
-  .string()
-  .max(20_000)
-  .transform((text, ctx): unknown => {
-    try {
-      return JSON.parse(text);
-    } catch {
-      ctx.addIssue({ code: 'custom', message: 'That is no condition.' });
-      return z.NEVER;
-    }
-  })
-  .pipe(conditionSchema);
+export const ruleInAddress = inAddress(conditionSchema, 'That is no condition.');
+/** A figure of a sequence as an address carries it: JSON. */
+export const figureInAddress = inAddress(figureSchema, 'That is no figure.');
 /** Some people, by their ids. */
 export const idsInAddress = z.array(z.uuid()).max(200);
 export const personRequest = z.strictObject({

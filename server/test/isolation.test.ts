@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm';
 import { agent as agentOf } from 'supertest';
 import { beforeAll, expect, test } from 'vitest';
+import { MONEY_RULES } from '@ascenso/contracts';
 import { blankOffer, timerFaces, blankForm } from '@ascenso/core';
 import { routeTable } from '../src/app/routes.ts';
 import { newId } from '../src/app/ids.ts';
@@ -26,6 +27,7 @@ const bodies: Record<string, () => object> = {
   'post /people/:id/letters': () => ({ template: null, list: ids.list }),
   'post /letters/:id/send': () => ({ revision: 0 }),
   'put /points': () => ({ opened: 1, clicked: 1, events: {} }),
+  'put /money': () => ({ ...MONEY_RULES, days: 1 }),
   'post /attributes': () => ({ key: 'skill', label: 'Theirs', type: 'text' }),
   'put /attributes': () => ({ keys: ['first_name'] }),
   'delete /attributes/:key': () => ({}),
@@ -228,6 +230,12 @@ beforeAll(async () => {
   expect(Object.values(ids).every(Boolean)).toBe(true);
 });
 
+/** What a question has to carry to be one. */
+const questions: Record<string, () => string> = {
+  '/figures': () =>
+    `?${new URLSearchParams({ figure: JSON.stringify({ sequence: ids.sequence, step: '', what: 'sent', why: '', link: null, days: null }) }).toString()}`,
+};
+
 test('every route, called from another workspace with this one’s ids, shows nothing of it and changes nothing', async () => {
   const before = await everything();
   expect(Object.keys(before).length).toBeGreaterThan(10);
@@ -245,7 +253,7 @@ test('every route, called from another workspace with this one’s ids, shows no
       .replace(':name', `${MARK}.seen`)
       .replace(':key', 'first_name')
       .replace(':hash', MARK)
-      .replace(':number', '1')}`;
+      .replace(':number', '1')}${questions[path]?.() ?? ''}`;
     const answer = await other[method](address).send(body?.());
     const said = JSON.stringify(answer.body);
     expect(`${name}: ${said}`).not.toContain(MARK);
@@ -270,7 +278,7 @@ test('the same routes do show it to its own people: the walk above is not blind'
     const address = `/api${path
       .replace(/:id\b/, () => idFor(path))
       .replace(':step', ids.step as string)
-      .replace(':number', path.includes('history') ? '0' : '1')}`;
+      .replace(':number', path.includes('history') ? '0' : '1')}${questions[path]?.() ?? ''}`;
     const answer = await own.get(address).expect(200);
     if (JSON.stringify(answer.body).includes(MARK)) shown.push(path);
   }
@@ -292,6 +300,7 @@ test('the same routes do show it to its own people: the walk above is not blind'
       '/templates',
       '/offers',
       '/sequences/:id/steps/:step/review',
+      '/figures',
       '/sequences/:id/history/:number',
     ]),
   );

@@ -1,4 +1,5 @@
 import type { ChildProcess } from 'node:child_process';
+import { isDeepStrictEqual } from 'node:util';
 import { sql } from 'drizzle-orm';
 import request from 'supertest';
 import { afterAll, beforeAll, expect, test } from 'vitest';
@@ -7,6 +8,7 @@ import { firstRow, rows } from '../src/db/rows.ts';
 import { unsubscribeFrom } from '../src/people/readings.ts';
 import { Chance, SEED } from './support/chance.ts';
 import { ended, startEngine, until } from './support/killing.ts';
+import { recount } from './support/recount.ts';
 import { startRoughServer, type RoughServer } from './support/rough-server.ts';
 import { cloudEvent, emailStep, useWorld, waitStep } from './support/world.ts';
 
@@ -281,6 +283,12 @@ async function judge(): Promise<void> {
     'what is given up was refused or never answered',
     failed,
     failed > hung ? [`${failed} given up, ${hung} refused or hung`] : [],
+  );
+  const { counters, rows: counted, size } = await recount(world);
+  rule(
+    'counters say what the rows say, whatever was killed',
+    size,
+    isDeepStrictEqual(counters, counted) ? [] : ['they differ'],
   );
   rule('the doors took everything', posted, refusedByDoors);
   console.log(

@@ -2,7 +2,7 @@ import { HOUR } from '@ascenso/core';
 import { simpleParser } from 'mailparser';
 import request from 'supertest';
 import { expect, test } from 'vitest';
-import { sequenceNumbers } from '../src/db/sequences.ts';
+import { sequenceNumbers } from '../src/db/numbers.ts';
 import { emailStep, FRIDAY_NOON, useWorld, waitStep } from './support/world.ts';
 
 const world = useWorld();
@@ -46,7 +46,7 @@ test('a person joins by the intake, gets both emails at the right times, opens, 
 
   expect(world.mail()).toHaveLength(2);
   expect((await world.person('marta@readers.example'))?.mail_status).toBe('unsubscribed');
-  const numbers = await sequenceNumbers(world.connection.db, world.ws, id);
+  const numbers = await sequenceNumbers(world.connection.db, world.ws, id, null);
   expect(numbers.steps[second.id]).toMatchObject({ sent: 1, delivered: 1, opened: 1, clicked: 1, left: 1, here: 0 });
   expect((await world.trace('marta@readers.example')).map((t) => t.code)).toEqual([
     'entered',

@@ -1,31 +1,4 @@
-/** Counts of people at one email step, over all its sends. */
-export interface StepCounts {
-  /** Standing at the step now, held or queued. */
-  here: number;
-  sent: number;
-  /** Accepted and not bounced since. */
-  delivered: number;
-  opened: number;
-  clicked: number;
-  /** Unsubscribed from this email. */
-  left: number;
-  bounced: number;
-}
-
-/** A share of people, with the denominator it was taken over; null when there is none. */
-export function rate(part: number, of: number): number | null {
-  return of > 0 ? part / of : null;
-}
-
-/**
- * "47%", "6.1%": whole per cent, with one decimal below 10 and from 99 up, so that none is not said of some, nor all of
- * nearly all; "–" where nobody was counted.
- */
-export function rateWords(part: number, of: number): string {
-  const share = rate(part, of);
-  if (share === null) return '–';
-  const percent = share * 100;
-  if (percent > 0 && percent < 0.1) return '<0.1%';
-  if (percent > 99 && percent < 100) return `${(Math.floor(percent * 10) / 10).toFixed(1)}%`;
-  return `${percent >= 9.95 || percent === 0 ? Math.round(percent) : percent.toFixed(1)}%`;
-}
+export { rate, rateWords, type StepCounts } from './rates.ts';
+export { meanDifference, newcombe, wilson, type Range, type Sample } from './ranges.ts';
+export { added, type Added, type Group } from './added.ts';
+export { climb, type Between, type Climb } from './climb.ts';

@@ -24,6 +24,7 @@ import { looksRouter } from './looks.ts';
 import { offersRouter } from './offers.ts';
 import { outsideRouter } from './outside.ts';
 import { peopleRouter } from './people.ts';
+import { resultsRouter } from './results.ts';
 import { reviewRouter } from './review.ts';
 import { runningRouter } from './running.ts';
 import { seenRouter } from './seen.ts';
@@ -93,6 +94,7 @@ export function apiRouter(ctx: AppContext): Router {
     siteRouter(ctx),
     lettersRouter(ctx),
     archiveRouter(ctx),
+    resultsRouter(ctx),
     reviewRouter(ctx),
     offersRouter(ctx),
     libraryRouter(ctx),

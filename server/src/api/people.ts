@@ -8,7 +8,9 @@ import {
   personChange,
   personRequest,
   idsInAddress,
+  figureInAddress,
   ruleInAddress,
+  type Figure,
 } from '@ascenso/contracts';
 import { fillProgram, type Condition } from '@ascenso/core';
 import { businessNow } from '../app/clock.ts';
@@ -17,6 +19,7 @@ import { invalid, notFound, UserError } from '../app/errors.ts';
 import { parseOrThrow } from '../app/parse.ts';
 import { route } from '../app/routes.ts';
 import { AboutVisit, countMatching, estimateMatching, matchingPeople } from '../db/conditions.ts';
+import { peopleBehind } from '../db/figures.ts';
 import { hasList } from '../db/lists.ts';
 import {
   hasPerson,
@@ -56,17 +59,23 @@ export function peopleRouter(ctx: AppContext): Router {
     if (!(await hasList(db, ws, id))) throw invalid('list', 'There is no such list.');
   };
 
-  /** Whom a search, a segment and a condition leave: all of them have to hold. */
+  /** Whom a search, a segment, a condition and a figure leave: all of them have to hold. */
   const peopleOf = async (
     ws: string,
-    { q = '', segment, rule }: { q?: string; segment?: string | null; rule?: Condition | null },
+    {
+      q = '',
+      segment,
+      rule,
+      figure,
+    }: { q?: string; segment?: string | null; rule?: Condition | null; figure?: Figure | null },
   ): Promise<PeopleFilter> => {
     const now = await businessNow(db);
     const own = segment ? await ruleOf(db, ws, segment) : undefined;
     if (segment && !own) throw notFound('segment');
     const rules = [own, rule].filter((r) => r !== undefined && r !== null);
     try {
-      return { search: q, ids: await Promise.all(rules.map((r) => matchingPeople(db, ws, r, now))) };
+      const ids = await Promise.all(rules.map((r) => matchingPeople(db, ws, r, now)));
+      return { search: q, ids: figure ? [...ids, await peopleBehind(db, ws, figure)] : ids };
     } catch (error) {
       if (error instanceof AboutVisit)
         throw invalid('rule', 'That can only be asked of people inside a sequence: take it out of the condition.');
@@ -76,7 +85,8 @@ export function peopleRouter(ctx: AppContext): Router {
 
   const filterOf = async (ws: string, query: Record<string, string>): Promise<PeopleFilter> => {
     const rule = query.rule ? parseOrThrow(ruleInAddress, query.rule) : null;
-    const { search, ids } = await peopleOf(ws, { ...query, rule });
+    const figure = query.figure ? parseOrThrow(figureInAddress, query.figure) : null;
+    const { search, ids } = await peopleOf(ws, { ...query, rule, figure });
     const named = query.ids ? [parseOrThrow(idsInAddress, query.ids.split(','))] : [];
     return { search, ids: [...(ids ?? []), ...named], did: query.did, within: query.within };
   };

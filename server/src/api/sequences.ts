@@ -28,14 +28,7 @@ import { newId } from '../app/ids.ts';
 import { route } from '../app/routes.ts';
 import { looksOf } from '../db/looks.ts';
 import { notePresence } from '../db/presence.ts';
-import {
-  addDraft,
-  draftRevision,
-  getSequence,
-  isUnpublished,
-  listSequences,
-  sequenceNumbers,
-} from '../db/sequences.ts';
+import { addDraft, draftRevision, getSequence, isUnpublished, listSequences } from '../db/sequences.ts';
 import { goingOutToday } from '../jobs/forecast.ts';
 import { loadSurroundings } from '../db/surroundings.ts';
 import { transact } from '../db/transact.ts';
@@ -129,11 +122,6 @@ export function sequencesRouter(ctx: AppContext): Router {
         publish(tx, ws, params.id as string, body.revision, me.user.id, now, body.inside),
       ),
     };
-  });
-
-  route(router, ctx, 'get', '/sequences/:id/numbers', {}, async ({ ws, params }) => {
-    await getSequence(db, ws, params.id as string);
-    return sequenceNumbers(db, ws, params.id as string);
   });
 
   route(

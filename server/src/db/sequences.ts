@@ -1,11 +1,13 @@
 import { and, eq, sql } from 'drizzle-orm';
-import type { NumbersAnswer, SequenceAnswer, SequenceRow } from '@ascenso/contracts';
-import { emailSteps, modeOf, rhythmOf, type Sequence, type StepCounts } from '@ascenso/core';
+import type { SequenceAnswer, SequenceRow } from '@ascenso/contracts';
+import { emailSteps, rhythmOf, type Sequence } from '@ascenso/core';
 import { notFound } from '../app/errors.ts';
 import { newId } from '../app/ids.ts';
 import type { Executor } from './connect.ts';
 import { sequencesBehind } from './behind.ts';
+import { moneyIn } from './numbers.ts';
 import { firstRow, rows } from './rows.ts';
+import { readTallies, sumOf, tallied, type Tally } from './tallies.ts';
 import { sequences, versions } from './schema/index.ts';
 
 interface Row {
@@ -19,66 +21,34 @@ interface Row {
   /** The draft is another than what is live, or nothing is. */
   unpublished: boolean;
   created_at: number;
-  inside: number;
 }
 
 /** Sequences with whether their draft differs from what is live: an edit that was taken back is none. */
 const SEQUENCES = sql`select s.*, v.doc is distinct from s.draft as unpublished`;
 const LIVE = sql`left join versions v on v.workspace_id = s.workspace_id and v.sequence_id = s.id and v.number = s.live_version`;
 
-interface CountRow extends Omit<StepCounts, 'here'> {
-  sequence_id: string;
-  step: string;
-  queued: number;
-}
-
-/** Counts of people at each step: whoever came twice is one, and opened it if they opened either. Never clicks. */
-const countSends = (db: Executor, ws: string, sequenceId: string | null) =>
-  rows<CountRow>(
-    db,
-    sql`select sequence_id, step, count(*) filter (where sent) as sent, count(*) filter (where delivered) as delivered,
-          count(*) filter (where opened) as opened, count(*) filter (where clicked) as clicked,
-          count(*) filter (where gone) as "left", count(*) filter (where bounced) as bounced, sum(queued)::int as queued
-        from (
-          select s.sequence_id, s.step, bool_or(s.status in ('sent', 'bounced')) as sent, bool_or(s.status = 'sent') as delivered,
-            bool_or(s.opened_at is not null) as opened, bool_or(s.clicked_at is not null) as clicked,
-            bool_or(s.left_at is not null) as gone, bool_or(s.status = 'bounced') as bounced,
-            count(*) filter (where s.status in ('queued', 'leased')) as queued
-          from sends s
-          where s.workspace_id = ${ws} and s.visit_id is not null and (${sequenceId}::uuid is null or s.sequence_id = ${sequenceId}::uuid)
-          group by s.sequence_id, s.step, s.person_id) people
-        group by sequence_id, step`,
-  );
-
 /** All sequences with their rhythm and counts. */
 export async function listSequences(db: Executor, ws: string): Promise<SequenceRow[]> {
   const found = await rows<Row>(
     db,
-    sql`${SEQUENCES}, (select count(*) from visits i where i.workspace_id = s.workspace_id and i.sequence_id = s.id and i.status = 'active') as inside
-        from sequences s ${LIVE} where s.workspace_id = ${ws} and s.person_id is null order by s.status = 'draft', s.created_at`,
+    sql`${SEQUENCES} from sequences s ${LIVE} where s.workspace_id = ${ws} and s.person_id is null order by s.status = 'draft', s.created_at`,
   );
-  const counts = await countSends(db, ws, null);
+  const counted = await readTallies(db, ws, { whats: ['inside', 'sent', 'opened', 'clicked', 'money'] });
+  const bySequence = tallied(counted, (t) => t.sequence);
   const behind = await sequencesBehind(db, ws);
   return found.map((s) => {
     const rhythmAt = rhythmOf(s.draft);
-    const rhythm = emailSteps(s.draft).flatMap((step) => {
-      const at = rhythmAt.get(step.id);
-      const c = counts.find((k) => k.sequence_id === s.id && k.step === step.id);
-      return at !== undefined
-        ? [
-            {
-              step: step.id,
-              name: step.name,
-              at,
-              sent: c?.sent ?? 0,
-              opened: c?.opened ?? 0,
-              clicked: c?.clicked ?? 0,
-            },
-          ]
-        : [];
+    const own = bySequence.get(s.id) ?? [];
+    const bySteps = tallied(own, (t) => t.step);
+    const readings = (of: readonly Tally[]) => ({
+      sent: sumOf(of, 'sent'),
+      opened: sumOf(of, 'opened'),
+      clicked: sumOf(of, 'clicked'),
     });
-    const own = counts.filter((c) => c.sequence_id === s.id);
-    const sum = (key: 'sent' | 'opened' | 'clicked') => own.reduce((n, c) => n + c[key], 0);
+    const rhythm = emailSteps(s.draft).flatMap(({ id, name }) => {
+      const at = rhythmAt.get(id);
+      return at === undefined ? [] : [{ step: id, name, at, ...readings(bySteps.get(id) ?? []) }];
+    });
     return {
       id: s.id,
       name: s.name,
@@ -88,10 +58,9 @@ export async function listSequences(db: Executor, ws: string): Promise<SequenceR
       behind: behind.find((b) => b.id === s.id)?.behind ?? [],
       triggers: s.draft.triggers,
       emails: emailSteps(s.draft).length,
-      inside: s.inside,
-      sent: sum('sent'),
-      opened: sum('opened'),
-      clicked: sum('clicked'),
+      inside: sumOf(own, 'inside'),
+      ...readings(own),
+      money: moneyIn(own),
       rhythm,
       createdAt: s.created_at,
     };
@@ -145,67 +114,6 @@ export async function getSequence(db: Executor, ws: string, id: string): Promise
   };
 }
 
-/** The climb of one sequence, and who stands where. */
-export async function sequenceNumbers(db: Executor, ws: string, id: string): Promise<NumbersAnswer> {
-  const totals = await firstRow<{ joined: number; heldOut: number; inside: number }>(
-    db,
-    sql`select count(distinct person_id) filter (where not held_out) as joined, count(distinct person_id) filter (where held_out) as "heldOut", count(distinct person_id) filter (where status = 'active') as inside from visits where workspace_id = ${ws} and sequence_id = ${id}`,
-  );
-  const counts = await countSends(db, ws, id);
-  const standing = await rows<{ step: string; n: number }>(
-    db,
-    sql`select step, count(*) as n from visits where workspace_id = ${ws} and sequence_id = ${id} and status = 'active' group by step`,
-  );
-  const arms = await rows<{ arm: string; n: number }>(
-    db,
-    sql`select data->>'arm' as arm, count(distinct visit_id) as n from reasons where workspace_id = ${ws} and sequence_id = ${id} and code in ('branch-taken', 'branch-otherwise', 'split-taken', 'until-happened', 'until-passed') group by 1`,
-  );
-  const waiting = Object.fromEntries(standing.map((r) => [r.step, r.n]));
-  const steps = Object.fromEntries(
-    counts.map(({ step, queued, sequence_id: _, ...c }) => [step, { ...c, here: queued + (waiting[step] ?? 0) }]),
-  );
-  const gone = await goneEmails(db, ws, id, Object.keys(steps));
-  const joined = totals?.joined ?? 0;
-  const inside = totals?.inside ?? 0;
-  return {
-    joined,
-    inside,
-    finished: joined - inside,
-    heldOut: totals?.heldOut ?? 0,
-    steps,
-    arms: Object.fromEntries(arms.map((a) => [a.arm, a.n])),
-    waiting,
-    gone,
-  };
-}
-
-/** Emails among these that the draft no longer has, as the last version that had them calls them. */
-async function goneEmails(
-  db: Executor,
-  ws: string,
-  id: string,
-  counted: readonly string[],
-): Promise<NumbersAnswer['gone']> {
-  const row = await firstRow<{ draft: Sequence }>(
-    db,
-    sql`select draft from sequences where workspace_id = ${ws} and id = ${id}`,
-  );
-  const there = new Set(row ? emailSteps(row.draft).map((s) => s.id) : []);
-  const missing = counted.filter((step) => !there.has(step));
-  if (missing.length === 0) return [];
-  const versions = await rows<{ doc: Sequence }>(
-    db,
-    sql`select doc from versions where workspace_id = ${ws} and sequence_id = ${id} order by number desc`,
-  );
-  return missing.map((step) => {
-    for (const { doc } of versions) {
-      const found = emailSteps(doc).find((s) => s.id === step);
-      if (found) return { step, name: found.name, textOnly: modeOf(found.email) === 'text' };
-    }
-    return { step, name: 'An email of an older version', textOnly: false };
-  });
-}
-
 export async function hasSequence(db: Executor, ws: string, id: string): Promise<boolean> {
   const found = await db
     .select({ id: sequences.id })
@@ -230,21 +138,22 @@ export async function addDraft(
 }
 
 /** What has been published of a sequence, the latest first, with who is on it. */
-export const listVersions = (
+export async function listVersions(
   db: Executor,
   ws: string,
   id: string,
-): Promise<
-  { number: number; doc: Sequence; published_at: number; by: string | null; inside: number; sent: number }[]
-> =>
-  rows(
+): Promise<{ number: number; doc: Sequence; published_at: number; by: string | null; inside: number; sent: number }[]> {
+  const found = await rows<{ number: number; doc: Sequence; published_at: number; by: string | null }>(
     db,
-    sql`select v.number, v.doc, v.published_at, u.name as by,
-          (select count(*) from visits i where i.workspace_id = v.workspace_id and i.sequence_id = v.sequence_id and i.version = v.number and i.status = 'active') as inside,
-          (select count(*) from sends s where s.workspace_id = v.workspace_id and s.sequence_id = v.sequence_id and s.version = v.number and s.status = 'sent' and s.visit_id is not null) as sent
-        from versions v left join users u on u.id = v.published_by
+    sql`select v.number, v.doc, v.published_at, u.name as by from versions v left join users u on u.id = v.published_by
         where v.workspace_id = ${ws} and v.sequence_id = ${id} order by v.number desc`,
   );
+  const counted = await readTallies(db, ws, { sequence: id, whats: ['inside', 'sent', 'bounced'], versions: true });
+  return found.map((v) => {
+    const own = counted.filter((t) => t.version === v.number);
+    return { ...v, inside: sumOf(own, 'inside'), sent: sumOf(own, 'sent') - sumOf(own, 'bounced') };
+  });
+}
 
 /** A version as it was published; `number` is as the address has it. */
 export async function versionDoc(db: Executor, ws: string, id: string, number: string): Promise<Sequence | undefined> {

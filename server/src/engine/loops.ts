@@ -11,6 +11,7 @@ import { delivered, sendRound } from './send-loop.ts';
 import type { SendSettings } from './settings.ts';
 import { sizeRound } from './sizing.ts';
 import { sweepRound } from './sweeping.ts';
+import { tallyRound } from './tallying.ts';
 
 const IDLE_MS = 250;
 /** Between tries of a round that fails again and again. */
@@ -64,6 +65,7 @@ export function startLoops(
       return moved;
     }),
     run('size', (now) => sizeRound(connection, now)),
+    run('tally', () => tallyRound(connection)),
     run('import', (now) => importRound(connection, now, () => stopped)),
     run('notice', (now) => noticeRound(connection, settings, now)),
     ...Array.from({ length: SEND_LANES }, () => run('send', (now) => sendRound(connection, settings, now))),

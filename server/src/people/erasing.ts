@@ -17,8 +17,8 @@ import {
 import { eraseLetters } from './letters.ts';
 import { endVisits } from './visits.ts';
 
-// Erasure: what is personal goes, what is counted stays (emails with their openings and clicks, passages, uses of codes
-// with their money), under an id that is nobody's any more.
+// Erasure: what is personal goes, what is counted stays (emails with their openings and clicks, passages, orders and
+// uses of codes with their money), under an id that is nobody's any more.
 
 /**
  * What an address is known by after its erasure: SHA-256 of the installation's secret, the workspace and the address, so
@@ -104,6 +104,7 @@ export async function erase(tx: Tx, ws: string, id: string, now: number): Promis
   await tx.execute(
     sql`update offer_uses set person_id = null, answer = null where workspace_id = ${ws} and person_id = ${id}`,
   );
+  await tx.execute(sql`update orders set number = null where workspace_id = ${ws} and person_id = ${id}`);
   // A code that was shown is used up, and good for whoever holds it; one that was only reserved is free again.
   await tx.execute(
     sql`update offer_codes c set person_id = null from offer_grants g

@@ -1,8 +1,9 @@
 import { sql } from 'drizzle-orm';
 import { newId } from '../app/ids.ts';
 import type { Tx } from '../db/connect.ts';
-import { rows } from '../db/rows.ts';
+import { firstRow } from '../db/rows.ts';
 import { happen, type When } from './entering.ts';
+import { noteOrder } from './ordering.ts';
 import { earnedBy } from './scoring.ts';
 import { wakeVisits } from './visits.ts';
 
@@ -17,15 +18,17 @@ export async function insertEvent(
   extensions?: Record<string, unknown>,
 ): Promise<string | null> {
   const id = newId();
-  const kept = await rows(
+  const found = await firstRow<{ order: boolean }>(
     tx,
     sql`with kept as (
           insert into events (workspace_id, person_id, id, name, occurred_at, payload, extensions)
           select workspace_id, id, ${id}::uuid, ${name}::text, ${at}::bigint, ${JSON.stringify(payload)}::jsonb, ${extensions ? JSON.stringify(extensions) : null}::jsonb from people where workspace_id = ${ws} and id = ${personId}
           returning 1), ${earnedBy(ws, personId, name, payload)}
-        select 1 from kept`,
+        select w.money->>'event' = ${name}::text as "order" from kept, workspaces w where w.id = ${ws}`,
   );
-  return kept.length > 0 ? id : null;
+  if (!found) return null;
+  if (found.order) await noteOrder(tx, ws, { id, person: personId, at, payload });
+  return id;
 }
 
 /** An event with all that follows from it: whoever waits is looked at, and it may start sequences. */

@@ -1,8 +1,41 @@
-import type { NumbersAnswer } from '@ascenso/contracts';
+import type {
+  EffectAnswer,
+  Figure,
+  FigureAnswer,
+  LinkNumbers,
+  MoneyAnswer,
+  MoneyRules,
+  NumbersAnswer,
+} from '@ascenso/contracts';
 import { api } from '../app/api.ts';
+import { inAddress, type Period } from './periods.ts';
 
-export const { useNumbersQuery } = api.injectEndpoints({
+export const {
+  useNumbersQuery,
+  useFigureQuery,
+  useEffectOfQuery,
+  useLinksOfStepQuery,
+  useMoneyQuery,
+  useSetMoneyMutation,
+} = api.enhanceEndpoints({ addTagTypes: ['money'] }).injectEndpoints({
   endpoints: (b) => ({
-    numbers: b.query<NumbersAnswer, string>({ query: (id) => `/sequences/${id}/numbers`, providesTags: ['numbers'] }),
+    numbers: b.query<NumbersAnswer, { id: string; period?: Period | null }>({
+      query: ({ id, period }) => `/sequences/${id}/numbers${inAddress(period ?? null)}`,
+      providesTags: ['numbers'],
+    }),
+    figure: b.query<FigureAnswer, Figure>({
+      query: (figure) => `/figures?${new URLSearchParams({ figure: JSON.stringify(figure) }).toString()}`,
+      providesTags: ['numbers', 'people'],
+    }),
+    effectOf: b.query<EffectAnswer, string>({ query: (id) => `/sequences/${id}/effect`, providesTags: ['numbers'] }),
+    linksOfStep: b.query<{ links: LinkNumbers[] }, { id: string; step: string; period: Period | null }>({
+      query: ({ id, step, period }) => `/sequences/${id}/steps/${step}/links${inAddress(period)}`,
+      providesTags: ['numbers'],
+    }),
+    money: b.query<MoneyAnswer, void>({ query: () => '/money', providesTags: ['money'] }),
+    setMoney: b.mutation<object, MoneyRules>({
+      query: (body) => ({ url: '/money', method: 'PUT', body }),
+      invalidatesTags: ['money', 'numbers', 'sequences'],
+    }),
   }),
 });

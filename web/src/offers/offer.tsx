@@ -9,7 +9,8 @@ import { useOffersQuery } from './endpoints.ts';
 import { Button, buttonClass, Chip, Dialog, Empty, IconButton, number, Sheet } from '../ui/index.tsx';
 import { SavedText } from '../ui/saved-text.tsx';
 import { CodeFile } from './code-file.tsx';
-import { LastsUntil, moneyOf } from './offers.tsx';
+import { moneyWords } from '../ui/money.ts';
+import { LastsUntil } from './offers.tsx';
 import { OfferSentence } from './sentence.tsx';
 import { useOfferNames } from './words.ts';
 
@@ -40,7 +41,7 @@ function Funnel({ funnel }: { funnel: OfferFunnel }) {
       ))}
       <dt className="mt-2 font-semibold">Money</dt>
       <dd />
-      <dd className="mt-2 text-right font-head text-[20px] font-bold tabular-nums">{moneyOf(funnel.money)}</dd>
+      <dd className="mt-2 text-right font-head text-[20px] font-bold tabular-nums">{moneyWords(funnel.money)}</dd>
     </dl>
   );
 }

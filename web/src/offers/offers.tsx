@@ -1,30 +1,15 @@
 import { Plus, Timer } from 'lucide-react';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import {
-  blankOffer,
-  dateWords,
-  isUnique,
-  moneyText,
-  rateWords,
-  toMajor,
-  WEEKDAYS,
-  wallOf,
-  zoneOf,
-} from '@ascenso/core';
+import { blankOffer, dateWords, isUnique, rateWords, WEEKDAYS, wallOf, zoneOf } from '@ascenso/core';
 import type { OfferAnswer } from '@ascenso/contracts';
 import { sentence, useChangeMutation, useMeQuery } from '../app/api.ts';
 import { useOffersQuery } from './endpoints.ts';
 import { Button, Chip, Dialog, Empty, number, Sheet, TextField } from '../ui/index.tsx';
+import { moneyWords } from '../ui/money.ts';
 import { DiscountFields } from './gives.tsx';
 import { TimerLink } from './timer-link.tsx';
 import { useOfferWords } from './words.ts';
-
-/** Money of several currencies, each by itself. */
-export const moneyOf = (money: Readonly<Record<string, number>>): string =>
-  Object.entries(money)
-    .map(([currency, minor]) => moneyText(toMajor(minor, currency), { language: 'en-GB', zone: 'UTC', currency }))
-    .join(' + ') || '–';
 
 /** How long codes last by the forecast: "about Thursday" within a week, else with the date. */
 export function LastsUntil({ offer, zone, now }: { offer: OfferAnswer; zone: string; now: number }) {
@@ -158,7 +143,7 @@ export function OffersScreen() {
                   <td className="pr-6 text-right tabular-nums">{number(o.funnel.issued)}</td>
                   <td className="pr-6 text-right tabular-nums">{rateWords(o.funnel.seen, o.funnel.issued)}</td>
                   <td className="pr-6 text-right tabular-nums">{rateWords(o.funnel.used, o.funnel.issued)}</td>
-                  <td className="pr-6 text-right tabular-nums">{moneyOf(o.funnel.money)}</td>
+                  <td className="pr-6 text-right tabular-nums">{moneyWords(o.funnel.money)}</td>
                   <td className="pr-4">
                     {o.usedIn.length === 0 ? (
                       <span className="text-ink-2">no email yet</span>

@@ -16,6 +16,8 @@ export interface PeopleAsked {
   segment?: string;
   /** A condition, as JSON. */
   rule?: string;
+  /** A figure of a sequence that they stand behind, as JSON. */
+  figure?: string;
   /** "email", "points", "known" or "attribute.key", with - before it for downwards. */
   sort?: string;
   /** An event that they did. */

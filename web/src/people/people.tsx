@@ -1,7 +1,7 @@
 import { Download, ListFilter, Plus, Search, X } from 'lucide-react';
 import { useState } from 'react';
 import { useSearchParams } from 'react-router';
-import type { Who } from '@ascenso/contracts';
+import { figureSchema, type Figure, type Who } from '@ascenso/contracts';
 import { conditionSchema, describe, zoneOf, type Condition } from '@ascenso/core';
 import { sentence, useAroundQuery, useMeQuery } from '../app/api.ts';
 import { ConditionEditor } from '../conditions/index.ts';
@@ -20,6 +20,15 @@ function ruleIn(text: string | null): Condition | null {
   if (!text) return null;
   try {
     return conditionSchema.parse(JSON.parse(text));
+  } catch {
+    return null;
+  }
+}
+
+/** The figure of the address, or null where there is none that can be read. */
+function figureIn(text: string | null): Figure | null {
+  try {
+    return text ? figureSchema.parse(JSON.parse(text)) : null;
   } catch {
     return null;
   }
@@ -74,10 +83,12 @@ export function PeopleScreen() {
   const [q, segment, sort] = ['q', 'segment', 'sort'].map((k) => params.get(k) ?? '') as [string, string, string];
   const offset = Number(params.get('from') ?? 0);
   const rule = ruleIn(params.get('rule'));
+  const figure = figureIn(params.get('figure'));
   const asked: PeopleAsked = {
     ...(q ? { q } : {}),
     ...(segment ? { segment } : {}),
     ...(rule ? { rule: JSON.stringify(rule) } : {}),
+    ...(figure ? { figure: JSON.stringify(figure) } : {}),
   };
   const { data: around } = useAroundQuery();
   const { data, error } = usePeopleQuery({ ...asked, ...(sort ? { sort } : {}), offset, limit: PAGE });
@@ -87,7 +98,7 @@ export function PeopleScreen() {
   const [filtering, setFiltering] = useState(false);
   const [chosen, setChosen] = useState(NOBODY);
   const mayChange = me !== undefined && me.user.role !== 'reviewer';
-  const filtered = q !== '' || segment !== '' || rule !== null;
+  const filtered = q !== '' || segment !== '' || rule !== null || figure !== null;
   /** Another question: the page begins anew, and nobody is chosen. */
   const ask = (change: Record<string, string | null>, replace = false) => {
     const next = new URLSearchParams(params);
@@ -100,7 +111,9 @@ export function PeopleScreen() {
   };
   const total = data?.total ?? 0;
   const count = chosen.whole ? total : chosen.ids.size;
-  const who: Who = chosen.whole ? { q, segment: segment || null, rule, count: total } : { ids: [...chosen.ids] };
+  const who: Who = chosen.whole
+    ? { q, segment: segment || null, rule, figure, count: total }
+    : { ids: [...chosen.ids] };
   const exported = (more: Record<string, string>) =>
     `/api/people.csv?${new URLSearchParams({ ...asked, ...more }).toString()}`;
   return (
@@ -129,6 +142,14 @@ export function PeopleScreen() {
           <span className="inline-flex items-center gap-1 rounded-control bg-plum-tint px-2.5 py-1 text-plum">
             Whoever {describe(rule, names)}
             <IconButton name="Take the condition off" onClick={() => ask({ rule: null })}>
+              <X size={14} />
+            </IconButton>
+          </span>
+        )}
+        {figure && (
+          <span className="inline-flex items-center gap-1 rounded-control bg-plum-tint px-2.5 py-1 text-plum">
+            {params.get('behind') ?? 'Behind a figure'}
+            <IconButton name="Everybody again" onClick={() => ask({ figure: null, behind: null })}>
               <X size={14} />
             </IconButton>
           </span>

@@ -28,7 +28,7 @@ import { WindowParts } from './window-parts.tsx';
 
 function EmailPanel({ id, step, open }: { id: string; step: EmailStep; open: (id: string) => void }) {
   const { data: around } = useAroundQuery();
-  const { data: numbers } = useNumbersQuery(id);
+  const { data: numbers } = useNumbersQuery({ id });
   const dispatch = useAct();
   const set = (field: string, value: unknown) => dispatch(edit([{ type: 'step.set', step: step.id, field, value }]));
   const sender = around?.senders.find((s) => s.id === step.email.sender) ?? around?.senders.find((s) => s.isDefault);

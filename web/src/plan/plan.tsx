@@ -75,7 +75,7 @@ export function PlanView() {
   const dispatch = useAct();
   const navigate = useNavigate();
   const names = useNames(doc);
-  const { data: numbers } = useNumbersQuery(id, { refetchOnMountOrArgChange: true });
+  const { data: numbers } = useNumbersQuery({ id }, { refetchOnMountOrArgChange: true });
   const [params, setParams] = useSearchParams();
   const selected = params.get('select');
   const canvas = useRef<HTMLDivElement>(null);

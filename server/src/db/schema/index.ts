@@ -5,5 +5,6 @@ export * from './forms.ts';
 export * from './imports.ts';
 export * from './offers.ts';
 export * from './people.ts';
+export * from './results.ts';
 export * from './sequences.ts';
 export * from './workspace.ts';

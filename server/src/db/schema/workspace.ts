@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { boolean, integer, jsonb, pgTable, primaryKey, text, uuid } from 'drizzle-orm/pg-core';
-import type { PointRules } from '@ascenso/contracts';
+import { MONEY_RULES, type MoneyRules, type PointRules } from '@ascenso/contracts';
 import type { HouseStyle } from '@ascenso/core';
 import { ms, ws } from './columns.ts';
 
@@ -26,6 +26,10 @@ export const workspaces = pgTable('workspaces', {
     .default(sql`'{}'`),
   /** What people earn by what they do. */
   points: jsonb('points').$type<PointRules>().notNull().default({ opened: 0, clicked: 0, events: {} }),
+  /** What an order is, and to which email it is counted. */
+  money: jsonb('money').$type<MoneyRules>().notNull().default(MONEY_RULES),
+  /** Orders have to be counted anew: what an order is, or to which email it is counted, has changed. */
+  moneyDue: boolean('money_due').notNull().default(true),
 });
 
 export const users = pgTable('users', {

@@ -1,0 +1,54 @@
+import type { StepCounts } from '@ascenso/core';
+import type { MoneyRules } from './money.ts';
+
+/** Minor units by currency (ISO 4217): amounts of several are never added up. */
+export type Money = Record<string, number>;
+
+/** What came of one step. */
+export interface StepNumbers extends StepCounts {
+  orders: number;
+  money: Money;
+  /** Passages that did not get this email, by why: it was not for them, came too late, or was taken back. */
+  kept: Record<string, number>;
+  /** Passages that ended here, by why. */
+  ended: Record<string, number>;
+}
+
+/** The numbers of a sequence: of the passages that began in a period, or of all. */
+export interface NumbersAnswer {
+  /** Passages that began, held-out ones apart. */
+  joined: number;
+  /** Passages under way now, whenever they began. */
+  inside: number;
+  /** Passages of the period that have ended. */
+  finished: number;
+  /** Of them, those that reached the goal. */
+  goal: number;
+  /** Passages held out to measure what the sequence adds. */
+  heldOut: number;
+  /** Those whom its rules kept out. */
+  notEntered: number;
+  orders: number;
+  money: Money;
+  steps: Record<string, StepNumbers>;
+  /** Passages by branch arm taken, arm id to count. */
+  arms: Record<string, number>;
+  /** Passages standing at a step, by step id. */
+  waiting: Record<string, number>;
+  /** Emails that were sent and that the draft no longer has, by step id, with the name they went out under. */
+  gone: { step: string; name: string; textOnly: boolean }[];
+}
+
+/** What orders there are, beside the rules for them. */
+export interface MoneyAnswer {
+  rules: MoneyRules;
+  /** ISO 4217: of orders that name no currency. */
+  currency: string;
+  /** Events of the kind that is an order, and the orders that could be read of them. */
+  events: number;
+  orders: number;
+  /** Orders that came by a code, by a click, and by no email. */
+  by: { code: number; click: number; none: number };
+  /** They are being counted anew. */
+  recounting: boolean;
+}

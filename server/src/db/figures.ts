@@ -1,0 +1,187 @@
+import { sql, type SQL } from 'drizzle-orm';
+import { DAY, fromWall, isZone, zoneOf, targetOfLink, type Zone } from '@ascenso/core';
+import type { EffectAnswer, Figure, FigureAnswer, FigurePerson, LinkNumbers } from '@ascenso/contracts';
+import type { Executor } from './connect.ts';
+import { firstRow, rows } from './rows.ts';
+import { filledSend } from './sends.ts';
+import type { Days } from './tallies.ts';
+
+// The people behind a figure: asked of the rows that its counter counts.
+
+/** People shown at once. */
+const SHOWN = 100;
+
+/** The calendar of a workspace. One whose zone is not known is told in UTC, as its counters are. */
+async function calendarOf(db: Executor, ws: string): Promise<Zone> {
+  const w = await firstRow<{ zone: string }>(db, sql`select zone from workspaces where id = ${ws}`);
+  return zoneOf(w && isZone(w.zone) ? w.zone : 'UTC');
+}
+
+/** Passages that began on some days. */
+const begunOn = (zone: Zone, days: Days | null): SQL =>
+  days
+    ? sql`and v.entered_at >= ${fromWall(zone, days.from * DAY)} and v.entered_at < ${fromWall(zone, (days.to + 1) * DAY)}`
+    : sql``;
+
+const PLAIN = sql`null::uuid as send_id, null::int as link_number, null::bigint as amount, null::text as currency`;
+
+/** Emails that a figure counts, and when it happened to them. */
+const emailsWhere: Partial<Record<Figure['what'], [which: SQL, at: SQL]>> = {
+  queued: [sql`s.status in ('queued', 'leased')`, sql`s.due_at`],
+  sent: [sql`s.status in ('sent', 'bounced')`, sql`coalesce(s.sent_at, s.due_at)`],
+  delivered: [sql`s.status = 'sent'`, sql`s.sent_at`],
+  opened: [sql`s.opened_at is not null`, sql`s.opened_at`],
+  clicked: [sql`s.clicked_at is not null`, sql`s.clicked_at`],
+  left: [sql`s.left_at is not null`, sql`s.left_at`],
+  bounced: [sql`s.status = 'bounced'`, sql`coalesce(s.returned_at, s.due_at)`],
+  complained: [sql`s.complained_at is not null`, sql`s.complained_at`],
+  failed: [sql`s.status = 'failed'`, sql`s.due_at`],
+};
+const passagesWhere: Partial<Record<Figure['what'], [which: SQL, at: SQL]>> = {
+  joined: [sql`not v.held_out`, sql`v.entered_at`],
+  'held-out': [sql`v.held_out`, sql`v.entered_at`],
+  inside: [sql`v.status = 'active'`, sql`v.arrived_at`],
+  ended: [sql`v.status = 'done' and not v.held_out`, sql`coalesce(v.ended_at, v.entered_at)`],
+  goal: [sql`v.status = 'done' and v.ending = 'goal'`, sql`coalesce(v.ended_at, v.entered_at)`],
+};
+
+/** Rows (person_id, at, send_id, link_number, amount, currency) of what a figure counts. */
+function rowsBehind(ws: string, f: Figure, zone: Zone): SQL {
+  const ofStep = (of: string) => (f.step === '' ? sql`` : sql`and ${sql.raw(of)}.step = ${f.step}`);
+  const begun = begunOn(zone, f.days);
+  const passage = passagesWhere[f.what];
+  if (passage)
+    return sql`select v.person_id, ${passage[1]} as at, ${PLAIN} from visits v
+               where v.workspace_id = ${ws} and v.sequence_id = ${f.sequence} and ${passage[0]} ${f.what === 'inside' ? ofStep('v') : sql``} ${begun}`;
+  if (f.what === 'ordered')
+    return sql`select v.person_id, v.at, null::uuid as send_id, null::int as link_number, v.amount, v.currency from orders v
+               join visits w on w.workspace_id = v.workspace_id and w.id = v.visit_id
+               where v.workspace_id = ${ws} and v.sequence_id = ${f.sequence} ${ofStep('v')} ${f.days ? sql`and w.entered_at >= ${fromWall(zone, f.days.from * DAY)} and w.entered_at < ${fromWall(zone, (f.days.to + 1) * DAY)}` : sql``}`;
+  if (f.what === 'reason') {
+    const [code = '', detail = ''] = f.why.split(' ', 2);
+    return sql`select v.person_id, r.at, ${PLAIN} from visits v
+               join reasons r on r.workspace_id = v.workspace_id and r.person_id = v.person_id and r.visit_id = v.id
+               where v.workspace_id = ${ws} and v.sequence_id = ${f.sequence} and r.code = ${code} and coalesce(r.step, '') = ${f.step}
+                 and coalesce(r.data->>'arm', r.data->>'why', '') = ${detail} ${begun}`;
+  }
+  const [which, at] = emailsWhere[f.what] ?? [sql`false`, sql`0`];
+  const clicks = f.what === 'clicked';
+  const first = clicks
+    ? sql`join lateral (select c.at, c.link_number from readings c where c.workspace_id = s.workspace_id and c.send_id = s.id and c.kind = 'click' and not c.prefetched
+            ${f.link === null ? sql`` : sql`and c.link_number = ${f.link}`} order by c.at, c.id limit 1) c on true`
+    : sql``;
+  return sql`select s.person_id, ${clicks ? sql`c.at` : at} as at, s.id as send_id, ${clicks ? sql`c.link_number` : sql`null::int`} as link_number, null::bigint as amount, null::text as currency
+             from sends s join visits v on v.workspace_id = s.workspace_id and v.id = s.visit_id ${first}
+             where s.workspace_id = ${ws} and s.sequence_id = ${f.sequence} ${ofStep('s')} and ${which} ${begun}`;
+}
+
+/** Ids of everybody behind a figure. */
+export async function peopleBehind(db: Executor, ws: string, f: Figure): Promise<string[]> {
+  const found = await rows<{ id: string }>(
+    db,
+    sql`select distinct person_id as id from (${rowsBehind(ws, f, await calendarOf(db, ws))}) b`,
+  );
+  return found.map((r) => r.id);
+}
+
+/** The people behind a figure, the latest first, each with what they clicked or ordered. */
+export async function figurePeople(db: Executor, ws: string, f: Figure): Promise<FigureAnswer> {
+  const behind = rowsBehind(ws, f, await calendarOf(db, ws));
+  const found = await rows<Omit<FigurePerson, 'link'> & { send: string | null; n: number | null; total: number }>(
+    db,
+    sql`select p.id, p.email, trim(coalesce(p.attributes->>'first_name', '') || ' ' || coalesce(p.attributes->>'last_name', '')) as name,
+          b.at, b.send_id as send, b.link_number as n, b.amount, b.currency, count(*) over () as total
+        from (${behind}) b join people p on p.workspace_id = ${ws} and p.id = b.person_id order by b.at desc, p.id limit ${SHOWN}`,
+  );
+  const people = await Promise.all(
+    found.map(async ({ send, n, total: _, ...p }) => ({
+      ...p,
+      link: send && n !== null ? await linkOf(db, ws, send, n) : null,
+    })),
+  );
+  return { people, total: found[0]?.total ?? 0 };
+}
+
+async function linkOf(db: Executor, ws: string, send: string, number: number): Promise<string | null> {
+  const sent = await filledSend(db, { workspaceId: ws, sendId: send });
+  return sent ? (targetOfLink(sent.program, sent.values, { number, repeat: null, item: null })?.target ?? null) : null;
+}
+
+/** Links of one email with how often and by how many they were clicked, the most clicked first. */
+export async function linkNumbers(
+  db: Executor,
+  ws: string,
+  { sequence, step, days }: Pick<Figure, 'sequence' | 'step' | 'days'>,
+): Promise<LinkNumbers[]> {
+  const zone = await calendarOf(db, ws);
+  const found = await rows<{
+    n: number;
+    repeat: number | null;
+    item: number | null;
+    clicks: number;
+    people: number;
+    send: string;
+  }>(
+    db,
+    sql`select r.link_number as n, r.link_repeat as repeat, min(r.link_item) as item, count(*) as clicks, count(distinct s.person_id) as people, max(s.id::text) as send
+        from sends s join visits v on v.workspace_id = s.workspace_id and v.id = s.visit_id
+        join readings r on r.workspace_id = s.workspace_id and r.send_id = s.id and r.kind = 'click' and not r.prefetched and r.link_number is not null
+        where s.workspace_id = ${ws} and s.sequence_id = ${sequence} and s.step = ${step} and s.clicked_at is not null ${begunOn(zone, days)}
+        group by 1, 2 order by clicks desc, n`,
+  );
+  return Promise.all(
+    found.map(async ({ n, repeat, item, clicks, people, send }) => {
+      const sent = await filledSend(db, { workspaceId: ws, sendId: send });
+      const link = sent && targetOfLink(sent.program, sent.values, { number: n, repeat, item });
+      return { number: n, words: link?.link.label ?? '', target: link?.target ?? '', clicks, people };
+    }),
+  );
+}
+
+/** Days after joining within which orders are held against each other: what comes later has had other reasons. */
+const EFFECT_DAYS = 30;
+
+/**
+ * What whoever went through a sequence ordered within some days of joining, beside whoever was held out: by chance, so that
+ * the difference is the sequence's. All their orders count, whatever brought them.
+ */
+export async function effectOf(db: Executor, ws: string, sequence: string, now: number): Promise<EffectAnswer> {
+  const w = await firstRow<{ currency: string }>(db, sql`select currency from workspaces where id = ${ws}`);
+  const currency = w?.currency ?? 'EUR';
+  const span = EFFECT_DAYS * DAY;
+  // Whoever came twice is one person, from the first time on.
+  const first = sql`select person_id, min(entered_at) as entered_at, bool_and(held_out) as out from visits where workspace_id = ${ws} and sequence_id = ${sequence} group by 1`;
+  const groups = await rows<{
+    out: boolean;
+    people: number;
+    orders: number;
+    money: number;
+    squares: number;
+    others: number;
+  }>(
+    db,
+    sql`select out, count(*) as people, coalesce(sum(orders), 0)::bigint as orders, coalesce(sum(money), 0)::bigint as money, coalesce(sum(money::float8 * money), 0) as squares, coalesce(sum(others), 0)::bigint as others
+        from (${first}) f cross join lateral (
+          select count(*) filter (where o.currency = ${currency}) as orders, coalesce(sum(o.amount) filter (where o.currency = ${currency}), 0) as money, count(*) filter (where o.currency <> ${currency}) as others
+          from orders o where o.workspace_id = ${ws} and o.person_id = f.person_id and o.at >= f.entered_at and o.at < f.entered_at + ${span}) o
+        where f.entered_at <= ${now - span} group by 1`,
+  );
+  const late = await firstRow<{ n: number }>(
+    db,
+    sql`select count(*) as n from (${first}) f where f.entered_at > ${now - span}`,
+  );
+  const groupOf = (out: boolean) => {
+    const g = groups.find((r) => r.out === out);
+    return { people: g?.people ?? 0, orders: g?.orders ?? 0, money: g?.money ?? 0, squares: g?.squares ?? 0 };
+  };
+  return {
+    currency,
+    days: EFFECT_DAYS,
+    waiting: late?.n ?? 0,
+    groups: [
+      { name: 'in', ...groupOf(false) },
+      { name: 'out', ...groupOf(true) },
+    ],
+    others: groups.reduce((n, g) => n + g.others, 0),
+  };
+}
