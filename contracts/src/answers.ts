@@ -1,3 +1,4 @@
+import type { Money } from './results.ts';
 import type {
   Behind,
   Block,
@@ -70,8 +71,7 @@ export interface SequenceRow {
   sent: number;
   opened: number;
   clicked: number;
-  /** Minor units by currency. */
-  money: Record<string, number>;
+  money: Money;
   rhythm: RhythmMark[];
   createdAt: number;
 }
@@ -85,6 +85,8 @@ export type Republished = { id: string; version: number } | { id: string; error:
 export interface SequencesAnswer {
   sequences: SequenceRow[];
   today: { sent: number; toCome: number };
+  /** What emails earned in the last 30 days. */
+  earned: { orders: number; money: Money };
   looks: Looks;
 }
 

@@ -52,3 +52,53 @@ export interface MoneyAnswer {
   /** They are being counted anew. */
   recounting: boolean;
 }
+
+/** What went out and came back in a period, and what did in the one before it that is as long. */
+export interface ResultFigures {
+  orders: number;
+  money: Money;
+  /** Emails handed over. */
+  mailed: number;
+}
+
+/** Stands for all letters that were written to one person. */
+export const LETTERS = 'letters';
+
+export interface SequenceResult extends ResultFigures {
+  /** Null for orders that no email brought; LETTERS for letters. */
+  id: string | null;
+  name: string;
+  before: ResultFigures;
+}
+
+/** How a sender's mail fares, over all of time. */
+export interface SenderResult {
+  email: string;
+  sent: number;
+  bounced: number;
+  complained: number;
+  opened: number;
+  clicked: number;
+}
+
+/** What changed in who can be mailed on one day. */
+export interface ListDay {
+  day: number;
+  came: number;
+  unsubscribed: number;
+  bounced: number;
+  complained: number;
+}
+
+/** Across all sequences. Days are the workspace's calendar, days since 1970-01-01. */
+export interface ResultsAnswer {
+  currency: string;
+  days: { from: number; to: number };
+  sequences: SequenceResult[];
+  /** Money of one day, in the workspace's currency and minor units, by sequence (null: by no email), and emails handed over. */
+  byDay: { day: number; sequence: string | null; money: number; mailed: number }[];
+  senders: SenderResult[];
+  /** People who may be mailed now, and all. */
+  people: { mailable: number; all: number };
+  list: ListDay[];
+}

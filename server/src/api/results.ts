@@ -1,4 +1,5 @@
 import { Router } from 'express';
+import { dayNumber, zoneOf } from '@ascenso/core';
 import { figureInAddress, moneyRules } from '@ascenso/contracts';
 import { businessNow } from '../app/clock.ts';
 import type { AppContext } from '../app/context.ts';
@@ -6,6 +7,7 @@ import { notFound } from '../app/errors.ts';
 import { parseOrThrow } from '../app/parse.ts';
 import { route } from '../app/routes.ts';
 import { effectOf, figurePeople, linkNumbers } from '../db/figures.ts';
+import { resultsOf } from '../db/results.ts';
 import { moneyOf, setMoney } from '../db/money.ts';
 import { sequenceNumbers } from '../db/numbers.ts';
 import { getSequence, hasSequence } from '../db/sequences.ts';
@@ -16,6 +18,12 @@ import { daysAsked } from './periods.ts';
 export function resultsRouter(ctx: AppContext): Router {
   const router = Router();
   const { db } = ctx.connection;
+
+  route(router, ctx, 'get', '/results', {}, async ({ ws, me, query }) => {
+    const zone = zoneOf(me.workspace.zone);
+    const today = dayNumber(zone, await businessNow(db));
+    return resultsOf(db, ws, { zone, today, days: daysAsked(query) });
+  });
 
   route(router, ctx, 'get', '/money', {}, ({ ws }) => moneyOf(db, ws));
 

@@ -20,12 +20,14 @@ import {
   fromWall,
   toWall,
   zoneOf,
+  dayNumber,
 } from '@ascenso/core';
 import { businessNow } from '../app/clock.ts';
 import type { AppContext } from '../app/context.ts';
 import { invalid, notFound } from '../app/errors.ts';
 import { newId } from '../app/ids.ts';
 import { route } from '../app/routes.ts';
+import { earnedByEmail } from '../db/results.ts';
 import { looksOf } from '../db/looks.ts';
 import { notePresence } from '../db/presence.ts';
 import { addDraft, draftRevision, getSequence, isUnpublished, listSequences } from '../db/sequences.ts';
@@ -70,6 +72,7 @@ export function sequencesRouter(ctx: AppContext): Router {
     return {
       sequences: await listSequences(db, ws),
       today: await goingOutToday(db, ws, fromWall(zone, today), fromWall(zone, today + DAY), now),
+      earned: await earnedByEmail(db, ws, { from: dayNumber(zone, now) - 29, to: dayNumber(zone, now) }),
       looks: await looksOf(db, ws),
     };
   });

@@ -12,6 +12,7 @@ const places = [
   { to: '/library', name: 'Library' },
   { to: '/offers', name: 'Offers' },
   { to: '/people', name: 'People' },
+  { to: '/results', name: 'Results' },
 ];
 
 export function Mark() {

@@ -106,9 +106,11 @@ export function StepTable({ rows, show }: { rows: readonly ClimbRow[]; show: Sho
                     <button
                       type="button"
                       className="hover:underline"
-                      aria-label={`${head} of “${name}”: who`}
                       onClick={() => show(what, `${head.split(',')[0]}: “${name}”`, { step: id })}
                     >
+                      <span className="sr-only">
+                        {head} of “{name}”:{' '}
+                      </span>
                       {of(n, textOnly)}
                     </button>
                   ) : (

@@ -9,6 +9,7 @@ import { useResumeMutation } from '../plan/endpoints.ts';
 import { useSequencesQuery } from './endpoints.ts';
 import { Button, Chip, Empty, number, Sheet } from '../ui/index.tsx';
 import { useNames } from '../ui/names.ts';
+import { moneyWords } from '../ui/money.ts';
 import { BehindSheet } from '../library/behind.tsx';
 import { NeedsLook } from './needs-look.tsx';
 import { NewSequence } from './new-sequence.tsx';
@@ -60,6 +61,7 @@ function Row({ s, words }: { s: SequenceRow; words: string }) {
       <td className="pr-4 text-right tabular-nums">{s.liveVersion ? number(s.sent) : '–'}</td>
       <td className="pr-4 text-right tabular-nums">{rateWords(s.opened, s.sent)}</td>
       <td className="pr-4 text-right tabular-nums">{rateWords(s.clicked, s.sent)}</td>
+      <td className="pr-4 text-right font-semibold tabular-nums">{s.liveVersion ? moneyWords(s.money) : '–'}</td>
       <td className="pr-4">
         {s.status === 'archived' ? (
           <Restore id={s.id} />
@@ -123,9 +125,9 @@ export function SequencesScreen() {
           note={`${number(today.sent)} sent · ${number(today.toCome)} still to come`}
         />
         <Figure
-          title="Clicked, of all emails sent"
-          value={rateWords(clicked, sent)}
-          note={`${number(clicked)} of ${number(sent)}`}
+          title="Earned by email, 30 days"
+          value={moneyWords(data.earned.money)}
+          note={`${number(data.earned.orders)} ${data.earned.orders === 1 ? 'order' : 'orders'} · ${rateWords(clicked, sent)} of all emails clicked`}
         />
         <Figure
           title="Needs a look"
@@ -158,6 +160,7 @@ export function SequencesScreen() {
                 <th className="pr-4 text-right font-semibold">Sent</th>
                 <th className="pr-4 text-right font-semibold">Opened</th>
                 <th className="pr-4 text-right font-semibold">Clicked</th>
+                <th className="pr-4 text-right font-semibold">Earned</th>
                 <th className="font-semibold">
                   <span className="sr-only">Notes</span>
                 </th>

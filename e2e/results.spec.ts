@@ -1,0 +1,84 @@
+import { expect, test } from '@playwright/test';
+import { axe, pick, signIn } from './support/hands.ts';
+
+test('the numbers of a sequence: money first, a period, from a figure to its people and on to all of them; a file of it', async ({
+  page,
+}) => {
+  await signIn(page);
+  await page.getByRole('link', { name: 'Welcome and stitch guide' }).click();
+  await page.getByRole('link', { name: 'Numbers' }).click();
+  const numbers = page.getByRole('region', { name: 'Numbers of the sequence' });
+  await expect(numbers.getByText(/^earned by \d+ orders?$/)).toBeVisible();
+  await expect(numbers.getByRole('heading', { name: /^The climb/ })).toBeVisible();
+  await axe(page);
+
+  // Nobody joined before the first day.
+  await pick(numbers.getByLabel('Who is counted'), 'Joined between …');
+  await expect(page).toHaveURL(/from=.*to=/);
+  await numbers.getByLabel('From', { exact: true }).fill('1 Jan 2020');
+  await numbers.getByLabel('From', { exact: true }).press('Enter');
+  await numbers.getByLabel('To', { exact: true }).fill('2 Jan 2020');
+  await numbers.getByLabel('To', { exact: true }).press('Enter');
+  await expect(numbers.getByRole('button', { name: '0 joined' })).toBeVisible();
+  await pick(numbers.getByLabel('Who is counted'), 'Everybody who joined');
+
+  // From the clicks of an email to who clicked, to one of its links, and to all of these people.
+  await numbers.getByRole('button', { name: /^Clicked, of sent of “Guide delivery”/ }).click();
+  const sheet = page.getByRole('dialog', { name: 'Clicked: “Guide delivery”' });
+  const people = sheet.getByRole('listitem');
+  await expect(people.first()).toBeVisible();
+  const before = await people.count();
+  await axe(page);
+  await sheet.getByRole('table', { name: 'What was clicked' }).getByRole('button').last().click();
+  await expect.poll(() => people.count()).toBeLessThan(before);
+  await expect(people.first()).toContainText('foldwell.example');
+  await page.keyboard.press('Escape');
+  await expect(sheet).toBeHidden();
+  await numbers.getByRole('button', { name: /^Sent of “Guide delivery”/ }).click();
+  await page.getByRole('link', { name: 'Tag, list or export these people' }).click();
+  await expect(page.getByText('Sent: “Guide delivery”')).toBeVisible();
+  await expect(page.getByText(/^\d+ found$/)).toBeVisible();
+  await page.getByRole('button', { name: 'Everybody again' }).click();
+  await expect(page.getByText(/^\d+ in all$/)).toBeVisible();
+  await page.goBack();
+  await page.goBack();
+
+  // Columns of one's own are remembered.
+  await numbers.getByText('Columns', { exact: true }).click();
+  await numbers.getByLabel('Called spam, of sent').check();
+  await expect(numbers.getByRole('columnheader', { name: 'Called spam, of sent' })).toBeVisible();
+  await page.reload();
+  await expect(numbers.getByRole('columnheader', { name: 'Called spam, of sent' })).toBeVisible();
+  const file = page.waitForEvent('download');
+  await numbers.getByRole('link', { name: 'CSV' }).click();
+  expect((await file).suggestedFilename()).toBe('Welcome and stitch guide.csv');
+
+  await numbers.getByRole('button', { name: 'How money is counted' }).click();
+  const rules = page.getByRole('dialog', { name: 'How money is counted' });
+  await rules.getByLabel('Days after a click').fill('7');
+  await axe(page);
+  await rules.getByRole('button', { name: 'Count anew' }).click();
+  await expect(numbers.getByText(/last one clicked in the 7 days before/)).toBeVisible();
+
+  // On a phone nothing is cut off.
+  await page.setViewportSize({ width: 390, height: 844 });
+  await expect(numbers.getByRole('heading', { name: /^The climb/ })).toBeVisible();
+  const climb = numbers.locator('h2', { hasText: 'The climb' }).locator('xpath=../..');
+  expect(await climb.evaluate((e) => e.scrollWidth - e.clientWidth)).toBeLessThanOrEqual(0);
+});
+
+test('results across sequences are read bar by bar with the keys, and as tables', async ({ page }) => {
+  await signIn(page);
+  await page.getByRole('link', { name: 'Results' }).click();
+  await expect(page.getByRole('heading', { name: 'Results' })).toBeVisible();
+  const money = page.getByRole('img', { name: /^Money over time/ });
+  await money.focus();
+  await page.keyboard.press('ArrowLeft');
+  await expect(page.getByText(/^\d+ \w+ \d{4}: €/).first()).toBeVisible();
+  await axe(page);
+  await page.getByText('As a table').first().click();
+  await expect(page.getByRole('columnheader', { name: 'By no email' })).toBeVisible();
+  await pick(page.getByLabel('Which days'), 'From the first day on');
+  await page.getByRole('rowheader', { name: 'Welcome and stitch guide' }).getByRole('link').click();
+  await expect(page.getByRole('region', { name: 'Numbers of the sequence' })).toBeVisible();
+});

@@ -1,0 +1,133 @@
+import { sql } from 'drizzle-orm';
+import { DAY, fromWall, type Zone } from '@ascenso/core';
+import {
+  LETTERS,
+  type ListDay,
+  type ResultFigures,
+  type ResultsAnswer,
+  type SenderResult,
+  type SequenceResult,
+} from '@ascenso/contracts';
+import type { Executor } from './connect.ts';
+import { firstRow, rows } from './rows.ts';
+import { readDays, readTallies, type Days } from './tallies.ts';
+
+// Results across sequences: counted on the days of the calendar on which they happened.
+
+/** The sequence under which orders are counted that no email brought. */
+const NOBODY = '00000000-0000-0000-0000-000000000000';
+const CALENDAR = ['day:mailed', 'day:orders', 'day:money'];
+
+const none = (): ResultFigures => ({ orders: 0, money: {}, mailed: 0 });
+
+function count(into: ResultFigures, { what, detail, n }: { what: string; detail: string; n: number }): void {
+  if (what === 'day:mailed') into.mailed += n;
+  else if (what === 'day:orders') into.orders += n;
+  else into.money[detail] = (into.money[detail] ?? 0) + n;
+}
+
+/** How the mail of each sender fares, told by what was sent of every version. */
+const sendersOf = (db: Executor, ws: string): Promise<SenderResult[]> =>
+  rows(
+    db,
+    sql`with counted as (
+          select sequence_id, version, step, what, n from tally_totals where workspace_id = ${ws} and what in ('sent', 'bounced', 'complained', 'opened', 'clicked')
+          union all select sequence_id, version, step, what, n from tally_moves where workspace_id = ${ws} and what in ('sent', 'bounced', 'complained', 'opened', 'clicked')),
+        emails as (
+          select v.sequence_id, v.number, p.key as step, g.sender->>'email' as email from versions v cross join lateral jsonb_each_text(v.programs) p
+          join programs g on g.workspace_id = v.workspace_id and g.hash = p.value where v.workspace_id = ${ws})
+        select e.email, coalesce(sum(n) filter (where what = 'sent'), 0)::bigint as sent, coalesce(sum(n) filter (where what = 'bounced'), 0)::bigint as bounced,
+          coalesce(sum(n) filter (where what = 'complained'), 0)::bigint as complained, coalesce(sum(n) filter (where what = 'opened'), 0)::bigint as opened,
+          coalesce(sum(n) filter (where what = 'clicked'), 0)::bigint as clicked
+        from counted c join emails e on e.sequence_id = c.sequence_id and e.number = c.version and e.step = c.step
+        group by 1 having sum(n) filter (where what = 'sent') > 0 order by sent desc`,
+  );
+
+/** Who came, and who can no longer be mailed and why, day by day. */
+async function listDays(db: Executor, ws: string, zone: Zone, days: Days): Promise<ListDay[]> {
+  const [from, to] = [fromWall(zone, days.from * DAY), fromWall(zone, (days.to + 1) * DAY)];
+  const found = await rows<{ day: number; what: keyof Omit<ListDay, 'day'>; n: number }>(
+    db,
+    sql`select tally_day(x.at, w.zone) as day, x.what, count(*) as n
+        from people p cross join lateral (values ('came', p.created_at), ('unsubscribed', p.unsubscribed_at), ('bounced', p.bounced_at), ('complained', p.complained_at)) x(what, at)
+        cross join (select tally_zone(${ws}) as zone offset 0) w
+        where p.workspace_id = ${ws} and x.at >= ${from} and x.at < ${to} group by 1, 2`,
+  );
+  const out = new Map<number, ListDay>();
+  for (const { day, what, n } of found) {
+    const one = out.get(day) ?? { day, came: 0, unsubscribed: 0, bounced: 0, complained: 0 };
+    out.set(day, { ...one, [what]: n });
+  }
+  return [...out.values()].sort((a, b) => a.day - b.day);
+}
+
+/** First day on which anything was counted; `today` where there is none. */
+async function firstDay(db: Executor, ws: string, today: number): Promise<number> {
+  const found = await firstRow<{ day: number | null }>(
+    db,
+    sql`select least((select min(day) from tallies where workspace_id = ${ws} and what = any (${sql.param(CALENDAR)}::text[])),
+                     (select min(day) from tally_moves where workspace_id = ${ws} and what = any (${sql.param(CALENDAR)}::text[]))) as day`,
+  );
+  return found?.day ?? today;
+}
+
+/** What went out and came back on some days, or since the first one, across all sequences. */
+export async function resultsOf(
+  db: Executor,
+  ws: string,
+  { zone, today, days }: { zone: Zone; today: number; days: Days | null },
+): Promise<ResultsAnswer> {
+  const w = await firstRow<{ currency: string }>(db, sql`select currency from workspaces where id = ${ws}`);
+  const currency = w?.currency ?? 'EUR';
+  const period = days
+    ? { from: Math.min(days.from, today), to: Math.min(days.to, today) }
+    : { from: await firstDay(db, ws, today), to: today };
+  const length = period.to - period.from + 1;
+  const before = { from: period.from - length, to: period.from - 1 };
+  const all = await rows<{ id: string; name: string; letter: boolean }>(
+    db,
+    sql`select id, name, person_id is not null as letter from sequences where workspace_id = ${ws}`,
+  );
+  const known = new Map(all.map((s) => [s.id, s]));
+  /** What a sequence is gathered under. */
+  const keyOf = (sequence: string) => (sequence === NOBODY ? null : known.get(sequence)?.letter ? LETTERS : sequence);
+  const found = new Map<string | null, SequenceResult>();
+  const of = (sequence: string): SequenceResult => {
+    const id = keyOf(sequence);
+    const one = found.get(id) ?? { id, name: known.get(sequence)?.name ?? '', ...none(), before: none() };
+    found.set(id, one);
+    return one;
+  };
+  const counted = await readDays(db, ws, { whats: CALENDAR, days: period });
+  for (const t of counted) count(of(t.sequence), t);
+  for (const t of await readTallies(db, ws, { whats: CALENDAR, days: before })) count(of(t.sequence).before, t);
+  const byDay = new Map<string, ResultsAnswer['byDay'][number]>();
+  for (const { sequence, what, detail, day, n } of counted) {
+    const key = `${day} ${keyOf(sequence)}`;
+    const one = byDay.get(key) ?? { day, sequence: keyOf(sequence), money: 0, mailed: 0 };
+    if (what === 'day:money' && detail === currency) one.money += n;
+    if (what === 'day:mailed') one.mailed += n;
+    byDay.set(key, one);
+  }
+  const people = await firstRow<{ mailable: number; all: number }>(
+    db,
+    sql`select count(*) filter (where mail_status = 'ok') as mailable, count(*) as all from people where workspace_id = ${ws}`,
+  );
+  return {
+    currency,
+    days: period,
+    sequences: [...found.values()],
+    byDay: [...byDay.values()].sort((a, b) => a.day - b.day),
+    senders: await sendersOf(db, ws),
+    people: people ?? { mailable: 0, all: 0 },
+    list: await listDays(db, ws, zone, period),
+  };
+}
+
+/** What emails earned on some days of the calendar. */
+export async function earnedByEmail(db: Executor, ws: string, days: Days): Promise<Omit<ResultFigures, 'mailed'>> {
+  const all = none();
+  for (const t of await readTallies(db, ws, { whats: ['day:orders', 'day:money'], days }))
+    if (t.sequence !== NOBODY) count(all, t);
+  return { orders: all.orders, money: all.money };
+}

@@ -1,0 +1,205 @@
+import request from 'supertest';
+import { expect, test } from 'vitest';
+import type { ResultsAnswer } from '@ascenso/contracts';
+import { sql } from 'drizzle-orm';
+import { rows } from '../src/db/rows.ts';
+import { recordClick } from '../src/people/readings.ts';
+import { emailStep, owner, useWorld, waitStep } from './support/world.ts';
+
+const DAY = 86_400_000;
+const world = useWorld();
+
+const signedIn = async () => {
+  const own = request.agent(world.app);
+  await own.post('/api/session').send({ email: owner.email, password: owner.password }).expect(200);
+  return own;
+};
+
+test('results across sequences: money and mail by calendar day, against the days before; what no email brought is said', async () => {
+  const own = await signedIn();
+  const { db } = world.connection;
+  const [first, second] = [emailStep('First'), emailStep('Second')];
+  const id = await world.live({ name: 'Welcome', steps: [first, waitStep(40), second] });
+  const begun = await world.now();
+  for (const name of ['ana', 'ben', 'cem']) await world.join(`${name}@readers.example`);
+  await world.ahead(begun);
+  const order = async (who: string, total: number, more = {}) =>
+    world
+      .event({
+        type: 'order.paid',
+        subject: `${who}@readers.example`,
+        time: await world.now(),
+        data: { total, ...more },
+      })
+      .expect(202);
+  const click = async (who: string) => {
+    const [send] = await rows<{ id: string }>(
+      db,
+      sql`select s.id from sends s join people p on p.workspace_id = s.workspace_id and p.id = s.person_id where p.email = ${`${who}@readers.example`} order by s.due_at desc limit 1`,
+    );
+    const key = { workspaceId: world.ws, sendId: send?.id as string };
+    await recordClick(
+      db,
+      key,
+      { number: 0, repeat: null, item: null },
+      'https://foldwell.example/',
+      await world.now(),
+      false,
+    );
+  };
+  await click('ana');
+  await order('ana', 20);
+  await order('ben', 7);
+  await world.ahead(begun + 41 * DAY);
+  await click('ben');
+  await order('ben', 30);
+  await order('ben', 900, { currency: 'JPY' });
+
+  const { body } = (await own.get('/api/results?from=2026-04-05&to=2026-04-20').expect(200)) as { body: ResultsAnswer };
+  // 6 March plus 40 days is 15 April, plus 41 is 16 April.
+  expect(body.sequences).toMatchObject([
+    { id, orders: 2, mailed: 3, money: { EUR: 3000, JPY: 900 }, before: { orders: 0, mailed: 0, money: {} } },
+  ]);
+  const day = (date: string) => Date.parse(date) / DAY;
+  expect(body.byDay).toEqual([
+    { day: day('2026-04-15'), sequence: id, money: 0, mailed: 3 },
+    { day: day('2026-04-16'), sequence: id, money: 3000, mailed: 0 },
+  ]);
+  const all = (await own.get('/api/results').expect(200)).body as ResultsAnswer;
+  expect(all.days).toEqual({ from: day('2026-03-06'), to: day('2026-04-16') });
+  expect(all.sequences.find((s) => s.id === null)).toMatchObject({ orders: 1, money: { EUR: 700 } });
+  expect(all.sequences.find((s) => s.id === id)).toMatchObject({
+    orders: 3,
+    mailed: 6,
+    money: { EUR: 5000, JPY: 900 },
+  });
+  expect(all.senders).toMatchObject([{ email: 'ines@foldwell.example', sent: 6, bounced: 0, clicked: 2 }]);
+  expect([all.people, all.list]).toMatchObject([{ mailable: 3, all: 3 }, [{ day: day('2026-03-06'), came: 3 }]]);
+  for (const wrong of ['from=2026-02-30', 'from=soon', 'from=2026-04-02&to=2026-04-01'])
+    await own.get(`/api/results?${wrong}`).expect(422);
+});
+
+test('from a figure to the people behind it, with when and which link; and they are worked with as a group', async () => {
+  const own = await signedIn();
+  const letter = emailStep('Letter');
+  const id = await world.live({
+    name: 'Behind',
+    list: null,
+    triggers: [{ kind: 'event', event: 'asked', where: [] }],
+    goal: { kind: 'event', event: 'done', done: true, since: { kind: 'entry' }, where: [] },
+    steps: [letter, waitStep(3)],
+  });
+  for (const who of ['dora', 'emil', 'fay']) {
+    await world.join(`${who}@readers.example`);
+    await world.event({ type: 'asked', subject: `${who}@readers.example` }).expect(202);
+  }
+  await world.ahead(await world.now());
+  const { db } = world.connection;
+  const sends = await rows<{ id: string; email: string }>(
+    db,
+    sql`select s.id, p.email from sends s join people p on p.workspace_id = s.workspace_id and p.id = s.person_id where s.sequence_id = ${id} order by p.email`,
+  );
+  const at = await world.now();
+  const key = { workspaceId: world.ws, sendId: sends[0]?.id as string };
+  await recordClick(db, key, { number: 0, repeat: null, item: null }, 'https://foldwell.example/kits', at, false);
+  await world.event({ type: 'done', subject: 'emil@readers.example' }).expect(202);
+  await world.ahead(at + DAY);
+
+  const asked = (what: string, more = {}) =>
+    JSON.stringify({ sequence: id, step: '', what, why: '', link: null, days: null, ...more });
+  const behind = async (what: string, more = {}) => {
+    const answer = await own
+      .get('/api/figures')
+      .query({ figure: asked(what, more) })
+      .expect(200);
+    return (answer.body.people as { email: string }[]).map((p) => p.email.split('@')[0]).sort();
+  };
+  expect(await behind('joined')).toEqual(['dora', 'emil', 'fay']);
+  expect(await behind('sent', { step: letter.id })).toEqual(['dora', 'emil', 'fay']);
+  expect(await behind('clicked', { step: letter.id })).toEqual(['dora']);
+  expect(await behind('clicked', { step: letter.id, link: 7 })).toEqual([]);
+  expect(await behind('goal')).toEqual(['emil']);
+  expect(await behind('inside')).toEqual(['dora', 'fay']);
+  const { steps } = (await own.get(`/api/sequences/${id}/numbers`).expect(200)).body;
+  const [where] = Object.keys(steps).filter((s) => 'goal-reached' in steps[s].ended);
+  expect(await behind('reason', { step: where, why: 'goal-reached' })).toEqual(['emil']);
+  const today = Math.floor(at / DAY);
+  expect(await behind('joined', { days: { from: today, to: today } })).toHaveLength(3);
+  expect(await behind('joined', { days: { from: today + 1, to: today + 9 } })).toEqual([]);
+  const clicked = (await own.get('/api/figures').query({ figure: asked('clicked', { step: letter.id }) })).body;
+  expect(clicked.people[0]).toMatchObject({
+    at,
+    link: expect.stringContaining('https://foldwell.example/kits') as string,
+  });
+  const links = (await own.get(`/api/sequences/${id}/steps/${letter.id}/links`).expect(200)).body.links;
+  expect(links).toMatchObject([{ number: 0, words: 'See the kits', clicks: 1, people: 1 }]);
+  // They are tagged as they stand behind the figure.
+  const who = { q: '', segment: null, rule: null, figure: JSON.parse(asked('inside')) as object, count: 2 };
+  const done = await own
+    .post('/api/people/bulk')
+    .send({ who, what: { kind: 'tag', tag: 'slow' } })
+    .expect(200);
+  expect(done.body).toMatchObject({ asked: 2, changed: 2 });
+  for (const wrong of ['{', '{"sequence":"x"}', asked('loved')])
+    await own.get('/api/figures').query({ figure: wrong }).expect(422);
+  // A line for each email, for a spreadsheet.
+  const csv = (await own.get(`/api/sequences/${id}/numbers.csv`).expect(200)).text;
+  expect(
+    csv
+      .split('\r\n')
+      .slice(0, 2)
+      .map((l) => l.split(',').slice(0, 5)),
+  ).toEqual([
+    ['﻿email', 'sent', 'delivered', 'opened', 'clicked'],
+    ['Letter', '3', '3', '1', '1'],
+  ]);
+});
+
+test('what a sequence added: all orders of both groups within thirty days, and of those who came twice from the first time', async () => {
+  const own = await signedIn();
+  const id = await world.live({
+    name: 'Effect',
+    list: null,
+    triggers: [{ kind: 'event', event: 'effect.asked', where: [] }],
+    entry: { again: 'after-leaving', days: 0, key: '', holdout: 50 },
+    steps: [emailStep('Effect')],
+  });
+  const began = await world.now();
+  const people = Array.from({ length: 24 }, (_, i) => `effect${i}@readers.example`);
+  for (const subject of people) {
+    await world.join(subject);
+    await world.event({ type: 'effect.asked', subject, time: began }).expect(202);
+  }
+  const out = new Set(
+    (
+      await rows<{ email: string }>(
+        world.connection.db,
+        sql`select p.email from visits v join people p on p.workspace_id = v.workspace_id and p.id = v.person_id where v.sequence_id = ${id} and v.held_out`,
+      )
+    ).map((r) => r.email),
+  );
+  expect(out.size).toBeGreaterThan(0);
+  await world.ahead(began + DAY);
+  const spend = async (subject: string, total: number, currency = 'EUR') =>
+    world.event({ type: 'order.paid', subject, time: await world.now(), data: { total, currency } }).expect(202);
+  const [through, held] = [people.filter((p) => !out.has(p)), people.filter((p) => out.has(p))];
+  await spend(through[0] as string, 10);
+  await spend(through[0] as string, 5);
+  await spend(held[0] as string, 4);
+  await spend(held[0] as string, 100, 'USD');
+  await world.ahead(began + 29 * DAY);
+  await spend(through[1] as string, 1);
+  await world.ahead(began + 31 * DAY);
+  await spend(through[1] as string, 1000);
+  const { body } = await own.get(`/api/sequences/${id}/effect`).expect(200);
+  expect(body).toEqual({
+    currency: 'EUR',
+    days: 30,
+    waiting: 0,
+    groups: [
+      { name: 'in', people: through.length, orders: 3, money: 1600, squares: 1500 ** 2 + 100 ** 2 },
+      { name: 'out', people: held.length, orders: 1, money: 400, squares: 400 ** 2 },
+    ],
+    others: 1,
+  });
+});

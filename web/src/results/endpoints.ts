@@ -1,0 +1,12 @@
+import type { ResultsAnswer } from '@ascenso/contracts';
+import { api } from '../app/api.ts';
+import { inAddress, type Period } from '../numbers/periods.ts';
+
+export const { useResultsQuery } = api.injectEndpoints({
+  endpoints: (b) => ({
+    results: b.query<ResultsAnswer, Period | null>({
+      query: (period) => `/results${inAddress(period)}`,
+      providesTags: ['numbers', 'sequences', 'people'],
+    }),
+  }),
+});
