@@ -1,6 +1,6 @@
 import request from 'supertest';
 import { expect, test } from 'vitest';
-import type { ResultsAnswer } from '@ascenso/contracts';
+import type { NumbersAnswer, ResultsAnswer } from '@ascenso/contracts';
 import { sql } from 'drizzle-orm';
 import { rows } from '../src/db/rows.ts';
 import { recordClick } from '../src/people/readings.ts';
@@ -120,8 +120,8 @@ test('from a figure to the people behind it, with when and which link; and they 
   expect(await behind('clicked', { step: letter.id, link: 7 })).toEqual([]);
   expect(await behind('goal')).toEqual(['emil']);
   expect(await behind('inside')).toEqual(['dora', 'fay']);
-  const { steps } = (await own.get(`/api/sequences/${id}/numbers`).expect(200)).body;
-  const [where] = Object.keys(steps).filter((s) => 'goal-reached' in steps[s].ended);
+  const { steps } = (await own.get(`/api/sequences/${id}/numbers`).expect(200)).body as NumbersAnswer;
+  const [where] = Object.entries(steps).flatMap(([step, n]) => ('goal-reached' in n.ended ? [step] : []));
   expect(await behind('reason', { step: where, why: 'goal-reached' })).toEqual(['emil']);
   const today = Math.floor(at / DAY);
   expect(await behind('joined', { days: { from: today, to: today } })).toHaveLength(3);
@@ -131,10 +131,10 @@ test('from a figure to the people behind it, with when and which link; and they 
     at,
     link: expect.stringContaining('https://foldwell.example/kits') as string,
   });
-  const links = (await own.get(`/api/sequences/${id}/steps/${letter.id}/links`).expect(200)).body.links;
+  const links: unknown = (await own.get(`/api/sequences/${id}/steps/${letter.id}/links`).expect(200)).body.links;
   expect(links).toMatchObject([{ number: 0, words: 'See the kits', clicks: 1, people: 1 }]);
   // They are tagged as they stand behind the figure.
-  const who = { q: '', segment: null, rule: null, figure: JSON.parse(asked('inside')) as object, count: 2 };
+  const who = { q: '', segment: null, rule: null, figure: JSON.parse(asked('inside')) as Record<string, unknown>, count: 2 };
   const done = await own
     .post('/api/people/bulk')
     .send({ who, what: { kind: 'tag', tag: 'slow' } })

@@ -42,8 +42,8 @@ export interface Sample {
   squares: number;
 }
 
-/** Unbiased variance of a sample of two or more. */
-const variance = ({ n, sum, squares }: Sample): number => Math.max(0, (squares - (sum * sum) / n) / (n - 1));
+/** Unbiased variance of one value of a sample of two or more. */
+export const varianceOf = ({ n, sum, squares }: Sample): number => Math.max(0, (squares - (sum * sum) / n) / (n - 1));
 
 /**
  * Difference of two means, the first less the second, with its range by the normal distribution and a variance for each
@@ -51,6 +51,6 @@ const variance = ({ n, sum, squares }: Sample): number => Math.max(0, (squares -
  */
 export function meanDifference(a: Sample, b: Sample): Range & { mean: number } {
   const mean = a.sum / a.n - b.sum / b.n;
-  const reach = Z * Math.sqrt(variance(a) / a.n + variance(b) / b.n);
+  const reach = Z * Math.sqrt(varianceOf(a) / a.n + varianceOf(b) / b.n);
   return { mean, low: mean - reach, high: mean + reach };
 }
