@@ -1,4 +1,5 @@
 import { expect, test } from '@playwright/test';
+import { emptyEmail } from './support/emails.ts';
 import { axe, pick, signIn } from './support/hands.ts';
 
 test('the numbers of a sequence: money first, a period, from a figure to its people and on to all of them; a file of it', async ({
@@ -31,7 +32,7 @@ test('the numbers of a sequence: money first, a period, from a figure to its peo
   await axe(page);
   await sheet.getByRole('table', { name: 'What was clicked' }).getByRole('button').last().click();
   await expect.poll(() => people.count()).toBeLessThan(before);
-  await expect(people.first()).toContainText('foldwell.example');
+  await expect(people.first()).toContainText(/foldwell\.example|\.pdf/);
   await page.keyboard.press('Escape');
   await expect(sheet).toBeHidden();
   await numbers.getByRole('button', { name: /^Sent of “Guide delivery”/ }).click();
@@ -81,4 +82,31 @@ test('results across sequences are read bar by bar with the keys, and as tables'
   await pick(page.getByLabel('Which days'), 'From the first day on');
   await page.getByRole('rowheader', { name: 'Welcome and stitch guide' }).getByRole('link').click();
   await expect(page.getByRole('region', { name: 'Numbers of the sequence' })).toBeVisible();
+});
+
+test('an email is tested against another version of it, and what is known of a test is said plainly', async ({
+  page,
+}) => {
+  await signIn(page);
+  const { id } = await emptyEmail(page, 'Tested ');
+  await page.goto(`/sequences/${id}`);
+  await page.getByRole('button', { name: 'More about Cart' }).click();
+  await page.getByRole('menuitem', { name: 'Test another version' }).click();
+  await expect(page.locator('[data-step]', { hasText: 'Test of “Cart”' })).toBeVisible();
+  await expect(page.locator('[data-step]', { hasText: 'Cart, another way' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Undo (Ctrl Z)' })).toBeEnabled();
+
+  await page.goto('/sequences');
+  await page.getByRole('table').getByRole('link', { name: 'Welcome and stitch guide' }).click();
+  await page.getByRole('link', { name: 'Numbers' }).click();
+  await expect(page.getByText(/^Not settled/).first()).toBeVisible();
+  await pick(page.getByLabel('What is compared').first(), 'Opened an email after it');
+  await expect(page.getByRole('columnheader', { name: 'Opened an email after it' }).first()).toBeVisible();
+  await axe(page);
+  await page.getByRole('button', { name: 'Decide', exact: true }).first().click();
+  const dialog = page.getByRole('dialog', { name: 'Decide this test' });
+  await expect(dialog.getByLabel('What was learned')).not.toHaveValue('');
+  await axe(page);
+  await dialog.getByRole('button', { name: 'Not yet' }).click();
+  await expect(page.getByText('Edits not published')).toHaveCount(0);
 });

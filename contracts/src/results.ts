@@ -102,3 +102,29 @@ export interface ResultsAnswer {
   people: { mailable: number; all: number };
   list: ListDay[];
 }
+
+/** What the people did who took one arm of a split. Money is of the workspace's currency, minor units. */
+export interface ArmResult {
+  arm: string;
+  people: number;
+  opened: number;
+  clicked: number;
+  goal: number;
+  /** People who ordered, and the sum of the squares of what each of them spent. */
+  ordered: number;
+  money: number;
+  squares: number;
+}
+
+/** The splits of a sequence that people have come to: each a test of its arms. */
+export interface TestsAnswer {
+  currency: string;
+  tests: {
+    /** The split. */
+    step: string;
+    /** When the first and the latest took an arm, epoch ms. */
+    since: number;
+    latest: number;
+    arms: ArmResult[];
+  }[];
+}

@@ -1,6 +1,6 @@
 import request from 'supertest';
 import { expect, test } from 'vitest';
-import type { NumbersAnswer, ResultsAnswer } from '@ascenso/contracts';
+import type { NumbersAnswer, ResultsAnswer, TestsAnswer } from '@ascenso/contracts';
 import { sql } from 'drizzle-orm';
 import { rows } from '../src/db/rows.ts';
 import { recordClick } from '../src/people/readings.ts';
@@ -134,7 +134,13 @@ test('from a figure to the people behind it, with when and which link; and they 
   const links: unknown = (await own.get(`/api/sequences/${id}/steps/${letter.id}/links`).expect(200)).body.links;
   expect(links).toMatchObject([{ number: 0, words: 'See the kits', clicks: 1, people: 1 }]);
   // They are tagged as they stand behind the figure.
-  const who = { q: '', segment: null, rule: null, figure: JSON.parse(asked('inside')) as Record<string, unknown>, count: 2 };
+  const who = {
+    q: '',
+    segment: null,
+    rule: null,
+    figure: JSON.parse(asked('inside')) as Record<string, unknown>,
+    count: 2,
+  };
   const done = await own
     .post('/api/people/bulk')
     .send({ who, what: { kind: 'tag', tag: 'slow' } })
@@ -202,4 +208,79 @@ test('what a sequence added: all orders of both groups within thirty days, and o
     ],
     others: 1,
   });
+});
+
+test('the arms of a split as a test: what each person did after they took one, in that passage', async () => {
+  const own = await signedIn();
+  const [before, a, b] = [emailStep('Before'), emailStep('A'), emailStep('B')];
+  const arms = [
+    { id: 'arm-a', weight: 50, steps: [a] },
+    { id: 'arm-b', weight: 50, steps: [b] },
+  ];
+  const id = await world.live({
+    name: 'Split',
+    list: null,
+    triggers: [{ kind: 'event', event: 'split.asked', where: [] }],
+    goal: { kind: 'event', event: 'split.done', done: true, since: { kind: 'entry' }, where: [] },
+    steps: [
+      before,
+      waitStep(1),
+      { id: 'the-split', on: true, note: '', kind: 'split', name: 'Ways', arms },
+      waitStep(9),
+    ],
+  });
+  const people = Array.from({ length: 16 }, (_, i) => `split${i}@readers.example`);
+  for (const subject of people) {
+    await world.join(subject);
+    await world.event({ type: 'split.asked', subject }).expect(202);
+  }
+  await world.ahead((await world.now()) + 2 * DAY);
+  const now = await world.now();
+  const sends = await rows<{ id: string; step: string; email: string }>(
+    world.connection.db,
+    sql`select s.id, s.step, p.email from sends s join people p on p.workspace_id = s.workspace_id and p.id = s.person_id where s.sequence_id = ${id}`,
+  );
+  const armOf = (email: string) => (sends.some((s) => s.email === email && s.step === a.id) ? 'arm-a' : 'arm-b');
+  const should = new Map(
+    arms.map((arm) => [
+      arm.id,
+      { arm: arm.id, people: 0, opened: 0, clicked: 0, goal: 0, ordered: 0, money: 0, squares: 0 },
+    ]),
+  );
+  for (const [i, email] of people.entries()) {
+    const mine = should.get(armOf(email));
+    if (!mine) throw new Error('No such arm.');
+    mine.people++;
+    const sent = (step: string) => sends.find((s) => s.email === email && s.step === step)?.id as string;
+    const click = (send: string) =>
+      recordClick(
+        world.connection.db,
+        { workspaceId: world.ws, sendId: send },
+        { number: 0, repeat: null, item: null },
+        'https://foldwell.example/',
+        now,
+        false,
+      );
+    // Clicks in what came before the split are no work of its arms.
+    if (i % 2 === 0) await click(sent(before.id));
+    if (i % 3 === 0) {
+      await click(sent(armOf(email) === 'arm-a' ? a.id : b.id));
+      mine.opened++;
+      mine.clicked++;
+      if (i % 6 === 0) {
+        await world.event({ type: 'order.paid', subject: email, time: now, data: { total: i + 1 } }).expect(202);
+        mine.ordered++;
+        mine.money += (i + 1) * 100;
+        mine.squares += ((i + 1) * 100) ** 2;
+      }
+    }
+    if (i % 5 === 0) {
+      await world.event({ type: 'split.done', subject: email }).expect(202);
+      mine.goal++;
+    }
+  }
+  await world.ahead(now + DAY);
+  const { body } = (await own.get(`/api/sequences/${id}/tests`).expect(200)) as { body: TestsAnswer };
+  expect(body).toMatchObject({ currency: 'EUR', tests: [{ step: 'the-split', arms: [...should.values()] }] });
+  expect(body.tests[0]?.latest).toBeLessThanOrEqual(now);
 });

@@ -1,5 +1,15 @@
-import jstat from 'jstat';
+// @ts-expect-error: the library brings no types of its own.
+import untyped from 'jstat';
 import { varianceOf, type Sample } from './ranges.ts';
+
+interface Distribution<P extends number[]> {
+  /** The share that lies below x. */
+  cdf: (x: number, ...parameters: P) => number;
+}
+const jstat = untyped as {
+  beta: Distribution<[alpha: number, beta: number]>;
+  normal: Distribution<[mean: number, sd: number]>;
+};
 
 /** What a value is believed to be after what was seen: the share of it that lies below a number. */
 export type Belief = (x: number) => number;

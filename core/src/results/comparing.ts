@@ -61,7 +61,10 @@ function timesNeeded(a: Sample, b: Sample, alpha: number): number | null {
   return high;
 }
 
-/** Judges a test of two arms or more: of shares (each did it or not), or of means such as money. `did` counts who did anything. */
+/**
+ * Judges a test of two arms or more: of shares (each did it or not), or of means of what is never below nothing, such as
+ * money. `did` counts who did anything.
+ */
 export function judge(arms: readonly (Sample & { did: number })[], kind: 'share' | 'mean'): Judged {
   const few = arms.some((a) => a.n < FEW.people) || arms.reduce((sum, a) => sum + a.did, 0) < FEW.did * arms.length;
   const sd = (a: Sample) => (a.n < 2 ? 0 : Math.sqrt(varianceOf(a) / a.n));
@@ -87,7 +90,7 @@ export function judge(arms: readonly (Sample & { did: number })[], kind: 'share'
           ? a.n === 0
             ? { low: 0, high: 1 }
             : wilson(a.sum, a.n)
-          : { low: (means[i] ?? 0) - Z * sd(a), high: (means[i] ?? 0) + Z * sd(a) },
+          : { low: Math.max(0, (means[i] ?? 0) - Z * sd(a)), high: (means[i] ?? 0) + Z * sd(a) },
       best: chance?.[i]?.best ?? 1 / arms.length,
       loss: chance?.[i]?.loss ?? 0,
     })),

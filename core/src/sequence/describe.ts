@@ -121,7 +121,7 @@ export function armLabel(step: Step, id: string, names: Names): string {
   if (step.kind === 'split') {
     const arm = step.arms.find((a) => a.id === id);
     const whole = step.arms.reduce((sum, a) => sum + a.weight, 0);
-    return arm ? `${Math.round((arm.weight / whole) * 100)}%` : '…';
+    return arm ? `${whole === 0 ? 0 : Math.round((arm.weight / whole) * 100)}%` : '…';
   }
   if (step.kind === 'until')
     return step.arms[0].id === id ? 'It happened' : `Not within ${periodWords(step.amount, step.unit)}`;

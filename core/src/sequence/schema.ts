@@ -130,7 +130,8 @@ const waitAtSchema = z.discriminatedUnion('kind', [
     passed: z.enum(['go-on', 'leave']),
   }),
 ]);
-export const weightSchema = z.int('A share is a whole number.').min(1, 'A share is 1 or more.').max(1000);
+/** Share of an arm; 0 for one that nobody new takes. */
+export const weightSchema = z.int('A share is a whole number.').min(0, 'A share is 0 or more.').max(1000);
 
 const common = { id: z.string().min(1).max(60), on: z.boolean(), note: z.string().max(2000) };
 

@@ -103,7 +103,8 @@ export function leftAtCheckout(ids: DemoIds): Sequence {
   return {
     ...blankSequence('Left at checkout', ids.letters),
     triggers: [{ kind: 'event', event: 'order.begun', where: [{ field: 'total', op: 'over', value: 10 }] }],
-    entry: { ...plainEntry, again: 'after-leaving' },
+    // Some carts are left alone, so that one can tell what the letters bring.
+    entry: { ...plainEntry, again: 'after-leaving', holdout: 20 },
     goal: ordered,
     steps: [
       wait(1, 'hours'),

@@ -1,4 +1,4 @@
-import { blankSequence, type Sequence } from '@ascenso/core';
+import { blankSequence, copyStep, type EmailStep, type Sequence, type Step } from '@ascenso/core';
 import {
   button,
   code,
@@ -17,6 +17,20 @@ import {
   weekdays,
 } from '../letters.ts';
 import type { DemoIds } from './ids.ts';
+
+/** A split of one email and the same under another subject. */
+const ways = (name: string, step: EmailStep, { name: other, subject }: { name: string; subject: string }): Step => {
+  const copy = copyStep(step, id) as EmailStep;
+  return {
+    ...common(),
+    kind: 'split',
+    name,
+    arms: [
+      { id: id(), weight: 50, steps: [step] },
+      { id: id(), weight: 50, steps: [{ ...copy, name: other, email: { ...copy.email, subject } }] },
+    ],
+  };
+};
 
 export function welcome(ids: DemoIds): Sequence {
   const delivery = email(
@@ -162,9 +176,15 @@ export function welcome(ids: DemoIds): Sequence {
         ],
       },
       wait(3, 'days'),
-      papers,
+      ways('Test of “Three papers”', papers, {
+        name: 'Three papers, as a question',
+        subject: 'Which paper folds without cracking?',
+      }),
       wait(5, 'days'),
-      kits,
+      ways('Test of “Which kit to start with”', kits, {
+        name: 'Which kit to start with, in other words',
+        subject: 'Three kits, and where to begin',
+      }),
       wait(2, 'days'),
       offer,
       wait(30, 'hours'),

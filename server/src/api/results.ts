@@ -6,6 +6,7 @@ import type { AppContext } from '../app/context.ts';
 import { notFound } from '../app/errors.ts';
 import { parseOrThrow } from '../app/parse.ts';
 import { route } from '../app/routes.ts';
+import { armResults } from '../db/arms.ts';
 import { effectOf, figurePeople, linkNumbers } from '../db/figures.ts';
 import { resultsOf } from '../db/results.ts';
 import { moneyOf, setMoney } from '../db/money.ts';
@@ -49,6 +50,11 @@ export function resultsRouter(ctx: AppContext): Router {
   route(router, ctx, 'get', '/figures', {}, ({ ws, query }) =>
     figurePeople(db, ws, parseOrThrow(figureInAddress, query.figure ?? '')),
   );
+
+  route(router, ctx, 'get', '/sequences/:id/tests', {}, async ({ ws, params }) => {
+    if (!(await hasSequence(db, ws, params.id as string))) throw notFound('sequence');
+    return armResults(db, ws, params.id as string);
+  });
 
   route(router, ctx, 'get', '/sequences/:id/effect', {}, async ({ ws, params }) => {
     if (!(await hasSequence(db, ws, params.id as string))) throw notFound('sequence');

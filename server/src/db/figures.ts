@@ -2,6 +2,7 @@ import { sql, type SQL } from 'drizzle-orm';
 import { DAY, fromWall, isZone, zoneOf, targetOfLink, type Zone } from '@ascenso/core';
 import type { EffectAnswer, Figure, FigureAnswer, FigurePerson, LinkNumbers } from '@ascenso/contracts';
 import type { Executor } from './connect.ts';
+import { fileName } from './files.ts';
 import { firstRow, rows } from './rows.ts';
 import { filledSend } from './sends.ts';
 import type { Days } from './tallies.ts';
@@ -102,9 +103,15 @@ export async function figurePeople(db: Executor, ws: string, f: Figure): Promise
   return { people, total: found[0]?.total ?? 0 };
 }
 
+/** Where a link leads as one reads it: a file of ours by its name. */
+async function placeOf(db: Executor, ws: string, target: string): Promise<string> {
+  return target.startsWith('file:') ? ((await fileName(db, ws, target.slice('file:'.length))) ?? 'a file') : target;
+}
+
 async function linkOf(db: Executor, ws: string, send: string, number: number): Promise<string | null> {
   const sent = await filledSend(db, { workspaceId: ws, sendId: send });
-  return sent ? (targetOfLink(sent.program, sent.values, { number, repeat: null, item: null })?.target ?? null) : null;
+  const link = sent && targetOfLink(sent.program, sent.values, { number, repeat: null, item: null });
+  return link ? placeOf(db, ws, link.target) : null;
 }
 
 /** Links of one email with how often and by how many they were clicked, the most clicked first. */
@@ -133,7 +140,13 @@ export async function linkNumbers(
     found.map(async ({ n, repeat, item, clicks, people, send }) => {
       const sent = await filledSend(db, { workspaceId: ws, sendId: send });
       const link = sent && targetOfLink(sent.program, sent.values, { number: n, repeat, item });
-      return { number: n, words: link?.link.label ?? '', target: link?.target ?? '', clicks, people };
+      return {
+        number: n,
+        words: link?.link.label ?? '',
+        target: link ? await placeOf(db, ws, link.target) : '',
+        clicks,
+        people,
+      };
     }),
   );
 }

@@ -78,7 +78,7 @@ function Row({
     <>
       <li className="flex items-center gap-4 py-1 max-sm:flex-wrap max-sm:gap-x-3 max-sm:gap-y-1">
         <div className="w-40 shrink-0 max-sm:w-full">
-          <p className="truncate font-semibold">{name}</p>
+          <p className="line-clamp-2 leading-[1.25] font-semibold">{name}</p>
           <p className="text-[12px] text-ink-2">{place}</p>
         </div>
         <div className="min-w-0 flex-1 max-sm:basis-full">

@@ -6,6 +6,7 @@ import type {
   MoneyAnswer,
   MoneyRules,
   NumbersAnswer,
+  TestsAnswer,
 } from '@ascenso/contracts';
 import { api } from '../app/api.ts';
 import { inAddress, type Period } from './periods.ts';
@@ -14,6 +15,7 @@ export const {
   useNumbersQuery,
   useFigureQuery,
   useEffectOfQuery,
+  useTestsQuery,
   useLinksOfStepQuery,
   useMoneyQuery,
   useSetMoneyMutation,
@@ -28,6 +30,7 @@ export const {
       providesTags: ['numbers', 'people'],
     }),
     effectOf: b.query<EffectAnswer, string>({ query: (id) => `/sequences/${id}/effect`, providesTags: ['numbers'] }),
+    tests: b.query<TestsAnswer, string>({ query: (id) => `/sequences/${id}/tests`, providesTags: ['numbers'] }),
     linksOfStep: b.query<{ links: LinkNumbers[] }, { id: string; step: string; period: Period | null }>({
       query: ({ id, step, period }) => `/sequences/${id}/steps/${step}/links${inAddress(period)}`,
       providesTags: ['numbers'],

@@ -17,6 +17,7 @@ import { noNumbers } from './none.ts';
 import { PeriodChoice } from './period-choice.tsx';
 import { inAddress, periodIn } from './periods.ts';
 import { StepTable } from './step-table.tsx';
+import { Tests } from './tests.tsx';
 
 /** A figure that was asked for, with what it is called. */
 export interface Shown {
@@ -129,6 +130,7 @@ export function NumbersView() {
         </div>
       </div>
       <ClimbSheet rows={rows} start={start} show={show} />
+      <Tests id={id} doc={doc} />
       {data.heldOut > 0 && <Effect id={id} />}
       <Sheet className="shrink-0 overflow-x-auto">
         <StepTable rows={rows} show={show} />

@@ -4,7 +4,7 @@ import { useLinksOfStepQuery } from './endpoints.ts';
 
 /** Where a link leads, as one reads it: without what campaigns add to an address. */
 export function shortTarget(target: string): string {
-  if (!URL.canParse(target)) return target;
+  if (!/^https?:/.test(target) || !URL.canParse(target)) return target;
   const url = new URL(target);
   for (const name of [...url.searchParams.keys()]) if (name.startsWith('utm_')) url.searchParams.delete(name);
   return `${url.host}${url.pathname === '/' ? '' : url.pathname}${url.search}`;

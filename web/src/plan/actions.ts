@@ -54,6 +54,38 @@ export const duplicateStep =
     return step.id;
   };
 
+/**
+ * Makes a test of an email: a split with the email in one arm and a copy of it in the other, to be changed. Answers the
+ * copy's id.
+ */
+export const testEmail =
+  (id: string): Thunk<string | null> =>
+  (dispatch, getState) => {
+    const doc = docOf(getState());
+    const found = doc && findStep(doc, id);
+    if (!found || found.step.kind !== 'email') return null;
+    const copy = copyStep(found.step, newId);
+    const [mine, other] = [newId(), newId()];
+    const split: Step = {
+      id: newId(),
+      on: true,
+      note: '',
+      kind: 'split',
+      name: `Test of “${found.step.name}”`.slice(0, 120),
+      arms: [
+        { id: mine, weight: 50, steps: [] },
+        { id: other, weight: 50, steps: [{ ...copy, name: `${found.step.name}, another way`.slice(0, 120) } as Step] },
+      ],
+    };
+    const made = dispatch(
+      edit([
+        { type: 'step.insert', place: found.place, step: split },
+        { type: 'step.move', step: id, place: { arm: mine, index: 0 } },
+      ]),
+    );
+    return made ? copy.id : null;
+  };
+
 // What was copied last, whichever sequence it came from; it outlives going from one to another.
 let copied: Step | null = null;
 

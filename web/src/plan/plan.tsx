@@ -22,6 +22,7 @@ import { useNames } from '../ui/names.ts';
 import {
   copyToHand,
   duplicateStep,
+  testEmail,
   insertStep,
   moveAcross,
   moveStep,
@@ -189,6 +190,9 @@ export function PlanView() {
   };
   const entriesFor = (box: Box): MenuEntry[] => [
     ...(box.step.kind === 'email' ? [{ label: 'Open in composer', keys: 'Enter', act: () => open(box.id) }] : []),
+    ...(box.step.kind === 'email'
+      ? [{ label: 'Test another version', act: () => select(dispatch(testEmail(box.id))) }]
+      : []),
     { label: 'Duplicate', keys: 'Ctrl D', act: () => select(dispatch(duplicateStep(box.id))) },
     { label: 'Copy', keys: 'Ctrl C', act: () => dispatch(copyToHand(box.id)) },
     { label: 'Move up', keys: 'Alt ↑', act: () => dispatch(moveStep(box.id, -1)) },

@@ -35,7 +35,7 @@ export function SplitPanel({ step }: { step: SplitStep }) {
           <span className="w-14">Arm {i + 1}</span>
           <NumberInput
             label={`Share of arm ${i + 1}`}
-            least={1}
+            least={0}
             most={1000}
             value={arm.weight}
             save={(weight) => dispatch(edit([{ type: 'arm.weigh', arm: arm.id, weight }]))}
@@ -59,7 +59,8 @@ export function SplitPanel({ step }: { step: SplitStep }) {
         </Button>
       )}
       <p className="text-ink-2">
-        Decided by lot, the same for one person every time. A changed share moves only people who get here later.
+        Decided by lot, the same for one person every time. A changed share moves only people who get here later; an arm
+        of 0 gets nobody new.
       </p>
     </div>
   );

@@ -1,0 +1,44 @@
+import { sql } from 'drizzle-orm';
+import type { ArmResult, TestsAnswer } from '@ascenso/contracts';
+import type { Executor } from './connect.ts';
+import { firstRow, rows } from './rows.ts';
+
+/**
+ * What people did after they took an arm of a split, within that passage: whether they opened or clicked any email from there
+ * on, reached the goal, and what they ordered by one of its emails. A person keeps their arm, and is one for each passage.
+ */
+export async function armResults(db: Executor, ws: string, sequence: string): Promise<TestsAnswer> {
+  const w = await firstRow<{ currency: string }>(db, sql`select currency from workspaces where id = ${ws}`);
+  const currency = w?.currency ?? 'EUR';
+  const found = await rows<ArmResult & { step: string; since: number; latest: number }>(
+    db,
+    sql`with taken as (
+          select v.id, v.person_id, v.ending, r.step, r.data->>'arm' as arm, r.at
+          from visits v join reasons r on r.workspace_id = v.workspace_id and r.person_id = v.person_id and r.visit_id = v.id and r.code = 'split-taken'
+          where v.workspace_id = ${ws} and v.sequence_id = ${sequence})
+        select t.step, t.arm, min(t.at) as since, max(t.at) as latest, count(*) as people, count(*) filter (where e.opened) as opened, count(*) filter (where e.clicked) as clicked,
+          count(*) filter (where t.ending = 'goal') as goal, count(*) filter (where o.money > 0) as ordered,
+          coalesce(sum(o.money), 0)::bigint as money, coalesce(sum(o.money::float8 * o.money), 0) as squares
+        from taken t
+        cross join lateral (
+          select bool_or(s.opened_at is not null) as opened, bool_or(s.clicked_at is not null) as clicked
+          from sends s where s.workspace_id = ${ws} and s.visit_id = t.id and s.due_at >= t.at) e
+        cross join lateral (
+          select sum(o.amount) as money from orders o
+          where o.workspace_id = ${ws} and o.person_id = t.person_id and o.visit_id = t.id and o.at >= t.at and o.currency = ${currency}) o
+        group by 1, 2 order by 1, 2`,
+  );
+  const steps = [...new Set(found.map((f) => f.step))];
+  return {
+    currency,
+    tests: steps.map((step) => {
+      const own = found.filter((f) => f.step === step);
+      return {
+        step,
+        since: Math.min(...own.map((f) => f.since)),
+        latest: Math.max(...own.map((f) => f.latest)),
+        arms: own.map(({ step: _, since: __, latest: ___, ...arm }) => arm),
+      };
+    }),
+  };
+}
