@@ -75,11 +75,6 @@ const views = {
     await page.getByRole('button', { name: 'Everyone' }).click();
     await page.getByText(/to people inside now/).waitFor();
   },
-  patterns: async () => {
-    await page.goto('/sequences');
-    await page.getByRole('button', { name: 'New sequence' }).click();
-    await page.getByRole('radio', { name: 'Guide delivery' }).check();
-  },
   composer: async () => {
     await openEmail('Left at checkout', 'Still in the cart');
     await page
@@ -101,6 +96,10 @@ const views = {
   numbers: async () => {
     await open('Welcome and stitch guide');
     await page.getByRole('link', { name: 'Numbers' }).click();
+  },
+  results: async () => {
+    await page.goto('/results?joined=90');
+    await page.getByRole('img', { name: /^Money over time/ }).waitFor();
   },
   person: async () => {
     // Somebody who has been here for a while, so that there is a story to tell.

@@ -6,6 +6,7 @@ import { mime } from './mime.ts';
 import { peopleFile } from './people-file.ts';
 import { plan } from './plan.ts';
 import { render } from './render.ts';
+import { screens } from './screens.ts';
 import { send } from './send.ts';
 import { sendCodes } from './send-codes.ts';
 import { timer, timerHttp } from './timer.ts';
@@ -30,8 +31,10 @@ const all: Record<string, () => Promise<void>> = {
   codes: sendCodes,
   'people-file': peopleFile,
   asking,
+  screens,
 };
-const wanted = process.argv.slice(2);
+// A number behind a name says how large: `-- screens 20`.
+const wanted = process.argv.slice(2).filter((name) => Number.isNaN(Number(name)));
 const unknown = wanted.filter((name) => !all[name]);
 if (unknown.length > 0) {
   console.error(`There is no measurement “${unknown.join(', ')}”. There are: ${Object.keys(all).join(', ')}.`);

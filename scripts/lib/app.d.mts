@@ -7,4 +7,7 @@ export interface AppOptions {
   report?: (line: string) => void;
   databaseUrl?: string;
 }
-export function startApp(name: string, options?: AppOptions): Promise<{ base: string; stop: () => Promise<void> }>;
+export function startApp(
+  name: string,
+  options?: AppOptions,
+): Promise<{ base: string; url: string; stop: () => Promise<void> }>;

@@ -15,10 +15,7 @@ import {
   copySequence,
   fromPattern,
   patterns,
-  DAY,
   findStep,
-  fromWall,
-  toWall,
   zoneOf,
   dayNumber,
 } from '@ascenso/core';
@@ -68,10 +65,9 @@ export function sequencesRouter(ctx: AppContext): Router {
   route(router, ctx, 'get', '/sequences', {}, async ({ ws, me }) => {
     const zone = zoneOf(me.workspace.zone);
     const now = await businessNow(db);
-    const today = Math.floor(toWall(zone, now) / DAY) * DAY;
     return {
       sequences: await listSequences(db, ws),
-      today: await goingOutToday(db, ws, fromWall(zone, today), fromWall(zone, today + DAY), now),
+      today: await goingOutToday(db, ws, zone, now),
       earned: await earnedByEmail(db, ws, { from: dayNumber(zone, now) - 29, to: dayNumber(zone, now) }),
       looks: await looksOf(db, ws),
     };

@@ -31,7 +31,8 @@ const ENDED = [
   ...['why:goal-reached', 'why:mail-stopped', 'why:left-by-step', 'why:left-by-publishing'],
   ...['why:reached-end', 'why:stopped-by', 'why:archived'],
 ];
-const ARMS = ['branch-taken', 'branch-otherwise', 'split-taken', 'until-happened', 'until-passed'].map(
+/** Counters of the arms that people took, by arm. */
+export const ARMS_TAKEN = ['branch-taken', 'branch-otherwise', 'split-taken', 'until-happened', 'until-passed'].map(
   (c) => `why:${c}`,
 );
 
@@ -73,7 +74,7 @@ function stepNumbers(of: readonly Tally[]): StepNumbers {
 export async function sequenceNumbers(db: Executor, ws: string, id: string, days: Days | null): Promise<NumbersAnswer> {
   const then = await readTallies(db, ws, {
     sequence: id,
-    whats: [...EMAILS, ...PASSAGES, ...KEPT, ...ENDED, ...ARMS],
+    whats: [...EMAILS, ...PASSAGES, ...KEPT, ...ENDED, ...ARMS_TAKEN],
     days,
   });
   const all = [...then, ...(await readTallies(db, ws, { sequence: id, whats: NOW }))];
@@ -97,7 +98,7 @@ export async function sequenceNumbers(db: Executor, ws: string, id: string, days
     money: moneyIn(all),
     steps,
     arms: sums(
-      all.filter((t) => ARMS.includes(t.what)),
+      all.filter((t) => ARMS_TAKEN.includes(t.what)),
       (t) => t.detail,
     ),
     waiting: sums(

@@ -33,13 +33,9 @@ export async function usesOfOffers(db: Executor, ws: string): Promise<Map<string
 async function funnels(db: Executor, ws: string, now: number): Promise<Map<string, OfferFunnel>> {
   const found = await rows<{ offer_id: string } & Omit<OfferFunnel, 'money'>>(
     db,
-    sql`with seen as (
-          select distinct s.person_id, p.program->>'offer' as offer from sends s join programs p on p.workspace_id = s.workspace_id and p.hash = s.program_hash
-          where s.workspace_id = ${ws} and s.visit_id is not null and s.opened_at is not null and p.program->>'offer' is not null)
-        select g.offer_id, count(*) as issued, count(seen.person_id) as seen, count(g.used_at) as used,
-          count(*) filter (where g.used_at is null and g.closes_at <= ${now}) as expired
-        from offer_grants g left join seen on seen.person_id = g.person_id and seen.offer = g.offer_id::text
-        where g.workspace_id = ${ws} and g.issued_at is not null group by 1`,
+    sql`select offer_id, count(*) as issued, count(seen_at) as seen, count(used_at) as used,
+          count(*) filter (where used_at is null and closes_at <= ${now}) as expired
+        from offer_grants where workspace_id = ${ws} and issued_at is not null group by 1`,
   );
   const money = await rows<{ offer_id: string; currency: string; total: number }>(
     db,

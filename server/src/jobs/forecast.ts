@@ -20,6 +20,8 @@ import {
 import type { Executor } from '../db/connect.ts';
 import { firstRow, rows } from '../db/rows.ts';
 import { loadFacts } from '../db/facts.ts';
+import { ARMS_TAKEN } from '../db/numbers.ts';
+import { readTallies, sumOf, tallied } from '../db/tallies.ts';
 import { loadVersion, lookAtVersion, type LoadedVersion } from '../db/versions.ts';
 import { toVisit, VISIT_COLUMNS, type VisitRow } from '../people/visits.ts';
 
@@ -33,17 +35,14 @@ interface LiveRow {
   id: string;
   name: string;
   live_version: number;
-  entered: number;
 }
 
 /** How many took each arm so far, by arm id. */
 async function armCounts(db: Executor, ws: string): Promise<Map<string, number>> {
-  const found = await rows<{ arm: string; n: number }>(
-    db,
-    sql`select data->>'arm' as arm, count(distinct visit_id) as n from reasons
-        where workspace_id = ${ws} and code in ('branch-taken', 'branch-otherwise', 'split-taken', 'until-happened', 'until-passed') group by 1`,
-  );
-  return new Map(found.map((f) => [f.arm, f.n]));
+  const out = new Map<string, number>();
+  for (const { detail, n } of await readTallies(db, ws, { whats: ARMS_TAKEN }))
+    out.set(detail, (out.get(detail) ?? 0) + n);
+  return out;
 }
 
 /** Shares of the arms of a fork, as people took them so far; null where too few have come by. */
@@ -140,15 +139,16 @@ async function fromInside(
 export async function goingOutToday(
   db: Executor,
   ws: string,
-  dayStart: number,
-  dayEnd: number,
+  zone: Zone,
   now: number,
 ): Promise<{ sent: number; toCome: number }> {
-  const row = await firstRow<{ sent: number; queued: number }>(
+  const today = dayNumber(zone, now);
+  const dayEnd = fromWall(zone, (today + 1) * DAY);
+  const mailed = await readTallies(db, ws, { whats: ['day:mailed'], days: { from: today, to: today } });
+  const queued = await firstRow<{ n: number }>(
     db,
-    sql`select (select count(*) from sends where workspace_id = ${ws} and visit_id is not null and status = 'sent' and due_at >= ${dayStart}) as sent,
-               (select count(*) from sends s join sequences q on q.workspace_id = s.workspace_id and q.id = s.sequence_id
-                where s.workspace_id = ${ws} and s.visit_id is not null and s.status in ('queued', 'leased') and s.next_at < ${dayEnd} and q.status = 'live') as queued`,
+    sql`select count(*) as n from sends s join sequences q on q.workspace_id = s.workspace_id and q.id = s.sequence_id
+        where s.workspace_id = ${ws} and s.visit_id is not null and s.status in ('queued', 'leased') and s.next_at < ${dayEnd} and q.status = 'live'`,
   );
   const live = await rows<{ id: string }>(
     db,
@@ -156,10 +156,10 @@ export async function goingOutToday(
   );
   // For one day what is known of each person says more than what others did.
   const counts = new Map<string, number>();
-  let toCome = row?.queued ?? 0;
+  let toCome = queued?.n ?? 0;
   for (const { id } of live)
     for await (const e of insideUntil(db, ws, id, counts, now, dayEnd - 1)) if (e.kind === 'send') toCome++;
-  return { sent: row?.sent ?? 0, toCome };
+  return { sent: mailed.reduce((n, t) => n + t.n, 0), toCome };
 }
 
 const count = (out: number[], days: Days, at: number, n = 1) => {
@@ -189,14 +189,13 @@ function effectsOf(row: VisitRow, run: Runnable, facts: Facts, now: number, end:
 
 /** Emails by day to people who are still to join, as many a day as of late. */
 function fromJoiners(
-  s: LiveRow,
+  perDay: number,
   run: Runnable,
   counts: ReadonlyMap<string, number>,
   days: Days,
   given: GivenByDay,
 ): number[] {
   const out = noDays();
-  const perDay = s.entered / FORECAST_DAYS;
   if (perDay === 0) return out;
   const facts = factsAbout({ zone: days.zone.name, zoneAssumed: true });
   const known = (fork: Step, arm: string) => sharesOf(fork, counts)?.[armsOf(fork).findIndex((a) => a.id === arm)];
@@ -229,21 +228,22 @@ export async function forecast(db: Executor, ws: string, zoneName: string, now: 
   const days: Days = { first: dayNumber(zone, now), zone };
   const live = await rows<LiveRow>(
     db,
-    sql`select s.id, s.name, s.live_version,
-          (select count(*) from visits v where v.workspace_id = s.workspace_id and v.sequence_id = s.id and not v.held_out and v.entered_at > ${addDays(zone, now, -FORECAST_DAYS)}) as entered
-        from sequences s where s.workspace_id = ${ws} and s.status = 'live' order by s.name`,
+    sql`select id, name, live_version from sequences where workspace_id = ${ws} and status = 'live' order by name`,
   );
+  const late = { from: days.first - FORECAST_DAYS + 1, to: days.first };
+  const joined = tallied(await readTallies(db, ws, { whats: ['joined'], days: late }), (t) => t.sequence);
   const counts = await armCounts(db, ws);
   const given: GivenByDay = new Map();
   const sequences = [];
   for (const s of live) {
     const { run } = await loadVersion(db, ws, s.id, s.live_version);
+    const perDay = sumOf(joined.get(s.id) ?? [], 'joined') / FORECAST_DAYS;
     sequences.push({
       id: s.id,
       name: s.name,
-      joinersPerDay: s.entered / FORECAST_DAYS,
+      joinersPerDay: perDay,
       inside: await fromInside(db, ws, s, counts, days, now, given),
-      joiners: fromJoiners(s, run, counts, days, given),
+      joiners: fromJoiners(perDay, run, counts, days, given),
     });
   }
   return {

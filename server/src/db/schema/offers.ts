@@ -71,6 +71,8 @@ export const offerGrants = pgTable(
     /** First email that shows it was filled: from then on it is theirs, whatever becomes of the email. */
     issuedAt: ms('issued_at'),
     usedAt: ms('used_at'),
+    /** First opening of an email that makes it. */
+    seenAt: ms('seen_at'),
     /** What was promised: a later change of the offer is for others. */
     discount: jsonb('discount').$type<Discount>().notNull(),
     /** Its end has been told as an event. */
