@@ -100,8 +100,8 @@ test('an email is tested against another version of it, and what is known of a t
   await page.getByRole('table').getByRole('link', { name: 'Welcome and stitch guide' }).click();
   await page.getByRole('link', { name: 'Numbers' }).click();
   await expect(page.getByText(/^Not settled/).first()).toBeVisible();
-  await pick(page.getByLabel('What is compared').first(), 'Opened an email after it');
-  await expect(page.getByRole('columnheader', { name: 'Opened an email after it' }).first()).toBeVisible();
+  await pick(page.getByLabel('What is compared').first(), 'Opened its email');
+  await expect(page.getByRole('columnheader', { name: 'Opened its email' }).first()).toBeVisible();
   await axe(page);
   await page.getByRole('button', { name: 'Decide', exact: true }).first().click();
   const dialog = page.getByRole('dialog', { name: 'Decide this test' });

@@ -107,6 +107,7 @@ export interface ResultsAnswer {
 export interface ArmResult {
   arm: string;
   people: number;
+  /** Of an email of the arm. */
   opened: number;
   clicked: number;
   goal: number;

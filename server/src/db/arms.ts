@@ -1,18 +1,37 @@
 import { sql } from 'drizzle-orm';
 import type { ArmResult, TestsAnswer } from '@ascenso/contracts';
+import { emailSteps, walk, type Sequence } from '@ascenso/core';
 import type { Executor } from './connect.ts';
-import { firstRow, rows } from './rows.ts';
+import { batch, firstRow, rows } from './rows.ts';
+
+/** The emails of each arm of a split, in the draft and every version, as rows of arm and step. */
+async function emailsOfArms(db: Executor, ws: string, sequence: string): Promise<{ arm: string; step: string }[]> {
+  const docs = await rows<{ doc: Sequence }>(
+    db,
+    sql`select draft as doc from sequences where workspace_id = ${ws} and id = ${sequence}
+        union all select doc from versions where workspace_id = ${ws} and sequence_id = ${sequence}`,
+  );
+  return docs.flatMap(({ doc }) =>
+    walk(doc).flatMap(({ step }) =>
+      step.kind === 'split'
+        ? step.arms.flatMap((arm) => emailSteps(arm).map((email) => ({ arm: arm.id, step: email.id })))
+        : [],
+    ),
+  );
+}
 
 /**
- * What people did after they took an arm of a split, within that passage: whether they opened or clicked any email from there
- * on, reached the goal, and what they ordered by one of its emails. A person keeps their arm, and is one for each passage.
+ * What people did who took an arm of a split, within that passage: whether they opened or clicked an email of the arm, reached
+ * the goal, and what they ordered from then on by any email of the sequence. A person keeps their arm, and is one for each
+ * passage.
  */
 export async function armResults(db: Executor, ws: string, sequence: string): Promise<TestsAnswer> {
   const w = await firstRow<{ currency: string }>(db, sql`select currency from workspaces where id = ${ws}`);
   const currency = w?.currency ?? 'EUR';
+  const emails = await emailsOfArms(db, ws, sequence);
   const found = await rows<ArmResult & { step: string; since: number; latest: number }>(
     db,
-    sql`with taken as (
+    sql`with emails as (select arm, step from jsonb_to_recordset(${batch(emails)}) as e(arm text, step text)), taken as (
           select v.id, v.person_id, v.ending, r.step, r.data->>'arm' as arm, r.at
           from visits v join reasons r on r.workspace_id = v.workspace_id and r.person_id = v.person_id and r.visit_id = v.id and r.code = 'split-taken'
           where v.workspace_id = ${ws} and v.sequence_id = ${sequence})
@@ -22,7 +41,7 @@ export async function armResults(db: Executor, ws: string, sequence: string): Pr
         from taken t
         cross join lateral (
           select bool_or(s.opened_at is not null) as opened, bool_or(s.clicked_at is not null) as clicked
-          from sends s where s.workspace_id = ${ws} and s.visit_id = t.id and s.due_at >= t.at) e
+          from sends s where s.workspace_id = ${ws} and s.visit_id = t.id and (t.arm, s.step) in (select arm, step from emails)) e
         cross join lateral (
           select sum(o.amount) as money from orders o
           where o.workspace_id = ${ws} and o.person_id = t.person_id and o.visit_id = t.id and o.at >= t.at and o.currency = ${currency}) o

@@ -24,8 +24,8 @@ import { useTestsQuery } from './endpoints.ts';
 const MEASURES = {
   money: 'Money per person',
   goal: 'Reached the goal',
-  clicked: 'Clicked an email after it',
-  opened: 'Opened an email after it',
+  clicked: 'Clicked in its email',
+  opened: 'Opened its email',
 };
 type Measure = keyof typeof MEASURES;
 
@@ -220,9 +220,9 @@ function TestCard({ test, currency, doc }: { test: TestsAnswer['tests'][number];
         </tbody>
       </table>
       <p className="mt-2 text-[12px] text-ink-2">
-        What people did after they took an arm, in this passage. It is settled once the leader is ahead of every other
-        in a range that holds at every look (a mixture range, one error in twenty tests at most); chances begin with
-        every value as likely as any other.
+        Opened and clicked are of the arm’s own emails; the goal and money are of all that came after it in the same
+        passage. It is settled once the leader is ahead of every other in a range that holds at every look (a mixture
+        range, one error in twenty tests at most); chances begin with every value as likely as any other.
       </p>
       {deciding && step && (
         <DecideDialog step={step} names={names} first={judged.leader} said={said} onClose={() => setDeciding(false)} />
