@@ -129,3 +129,25 @@ export interface TestsAnswer {
     arms: ArmResult[];
   }[];
 }
+
+/** What came of the passages of one month, or of the emails of one version. */
+export interface BreakdownRow {
+  /** "2026-03", or the number of a version. */
+  key: string;
+  /** Passages that began in the month; those whose last version this is. */
+  joined: number;
+  sent: number;
+  opened: number;
+  clicked: number;
+  left: number;
+  orders: number;
+  money: Money;
+  /** Email by email. */
+  steps: Record<string, { sent: number; clicked: number }>;
+}
+
+/** The numbers of a sequence by month of joining and by version, the latest first. */
+export interface BreakdownAnswer {
+  months: BreakdownRow[];
+  versions: (BreakdownRow & { publishedAt: number | null })[];
+}

@@ -1,6 +1,6 @@
 import request from 'supertest';
 import { expect, test } from 'vitest';
-import type { NumbersAnswer, ResultsAnswer, TestsAnswer } from '@ascenso/contracts';
+import type { BreakdownAnswer, NumbersAnswer, ResultsAnswer, TestsAnswer } from '@ascenso/contracts';
 import { sql } from 'drizzle-orm';
 import { rows } from '../src/db/rows.ts';
 import { recordClick } from '../src/people/readings.ts';
@@ -283,4 +283,57 @@ test('the arms of a split as a test: what each person did after they took one, i
   const { body } = (await own.get(`/api/sequences/${id}/tests`).expect(200)) as { body: TestsAnswer };
   expect(body).toMatchObject({ currency: 'EUR', tests: [{ step: 'the-split', arms: [...should.values()] }] });
   expect(body.tests[0]?.latest).toBeLessThanOrEqual(now);
+});
+
+test('month by month of joining, and version by version', async () => {
+  const own = await signedIn();
+  const step = emailStep('Monthly');
+  const id = await world.live({
+    name: 'Months',
+    list: null,
+    triggers: [{ kind: 'event', event: 'month.asked', where: [] }],
+    entry: { again: 'after-leaving', days: 0, key: '', holdout: 0 },
+    steps: [step],
+  });
+  const ask = async (who: string) => {
+    await world.join(`${who}@readers.example`);
+    await world.event({ type: 'month.asked', subject: `${who}@readers.example`, time: await world.now() }).expect(202);
+    await world.ahead((await world.now()) + 60_000);
+  };
+  // The last minutes of a month in Lisbon: in UTC it is already over in winter time, and not yet in summer time.
+  const month = new Date((await world.now()) + 40 * DAY);
+  const first = Date.UTC(month.getUTCFullYear(), month.getUTCMonth() + 1, 1);
+  const summer =
+    new Intl.DateTimeFormat('en-GB', { timeZone: 'Europe/Lisbon', hour: 'numeric' }).format(first) !== '00';
+  const turn = first - (summer ? 3_600_000 : 0);
+  await world.ahead(turn - 30 * 60_000);
+  await ask('late1');
+  await ask('late2');
+  await world.ahead(turn + 60_000);
+  await ask('early1');
+  const { draft, revision } = (await own.get(`/api/sequences/${id}`).expect(200)).body as {
+    draft: { steps: { id: string }[] };
+    revision: number;
+  };
+  expect(draft.steps[0]?.id).toBe(step.id);
+  const commands = [{ type: 'email.set', step: step.id, field: 'subject', value: 'Another' }];
+  const saved = await own
+    .post(`/api/sequences/${id}/commands`)
+    .send({ base: revision, edits: [{ commands, role: 'edit' }] })
+    .expect(200);
+  await own
+    .post(`/api/sequences/${id}/publish`)
+    .send({ revision: (saved.body as { revision: number }).revision })
+    .expect(200);
+  await ask('early2');
+  const { body } = (await own.get(`/api/sequences/${id}/breakdown`).expect(200)) as { body: BreakdownAnswer };
+  const monthOf = (at: number) => new Date(at + 12 * 3_600_000).toISOString().slice(0, 7);
+  expect(body.months.map((m) => [m.key, m.joined, m.steps[step.id]])).toEqual([
+    [monthOf(turn), 2, { sent: 2, clicked: 0 }],
+    [monthOf(turn - 2 * DAY), 2, { sent: 2, clicked: 0 }],
+  ]);
+  expect(body.versions.map((v) => [v.key, v.sent])).toEqual([
+    ['2', 1],
+    ['1', 3],
+  ]);
 });

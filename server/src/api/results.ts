@@ -10,7 +10,7 @@ import { armResults } from '../db/arms.ts';
 import { effectOf, figurePeople, linkNumbers } from '../db/figures.ts';
 import { resultsOf } from '../db/results.ts';
 import { moneyOf, setMoney } from '../db/money.ts';
-import { sequenceNumbers } from '../db/numbers.ts';
+import { breakdownOf, sequenceNumbers } from '../db/numbers.ts';
 import { getSequence, hasSequence } from '../db/sequences.ts';
 import { numbersCsv } from '../jobs/numbers-csv.ts';
 import { daysAsked } from './periods.ts';
@@ -50,6 +50,11 @@ export function resultsRouter(ctx: AppContext): Router {
   route(router, ctx, 'get', '/figures', {}, ({ ws, query }) =>
     figurePeople(db, ws, parseOrThrow(figureInAddress, query.figure ?? '')),
   );
+
+  route(router, ctx, 'get', '/sequences/:id/breakdown', {}, async ({ ws, params }) => {
+    if (!(await hasSequence(db, ws, params.id as string))) throw notFound('sequence');
+    return breakdownOf(db, ws, params.id as string);
+  });
 
   route(router, ctx, 'get', '/sequences/:id/tests', {}, async ({ ws, params }) => {
     if (!(await hasSequence(db, ws, params.id as string))) throw notFound('sequence');

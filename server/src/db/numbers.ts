@@ -1,19 +1,19 @@
 import { sql } from 'drizzle-orm';
-import type { Money, NumbersAnswer, StepNumbers } from '@ascenso/contracts';
+import type { BreakdownAnswer, BreakdownRow, Money, NumbersAnswer, StepNumbers } from '@ascenso/contracts';
 import { emailSteps, modeOf, type Sequence } from '@ascenso/core';
 import type { Executor } from './connect.ts';
 import { firstRow, rows } from './rows.ts';
-import { readTallies, sumOf, tallied, type Days, type Tally } from './tallies.ts';
+import { readMonths, readTallies, sumOf, tallied, type Days, type Tally } from './tallies.ts';
 
 /** Sums of counters by some part of them. */
-const sums = (of: readonly Tally[], by: (t: Tally) => string): Record<string, number> => {
+const sums = <T extends { n: number }>(of: readonly T[], by: (t: T) => string): Record<string, number> => {
   const out: Record<string, number> = {};
   for (const t of of) out[by(t)] = (out[by(t)] ?? 0) + t.n;
   return out;
 };
 
 /** Money of some counters, by currency. */
-export const moneyIn = (of: readonly Tally[]): Money =>
+export const moneyIn = (of: readonly Pick<Tally, 'what' | 'detail' | 'n'>[]): Money =>
   sums(
     of.filter((t) => t.what === 'money'),
     (t) => t.detail,
@@ -139,4 +139,51 @@ async function goneEmails(
     }
     return { step, name: 'An email of an older version', textOnly: false };
   });
+}
+
+const BROKEN_DOWN = ['joined', 'sent', 'opened', 'clicked', 'left', 'orders', 'money'];
+
+function breakdownRow(key: string, of: readonly Omit<Tally, 'version'>[]): BreakdownRow {
+  const byStep = tallied(
+    of.filter((t) => t.what === 'sent' || t.what === 'clicked'),
+    (t) => t.step,
+  );
+  return {
+    key,
+    joined: sumOf(of, 'joined'),
+    sent: sumOf(of, 'sent'),
+    opened: sumOf(of, 'opened'),
+    clicked: sumOf(of, 'clicked'),
+    left: sumOf(of, 'left'),
+    orders: sumOf(of, 'orders'),
+    money: moneyIn(of),
+    steps: Object.fromEntries(
+      [...byStep].map(([step, own]) => [step, { sent: sumOf(own, 'sent'), clicked: sumOf(own, 'clicked') }]),
+    ),
+  };
+}
+
+/** The numbers of a sequence by month of joining, and by version. */
+export async function breakdownOf(db: Executor, ws: string, id: string): Promise<BreakdownAnswer> {
+  const byMonth = tallied(await readMonths(db, ws, { sequence: id, whats: BROKEN_DOWN }), (t) => t.month);
+  const counted = await readTallies(db, ws, { sequence: id, whats: BROKEN_DOWN, versions: true });
+  const byVersion = tallied(counted, (t) => String(t.version));
+  const published = await rows<{ number: number; at: number }>(
+    db,
+    sql`select number, published_at as at from versions where workspace_id = ${ws} and sequence_id = ${id}`,
+  );
+  const latest = <T extends { key: string }>(all: T[], key: (t: T) => number) => all.sort((a, b) => key(b) - key(a));
+  return {
+    months: latest(
+      [...byMonth].map(([month, of]) => breakdownRow(month, of)),
+      (r) => Date.parse(`${r.key}-01`),
+    ),
+    versions: latest(
+      [...byVersion].map(([version, of]) => ({
+        ...breakdownRow(version, of),
+        publishedAt: published.find((p) => String(p.number) === version)?.at ?? null,
+      })),
+      (r) => Number(r.key),
+    ),
+  };
 }

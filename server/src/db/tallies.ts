@@ -65,9 +65,25 @@ export const readDays = (
   );
 };
 
+/** Counters by the month ("2026-03") of their day, over all versions. */
+export const readMonths = (
+  db: Executor,
+  ws: string,
+  question: Omit<TallyQuestion, 'days' | 'versions'>,
+): Promise<(Omit<Tally, 'version'> & { month: string })[]> => {
+  const which = asked(ws, question);
+  return rows(
+    db,
+    sql`select sequence_id as sequence, step, what, detail, to_char(date '1970-01-01' + day, 'YYYY-MM') as month, sum(n)::bigint as n from (
+          select sequence_id, step, what, detail, day, n from tallies where ${which}
+          union all select sequence_id, step, what, detail, day, n from tally_moves where ${which} and day is not null) counted
+        group by 1, 2, 3, 4, 5 having sum(n) <> 0`,
+  );
+};
+
 /** Counters gathered by some part of them. */
-export function tallied(of: readonly Tally[], by: (t: Tally) => string): Map<string, Tally[]> {
-  const out = new Map<string, Tally[]>();
+export function tallied<T>(of: readonly T[], by: (t: T) => string): Map<string, T[]> {
+  const out = new Map<string, T[]>();
   for (const t of of) {
     const known = out.get(by(t));
     if (known) known.push(t);
@@ -77,5 +93,5 @@ export function tallied(of: readonly Tally[], by: (t: Tally) => string): Map<str
 }
 
 /** The sum of those that count one thing. */
-export const sumOf = (of: readonly Tally[], what: string): number =>
+export const sumOf = (of: readonly Pick<Tally, 'what' | 'n'>[], what: string): number =>
   of.reduce((n, t) => (t.what === what ? n + t.n : n), 0);

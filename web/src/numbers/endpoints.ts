@@ -1,4 +1,5 @@
 import type {
+  BreakdownAnswer,
   EffectAnswer,
   Figure,
   FigureAnswer,
@@ -16,6 +17,7 @@ export const {
   useFigureQuery,
   useEffectOfQuery,
   useTestsQuery,
+  useBreakdownQuery,
   useLinksOfStepQuery,
   useMoneyQuery,
   useSetMoneyMutation,
@@ -30,6 +32,10 @@ export const {
       providesTags: ['numbers', 'people'],
     }),
     effectOf: b.query<EffectAnswer, string>({ query: (id) => `/sequences/${id}/effect`, providesTags: ['numbers'] }),
+    breakdown: b.query<BreakdownAnswer, string>({
+      query: (id) => `/sequences/${id}/breakdown`,
+      providesTags: ['numbers'],
+    }),
     tests: b.query<TestsAnswer, string>({ query: (id) => `/sequences/${id}/tests`, providesTags: ['numbers'] }),
     linksOfStep: b.query<{ links: LinkNumbers[] }, { id: string; step: string; period: Period | null }>({
       query: ({ id, step, period }) => `/sequences/${id}/steps/${step}/links${inAddress(period)}`,

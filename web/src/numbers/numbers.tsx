@@ -8,6 +8,7 @@ import { useApp } from '../app/store.ts';
 import { useClockQuery } from '../outside/endpoints.ts';
 import { buttonClass, Empty, number, Sheet } from '../ui/index.tsx';
 import { moneyPer, moneyWords } from '../ui/money.ts';
+import { Breakdown } from './breakdown.tsx';
 import { ClimbSheet, type ClimbRow } from './climb.tsx';
 import { Effect, EffectFigure } from './effect.tsx';
 import { useNumbersQuery } from './endpoints.ts';
@@ -82,7 +83,7 @@ export function NumbersView() {
   const left = rows.reduce((sum, r) => sum + r.n.left, 0);
   return (
     <div
-      className="flex flex-col gap-4 overflow-auto p-5"
+      className="relative flex flex-col gap-4 overflow-auto p-5"
       tabIndex={0}
       role="region"
       aria-label="Numbers of the sequence"
@@ -132,9 +133,10 @@ export function NumbersView() {
       <ClimbSheet rows={rows} start={start} show={show} />
       <Tests id={id} doc={doc} />
       {data.heldOut > 0 && <Effect id={id} />}
-      <Sheet className="shrink-0 overflow-x-auto">
+      <Sheet className="relative shrink-0 overflow-x-auto">
         <StepTable rows={rows} show={show} />
       </Sheet>
+      <Breakdown id={id} emails={rows} />
       <MoneyNote />
       <p className="text-[12px] text-ink-2">
         Each email counts once, however often it is opened or clicked; whoever comes through twice is counted for each
