@@ -101,6 +101,8 @@ export interface ResultsAnswer {
   /** People who may be mailed now, and all. */
   people: { mailable: number; all: number };
   list: ListDay[];
+  /** How many of those who may be mailed have so many points: from the first number on, up to the next. */
+  points: { from: number; people: number }[];
 }
 
 /** What the people did who took one arm of a split. Money is of the workspace's currency, minor units. */
@@ -150,4 +152,15 @@ export interface BreakdownRow {
 export interface BreakdownAnswer {
   months: BreakdownRow[];
   versions: (BreakdownRow & { publishedAt: number | null })[];
+}
+
+/** When emails were first opened and clicked, on the clocks of their readers. */
+export interface HoursAnswer {
+  hours: {
+    /** 1 is Monday, 7 is Sunday (ISO 8601). */
+    weekday: number;
+    hour: number;
+    opened: number;
+    clicked: number;
+  }[];
 }

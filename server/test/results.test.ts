@@ -75,6 +75,16 @@ test('results across sequences: money and mail by calendar day, against the days
   });
   expect(all.senders).toMatchObject([{ email: 'ines@foldwell.example', sent: 6, bounced: 0, clicked: 2 }]);
   expect([all.people, all.list]).toMatchObject([{ mailable: 3, all: 3 }, [{ day: day('2026-03-06'), came: 3 }]]);
+  await db.execute(
+    sql`update people set points = case email when 'ana@readers.example' then 49 when 'ben@readers.example' then 200 else -5 end`,
+  );
+  const { points } = (await own.get('/api/results').expect(200)).body as ResultsAnswer;
+  expect(points.map((p) => [p.from, p.people])).toEqual([
+    [0, 1],
+    [1, 1],
+    [50, 0],
+    [200, 1],
+  ]);
   for (const wrong of ['from=2026-02-30', 'from=soon', 'from=2026-04-02&to=2026-04-01'])
     await own.get(`/api/results?${wrong}`).expect(422);
 });
@@ -133,6 +143,18 @@ test('from a figure to the people behind it, with when and which link; and they 
   });
   const links: unknown = (await own.get(`/api/sequences/${id}/steps/${letter.id}/links`).expect(200)).body.links;
   expect(links).toMatchObject([{ number: 0, words: 'See the kits', clicks: 1, people: 1 }]);
+  // Friday 12:00 in Lisbon is 17:45 in Kathmandu, which is a zone of 45 minutes.
+  await db.execute(sql`update people set zone = 'Asia/Kathmandu' where email = 'dora@readers.example'`);
+  expect((await own.get(`/api/sequences/${id}/hours`).expect(200)).body).toEqual({
+    hours: [
+      {
+        weekday: new Date(at).getUTCDay() || 7,
+        hour: new Date(at + 5.75 * 3_600_000).getUTCHours(),
+        opened: 1,
+        clicked: 1,
+      },
+    ],
+  });
   // They are tagged as they stand behind the figure.
   const who = {
     q: '',

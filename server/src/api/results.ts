@@ -7,7 +7,7 @@ import { notFound } from '../app/errors.ts';
 import { parseOrThrow } from '../app/parse.ts';
 import { route } from '../app/routes.ts';
 import { armResults } from '../db/arms.ts';
-import { effectOf, figurePeople, linkNumbers } from '../db/figures.ts';
+import { effectOf, figurePeople, hoursOf, linkNumbers } from '../db/figures.ts';
 import { resultsOf } from '../db/results.ts';
 import { moneyOf, setMoney } from '../db/money.ts';
 import { breakdownOf, sequenceNumbers } from '../db/numbers.ts';
@@ -50,6 +50,12 @@ export function resultsRouter(ctx: AppContext): Router {
   route(router, ctx, 'get', '/figures', {}, ({ ws, query }) =>
     figurePeople(db, ws, parseOrThrow(figureInAddress, query.figure ?? '')),
   );
+
+  route(router, ctx, 'get', '/sequences/:id/hours', {}, async ({ ws, params, query }) => {
+    const days = daysAsked(query);
+    if (!(await hasSequence(db, ws, params.id as string))) throw notFound('sequence');
+    return { hours: await hoursOf(db, ws, { sequence: params.id as string, days }) };
+  });
 
   route(router, ctx, 'get', '/sequences/:id/breakdown', {}, async ({ ws, params }) => {
     if (!(await hasSequence(db, ws, params.id as string))) throw notFound('sequence');

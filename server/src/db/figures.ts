@@ -1,6 +1,6 @@
 import { sql, type SQL } from 'drizzle-orm';
 import { DAY, fromWall, isZone, zoneOf, targetOfLink, type Zone } from '@ascenso/core';
-import type { EffectAnswer, Figure, FigureAnswer, FigurePerson, LinkNumbers } from '@ascenso/contracts';
+import type { EffectAnswer, Figure, FigureAnswer, FigurePerson, HoursAnswer, LinkNumbers } from '@ascenso/contracts';
 import type { Executor } from './connect.ts';
 import { fileName } from './files.ts';
 import { firstRow, rows } from './rows.ts';
@@ -149,6 +149,32 @@ export async function linkNumbers(
       };
     }),
   );
+}
+
+/** When emails of a sequence were first opened and clicked, by weekday and hour where their readers are. */
+export async function hoursOf(
+  db: Executor,
+  ws: string,
+  { sequence, days }: Pick<Figure, 'sequence' | 'days'>,
+): Promise<HoursAnswer['hours']> {
+  const begun = begunOn(await calendarOf(db, ws), days);
+  const found = await rows<{ weekday: number; hour: number; what: 'opened' | 'clicked'; n: number }>(
+    db,
+    sql`select extract(isodow from x.at)::int as weekday, extract(hour from x.at)::int as hour, x.what, count(*) as n
+        from sends s join visits v on v.workspace_id = s.workspace_id and v.id = s.visit_id
+        join people p on p.workspace_id = s.workspace_id and p.id = s.person_id
+        left join (select name from pg_timezone_names) z on z.name = p.zone
+        cross join (select tally_zone(${ws}) as home offset 0) h
+        cross join lateral (values ('opened', to_timestamp(s.opened_at / 1000.0) at time zone coalesce(z.name, h.home)),
+          ('clicked', to_timestamp(s.clicked_at / 1000.0) at time zone coalesce(z.name, h.home))) x(what, at)
+        where s.workspace_id = ${ws} and s.sequence_id = ${sequence} and s.opened_at is not null and x.at is not null ${begun} group by 1, 2, 3`,
+  );
+  const out = new Map<string, HoursAnswer['hours'][number]>();
+  for (const { weekday, hour, what, n } of found) {
+    const key = `${weekday} ${hour}`;
+    out.set(key, { ...(out.get(key) ?? { weekday, hour, opened: 0, clicked: 0 }), [what]: n });
+  }
+  return [...out.values()].sort((a, b) => a.weekday - b.weekday || a.hour - b.hour);
 }
 
 /** Days after joining within which orders are held against each other: what comes later has had other reasons. */

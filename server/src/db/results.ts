@@ -61,6 +61,18 @@ async function listDays(db: Executor, ws: string, zone: Zone, days: Days): Promi
   return [...out.values()].sort((a, b) => a.day - b.day);
 }
 
+/** Where one group of people with points ends and the next begins: none, little, some, much (ours, no published source). */
+const POINTS = [0, 1, 50, 200];
+
+/** How many of those who may be mailed have so many points. */
+async function pointsOf(db: Executor, ws: string): Promise<ResultsAnswer['points']> {
+  const found = await rows<{ group: number; people: number }>(
+    db,
+    sql`select width_bucket(greatest(points, 0), ${sql.param(POINTS)}::int[]) as "group", count(*) as people from people where workspace_id = ${ws} and mail_status = 'ok' group by 1`,
+  );
+  return POINTS.map((from, i) => ({ from, people: found.find((f) => f.group === i + 1)?.people ?? 0 }));
+}
+
 /** First day on which anything was counted; `today` where there is none. */
 async function firstDay(db: Executor, ws: string, today: number): Promise<number> {
   const found = await firstRow<{ day: number | null }>(
@@ -121,6 +133,7 @@ export async function resultsOf(
     senders: await sendersOf(db, ws),
     people: people ?? { mailable: 0, all: 0 },
     list: await listDays(db, ws, zone, period),
+    points: await pointsOf(db, ws),
   };
 }
 

@@ -3,6 +3,7 @@ import type {
   EffectAnswer,
   Figure,
   FigureAnswer,
+  HoursAnswer,
   LinkNumbers,
   MoneyAnswer,
   MoneyRules,
@@ -17,6 +18,7 @@ export const {
   useFigureQuery,
   useEffectOfQuery,
   useTestsQuery,
+  useHoursQuery,
   useBreakdownQuery,
   useLinksOfStepQuery,
   useMoneyQuery,
@@ -34,6 +36,10 @@ export const {
     effectOf: b.query<EffectAnswer, string>({ query: (id) => `/sequences/${id}/effect`, providesTags: ['numbers'] }),
     breakdown: b.query<BreakdownAnswer, string>({
       query: (id) => `/sequences/${id}/breakdown`,
+      providesTags: ['numbers'],
+    }),
+    hours: b.query<HoursAnswer, { id: string; period: Period | null }>({
+      query: ({ id, period }) => `/sequences/${id}/hours${inAddress(period)}`,
       providesTags: ['numbers'],
     }),
     tests: b.query<TestsAnswer, string>({ query: (id) => `/sequences/${id}/tests`, providesTags: ['numbers'] }),

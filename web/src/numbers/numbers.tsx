@@ -13,6 +13,7 @@ import { ClimbSheet, type ClimbRow } from './climb.tsx';
 import { Effect, EffectFigure } from './effect.tsx';
 import { useNumbersQuery } from './endpoints.ts';
 import { FigureSheet } from './figure-sheet.tsx';
+import { Hours } from './hours.tsx';
 import { MoneyNote } from './money-rules.tsx';
 import { noNumbers } from './none.ts';
 import { PeriodChoice } from './period-choice.tsx';
@@ -137,6 +138,7 @@ export function NumbersView() {
         <StepTable rows={rows} show={show} />
       </Sheet>
       <Breakdown id={id} emails={rows} />
+      <Hours id={id} period={period} />
       <MoneyNote />
       <p className="text-[12px] text-ink-2">
         Each email counts once, however often it is opened or clicked; whoever comes through twice is counted for each

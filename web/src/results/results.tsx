@@ -167,6 +167,43 @@ function ListHealth({ data }: { data: ResultsAnswer }) {
   );
 }
 
+/** Words of the groups of people by their points. */
+const pointWords = (from: number, next: number | undefined): string =>
+  from === 0 ? 'no points' : next === undefined ? `${from} points and more` : `${from} to ${next - 1} points`;
+
+/** How engaged the list is: whoever may be mailed, by what they have done. */
+function Engaged({ points }: { points: ResultsAnswer['points'] }) {
+  const all = points.reduce((n, p) => n + p.people, 0);
+  return (
+    <Sheet className="p-5">
+      <h2 className="mb-2 text-[15px] font-bold">How engaged they are, by points</h2>
+      <dl className="grid grid-cols-[11rem_1fr_8rem] items-center gap-x-3 gap-y-1.5">
+        {points.toReversed().map((p, i, list) => (
+          <div key={p.from} className="contents">
+            <dt>{pointWords(p.from, list[i - 1]?.from)}</dt>
+            <dd aria-hidden="true" className="h-4 rounded-[4px] bg-paper-2">
+              <div
+                className={`h-4 rounded-[4px] ${p.from === 0 ? 'bg-line' : 'bg-spruce'}`}
+                style={{ width: `${all === 0 ? 0 : (p.people / all) * 100}%` }}
+              />
+            </dd>
+            <dd className="text-right tabular-nums">
+              {number(p.people)} · {rateWords(p.people, all)}
+            </dd>
+          </div>
+        ))}
+      </dl>
+      <p className="mt-2 text-[12px] text-ink-2">
+        Of everybody who may be mailed. What earns points is said under{' '}
+        <Link to="/people/attributes" className="underline">
+          People, Attributes, points
+        </Link>
+        .
+      </p>
+    </Sheet>
+  );
+}
+
 function Senders({ data }: { data: ResultsAnswer }) {
   if (data.senders.length === 0) return null;
   return (
@@ -272,6 +309,7 @@ export function ResultsScreen() {
       <MoneyOverTime data={data} sequences={sequences} />
       <SequenceTable sequences={sequences} days={days} />
       <ListHealth data={data} />
+      <Engaged points={data.points} />
       <Senders data={data} />
       <MoneyNote />
     </div>
