@@ -3,7 +3,8 @@ import { toast } from 'sonner';
 import type { MoneyAnswer, MoneyRules } from '@ascenso/contracts';
 import { sentence, useAroundQuery } from '../app/api.ts';
 import { EventChoice } from '../ui/event-choice.tsx';
-import { Button, Dialog, number, TextField } from '../ui/index.tsx';
+import { Choice } from '../ui/choice.tsx';
+import { Button, Dialog, number } from '../ui/index.tsx';
 import { NumberInput } from '../ui/number-field.tsx';
 import { useMoneyQuery, useSetMoneyMutation } from './endpoints.ts';
 
@@ -42,9 +43,27 @@ function MoneyDialog({ money, onClose }: { money: MoneyAnswer; onClose: () => vo
     toast('All orders are counted anew, which takes a moment.');
     onClose();
   };
-  const field = (key: 'amount' | 'currency' | 'code' | 'number', label: string) => (
-    <TextField label={label} value={draft[key]} onChange={(e) => put({ [key]: e.target.value })} />
-  );
+  const kind = around?.kinds.find((k) => k.name === draft.event);
+  const field = (key: 'amount' | 'currency' | 'code' | 'number', label: string) => {
+    const known = kind?.fields.map((f) => f.name) ?? [];
+    // What is set stays to be chosen, also where no event has brought it yet.
+    const names = draft[key] === '' || known.includes(draft[key]) ? known : [draft[key], ...known];
+    return (
+      <Choice
+        label={label}
+        value={draft[key]}
+        of={[
+          ...(key === 'amount' ? [] : [{ value: '', label: 'It has none' }]),
+          ...names.map((name) => {
+            const sample = kind?.sample[name];
+            const shown = typeof sample === 'string' || typeof sample === 'number' ? `such as ${sample}` : '';
+            return { value: name, label: name, ...(known.includes(name) ? { note: shown } : { note: 'not seen yet' }) };
+          }),
+        ]}
+        choose={(name) => put({ [key]: name })}
+      />
+    );
+  };
   return (
     <Dialog open onClose={onClose} title="How money is counted">
       <div className="flex flex-col gap-3 text-[14px] text-ink">

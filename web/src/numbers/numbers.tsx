@@ -7,7 +7,8 @@ import { useMeQuery } from '../app/api.ts';
 import { useApp } from '../app/store.ts';
 import { useClockQuery } from '../outside/endpoints.ts';
 import { buttonClass, Empty, number, Sheet } from '../ui/index.tsx';
-import { moneyPer, moneyWords } from '../ui/money.ts';
+import { amountWords, moneyPer, moneyWords } from '../ui/money.ts';
+import { against } from './against.ts';
 import { Breakdown } from './breakdown.tsx';
 import { ClimbSheet, type ClimbRow } from './climb.tsx';
 import { Effect, EffectFigure } from './effect.tsx';
@@ -55,6 +56,9 @@ export function NumbersView() {
   const today = me && clock ? dayNumber(zoneOf(me.workspace.zone), clock.now) : null;
   const period = today === null ? null : periodIn(params, today);
   const { data } = useNumbersQuery({ id, period }, { refetchOnMountOrArgChange: true, skip: today === null });
+  const days = period ? period.to - period.from + 1 : 0;
+  const before = period && { from: period.from - days, to: period.from - 1 };
+  const { data: was } = useNumbersQuery({ id, period: before }, { refetchOnMountOrArgChange: true, skip: !before });
   const [shown, setShown] = useState<Shown | null>(null);
   if (!doc || !data || today === null) return <p className="p-6 text-ink-2">Counting …</p>;
   if (data.joined === 0 && data.heldOut === 0 && !period)
@@ -82,6 +86,12 @@ export function NumbersView() {
     })),
   ];
   const left = rows.reduce((sum, r) => sum + r.n.left, 0);
+  const currency = me?.workspace.currency ?? '';
+  // Of other currencies nothing is compared: they are not added up.
+  const earlier =
+    was &&
+    currency in { ...data.money, ...was.money } &&
+    against(data.money[currency] ?? 0, was.money[currency] ?? 0, days, (n) => amountWords(n, currency));
   return (
     <div
       className="relative flex flex-col gap-4 overflow-auto p-5"
@@ -92,7 +102,7 @@ export function NumbersView() {
       <div className="flex flex-wrap items-start gap-x-8 gap-y-3">
         <Headline
           value={moneyWords(data.money)}
-          note={`earned by ${number(data.orders)} ${data.orders === 1 ? 'order' : 'orders'}`}
+          note={`earned by ${number(data.orders)} ${data.orders === 1 ? 'order' : 'orders'}${earlier ? `, ${earlier}` : ''}`}
           onClick={() => show('ordered', 'Who ordered')}
         />
         <Headline value={moneyPer(data.money, data.joined)} note="for each who joined" />

@@ -3,6 +3,7 @@ import { LETTERS, type ResultFigures, type ResultsAnswer, type SequenceResult } 
 import { dayNumber, rateWords, zoneOf } from '@ascenso/core';
 import { sentence, useMeQuery } from '../app/api.ts';
 import { MoneyNote } from '../numbers/money-rules.tsx';
+import { against } from '../numbers/against.ts';
 import { PeriodChoice } from '../numbers/period-choice.tsx';
 import { dayWords, periodIn } from '../numbers/periods.ts';
 import { useClockQuery } from '../outside/endpoints.ts';
@@ -35,12 +36,6 @@ const sum = (of: readonly ResultFigures[]): ResultFigures =>
     }),
     { orders: 0, mailed: 0, money: {} },
   );
-
-/** "+12% on the 30 days before": against a period that is as long; of many times as much, what it was. */
-const against = (now: number, before: number, days: number, words: (n: number) => string): string =>
-  before === 0 || now > before * 10
-    ? `${before === 0 ? 'none' : words(before)} in the ${days} days before`
-    : `${now >= before ? '+' : '−'}${Math.abs(Math.round(((now - before) / before) * 100))}% on the ${days} days before`;
 
 function Headline({ title, value, note }: { title: string; value: string; note: string }) {
   return (
