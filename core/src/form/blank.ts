@@ -41,6 +41,8 @@ export function confirmationOf(form: { id: string; name: string; language: Writt
       [words.text],
     ),
   };
+  // What it is about is its heading too: whoever has it read to them goes by headings.
+  const heading = { ...blockKinds.heading.blank(newId), level: 1 as const, text: words.subject };
   const button = { ...blockKinds.button.blank(newId), label: words.button, address: '{{ event.confirm }}', wide: true };
   const ignore = { ...blockKinds.text.blank(newId), doc: paragraphs([words.ignore]) };
   return {
@@ -56,6 +58,7 @@ export function confirmationOf(form: { id: string; name: string; language: Writt
           preview: words.text.slice(0, 100),
           language: form.language,
           blocks: [
+            heading,
             text,
             button,
             ignore,
