@@ -2,8 +2,9 @@ import { useState, type ReactNode } from 'react';
 import type { Figure, StepNumbers } from '@ascenso/contracts';
 import { rateWords } from '@ascenso/core';
 import { number } from '../ui/index.tsx';
-import { moneyPer, moneyWords } from '../ui/money.ts';
+import { addMoney, moneyPer, moneyWords } from '../ui/money.ts';
 import type { ClimbRow, Show } from './climb.tsx';
+import { noNumbers } from './none.ts';
 
 interface Column {
   head: string;
@@ -55,21 +56,18 @@ const keptColumns = (): string[] => {
   return kept === null ? COLUMNS.filter((c) => c.first).map((c) => c.head) : kept.split('|');
 };
 
-const sumOf = (rows: readonly ClimbRow[]): StepNumbers => {
-  const [first, ...others] = rows.map((r) => r.n);
-  return others.reduce(
-    (sum, n) => ({
-      ...(Object.fromEntries(
-        Object.entries(sum).map(([k, v]) => [k, typeof v === 'number' ? v + Number(n[k as keyof StepNumbers]) : v]),
-      ) as unknown as StepNumbers),
-      money: [...new Set([...Object.keys(sum.money), ...Object.keys(n.money)])].reduce<Record<string, number>>(
-        (all, c) => ({ ...all, [c]: (sum.money[c] ?? 0) + (n.money[c] ?? 0) }),
-        {},
-      ),
+const COUNTS = (Object.keys(noNumbers) as (keyof StepNumbers)[]).filter((k) => typeof noNumbers[k] === 'number');
+
+/** All emails together; why people did not go on is told email by email only. */
+const sumOf = (rows: readonly ClimbRow[]): StepNumbers =>
+  rows.reduce<StepNumbers>(
+    (sum, { n }) => ({
+      ...sum,
+      ...Object.fromEntries(COUNTS.map((k) => [k, Number(sum[k]) + Number(n[k])])),
+      money: addMoney(sum.money, n.money),
     }),
-    first as StepNumbers,
+    noNumbers,
   );
-};
 
 /** Every figure of every email, money first; from each to the people behind it. Which columns stand there is remembered. */
 export function StepTable({ rows, show }: { rows: readonly ClimbRow[]; show: Show }) {

@@ -8,7 +8,7 @@ import { PeriodChoice } from '../numbers/period-choice.tsx';
 import { dayWords, periodIn } from '../numbers/periods.ts';
 import { useClockQuery } from '../outside/endpoints.ts';
 import { Empty, number, Sheet } from '../ui/index.tsx';
-import { amountWords, moneyWords } from '../ui/money.ts';
+import { addMoney, amountWords, moneyWords } from '../ui/money.ts';
 import { Bars, type Layer } from './bars.tsx';
 import { useResultsQuery } from './endpoints.ts';
 import { stretchesOf, type Stretch } from './stretches.ts';
@@ -29,10 +29,7 @@ const sum = (of: readonly ResultFigures[]): ResultFigures =>
     (all, s) => ({
       orders: all.orders + s.orders,
       mailed: all.mailed + s.mailed,
-      money: [...new Set([...Object.keys(all.money), ...Object.keys(s.money)])].reduce<Record<string, number>>(
-        (m, c) => ({ ...m, [c]: (all.money[c] ?? 0) + (s.money[c] ?? 0) }),
-        {},
-      ),
+      money: addMoney(all.money, s.money),
     }),
     { orders: 0, mailed: 0, money: {} },
   );

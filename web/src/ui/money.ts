@@ -20,3 +20,13 @@ export const moneyWords = (money: Readonly<Record<string, number>>): string =>
 /** Money for each of some people, in the same currencies. */
 export const moneyPer = (money: Readonly<Record<string, number>>, people: number): string =>
   people === 0 ? '–' : moneyWords(Object.fromEntries(Object.entries(money).map(([c, minor]) => [c, minor / people])));
+
+/** Two amounts together, each currency for itself. */
+export const addMoney = (
+  a: Readonly<Record<string, number>>,
+  b: Readonly<Record<string, number>>,
+): Record<string, number> => {
+  const out = { ...a };
+  for (const [currency, minor] of Object.entries(b)) out[currency] = (out[currency] ?? 0) + minor;
+  return out;
+};
