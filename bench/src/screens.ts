@@ -1,7 +1,7 @@
 import { multiply } from './support/multiplying.ts';
 
 /** How many times as large the second measurement is. */
-const TIMES = Number(process.argv[3] ?? 100);
+const TIMES = Number(process.argv.find((a) => /^\d+$/.test(a)) ?? 100);
 const ROUNDS = 25;
 
 interface Screen {

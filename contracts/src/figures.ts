@@ -8,7 +8,10 @@ export const figureKinds = [
   'joined',
   'held-out',
   'inside',
+  'held',
+  'awaits',
   'queued',
+  'here',
   'ended',
   'goal',
   'sent',
@@ -27,13 +30,13 @@ export type FigureKind = (typeof figureKinds)[number];
 /** Which figure of a sequence is meant. */
 export const figureSchema = z.strictObject({
   sequence: z.uuid('Which sequence?'),
-  /** Step it belongs to, or '' for the sequence's own. */
-  step: z.string().max(60),
+  /** Steps it belongs to; none for the sequence's own. */
+  steps: z.array(z.string().max(60)).max(200),
   what: z.enum(figureKinds, 'There is no such figure.'),
   /** Of a reason: its code, and its detail behind a space; '' for other figures. */
   why: z.string().max(100),
-  /** Of clicks: number of the link, or null for any. */
-  link: z.int().min(0).nullable(),
+  /** Of clicks: the link by its number, in a list also the number of the repeat; null for any. */
+  link: z.strictObject({ number: z.int().min(0), repeat: z.int().min(0).nullable() }).nullable(),
   /** Days of the workspace's calendar on which their passages began, days since 1970-01-01, both included. */
   days: z.strictObject({ from: day, to: day }).nullable(),
 });
@@ -62,8 +65,9 @@ export interface FigureAnswer {
 
 /** A link of an email with what came of it. */
 export interface LinkNumbers {
-  /** Its number within the email. */
+  /** Its number within the email; of one in a list, within the repeat of this number. */
   number: number;
+  repeat: number | null;
   /** Words that are clicked, or what stands in the picture. */
   words: string;
   /** Where it led in one email that was sent; of a link that differs from reader to reader, one of them. */

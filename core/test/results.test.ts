@@ -123,10 +123,15 @@ test('people are followed up a sequence: what stands between two emails is count
     },
     { w1: 10, one: 11, w2: 12, w3: 13, w4: 14 },
   );
-  expect(start).toEqual({ waiting: 21, ended: { 'mail-stopped unsubscribed': 3 }, kept: { 'email-skipped': 3 } });
+  const of = (n: number, ...steps: string[]) => ({ n, steps });
+  expect(start).toEqual({
+    waiting: of(21, 'w1', 'one'),
+    ended: { 'mail-stopped unsubscribed': of(3, 'w1', 'one') },
+    kept: { 'email-skipped': of(3, 'one') },
+  });
   expect(emails.map((e) => [e.step.id, e.after])).toEqual([
-    ['one', { waiting: 12, ended: { 'goal-reached': 9 }, kept: {} }],
-    ['two', { waiting: 27, ended: { 'goal-reached': 6 }, kept: {} }],
-    ['three', { waiting: 0, ended: { 'reached-end': 7 }, kept: {} }],
+    ['one', { waiting: of(12, 'w2'), ended: { 'goal-reached': of(9, 'w2', 'two') }, kept: {} }],
+    ['two', { waiting: of(27, 'w3', 'w4'), ended: { 'goal-reached': of(6, 'w4') }, kept: {} }],
+    ['three', { waiting: of(0), ended: { 'reached-end': of(7, 'three') }, kept: {} }],
   ]);
 });

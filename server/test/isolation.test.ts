@@ -233,7 +233,7 @@ beforeAll(async () => {
 /** What a question has to carry to be one. */
 const questions: Record<string, () => string> = {
   '/figures': () =>
-    `?${new URLSearchParams({ figure: JSON.stringify({ sequence: ids.sequence, step: '', what: 'sent', why: '', link: null, days: null }) }).toString()}`,
+    `?${new URLSearchParams({ figure: JSON.stringify({ sequence: ids.sequence, steps: [], what: 'sent', why: '', link: null, days: null }) }).toString()}`,
 };
 
 test('every route, called from another workspace with this one’s ids, shows nothing of it and changes nothing', async () => {

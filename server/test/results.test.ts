@@ -116,7 +116,7 @@ test('from a figure to the people behind it, with when and which link; and they 
   await world.ahead(at + DAY);
 
   const asked = (what: string, more = {}) =>
-    JSON.stringify({ sequence: id, step: '', what, why: '', link: null, days: null, ...more });
+    JSON.stringify({ sequence: id, steps: [], what, why: '', link: null, days: null, ...more });
   const behind = async (what: string, more = {}) => {
     const answer = await own
       .get('/api/figures')
@@ -125,18 +125,18 @@ test('from a figure to the people behind it, with when and which link; and they 
     return (answer.body.people as { email: string }[]).map((p) => p.email.split('@')[0]).sort();
   };
   expect(await behind('joined')).toEqual(['dora', 'emil', 'fay']);
-  expect(await behind('sent', { step: letter.id })).toEqual(['dora', 'emil', 'fay']);
-  expect(await behind('clicked', { step: letter.id })).toEqual(['dora']);
-  expect(await behind('clicked', { step: letter.id, link: 7 })).toEqual([]);
+  expect(await behind('sent', { steps: [letter.id] })).toEqual(['dora', 'emil', 'fay']);
+  expect(await behind('clicked', { steps: [letter.id] })).toEqual(['dora']);
+  expect(await behind('clicked', { steps: [letter.id], link: { number: 7, repeat: null } })).toEqual([]);
   expect(await behind('goal')).toEqual(['emil']);
   expect(await behind('inside')).toEqual(['dora', 'fay']);
   const { steps } = (await own.get(`/api/sequences/${id}/numbers`).expect(200)).body as NumbersAnswer;
   const [where] = Object.entries(steps).flatMap(([step, n]) => ('goal-reached' in n.ended ? [step] : []));
-  expect(await behind('reason', { step: where, why: 'goal-reached' })).toEqual(['emil']);
+  expect(await behind('reason', { steps: [where], why: 'goal-reached' })).toEqual(['emil']);
   const today = Math.floor(at / DAY);
   expect(await behind('joined', { days: { from: today, to: today } })).toHaveLength(3);
   expect(await behind('joined', { days: { from: today + 1, to: today + 9 } })).toEqual([]);
-  const clicked = (await own.get('/api/figures').query({ figure: asked('clicked', { step: letter.id }) })).body;
+  const clicked = (await own.get('/api/figures').query({ figure: asked('clicked', { steps: [letter.id] }) })).body;
   expect(clicked.people[0]).toMatchObject({
     at,
     link: expect.stringContaining('https://foldwell.example/kits') as string,

@@ -6,14 +6,20 @@ interface Counted {
   kept: Readonly<Record<string, number>>;
 }
 
+/** So many passages, and the steps at which they are counted. */
+export interface Gathered {
+  n: number;
+  steps: string[];
+}
+
 /** What became of people between two emails: after the one, and before the other went out to them. */
 export interface Between {
   /** Standing there now. */
-  waiting: number;
+  waiting: Gathered;
   /** Passages that ended there, by why. */
-  ended: Record<string, number>;
+  ended: Record<string, Gathered>;
   /** Passages that the second of the two was not for, or came too late for, by why. They went on. */
-  kept: Record<string, number>;
+  kept: Record<string, Gathered>;
 }
 
 export interface Climb {
@@ -26,10 +32,15 @@ export interface Climb {
 /** The one end that comes after its step was done. */
 const THROUGH = 'reached-end';
 
-const nothing = (): Between => ({ waiting: 0, ended: {}, kept: {} });
+const nothing = (): Between => ({ waiting: { n: 0, steps: [] }, ended: {}, kept: {} });
 
-function add(to: Record<string, number>, from: Readonly<Record<string, number>>): void {
-  for (const [why, n] of Object.entries(from)) to[why] = (to[why] ?? 0) + n;
+const gather = (to: Gathered | undefined, n: number, step: string): Gathered => ({
+  n: (to?.n ?? 0) + n,
+  steps: [...(to?.steps ?? []), step],
+});
+
+function add(to: Record<string, Gathered>, from: Readonly<Record<string, number>>, step: string): void {
+  for (const [why, n] of Object.entries(from)) to[why] = gather(to[why], n, step);
 }
 
 /**
@@ -46,13 +57,14 @@ export function climb(
   for (const { step } of walk(sequence)) {
     const gap = emails.at(-1)?.after ?? start;
     const counted = steps[step.id];
-    gap.waiting += waiting[step.id] ?? 0;
+    const here = waiting[step.id] ?? 0;
+    if (here > 0) gap.waiting = gather(gap.waiting, here, step.id);
     const { [THROUGH]: through = 0, ...before } = counted?.ended ?? {};
-    add(gap.ended, before);
-    add(gap.kept, counted?.kept ?? {});
+    add(gap.ended, before, step.id);
+    add(gap.kept, counted?.kept ?? {}, step.id);
     if (step.kind === 'email') emails.push({ step, after: nothing() });
     // Whoever comes to the end has the last step behind them.
-    if (through > 0) add(emails.at(-1)?.after.ended ?? start.ended, { [THROUGH]: through });
+    if (through > 0) add(emails.at(-1)?.after.ended ?? start.ended, { [THROUGH]: through }, step.id);
   }
   return { start, emails };
 }

@@ -5,7 +5,7 @@ import { businessNow } from '../app/clock.ts';
 import type { AppContext } from '../app/context.ts';
 import { notFound } from '../app/errors.ts';
 import { parseOrThrow } from '../app/parse.ts';
-import { route } from '../app/routes.ts';
+import { route, type Call } from '../app/routes.ts';
 import { armResults } from '../db/arms.ts';
 import { effectOf, figurePeople, hoursOf, linkNumbers } from '../db/figures.ts';
 import { resultsOf } from '../db/results.ts';
@@ -23,7 +23,7 @@ export function resultsRouter(ctx: AppContext): Router {
   route(router, ctx, 'get', '/results', {}, async ({ ws, me, query }) => {
     const zone = zoneOf(me.workspace.zone);
     const today = dayNumber(zone, await businessNow(db));
-    return resultsOf(db, ws, { zone, today, days: daysAsked(query) });
+    return resultsOf(db, ws, { zone, currency: me.workspace.currency, today, days: daysAsked(query) });
   });
 
   route(router, ctx, 'get', '/money', {}, ({ ws }) => moneyOf(db, ws));
@@ -33,11 +33,24 @@ export function resultsRouter(ctx: AppContext): Router {
     return {};
   });
 
-  route(router, ctx, 'get', '/sequences/:id/numbers', {}, async ({ ws, params, query }) => {
-    const days = daysAsked(query);
-    if (!(await hasSequence(db, ws, params.id as string))) throw notFound('sequence');
-    return sequenceNumbers(db, ws, params.id as string, days);
-  });
+  /** What is told of one sequence, which has to be this workspace's. */
+  const ofSequence = (path: string, answer: (call: Call<undefined>, id: string) => unknown) =>
+    route(router, ctx, 'get', `/sequences/:id/${path}`, {}, async (call) => {
+      const id = call.params.id as string;
+      if (!(await hasSequence(db, call.ws, id))) throw notFound('sequence');
+      return answer(call, id);
+    });
+
+  ofSequence('numbers', ({ ws, query }, id) => sequenceNumbers(db, ws, id, daysAsked(query)));
+  ofSequence('breakdown', ({ ws }, id) => breakdownOf(db, ws, id));
+  ofSequence('tests', ({ ws, me }, id) => armResults(db, ws, id, me.workspace.currency));
+  ofSequence('hours', async ({ ws, query }, id) => ({
+    hours: await hoursOf(db, ws, { sequence: id, days: daysAsked(query) }),
+  }));
+  ofSequence('effect', async ({ ws, me }, id) => effectOf(db, ws, id, me.workspace.currency, await businessNow(db)));
+  ofSequence('steps/:step/links', async ({ ws, params, query }, id) => ({
+    links: await linkNumbers(db, ws, { sequence: id, step: params.step as string, days: daysAsked(query) }),
+  }));
 
   route(router, ctx, 'get', '/sequences/:id/numbers.csv', {}, async ({ ws, params, query, res }) => {
     const days = daysAsked(query);
@@ -51,31 +64,5 @@ export function resultsRouter(ctx: AppContext): Router {
     figurePeople(db, ws, parseOrThrow(figureInAddress, query.figure ?? '')),
   );
 
-  route(router, ctx, 'get', '/sequences/:id/hours', {}, async ({ ws, params, query }) => {
-    const days = daysAsked(query);
-    if (!(await hasSequence(db, ws, params.id as string))) throw notFound('sequence');
-    return { hours: await hoursOf(db, ws, { sequence: params.id as string, days }) };
-  });
-
-  route(router, ctx, 'get', '/sequences/:id/breakdown', {}, async ({ ws, params }) => {
-    if (!(await hasSequence(db, ws, params.id as string))) throw notFound('sequence');
-    return breakdownOf(db, ws, params.id as string);
-  });
-
-  route(router, ctx, 'get', '/sequences/:id/tests', {}, async ({ ws, params }) => {
-    if (!(await hasSequence(db, ws, params.id as string))) throw notFound('sequence');
-    return armResults(db, ws, params.id as string);
-  });
-
-  route(router, ctx, 'get', '/sequences/:id/effect', {}, async ({ ws, params }) => {
-    if (!(await hasSequence(db, ws, params.id as string))) throw notFound('sequence');
-    return effectOf(db, ws, params.id as string, await businessNow(db));
-  });
-
-  route(router, ctx, 'get', '/sequences/:id/steps/:step/links', {}, async ({ ws, params, query }) => {
-    if (!(await hasSequence(db, ws, params.id as string))) throw notFound('sequence');
-    const asked = { sequence: params.id as string, step: params.step as string, days: daysAsked(query) };
-    return { links: await linkNumbers(db, ws, asked) };
-  });
   return router;
 }

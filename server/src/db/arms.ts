@@ -2,7 +2,7 @@ import { sql } from 'drizzle-orm';
 import type { ArmResult, TestsAnswer } from '@ascenso/contracts';
 import { emailSteps, walk, type Sequence } from '@ascenso/core';
 import type { Executor } from './connect.ts';
-import { batch, firstRow, rows } from './rows.ts';
+import { batch, rows } from './rows.ts';
 
 /** The emails of each arm of a split, in the draft and every version, as rows of arm and step. */
 async function emailsOfArms(db: Executor, ws: string, sequence: string): Promise<{ arm: string; step: string }[]> {
@@ -25,9 +25,7 @@ async function emailsOfArms(db: Executor, ws: string, sequence: string): Promise
  * the goal, and what they ordered from then on by any email of the sequence. A person keeps their arm, and is one for each
  * passage.
  */
-export async function armResults(db: Executor, ws: string, sequence: string): Promise<TestsAnswer> {
-  const w = await firstRow<{ currency: string }>(db, sql`select currency from workspaces where id = ${ws}`);
-  const currency = w?.currency ?? 'EUR';
+export async function armResults(db: Executor, ws: string, sequence: string, currency: string): Promise<TestsAnswer> {
   const emails = await emailsOfArms(db, ws, sequence);
   const found = await rows<ArmResult & { step: string; since: number; latest: number }>(
     db,

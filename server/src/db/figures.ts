@@ -1,5 +1,5 @@
 import { sql, type SQL } from 'drizzle-orm';
-import { DAY, fromWall, isZone, zoneOf, targetOfLink, type Zone } from '@ascenso/core';
+import { DAY, fromWall, isZone, zoneOf, targetOfLink, type LinkRef, type Zone } from '@ascenso/core';
 import type { EffectAnswer, Figure, FigureAnswer, FigurePerson, HoursAnswer, LinkNumbers } from '@ascenso/contracts';
 import type { Executor } from './connect.ts';
 import { fileName } from './files.ts';
@@ -24,7 +24,11 @@ const begunOn = (zone: Zone, days: Days | null): SQL =>
     ? sql`and v.entered_at >= ${fromWall(zone, days.from * DAY)} and v.entered_at < ${fromWall(zone, (days.to + 1) * DAY)}`
     : sql``;
 
-const PLAIN = sql`null::uuid as send_id, null::int as link_number, null::bigint as amount, null::text as currency`;
+/** What is counted as it stands now, whenever the passages began. */
+const NOW: ReadonlySet<Figure['what']> = new Set(['inside', 'held', 'awaits', 'queued', 'here']);
+
+const NO_LINK = sql`null::uuid as send_id, null::int as link_number, null::int as link_repeat, null::int as link_item`;
+const NO_MONEY = sql`null::bigint as amount, null::text as currency`;
 
 /** Emails that a figure counts, and when it happened to them. */
 const emailsWhere: Partial<Record<Figure['what'], [which: SQL, at: SQL]>> = {
@@ -42,38 +46,41 @@ const passagesWhere: Partial<Record<Figure['what'], [which: SQL, at: SQL]>> = {
   joined: [sql`not v.held_out`, sql`v.entered_at`],
   'held-out': [sql`v.held_out`, sql`v.entered_at`],
   inside: [sql`v.status = 'active'`, sql`v.arrived_at`],
+  held: [sql`v.status = 'active' and v.held`, sql`v.arrived_at`],
+  awaits: [sql`v.status = 'active' and v.awaits is not null`, sql`v.arrived_at`],
   ended: [sql`v.status = 'done' and not v.held_out`, sql`coalesce(v.ended_at, v.entered_at)`],
   goal: [sql`v.status = 'done' and v.ending = 'goal'`, sql`coalesce(v.ended_at, v.entered_at)`],
 };
 
-/** Rows (person_id, at, send_id, link_number, amount, currency) of what a figure counts. */
+/** Rows (person_id, at, the link, amount, currency) of what a figure counts. */
 function rowsBehind(ws: string, f: Figure, zone: Zone): SQL {
-  const ofStep = (of: string) => (f.step === '' ? sql`` : sql`and ${sql.raw(of)}.step = ${f.step}`);
-  const begun = begunOn(zone, f.days);
+  if (f.what === 'here')
+    return sql`${rowsBehind(ws, { ...f, what: 'inside' }, zone)} union all ${rowsBehind(ws, { ...f, what: 'queued' }, zone)}`;
+  const ofSteps = (step: SQL) =>
+    f.steps.length === 0 ? sql`` : sql`and ${step} = any (${sql.param(f.steps)}::text[])`;
+  const begun = begunOn(zone, NOW.has(f.what) ? null : f.days);
   const passage = passagesWhere[f.what];
   if (passage)
-    return sql`select v.person_id, ${passage[1]} as at, ${PLAIN} from visits v
-               where v.workspace_id = ${ws} and v.sequence_id = ${f.sequence} and ${passage[0]} ${f.what === 'inside' ? ofStep('v') : sql``} ${begun}`;
+    return sql`select v.person_id, ${passage[1]} as at, ${NO_LINK}, ${NO_MONEY} from visits v
+               where v.workspace_id = ${ws} and v.sequence_id = ${f.sequence} and ${passage[0]} ${NOW.has(f.what) ? ofSteps(sql`v.step`) : sql``} ${begun}`;
   if (f.what === 'ordered')
-    return sql`select v.person_id, v.at, null::uuid as send_id, null::int as link_number, v.amount, v.currency from orders v
-               join visits w on w.workspace_id = v.workspace_id and w.id = v.visit_id
-               where v.workspace_id = ${ws} and v.sequence_id = ${f.sequence} ${ofStep('v')} ${f.days ? sql`and w.entered_at >= ${fromWall(zone, f.days.from * DAY)} and w.entered_at < ${fromWall(zone, (f.days.to + 1) * DAY)}` : sql``}`;
+    return sql`select o.person_id, o.at, ${NO_LINK}, o.amount, o.currency from orders o join visits v on v.workspace_id = o.workspace_id and v.id = o.visit_id
+               where o.workspace_id = ${ws} and o.sequence_id = ${f.sequence} ${ofSteps(sql`o.step`)} ${begun}`;
   if (f.what === 'reason') {
     const [code = '', detail = ''] = f.why.split(' ', 2);
-    return sql`select v.person_id, r.at, ${PLAIN} from visits v
+    return sql`select v.person_id, r.at, ${NO_LINK}, ${NO_MONEY} from visits v
                join reasons r on r.workspace_id = v.workspace_id and r.person_id = v.person_id and r.visit_id = v.id
-               where v.workspace_id = ${ws} and v.sequence_id = ${f.sequence} and r.code = ${code} and coalesce(r.step, '') = ${f.step}
+               where v.workspace_id = ${ws} and v.sequence_id = ${f.sequence} and r.code = ${code} ${ofSteps(sql`coalesce(r.step, '')`)}
                  and coalesce(r.data->>'arm', r.data->>'why', '') = ${detail} ${begun}`;
   }
   const [which, at] = emailsWhere[f.what] ?? [sql`false`, sql`0`];
-  const clicks = f.what === 'clicked';
-  const first = clicks
-    ? sql`join lateral (select c.at, c.link_number from readings c where c.workspace_id = s.workspace_id and c.send_id = s.id and c.kind = 'click' and not c.prefetched
-            ${f.link === null ? sql`` : sql`and c.link_number = ${f.link}`} order by c.at, c.id limit 1) c on true`
-    : sql``;
-  return sql`select s.person_id, ${clicks ? sql`c.at` : at} as at, s.id as send_id, ${clicks ? sql`c.link_number` : sql`null::int`} as link_number, null::bigint as amount, null::text as currency
-             from sends s join visits v on v.workspace_id = s.workspace_id and v.id = s.visit_id ${first}
-             where s.workspace_id = ${ws} and s.sequence_id = ${f.sequence} ${ofStep('s')} and ${which} ${begun}`;
+  const from = sql`from sends s join visits v on v.workspace_id = s.workspace_id and v.id = s.visit_id`;
+  const where = sql`where s.workspace_id = ${ws} and s.sequence_id = ${f.sequence} ${ofSteps(sql`s.step`)} and ${which} ${begun}`;
+  if (f.what !== 'clicked') return sql`select s.person_id, ${at} as at, ${NO_LINK}, ${NO_MONEY} ${from} ${where}`;
+  const { link } = f;
+  return sql`select s.person_id, c.at, s.id as send_id, c.link_number, c.link_repeat, c.link_item, ${NO_MONEY} ${from}
+             join lateral (select c.at, c.link_number, c.link_repeat, c.link_item from readings c where c.workspace_id = s.workspace_id and c.send_id = s.id and c.kind = 'click' and not c.prefetched
+               ${link === null ? sql`` : sql`and c.link_number = ${link.number} and c.link_repeat is not distinct from ${link.repeat}::int`} order by c.at, c.id limit 1) c on true ${where}`;
 }
 
 /** Ids of everybody behind a figure. */
@@ -88,17 +95,25 @@ export async function peopleBehind(db: Executor, ws: string, f: Figure): Promise
 /** The people behind a figure, the latest first, each with what they clicked or ordered. */
 export async function figurePeople(db: Executor, ws: string, f: Figure): Promise<FigureAnswer> {
   const behind = rowsBehind(ws, f, await calendarOf(db, ws));
-  const found = await rows<Omit<FigurePerson, 'link'> & { send: string | null; n: number | null; total: number }>(
+  const found = await rows<
+    Omit<FigurePerson, 'link'> & {
+      send: string | null;
+      number: number | null;
+      repeat: number | null;
+      item: number | null;
+      total: number;
+    }
+  >(
     db,
     sql`select p.id, p.email, trim(coalesce(p.attributes->>'first_name', '') || ' ' || coalesce(p.attributes->>'last_name', '')) as name,
-          b.at, b.send_id as send, b.link_number as n, b.amount, b.currency, count(*) over () as total
+          b.at, b.send_id as send, b.link_number as number, b.link_repeat as repeat, b.link_item as item, b.amount, b.currency, count(*) over () as total
         from (${behind}) b join people p on p.workspace_id = ${ws} and p.id = b.person_id order by b.at desc, p.id limit ${SHOWN}`,
   );
   const people = await Promise.all(
-    found.map(async ({ send, n, total: _, ...p }) => ({
-      ...p,
-      link: send && n !== null ? await linkOf(db, ws, send, n) : null,
-    })),
+    found.map(async ({ send, number, repeat, item, total: _, ...p }) => {
+      const link = send && number !== null ? await linkOf(db, ws, send, { number, repeat, item }) : undefined;
+      return { ...p, link: link?.target ?? null };
+    }),
   );
   return { people, total: found[0]?.total ?? 0 };
 }
@@ -108,17 +123,23 @@ async function placeOf(db: Executor, ws: string, target: string): Promise<string
   return target.startsWith('file:') ? ((await fileName(db, ws, target.slice('file:'.length))) ?? 'a file') : target;
 }
 
-async function linkOf(db: Executor, ws: string, send: string, number: number): Promise<string | null> {
+/** A link of an email as it was sent: its words, and where it led. */
+async function linkOf(
+  db: Executor,
+  ws: string,
+  send: string,
+  ref: LinkRef,
+): Promise<{ words: string; target: string } | undefined> {
   const sent = await filledSend(db, { workspaceId: ws, sendId: send });
-  const link = sent && targetOfLink(sent.program, sent.values, { number, repeat: null, item: null });
-  return link ? placeOf(db, ws, link.target) : null;
+  const link = sent && targetOfLink(sent.program, sent.values, ref);
+  return link && { words: link.link.label, target: await placeOf(db, ws, link.target) };
 }
 
 /** Links of one email with how often and by how many they were clicked, the most clicked first. */
 export async function linkNumbers(
   db: Executor,
   ws: string,
-  { sequence, step, days }: Pick<Figure, 'sequence' | 'step' | 'days'>,
+  { sequence, step, days }: Pick<Figure, 'sequence' | 'days'> & { step: string },
 ): Promise<LinkNumbers[]> {
   const zone = await calendarOf(db, ws);
   const found = await rows<{
@@ -138,15 +159,8 @@ export async function linkNumbers(
   );
   return Promise.all(
     found.map(async ({ n, repeat, item, clicks, people, send }) => {
-      const sent = await filledSend(db, { workspaceId: ws, sendId: send });
-      const link = sent && targetOfLink(sent.program, sent.values, { number: n, repeat, item });
-      return {
-        number: n,
-        words: link?.link.label ?? '',
-        target: link ? await placeOf(db, ws, link.target) : '',
-        clicks,
-        people,
-      };
+      const link = await linkOf(db, ws, send, { number: n, repeat, item });
+      return { number: n, repeat, words: link?.words ?? '', target: link?.target ?? '', clicks, people };
     }),
   );
 }
@@ -184,9 +198,13 @@ const EFFECT_DAYS = 30;
  * What whoever went through a sequence ordered within some days of joining, beside whoever was held out: by chance, so that
  * the difference is the sequence's. All their orders count, whatever brought them.
  */
-export async function effectOf(db: Executor, ws: string, sequence: string, now: number): Promise<EffectAnswer> {
-  const w = await firstRow<{ currency: string }>(db, sql`select currency from workspaces where id = ${ws}`);
-  const currency = w?.currency ?? 'EUR';
+export async function effectOf(
+  db: Executor,
+  ws: string,
+  sequence: string,
+  currency: string,
+  now: number,
+): Promise<EffectAnswer> {
   const span = EFFECT_DAYS * DAY;
   // Whoever came twice is one person, from the first time on.
   const first = sql`select person_id, min(entered_at) as entered_at, bool_and(held_out) as out from visits where workspace_id = ${ws} and sequence_id = ${sequence} group by 1`;

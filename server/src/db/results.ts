@@ -10,7 +10,7 @@ import {
 } from '@ascenso/contracts';
 import type { Executor } from './connect.ts';
 import { firstRow, rows } from './rows.ts';
-import { readDays, readTallies, type Days } from './tallies.ts';
+import { firstDay, readDays, readTallies, sumOf, tallied, type Days } from './tallies.ts';
 
 // Results across sequences: counted on the days of the calendar on which they happened.
 
@@ -27,21 +27,28 @@ function count(into: ResultFigures, { what, detail, n }: { what: string; detail:
 }
 
 /** How the mail of each sender fares, told by what was sent of every version. */
-const sendersOf = (db: Executor, ws: string): Promise<SenderResult[]> =>
-  rows(
+async function sendersOf(db: Executor, ws: string): Promise<SenderResult[]> {
+  const emails = await rows<{ email: string; key: string }>(
     db,
-    sql`with counted as (
-          select sequence_id, version, step, what, n from tally_totals where workspace_id = ${ws} and what in ('sent', 'bounced', 'complained', 'opened', 'clicked')
-          union all select sequence_id, version, step, what, n from tally_moves where workspace_id = ${ws} and what in ('sent', 'bounced', 'complained', 'opened', 'clicked')),
-        emails as (
-          select v.sequence_id, v.number, p.key as step, g.sender->>'email' as email from versions v cross join lateral jsonb_each_text(v.programs) p
-          join programs g on g.workspace_id = v.workspace_id and g.hash = p.value where v.workspace_id = ${ws})
-        select e.email, coalesce(sum(n) filter (where what = 'sent'), 0)::bigint as sent, coalesce(sum(n) filter (where what = 'bounced'), 0)::bigint as bounced,
-          coalesce(sum(n) filter (where what = 'complained'), 0)::bigint as complained, coalesce(sum(n) filter (where what = 'opened'), 0)::bigint as opened,
-          coalesce(sum(n) filter (where what = 'clicked'), 0)::bigint as clicked
-        from counted c join emails e on e.sequence_id = c.sequence_id and e.number = c.version and e.step = c.step
-        group by 1 having sum(n) filter (where what = 'sent') > 0 order by sent desc`,
+    sql`select g.sender->>'email' as email, v.sequence_id || '/' || v.number || '/' || p.key as key from versions v cross join lateral jsonb_each_text(v.programs) p
+        join programs g on g.workspace_id = v.workspace_id and g.hash = p.value where v.workspace_id = ${ws}`,
   );
+  const senders = new Map(emails.map((e) => [e.key, e.email]));
+  const whats = ['sent', 'bounced', 'complained', 'opened', 'clicked'];
+  const counted = await readTallies(db, ws, { whats, versions: true });
+  const bySender = tallied(counted, (t) => senders.get(`${t.sequence}/${t.version}/${t.step}`) ?? '');
+  return [...bySender]
+    .map(([email, of]) => ({
+      email,
+      sent: sumOf(of, 'sent'),
+      bounced: sumOf(of, 'bounced'),
+      complained: sumOf(of, 'complained'),
+      opened: sumOf(of, 'opened'),
+      clicked: sumOf(of, 'clicked'),
+    }))
+    .filter((s) => s.email !== '' && s.sent > 0)
+    .sort((a, b) => b.sent - a.sent);
+}
 
 /** Who came, and who can no longer be mailed and why, day by day. */
 async function listDays(db: Executor, ws: string, zone: Zone, days: Days): Promise<ListDay[]> {
@@ -73,27 +80,15 @@ async function pointsOf(db: Executor, ws: string): Promise<ResultsAnswer['points
   return POINTS.map((from, i) => ({ from, people: found.find((f) => f.group === i + 1)?.people ?? 0 }));
 }
 
-/** First day on which anything was counted; `today` where there is none. */
-async function firstDay(db: Executor, ws: string, today: number): Promise<number> {
-  const found = await firstRow<{ day: number | null }>(
-    db,
-    sql`select least((select min(day) from tallies where workspace_id = ${ws} and what = any (${sql.param(CALENDAR)}::text[])),
-                     (select min(day) from tally_moves where workspace_id = ${ws} and what = any (${sql.param(CALENDAR)}::text[]))) as day`,
-  );
-  return found?.day ?? today;
-}
-
 /** What went out and came back on some days, or since the first one, across all sequences. */
 export async function resultsOf(
   db: Executor,
   ws: string,
-  { zone, today, days }: { zone: Zone; today: number; days: Days | null },
+  { zone, currency, today, days }: { zone: Zone; currency: string; today: number; days: Days | null },
 ): Promise<ResultsAnswer> {
-  const w = await firstRow<{ currency: string }>(db, sql`select currency from workspaces where id = ${ws}`);
-  const currency = w?.currency ?? 'EUR';
   const period = days
     ? { from: Math.min(days.from, today), to: Math.min(days.to, today) }
-    : { from: await firstDay(db, ws, today), to: today };
+    : { from: (await firstDay(db, ws, CALENDAR)) ?? today, to: today };
   const length = period.to - period.from + 1;
   const before = { from: period.from - length, to: period.from - 1 };
   const all = await rows<{ id: string; name: string; letter: boolean }>(

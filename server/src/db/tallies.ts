@@ -1,6 +1,6 @@
 import { sql, type SQL } from 'drizzle-orm';
 import type { Executor } from './connect.ts';
-import { rows } from './rows.ts';
+import { firstRow, rows } from './rows.ts';
 
 /** One counter. */
 export interface Tally {
@@ -80,6 +80,16 @@ export const readMonths = (
         group by 1, 2, 3, 4, 5 having sum(n) <> 0`,
   );
 };
+
+/** First day on which any of these was counted; null where none was. */
+export async function firstDay(db: Executor, ws: string, whats: readonly string[]): Promise<number | null> {
+  const which = asked(ws, { whats });
+  const found = await firstRow<{ day: number | null }>(
+    db,
+    sql`select least((select min(day) from tallies where ${which}), (select min(day) from tally_moves where ${which})) as day`,
+  );
+  return found?.day ?? null;
+}
 
 /** Counters gathered by some part of them. */
 export function tallied<T>(of: readonly T[], by: (t: T) => string): Map<string, T[]> {

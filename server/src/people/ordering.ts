@@ -1,12 +1,11 @@
 import { sql } from 'drizzle-orm';
-import { plainCode, readPath, toMinor } from '@ascenso/core';
+import { DAY, plainCode, readPath, toMinor } from '@ascenso/core';
 import type { MoneyRules } from '@ascenso/contracts';
 import type { Executor, Tx } from '../db/connect.ts';
 import { batch, firstRow, rows } from '../db/rows.ts';
 
 // Orders: events of the kind that a workspace calls one, each counted to one email at most.
 
-const DAY = 86_400_000;
 const NIL = '00000000-0000-0000-0000-000000000000';
 /** What no order comes to, minor units: a total like this is a mistake, and would spoil every sum. */
 const MOST = 1_000_000_000_000;

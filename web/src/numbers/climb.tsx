@@ -25,16 +25,31 @@ const KEY = [
   ['bg-spruce', 'clicked'],
 ] as const;
 
-/** What became of those who did not go on, in small print. */
-function Gap({ between }: { between: Between }) {
+/** What became of those who did not go on, each with the people behind it. */
+function Gap({ between, show }: { between: Between; show: Show }) {
+  const reasons = (of: Between['ended'], words: (why: string) => string) =>
+    Object.entries(of).map(([why, g]) => ({ ...g, what: 'reason' as const, why, words: words(why) }));
   const parts = [
-    ...(between.waiting > 0 ? [`${number(between.waiting)} on the way`] : []),
-    ...Object.entries(between.ended).map(([why, n]) => `${number(n)} ${reasonWords(why)}`),
-    ...Object.entries(between.kept).map(([why, n]) => `${number(n)} without the next: ${reasonWords(why)}`),
+    ...(between.waiting.n > 0 ? [{ ...between.waiting, what: 'inside' as const, why: '', words: 'on the way' }] : []),
+    ...reasons(between.ended, reasonWords),
+    ...reasons(between.kept, (why) => `without the next: ${reasonWords(why)}`),
   ];
   if (parts.length === 0) return null;
   return (
-    <li className="ml-44 border-l-2 border-line py-0.5 pl-4 text-[12px] text-ink-2 max-sm:ml-2">{parts.join(' · ')}</li>
+    <li className="ml-44 border-l-2 border-line py-0.5 pl-4 text-[12px] text-ink-2 max-sm:ml-2">
+      {parts.map(({ n, steps, what, why, words }, i) => (
+        <span key={`${what} ${why}`}>
+          {i > 0 && ' · '}
+          <button
+            type="button"
+            className="hover:underline"
+            onClick={() => show(what, `${number(n)} ${words}`, { steps, why })}
+          >
+            {number(n)} {words}
+          </button>
+        </span>
+      ))}
+    </li>
   );
 }
 
@@ -55,7 +70,7 @@ export function ClimbSheet({ rows, start, show }: { rows: readonly ClimbRow[]; s
         <span className="w-24 text-right text-[12px] text-ink-2 max-sm:hidden">earned</span>
       </div>
       <ul className="flex flex-col gap-1">
-        <Gap between={start} />
+        <Gap between={start} show={show} />
         {rows.map((r) => (
           <Row key={r.id} row={r} width={width(r.n.sent)} show={show} />
         ))}
@@ -95,7 +110,7 @@ function Row({
           <button
             type="button"
             className="hover:underline"
-            onClick={() => show('clicked', `Who clicked in “${name}”`, { step: id })}
+            onClick={() => show('clicked', `Who clicked in “${name}”`, { steps: [id] })}
           >
             {rateWords(n.clicked, n.sent)} clicked
           </button>
@@ -103,7 +118,7 @@ function Row({
             <button
               type="button"
               className="font-semibold text-brick hover:underline"
-              onClick={() => show('left', `Who unsubscribed from “${name}”`, { step: id })}
+              onClick={() => show('left', `Who unsubscribed from “${name}”`, { steps: [id] })}
             >
               &nbsp;· {number(n.left)} left
             </button>
@@ -113,12 +128,12 @@ function Row({
           type="button"
           disabled={n.orders === 0}
           className="w-24 shrink-0 text-right font-semibold tabular-nums enabled:hover:underline"
-          onClick={() => show('ordered', `Who ordered after “${name}”`, { step: id })}
+          onClick={() => show('ordered', `Who ordered after “${name}”`, { steps: [id] })}
         >
           {moneyWords(n.money)}
         </button>
       </li>
-      {after && <Gap between={after} />}
+      {after && <Gap between={after} show={show} />}
     </>
   );
 }

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { Link } from 'react-router';
-import type { FigurePerson } from '@ascenso/contracts';
+import type { Figure, FigurePerson } from '@ascenso/contracts';
 import { momentWords, zoneOf } from '@ascenso/core';
 import { sentence, useMeQuery } from '../app/api.ts';
 import { buttonClass, number } from '../ui/index.tsx';
@@ -33,7 +33,7 @@ function Person({ p, zone }: { p: FigurePerson; zone: string }) {
 
 /** The people behind a figure, with when it happened and which link it was. */
 export function FigureSheet({ shown, onClose }: { shown: Shown; onClose: () => void }) {
-  const [link, setLink] = useState<number | null>(null);
+  const [link, setLink] = useState<Figure['link']>(null);
   const { title } = shown;
   const figure = { ...shown.figure, link };
   const { data, error } = useFigureQuery(figure, { refetchOnMountOrArgChange: true });
@@ -58,7 +58,9 @@ export function FigureSheet({ shown, onClose }: { shown: Shown; onClose: () => v
       {!data && !error && <p className="text-ink-2">Looking for them …</p>}
       {data && (
         <>
-          {figure.what === 'clicked' && figure.step !== '' && <StepLinks figure={figure} choose={setLink} />}
+          {figure.what === 'clicked' && figure.steps[0] !== undefined && (
+            <StepLinks figure={figure} step={figure.steps[0]} choose={setLink} />
+          )}
           <p className="mb-2 text-ink-2">
             {data.total === 0
               ? 'Nobody who is still known. Whoever was erased is counted, and not shown.'

@@ -64,7 +64,7 @@ export function NumbersView() {
   if (data.joined === 0 && data.heldOut === 0 && !period)
     return <Empty text="Nobody has joined yet. Numbers appear with the first person who does." />;
   const show = (what: Figure['what'], title: string, more: Partial<Figure> = {}) =>
-    setShown({ figure: { sequence: id, step: '', what, why: '', link: null, days: period, ...more }, title });
+    setShown({ figure: { sequence: id, steps: [], what, why: '', link: null, days: period, ...more }, title });
   const reach = reaches(doc);
   const { start, emails } = climb(doc, data.steps, data.waiting);
   const rows: ClimbRow[] = [
@@ -108,10 +108,11 @@ export function NumbersView() {
         <Headline value={moneyPer(data.money, data.joined)} note="for each who joined" />
         <EffectFigure id={id} heldOut={data.heldOut} />
         <Headline value={number(data.joined)} note="joined" onClick={() => show('joined', 'Who joined')} />
+        <Headline value={number(data.inside)} note="inside now" onClick={() => show('inside', 'Who is inside now')} />
         <Headline
-          value={number(data.inside)}
-          note="inside now"
-          onClick={() => show('inside', 'Who is inside now', { days: null })}
+          value={number(data.finished)}
+          note="came to an end"
+          onClick={() => show('ended', 'Whose passage has ended')}
         />
         {doc.goal && (
           <Headline

@@ -12,11 +12,13 @@ export function shortTarget(target: string): string {
 
 /** What was clicked in an email: each link with its clicks, and the people of one by a click. */
 export function StepLinks({
-  figure: { sequence, step, days, link },
+  figure: { sequence, days, link },
+  step,
   choose,
 }: {
   figure: Figure;
-  choose: (link: number | null) => void;
+  step: string;
+  choose: (link: Figure['link']) => void;
 }) {
   const { data } = useLinksOfStepQuery({ id: sequence, step, period: days });
   if (!data || data.links.length === 0) return null;
@@ -32,25 +34,28 @@ export function StepLinks({
         </tr>
       </thead>
       <tbody>
-        {data.links.map((l) => (
-          <tr key={`${l.number} ${l.target}`} className="border-t border-line align-top">
-            <td className="max-w-0 w-full py-1.5 pr-3">
-              <button
-                type="button"
-                aria-pressed={link === l.number}
-                title="Only who clicked this"
-                className="block max-w-full truncate font-semibold hover:underline aria-pressed:text-spruce aria-pressed:underline"
-                onClick={() => choose(link === l.number ? null : l.number)}
-              >
-                {l.words || shortTarget(l.target)}
-              </button>
-              <p className="truncate text-[12px] text-ink-2">{shortTarget(l.target)}</p>
-              <div className="mt-1 h-1.5 rounded-[3px] bg-spruce" style={{ width: `${(l.clicks / most) * 100}%` }} />
-            </td>
-            <td className="py-1.5 text-right tabular-nums">{number(l.people)}</td>
-            <td className="py-1.5 pl-3 text-right tabular-nums">{number(l.clicks)}</td>
-          </tr>
-        ))}
+        {data.links.map((l) => {
+          const chosen = link?.number === l.number && link.repeat === l.repeat;
+          return (
+            <tr key={`${l.number} ${l.target}`} className="border-t border-line align-top">
+              <td className="max-w-0 w-full py-1.5 pr-3">
+                <button
+                  type="button"
+                  aria-pressed={chosen}
+                  title="Only who clicked this"
+                  className="block max-w-full truncate font-semibold hover:underline aria-pressed:text-spruce aria-pressed:underline"
+                  onClick={() => choose(chosen ? null : { number: l.number, repeat: l.repeat })}
+                >
+                  {l.words || shortTarget(l.target)}
+                </button>
+                <p className="truncate text-[12px] text-ink-2">{shortTarget(l.target)}</p>
+                <div className="mt-1 h-1.5 rounded-[3px] bg-spruce" style={{ width: `${(l.clicks / most) * 100}%` }} />
+              </td>
+              <td className="py-1.5 text-right tabular-nums">{number(l.people)}</td>
+              <td className="py-1.5 pl-3 text-right tabular-nums">{number(l.clicks)}</td>
+            </tr>
+          );
+        })}
       </tbody>
     </table>
   );

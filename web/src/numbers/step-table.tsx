@@ -44,9 +44,9 @@ const COLUMNS: Column[] = [
   { head: 'Bounced, of sent', of: (n) => shared(n.bounced, n.sent), what: 'bounced', first: true },
   { head: 'Called spam, of sent', of: (n) => shared(n.complained, n.sent), what: 'complained' },
   { head: 'Given up', of: (n) => number(n.failed), what: 'failed' },
-  { head: 'Here now', of: (n) => number(n.here), first: true },
-  { head: 'Waits for its hour', of: (n) => number(n.held) },
-  { head: 'Waits for codes', of: (n) => number(n.awaits) },
+  { head: 'Here now', of: (n) => number(n.here), what: 'here', first: true },
+  { head: 'Waits for its hour', of: (n) => number(n.held), what: 'held' },
+  { head: 'Waits for codes', of: (n) => number(n.awaits), what: 'awaits' },
   { head: 'In the queue', of: (n) => number(n.queued), what: 'queued' },
 ];
 
@@ -104,7 +104,7 @@ export function StepTable({ rows, show }: { rows: readonly ClimbRow[]; show: Sho
                     <button
                       type="button"
                       className="hover:underline"
-                      onClick={() => show(what, `${head.split(',')[0]}: “${name}”`, { step: id })}
+                      onClick={() => show(what, `${head.split(',')[0]}: “${name}”`, { steps: [id] })}
                     >
                       <span className="sr-only">
                         {head} of “{name}”:{' '}
