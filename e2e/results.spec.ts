@@ -44,6 +44,16 @@ test('the numbers of a sequence: money first, a period, from a figure to its peo
   await page.goBack();
   await page.goBack();
 
+  // What became of those between two emails leads to them, too.
+  const gap = numbers.getByRole('button', { name: /^\d+ came to the end$/ });
+  const ended = Number.parseInt((await gap.textContent()) ?? '', 10);
+  await gap.click();
+  await expect(page.getByRole('dialog', { name: `${ended} came to the end` })).toContainText(`${ended}`);
+  await expect(
+    page.getByRole('dialog').getByText(new RegExp(`^${ended}, the latest first|of ${ended}\\.`)),
+  ).toBeVisible();
+  await page.keyboard.press('Escape');
+
   // Columns of one's own are remembered.
   await numbers.getByText('Columns', { exact: true }).click();
   await numbers.getByLabel('Called spam, of sent').check();
@@ -108,5 +118,13 @@ test('an email is tested against another version of it, and what is known of a t
   await expect(dialog.getByLabel('What was learned')).not.toHaveValue('');
   await axe(page);
   await dialog.getByRole('button', { name: 'Not yet' }).click();
+  await expect(page.getByText('Edits not published')).toHaveCount(0);
+  // Decided, it stands in the draft with what was learned, and is taken back like any edit.
+  await page.getByRole('button', { name: 'Decide', exact: true }).first().click();
+  await dialog.getByLabel('What was learned').fill('A question is opened more.');
+  await dialog.getByRole('button', { name: 'Decide', exact: true }).click();
+  await expect(page.getByText('Decided in the draft. A question is opened more.')).toBeVisible();
+  await expect(page.getByText('Edits not published')).toBeVisible();
+  await page.getByRole('button', { name: 'Undo (Ctrl Z)' }).click();
   await expect(page.getByText('Edits not published')).toHaveCount(0);
 });

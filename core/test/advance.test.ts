@@ -224,6 +224,13 @@ describe('a split', () => {
     [0.5, 0.3, 0.2].forEach((share, i) => expect(Math.abs((seen[i] ?? 0) - share)).toBeLessThan(0.0142));
   });
 
+  test('gives nobody to an arm whose share is 0, wherever it stands', () => {
+    const lists = [[emailStep('A')], [emailStep('B')], [emailStep('C')]];
+    const doc = sequence([split([0, 7, 0], lists)]);
+    const taken = new Set(Array.from({ length: 2_000 }, (_, n) => live(doc, facts({ id: `q${n}` })).sends[0]?.step));
+    expect([...taken]).toEqual([lists[1]?.[0]?.id]);
+  });
+
   test('two splits in one sequence do not decide for each other', () => {
     const doc = sequence([split([1, 1], [[emailStep('A')], []]), split([1, 1], [[emailStep('B')], []])]);
     const both = [0, 0, 0, 0];

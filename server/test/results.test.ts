@@ -1,6 +1,6 @@
 import request from 'supertest';
 import { expect, test } from 'vitest';
-import type { BreakdownAnswer, NumbersAnswer, ResultsAnswer, TestsAnswer } from '@ascenso/contracts';
+import type { BreakdownAnswer, FigureAnswer, NumbersAnswer, ResultsAnswer, TestsAnswer } from '@ascenso/contracts';
 import { sql } from 'drizzle-orm';
 import { rows } from '../src/db/rows.ts';
 import { recordClick } from '../src/people/readings.ts';
@@ -128,33 +128,41 @@ test('from a figure to the people behind it, with when and which link; and they 
   expect(await behind('sent', { steps: [letter.id] })).toEqual(['dora', 'emil', 'fay']);
   expect(await behind('clicked', { steps: [letter.id] })).toEqual(['dora']);
   expect(await behind('clicked', { steps: [letter.id], link: { number: 7, repeat: null } })).toEqual([]);
+  // The first link of a list is another one than the first of the email.
+  const fays = { workspaceId: world.ws, sendId: sends[2]?.id as string };
+  await recordClick(db, fays, { number: 0, repeat: 0, item: 0 }, 'https://foldwell.example/a', at, false);
+  expect(await behind('clicked', { steps: [letter.id] })).toEqual(['dora', 'fay']);
+  expect(await behind('clicked', { steps: [letter.id], link: { number: 0, repeat: null } })).toEqual(['dora']);
+  expect(await behind('clicked', { steps: [letter.id], link: { number: 0, repeat: 0 } })).toEqual(['fay']);
   expect(await behind('goal')).toEqual(['emil']);
   expect(await behind('inside')).toEqual(['dora', 'fay']);
+  // Who stands there now stands there whatever period is looked at.
+  expect(await behind('here', { days: { from: 1, to: 2 } })).toEqual(['dora', 'fay']);
+  expect(await behind('ended')).toEqual(['emil']);
   const { steps } = (await own.get(`/api/sequences/${id}/numbers`).expect(200)).body as NumbersAnswer;
   const [where] = Object.entries(steps).flatMap(([step, n]) => ('goal-reached' in n.ended ? [step] : []));
   expect(await behind('reason', { steps: [where], why: 'goal-reached' })).toEqual(['emil']);
   const today = Math.floor(at / DAY);
   expect(await behind('joined', { days: { from: today, to: today } })).toHaveLength(3);
   expect(await behind('joined', { days: { from: today + 1, to: today + 9 } })).toEqual([]);
-  const clicked = (await own.get('/api/figures').query({ figure: asked('clicked', { steps: [letter.id] }) })).body;
-  expect(clicked.people[0]).toMatchObject({
+  const clicked = (await own.get('/api/figures').query({ figure: asked('clicked', { steps: [letter.id] }) }))
+    .body as FigureAnswer;
+  expect(clicked.people.find((p) => p.email.startsWith('dora'))).toMatchObject({
     at,
     link: expect.stringContaining('https://foldwell.example/kits') as string,
   });
   const links: unknown = (await own.get(`/api/sequences/${id}/steps/${letter.id}/links`).expect(200)).body.links;
-  expect(links).toMatchObject([{ number: 0, words: 'See the kits', clicks: 1, people: 1 }]);
-  // Friday 12:00 in Lisbon is 17:45 in Kathmandu, which is a zone of 45 minutes.
+  expect(links).toMatchObject([
+    { number: 0, repeat: 0, words: '', clicks: 1, people: 1 },
+    { number: 0, repeat: null, words: 'See the kits', clicks: 1, people: 1 },
+  ]);
+  // Each on their own clock: Kathmandu is 5:45 ahead of UTC all year, and Lisbon, where nothing else is known, keeps summer time in April.
   await db.execute(sql`update people set zone = 'Asia/Kathmandu' where email = 'dora@readers.example'`);
-  expect((await own.get(`/api/sequences/${id}/hours`).expect(200)).body).toEqual({
-    hours: [
-      {
-        weekday: new Date(at).getUTCDay() || 7,
-        hour: new Date(at + 5.75 * 3_600_000).getUTCHours(),
-        opened: 1,
-        clicked: 1,
-      },
-    ],
-  });
+  const read = (ahead: number) => {
+    const wall = new Date(at + ahead * 3_600_000);
+    return { weekday: wall.getUTCDay() || 7, hour: wall.getUTCHours(), opened: 1, clicked: 1 };
+  };
+  expect((await own.get(`/api/sequences/${id}/hours`).expect(200)).body).toEqual({ hours: [read(1), read(5.75)] });
   // They are tagged as they stand behind the figure.
   const who = {
     q: '',
@@ -179,7 +187,7 @@ test('from a figure to the people behind it, with when and which link; and they 
       .map((l) => l.split(',').slice(0, 5)),
   ).toEqual([
     ['﻿email', 'sent', 'delivered', 'opened', 'clicked'],
-    ['Letter', '3', '3', '1', '1'],
+    ['Letter', '3', '3', '2', '2'],
   ]);
 });
 

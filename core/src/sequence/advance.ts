@@ -92,7 +92,8 @@ export function splitArm(step: SplitStep, person: string): SplitArm {
     at -= arm.weight;
     if (at < 0) return arm;
   }
-  return step.arms.at(-1) as SplitArm;
+  // Where rounding leaves a hair: never an arm that is closed.
+  return (step.arms.findLast((a) => a.weight > 0) ?? step.arms.at(-1)) as SplitArm;
 }
 
 function doUntil(w: Walk, step: UntilStep, on: Step | null): Outcome {

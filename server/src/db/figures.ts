@@ -155,7 +155,7 @@ export async function linkNumbers(
         from sends s join visits v on v.workspace_id = s.workspace_id and v.id = s.visit_id
         join readings r on r.workspace_id = s.workspace_id and r.send_id = s.id and r.kind = 'click' and not r.prefetched and r.link_number is not null
         where s.workspace_id = ${ws} and s.sequence_id = ${sequence} and s.step = ${step} and s.clicked_at is not null ${begunOn(zone, days)}
-        group by 1, 2 order by clicks desc, n`,
+        group by 1, 2 order by clicks desc, n, repeat`,
   );
   return Promise.all(
     found.map(async ({ n, repeat, item, clicks, people, send }) => {

@@ -54,7 +54,19 @@ function Gap({ between, show }: { between: Between; show: Show }) {
 }
 
 /** The climb: email by email who got this far, what they did, and what became of the others. */
-export function ClimbSheet({ rows, start, show }: { rows: readonly ClimbRow[]; start: Between; show: Show }) {
+export function ClimbSheet({
+  rows,
+  start,
+  heldOut,
+  notEntered,
+  show,
+}: {
+  rows: readonly ClimbRow[];
+  start: Between;
+  heldOut: number;
+  notEntered: number;
+  show: Show;
+}) {
   const most = Math.max(1, ...rows.map((r) => r.n.sent));
   const width = scaleLinear([0, most], [0, 100]);
   return (
@@ -70,6 +82,17 @@ export function ClimbSheet({ rows, start, show }: { rows: readonly ClimbRow[]; s
         <span className="w-24 text-right text-[12px] text-ink-2 max-sm:hidden">earned</span>
       </div>
       <ul className="flex flex-col gap-1">
+        {(heldOut > 0 || notEntered > 0) && (
+          <li className="ml-44 border-l-2 border-line py-0.5 pl-4 text-[12px] text-ink-2 max-sm:ml-2">
+            {heldOut > 0 && (
+              <button type="button" className="hover:underline" onClick={() => show('held-out', 'Who was held out')}>
+                {number(heldOut)} held out
+              </button>
+            )}
+            {heldOut > 0 && notEntered > 0 && ' · '}
+            {notEntered > 0 && `${number(notEntered)} kept out by its rules`}
+          </li>
+        )}
         <Gap between={start} show={show} />
         {rows.map((r) => (
           <Row key={r.id} row={r} width={width(r.n.sent)} show={show} />

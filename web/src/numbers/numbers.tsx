@@ -142,7 +142,7 @@ export function NumbersView() {
           </a>
         </div>
       </div>
-      <ClimbSheet rows={rows} start={start} show={show} />
+      <ClimbSheet rows={rows} start={start} heldOut={data.heldOut} notEntered={data.notEntered} show={show} />
       <Tests id={id} doc={doc} />
       {data.heldOut > 0 && <Effect id={id} />}
       <Sheet className="relative shrink-0 overflow-x-auto">

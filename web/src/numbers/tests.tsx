@@ -56,7 +56,7 @@ function verdict(
     return `Settled: ${leader} is better, by ${points(j.ahead.low)} at least${names.length > 2 ? ' than the next' : ''}. Looking at it every day did no harm.`;
   const chance = `${leader} leads, and is the best with a chance of ${Math.round((j.arms[j.leader]?.best ?? 0) * 100)}%`;
   if (j.few) return 'Not settled yet: too few people to say anything.';
-  if (j.needed === null) return `Not settled: ${chance}, but the gap is too small to tell with any number of people.`;
+  if (j.needed === null) return `Not settled: ${chance}, but the gap is too small to tell with a million people.`;
   const days = perDay > 0 ? Math.ceil(j.needed / perDay) : null;
   return `Not settled yet: ${chance}. About ${number(j.needed)} more people to tell a gap like this one apart${days === null ? '' : `, ${periodWords(days, 'days')} at this pace`}.`;
 }
@@ -187,7 +187,7 @@ function TestCard({ test, currency, doc }: { test: TestsAnswer['tests'][number];
         {step && !decided && <Button onClick={() => setDeciding(true)}>Decide</Button>}
       </div>
       <p className="mb-3">
-        {decided && <b className="font-semibold">Decided. {step.note} </b>}
+        {decided && <b className="font-semibold">Decided in the draft. {step.note}</b>}
         {!decided && said}
       </p>
       <Ranges judged={judged} names={names} words={words} />
