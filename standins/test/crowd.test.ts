@@ -10,7 +10,7 @@ afterEach(() => servers.splice(0).forEach((s) => s.close()));
 
 /** An outside world that answers everything and remembers what it was asked. */
 async function world(messages: { id: number; to: string; at: number; source: string }[] = []) {
-  const asked: { method: string; url: string; body: string; key: string }[] = [];
+  const asked: { method: string; url: string; body: string; key: string; agent: string }[] = [];
   const server = createServer((req, res) => {
     let body = '';
     req.on('data', (d) => (body += d));
@@ -20,7 +20,8 @@ async function world(messages: { id: number; to: string; at: number; source: str
         const after = Number(new URL(url, 'http://x').searchParams.get('after'));
         return void res.end(JSON.stringify({ messages: messages.filter((m) => m.id > after) }));
       }
-      asked.push({ method: req.method ?? '', url, body, key: String(req.headers.authorization ?? '') });
+      const { authorization, 'user-agent': agent = '' } = req.headers;
+      asked.push({ method: req.method ?? '', url, body, key: authorization ?? '', agent });
       res.end('{}');
     });
   });
@@ -92,6 +93,43 @@ test('a reader learns what there is to do from the message itself: its pixel and
   expect(clicked).toBeGreaterThan(0);
   // Nobody leaves by opening the page: it takes the POST.
   for (const r of w.asked.filter((x) => x.url.startsWith('/u/'))) expect(r.method).toBe('POST');
+});
+
+/** What 400 people do who each left a cart and get one email. */
+async function answersTo(subject: string, words: string) {
+  const messages: { id: number; to: string; at: number; source: string }[] = [];
+  const w = await world(messages);
+  const state = { ...crowd(400), agenda: [], carts: {} as NonNullable<CrowdState['carts']> };
+  for (let i = 0; i < 400; i++) {
+    const to = persona(state.seed, i).email;
+    state.carts[to] = { email: to, lines: [], total: 20 };
+    const html = `<img src="${w.doors.base}/o/${i}.gif"><a href="${w.doors.base}/c/${i}/0">${words}</a>`;
+    messages.push({
+      id: i + 1,
+      to,
+      at: FROM,
+      source: `Subject: ${subject}\r\nMIME-Version: 1.0\r\nContent-Type: text/html; charset=utf-8\r\n\r\n${html}`,
+    });
+  }
+  await run(state, w.doors, FROM + 10 * DAY);
+  const ahead = (r: { agent: string }) => r.agent === 'Mozilla/5.0';
+  return {
+    opened: w.asked.filter((r) => r.url.startsWith('/o/') && !ahead(r)).length,
+    ahead: w.asked.filter((r) => r.url.startsWith('/o/') && ahead(r)).length,
+    clicked: w.asked.filter((r) => r.url.startsWith('/c/')).length,
+    paid: w.asked.filter((r) => r.body.includes('"order.paid"')).length,
+  };
+}
+
+test('emails do differ: a question is opened more than what nags, a cart is bought by who goes back to it, some programs fetch by themselves', async () => {
+  const asking = await answersTo('Which paper folds without cracking?', 'Feel the papers');
+  const nagging = await answersTo('Still on the bench', 'Feel the papers');
+  expect(asking.opened).toBeGreaterThan(nagging.opened * 1.3);
+  const cart = await answersTo('Your cart', 'Back to my cart');
+  expect(cart.paid).toBeGreaterThan(cart.clicked / 2);
+  expect(asking.paid).toBeLessThan(asking.clicked / 4);
+  // One in seven, whoever opens it.
+  for (const { ahead } of [asking, nagging, cart]) expect([ahead > 30, ahead < 90]).toEqual([true, true]);
 });
 
 test('somebody who is played by hand does nothing by themselves, at whatever address', async () => {

@@ -287,7 +287,7 @@ export class Crowd {
       // Whoever goes back to a cart often buys it; whoever has a code puts it off until it nearly closes.
       const waits = code ? (10 + r() * 34) * HOUR : HOUR;
       const cart = this.state.carts?.[message.to];
-      if (cart && html.includes('/cart/') && r() < 0.85) this.#plan(opened + waits, { kind: 'order', ...cart });
+      if (cart && /back to my cart/i.test(html) && r() < 0.85) this.#plan(opened + waits, { kind: 'order', ...cart });
       else if (r() < (code ? 0.3 : 0.14)) this.#plan(opened + waits, checkout(message.to, r));
     }
     const unsubscribe = addresses.find((a) => a.includes('/u/'));
