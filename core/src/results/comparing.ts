@@ -2,9 +2,6 @@ import { alwaysValid } from './always-valid.ts';
 import { chances, meanBelief, shareBelief } from './chances.ts';
 import { varianceOf, wilson, type Range, type Sample } from './ranges.ts';
 
-/** What one arm of a test did: people, and the sum and squares of what each did (for a share: 0 or 1 each). */
-export type ArmSample = Sample;
-
 /** One arm of a test, judged. */
 export interface JudgedArm {
   mean: number;
@@ -61,36 +58,67 @@ function timesNeeded(a: Sample, b: Sample, alpha: number): number | null {
   return high;
 }
 
+/** An arm as it was seen; `did` counts who did anything. */
+export type SeenArm = Sample & { did: number };
+
+interface Verdict {
+  means: number[];
+  leader: number;
+  /** How much the leader is ahead of each other arm, null for itself; holds at every look. Empty where too little was seen. */
+  leads: (Range | null)[];
+  few: boolean;
+  settled: boolean;
+  /** How often each pair may err, so that together they err no more often than one. */
+  alpha: number;
+}
+
+/** Which arm leads, and whether that is settled: the part of a judgement that looking often must not spoil. */
+export function verdictOf(arms: readonly SeenArm[]): Verdict {
+  const means = arms.map((a) => (a.n === 0 ? 0 : meanOf(a)));
+  const leader = means.indexOf(Math.max(...means));
+  const first = arms[leader];
+  const alpha = ALPHA / ((arms.length * (arms.length - 1)) / 2);
+  const few = arms.some((a) => a.n < FEW.people) || arms.reduce((sum, a) => sum + a.did, 0) < FEW.did * arms.length;
+  const leads =
+    first && arms.every((a) => a.n >= 2) ? arms.map((a, i) => (i === leader ? null : lead(first, a, alpha))) : [];
+  return { means, leader, leads, few, settled: !few && leads.every((l) => l === null || l.low > 0), alpha };
+}
+
+/** Standard error of the mean of an arm. */
+const errorOf = (a: Sample): number => (a.n < 2 ? 0 : Math.sqrt(varianceOf(a) / a.n));
+
+/** The 95% range of one arm, looked at once. */
+function rangeOf(a: Sample, mean: number, kind: 'share' | 'mean'): Range {
+  if (kind === 'share') return a.n === 0 ? { low: 0, high: 1 } : wilson(a.sum, a.n);
+  return { low: Math.max(0, mean - Z * errorOf(a)), high: mean + Z * errorOf(a) };
+}
+
+/** How the arms compare by what is believed of each; null where there is nothing to believe yet. */
+function compared(arms: readonly SeenArm[], means: readonly number[], kind: 'share' | 'mean') {
+  const ends =
+    kind === 'share' ? [0, 1] : arms.flatMap((a, i) => [-8, 8].map((errors) => (means[i] ?? 0) + errors * errorOf(a)));
+  const [low, high] = [Math.min(...ends), Math.max(...ends)];
+  return high > low ? chances(arms.map(kind === 'share' ? shareBelief : meanBelief), low, high) : null;
+}
+
 /**
  * Judges a test of two arms or more: of shares (each did it or not), or of means of what is never below nothing, such as
- * money. `did` counts who did anything.
+ * money.
  */
-export function judge(arms: readonly (Sample & { did: number })[], kind: 'share' | 'mean'): Judged {
-  const few = arms.some((a) => a.n < FEW.people) || arms.reduce((sum, a) => sum + a.did, 0) < FEW.did * arms.length;
-  const sd = (a: Sample) => (a.n < 2 ? 0 : Math.sqrt(varianceOf(a) / a.n));
-  const means = arms.map((a) => (a.n === 0 ? 0 : meanOf(a)));
-  const order = means.map((_, i) => i).sort((a, b) => (means[b] ?? 0) - (means[a] ?? 0));
-  const [leader = 0, second = 0] = order;
+export function judge(arms: readonly SeenArm[], kind: 'share' | 'mean'): Judged {
+  const { means, leader, leads, few, settled, alpha } = verdictOf(arms);
+  const seen = leads.length > 0;
+  const chance = seen ? compared(arms, means, kind) : null;
+  const [second = 0] = means
+    .map((_, i) => i)
+    .filter((i) => i !== leader)
+    .sort((a, b) => (means[b] ?? 0) - (means[a] ?? 0));
   const [first, behind] = [arms[leader], arms[second]];
-  const seen = arms.every((a) => a.n >= 2);
-  const ends =
-    kind === 'share' ? [0, 1] : arms.flatMap((a, i) => [(means[i] ?? 0) - 8 * sd(a), (means[i] ?? 0) + 8 * sd(a)]);
-  const [low, high] = [Math.min(...ends), Math.max(...ends)];
-  const chance = seen && high > low ? chances(arms.map(kind === 'share' ? shareBelief : meanBelief), low, high) : null;
-  // Each pair is a test of its own: together they err no more often than one.
-  const alpha = ALPHA / ((arms.length * (arms.length - 1)) / 2);
-  const leads = seen && first ? arms.map((a, i) => (i === leader ? null : lead(first, a, alpha))) : [];
-  const settled = !few && leads.every((l) => l === null || l.low > 0);
   const times = !seen || settled || !first || !behind ? null : timesNeeded(first, behind, alpha);
   return {
     arms: arms.map((a, i) => ({
       mean: means[i] ?? 0,
-      range:
-        kind === 'share'
-          ? a.n === 0
-            ? { low: 0, high: 1 }
-            : wilson(a.sum, a.n)
-          : { low: Math.max(0, (means[i] ?? 0) - Z * sd(a)), high: (means[i] ?? 0) + Z * sd(a) },
+      range: rangeOf(a, means[i] ?? 0, kind),
       best: chance?.[i]?.best ?? 1 / arms.length,
       loss: chance?.[i]?.loss ?? 0,
     })),
