@@ -85,6 +85,7 @@ test('publishing is warned, not refused, on warnings alone; the next version tel
   await axe(page);
   await page.getByRole('button', { name: 'Publish all the same' }).click();
   await expect(page.getByText('Live · version 2')).toBeVisible();
+  await expect(page.getByText('Edits not published')).toBeHidden();
   await page.getByRole('button', { name: 'More about this sequence' }).click();
   await page.getByRole('menuitem', { name: 'Pause' }).click();
   await expect(page.getByText('Paused · version')).toBeVisible();

@@ -66,6 +66,12 @@ export interface SequenceRow {
   /** What of the house has changed since it was published. */
   behind: Behind[];
   triggers: Trigger[];
+  /** What starts the live version; none where nothing is live. */
+  liveTriggers: Trigger[];
+  /** Of a one-off send: since when all are in whom it was for (epoch ms), or null. */
+  letInAt: number | null;
+  /** Subject of its first email. */
+  subject: string;
   emails: number;
   inside: number;
   sent: number;
@@ -139,6 +145,10 @@ export interface SequenceAnswer {
   unpublished: boolean;
   /** What of the house has changed since it was published. */
   behind: Behind[];
+  /** What starts the live version; none where nothing is live. */
+  liveTriggers: Trigger[];
+  /** Of a one-off send: since when all are in whom it was for (epoch ms), or null. */
+  letInAt: number | null;
   draft: Sequence;
   /** The latest edits, oldest first. */
   log: Saved[];
@@ -167,6 +177,7 @@ export interface HereAnswer {
   others: Present[];
   /** The draft is another than what is live, or nothing is; null where nothing has been saved since. */
   unpublished: boolean | null;
+  liveVersion: number | null;
   /** What has been saved since the revision that is known. */
   edits: Saved[];
 }
@@ -179,6 +190,22 @@ export interface ChangesAnswer {
   inside: number;
   /** People who stand at a step that changed or is gone, by step id. */
   touched: Record<string, number>;
+}
+
+/** Whom a send to everybody is for, as of now. Times are epoch ms. */
+export interface Whom {
+  /** How many get it; of them, how many only when the pause that they asked for is over. */
+  gets: number;
+  pausing: number;
+  /** Why others who fit do not. */
+  left: { unsubscribed: number; bounced: number; complained: number; offList: number };
+  /** How many of those who get it have the hour behind them already: they get it straight away. */
+  late: number;
+  /** When the first and the last of them get it; null where no day is chosen. */
+  from: number | null;
+  to: number | null;
+  /** Segments that one-off sends were for of late, the latest first. */
+  recent: string[];
 }
 
 /** What resuming a paused sequence would do now. Times are epoch ms. */

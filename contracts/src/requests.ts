@@ -44,7 +44,10 @@ export const newSequenceRequest = z.strictObject({
   /** A pattern to begin with, or a sequence to make a copy of. */
   pattern: z.string().max(60).optional(),
   copyOf: z.uuid('Choose a sequence.').optional(),
+  /** One email that goes once, to everybody whom it is for. */
+  oneOff: z.boolean().optional(),
 });
+export type NewSequence = z.infer<typeof newSequenceRequest>;
 /** Commands of one edit, at most. */
 export const MAX_COMMANDS = 500;
 export const saveRequest = z.strictObject({
@@ -76,6 +79,8 @@ export const publishRequest = z.strictObject({
   revision: z.int(),
   /** What becomes of the people inside: they finish on their version, carry on in the new one, or leave. */
   inside: z.enum(['finish', 'carry-on', 'leave']).default('finish'),
+  /** To how many people a send to everybody goes, as it was shown. */
+  people: z.int().min(0).optional(),
 });
 /** Live sequences that take on what the house has changed. */
 export const republishRequest = z.strictObject({ sequences: z.array(z.uuid()).min(1, 'Choose a sequence.').max(500) });

@@ -99,7 +99,7 @@ test('who else has it open, where, and what they saved meanwhile', async () => {
   const id = await begin();
   const here = async (who: Agent, step: string | null, revision: number, tab = randomUUID()) =>
     (await who.post(`/api/sequences/${id}/here`).send({ tab, step, revision }).expect(200)).body as HereAnswer;
-  expect(await here(ines, null, 0)).toEqual({ others: [], edits: [], unpublished: null });
+  expect(await here(ines, null, 0)).toEqual({ others: [], edits: [], unpublished: null, liveVersion: null });
   await save(ines, id, 0, [insert('a')]).expect(200);
   expect(await here(ana, 'step-a', 0)).toMatchObject({
     others: [{ name: 'Inês Rocha', step: null }],

@@ -30,7 +30,7 @@ function exclude(a: FieldTest, b: FieldTest): boolean {
 const startBoth = (t: Trigger, u: Trigger): boolean =>
   t.kind === 'event' && u.kind === 'event'
     ? t.event !== '' && t.event === u.event && !t.where.some((a) => u.where.some((b) => exclude(a, b)))
-    : t.kind !== 'hand' && JSON.stringify(t) === JSON.stringify(u);
+    : t.kind !== 'hand' && !(t.kind === 'moment' && t.when === 'published') && JSON.stringify(t) === JSON.stringify(u);
 
 const together = (a: readonly Trigger[], b: readonly Trigger[]) => a.some((t) => b.some((u) => startBoth(t, u)));
 

@@ -16,6 +16,7 @@ import { outsideShared, sequenceWithShared } from './shared.ts';
 import { closesBefore, codesShort, twoOffers, withoutOffer } from './offers.ts';
 import { armNeverTaken } from './arms.ts';
 import { timerPassed } from './timers.ts';
+import { momentPassed } from './moment.ts';
 import { askedTooSoon, neverReached, sameMinute } from './plan.ts';
 import { otherFigure, otherPeriod } from './promises.ts';
 import { defaultSender, replyAddress } from './sender.ts';
@@ -32,6 +33,7 @@ import { whomItMails } from './whom.ts';
 /** All checks, in the order in which their findings are told. */
 export const checks: readonly Check[] = [
   unfinished,
+  momentPassed,
   whomItMails,
   startsInACircle,
   startsWhatIsNotLive,

@@ -1,7 +1,7 @@
 import { atomsOf, type Condition } from '../audience/index.ts';
 import { conditionsOfEmail, contentOf, fieldsWithPlaces, walkBlocks, type Email } from '../email/index.ts';
 import { instantOfWall, isUnique, plainCode, type Offer } from '../offer/index.ts';
-import { reaches, walk, type EmailStep, type Reach, type Sequence, type Visited } from '../sequence/index.ts';
+import { beginning, reaches, walk, type EmailStep, type Reach, type Sequence, type Visited } from '../sequence/index.ts';
 import { DAY, HOUR, nextInWindow, periodWords, roughLength, zoneOf, type SendWindow } from '../time/index.ts';
 import { emailCheck, type CheckContext, type EmailFinding } from './check.ts';
 
@@ -120,9 +120,10 @@ export function spanOf(
   const { deadline } = offer;
   if (deadline.kind === 'fixed') {
     if (now === undefined) return null;
+    const { first, last } = beginning(sequence, now);
     return {
-      from: own.from,
-      to,
+      from: own.from + first - now,
+      to: to + last - now,
       length: instantOfWall(deadline.wall, zoneOf(deadline.zone)) - now,
       words: 'on a fixed day',
     };

@@ -1,6 +1,6 @@
 import { walkBlocks } from '../email/index.ts';
 import { instantOfWall } from '../offer/index.ts';
-import { reaches } from '../sequence/index.ts';
+import { beginning, reaches } from '../sequence/index.ts';
 import { momentWords, placeWords, zoneOf } from '../time/index.ts';
 import { emailCheck, type EmailFinding } from './check.ts';
 
@@ -12,7 +12,7 @@ export const timerPassed = emailCheck('timer-passed', 'error', ({ id, email, nam
     if (block.off || block.kind !== 'timer' || block.to.kind !== 'date') return [];
     const { wall, zone } = block.to;
     const ends = instantOfWall(wall, zoneOf(zone));
-    if (ends > now + reach.from) return [];
+    if (ends > beginning(sequence, now).first + reach.from) return [];
     return [
       {
         block: block.id,

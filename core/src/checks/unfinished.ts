@@ -1,6 +1,6 @@
 import { atomsOf, kindOfAtom, plainNames, type Condition } from '../audience/index.ts';
 import { conditionsOfBlock, walkBlocks } from '../email/index.ts';
-import { stepWords, walk, type Action, type Sequence, type Step, type Trigger } from '../sequence/index.ts';
+import { momentRange, stepWords, walk, type Action, type Sequence, type Step, type Trigger } from '../sequence/index.ts';
 import { at, type Check, type CheckContext, type Finding } from './check.ts';
 
 /** Whether a trigger says completely what it waits for, and all that it names is there. */
@@ -22,6 +22,8 @@ function isWhole(t: Trigger, { lists, segments, fields }: CheckContext): boolean
       return t.what !== 'event' || t.event !== '';
     case 'unfollowed':
       return t.event !== '' && t.without !== '';
+    case 'moment':
+      return t.when === 'published' || momentRange(t) !== null;
     case 'hand':
     case 'reading':
       return true;
@@ -112,7 +114,9 @@ function aboutSequence(sequence: Sequence, context: CheckContext, steps: Readonl
   if (!sequence.triggers.every((t) => isWhole(t, context)))
     out.push(
       sequence.triggers.length === 1
-        ? finding('trigger', 'Nothing starts this sequence.', 'Choose what starts it at the top of the plan.')
+        ? sequence.triggers[0]?.kind === 'moment'
+          ? finding('trigger', 'It is not said when it goes out.', 'Choose the day, or let it go out when it is published.')
+          : finding('trigger', 'Nothing starts this sequence.', 'Choose what starts it at the top of the plan.')
         : finding(
             'trigger',
             'One of the triggers is not finished.',
@@ -125,6 +129,19 @@ function aboutSequence(sequence: Sequence, context: CheckContext, steps: Readonl
         'trigger',
         'Who may enter, or the goal, does not say yet what it asks.',
         'Finish it at the top of the plan.',
+      ),
+    );
+  // Whom a moment takes in is looked for among all people, before anybody is inside.
+  if (
+    sequence.filter &&
+    sequence.triggers.some((t) => t.kind === 'moment') &&
+    atomsOf(sequence.filter).some((a) => kindOfAtom(a).ofVisit(a))
+  )
+    out.push(
+      finding(
+        'trigger',
+        'Who gets it asks about something since entry or since an email of this sequence: nobody is inside yet.',
+        'Ask about a time before now, such as the last 30 days.',
       ),
     );
   if (!walk(sequence).some(({ step }) => step.kind === 'email' && step.on))

@@ -91,3 +91,12 @@ export function blankSequence(name: string, list: string | null): Sequence {
     steps: [],
   };
 }
+
+/** A one-off send: one email, to everybody who may enter, on a day that is still to be chosen. */
+export function blankOneOff(name: string, list: string | null, newId: () => string): Sequence {
+  return {
+    ...blankSequence(name, list),
+    triggers: [{ kind: 'moment', when: 'day', day: '', minute: 9 * 60, zone: null }],
+    steps: [blankEmail(newId, name)],
+  };
+}

@@ -1,5 +1,5 @@
 import { describe, describeTest, describeWhere, type Names } from '../audience/index.ts';
-import { daysWords, minuteWords, MONTHS, periodWords, placeWords, type SendWindow } from '../time/index.ts';
+import { dayOfCalendarWords, daysWords, minuteWords, MONTHS, periodWords, placeWords, type SendWindow } from '../time/index.ts';
 import type { Action, Arm, BranchStep, CapRules, EntryRules, Step, WaitAt } from './schema.ts';
 import type { Trigger } from './triggers.ts';
 
@@ -44,6 +44,12 @@ export function triggerWords(trigger: Trigger, names: Names): string {
       const where = trigger.where.length ? ` with ${trigger.where.map(describeWhere).join(' and ')}` : '';
       const { amount, unit } = trigger.within;
       return `When “${names.event(trigger.event)}” happens${where} and no “${names.event(trigger.without)}” follows within ${periodWords(amount, unit)}`;
+    }
+    case 'moment': {
+      if (trigger.when === 'published') return 'Once, when it is published';
+      const day = dayOfCalendarWords(trigger.day);
+      const where = trigger.zone === null ? 'in each reader’s own zone' : `in ${placeWords(trigger.zone)}`;
+      return day ? `Once, on ${day} at ${minuteWords(trigger.minute)} ${where}` : 'Choose the day on which it goes out';
     }
     case 'hand':
       return 'By hand';

@@ -38,8 +38,12 @@ export {
   type Visited,
 } from './tree.ts';
 export {
+  beginning,
   dateMoments,
+  isOneOff,
   isSwept,
+  momentFor,
+  momentRange,
   quietMoment,
   startedBy,
   startingEvents,
@@ -84,7 +88,8 @@ export {
 } from './commands/index.ts';
 export { adoptEvent, listsIn, mappingFor, mapRepeat, showsItems, type EventKind } from './adopting.ts';
 export { both, editWords, innerWords, type EditWords } from './edit-words.ts';
-export { blankEmail, blankSequence, blankStep, plainCap, plainEntry } from './blank.ts';
+export { blankEmail,
+  blankOneOff, blankSequence, blankStep, plainCap, plainEntry } from './blank.ts';
 export {
   actionWords,
   armLabel,

@@ -102,7 +102,7 @@ const fact = (e: TraceEntry, n: TraceNames) =>
 
 /** What brought somebody in, from the data of an "entered" entry. */
 const cause = (e: TraceEntry, n: TraceNames): string => {
-  const { list, event, tag, attribute, segment, date, quiet, unfollowed, without, reading, by } = e.data;
+  const { list, event, tag, attribute, segment, date, quiet, unfollowed, without, reading, by, once } = e.data;
   if (list !== undefined) return `: ${e.data.what === 'left' ? 'left' : 'confirmed'} “${n.list(String(list))}”`;
   if (event !== undefined) return `: “${n.event(String(event))}” happened`;
   if (tag !== undefined) return `: the tag “${tag}” was ${e.data.what}`;
@@ -114,6 +114,7 @@ const cause = (e: TraceEntry, n: TraceNames): string => {
   if (quiet !== undefined)
     return `: ${periodWords(Number(e.data.days), 'days')} without ${quiet === 'opened' ? 'opening an email' : quiet === 'clicked' ? 'a click' : `“${n.event(String(quiet))}”`}`;
   if (reading !== undefined) return `: ${reading} an email`;
+  if (once !== undefined) return ': it goes out once, to everybody whom it is for';
   if (by === 'hand') return ': added by hand';
   return by === undefined ? '' : `: started by “${n.sequence(String(by))}”`;
 };

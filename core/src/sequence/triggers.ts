@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { fieldTestSchema, periodSchema, readPath, testField, type Value } from '../audience/index.ts';
-import { addDays, DAY, daysFromDate, toWall, type Zone } from '../time/index.ts';
+import { addDays, DAY, daysFromDate, isZone, toWall, zoneNames, zoneOf, type Zone } from '../time/index.ts';
 
 /** What starts a sequence for a person. A sequence can have several; each is enough. */
 export const triggerSchema = z.discriminatedUnion('kind', [
@@ -35,6 +35,17 @@ export const triggerSchema = z.discriminatedUnion('kind', [
     without: z.string(),
     within: periodSchema,
   }),
+  /**
+   * Everybody who may enter, once: when it is published, or on a day at a minute of it, in one zone or, where `zone` is null,
+   * in each reader's own. `day` is YYYY-MM-DD, '' while none is chosen.
+   */
+  z.object({
+    kind: z.literal('moment'),
+    when: z.enum(['published', 'day']),
+    day: z.string().regex(/^$|^\d{4}-\d{2}-\d{2}$/, 'A day is written as 2026-12-03.'),
+    minute: z.int().min(0).max(1439, 'A time of day lies between 0:00 and 23:59.'),
+    zone: z.string().refine(isZone, 'Use an IANA time zone such as Europe/Lisbon.').nullable(),
+  }),
   /** Nothing starts it: people are added by hand. */
   z.object({ kind: z.literal('hand') }),
 ]);
@@ -42,9 +53,13 @@ export type Trigger = z.infer<typeof triggerSchema>;
 export type TriggerOf<K extends Trigger['kind']> = Extract<Trigger, { kind: K }>;
 
 /** Triggers that a sweep over the people looks for: no single event brings them. */
-export type SweptTrigger = TriggerOf<'date' | 'segment' | 'quiet' | 'unfollowed'>;
+export type SweptTrigger = TriggerOf<'date' | 'segment' | 'quiet' | 'unfollowed' | 'moment'>;
 export const isSwept = (t: Trigger): t is SweptTrigger =>
-  t.kind === 'date' || t.kind === 'segment' || t.kind === 'quiet' || t.kind === 'unfollowed';
+  t.kind === 'date' || t.kind === 'segment' || t.kind === 'quiet' || t.kind === 'unfollowed' || t.kind === 'moment';
+
+/** A one-off send: everybody is taken in at one moment, and nobody after it. */
+export const isOneOff = ({ triggers }: { triggers: readonly Trigger[] }): boolean =>
+  triggers.every((t) => t.kind === 'moment');
 
 /** Names of the events that a passage can begin with, and whose payload it keeps. */
 export const startingEvents = (triggers: readonly Trigger[]): string[] => [
@@ -112,6 +127,31 @@ export function dateMoments(
     if (at !== null && at > after && at <= until) out.push({ at, occasion: `${year}-${day}` });
   }
   return out;
+}
+
+/**
+ * When a reader in a zone is taken in by a moment trigger (epoch ms). Null where it is on publishing, or where no day of
+ * the calendar is named.
+ */
+export const momentFor = (trigger: TriggerOf<'moment'>, own: Zone): number | null =>
+  trigger.when === 'published'
+    ? null
+    : daysFromDate(trigger.zone === null ? own : zoneOf(trigger.zone), trigger.day, 0, trigger.minute);
+
+/** The first and the last of these moments, wherever on earth readers may be. */
+export function momentRange(trigger: TriggerOf<'moment'>): { first: number; last: number } | null {
+  const zones = trigger.zone === null ? zoneNames : [trigger.zone];
+  const all = zones.flatMap((z) => momentFor(trigger, zoneOf(z)) ?? []);
+  return all.length === 0 ? null : { first: Math.min(...all), last: Math.max(...all) };
+}
+
+/** When somebody can begin a sequence that is published at `now`, the first and the last of those it takes in: at once, as a rule. */
+export function beginning({ triggers }: { triggers: readonly Trigger[] }, now: number): { first: number; last: number } {
+  const ranges = triggers.map((t) => (t.kind === 'moment' ? momentRange(t) : null) ?? { first: now, last: now });
+  return {
+    first: Math.max(now, Math.min(...ranges.map((r) => r.first))),
+    last: Math.max(now, ...ranges.map((r) => r.last)),
+  };
 }
 
 /** When a stretch without doing something, begun at `since`, is as long as a quiet trigger asks: days keep the wall time. */

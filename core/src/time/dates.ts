@@ -1,5 +1,6 @@
 import { addDays, DAY, MINUTE, wallOf } from './calendar.ts';
-import { fromWall, toWall, type Zone } from './zones.ts';
+import { dateWords, WEEKDAYS } from './words.ts';
+import { fromWall, toWall, zoneOf, type Zone } from './zones.ts';
 
 const atMinute = (day: number, minute: number) => day * DAY + minute * MINUTE;
 const dayOf = (zone: Zone, instant: number) => Math.floor(toWall(zone, instant) / DAY);
@@ -53,4 +54,11 @@ export function daysFromDate(zone: Zone, date: string, days: number, minute: num
   const own = Date.parse(date.trim());
   if (Number.isNaN(own)) return null;
   return minute === null ? addDays(zone, own, days) : fromWall(zone, atMinute(dayOf(zone, own) + days, minute));
+}
+
+/** "Thursday 3 December 2026" for 2026-12-03; null when the text is no day of the calendar. */
+export function dayOfCalendarWords(day: string): string | null {
+  const utc = zoneOf('UTC');
+  const at = /^\d{4}-\d{2}-\d{2}$/.test(day) ? daysFromDate(utc, day, 0, 0) : null;
+  return at === null ? null : `${WEEKDAYS[weekdayOf(at / DAY)]} ${dateWords(utc, at, true)}`;
 }

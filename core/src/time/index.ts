@@ -11,6 +11,6 @@ export {
   type Unit,
   type Wall,
 } from './calendar.ts';
-export { daysFromDate, nextDayOfYear, nextWeekday } from './dates.ts';
+export { dayOfCalendarWords, daysFromDate, nextDayOfYear, nextWeekday } from './dates.ts';
 export { nextInWindow, windowSchema, type SendWindow } from './windows.ts';
 export { dateWords, daysWords, minuteWords, momentWords, MONTHS, periodWords, placeWords, WEEKDAYS } from './words.ts';

@@ -1,5 +1,5 @@
 import { Router } from 'express';
-import type { HereAnswer, SequenceAnswer } from '@ascenso/contracts';
+import type { HereAnswer, NewSequence, SequenceAnswer } from '@ascenso/contracts';
 import {
   hereRequest,
   newSequenceRequest,
@@ -11,6 +11,7 @@ import {
 import {
   adoptEvent,
   applyCommands,
+  blankOneOff,
   blankSequence,
   copySequence,
   fromPattern,
@@ -32,6 +33,7 @@ import { goingOutToday } from '../jobs/forecast.ts';
 import { loadSurroundings } from '../db/surroundings.ts';
 import { transact } from '../db/transact.ts';
 import { savedSince, saveDraft } from '../sequences/drafts.ts';
+import { whomOf } from '../sequences/whom.ts';
 import { pendingChanges, checkDraft, publish } from '../sequences/publishing.ts';
 import { sendTest } from './test-send.ts';
 
@@ -43,11 +45,12 @@ export function sequencesRouter(ctx: AppContext): Router {
   const { db } = ctx.connection;
 
   /** What a new sequence begins with: a pattern, a copy of another, or nothing. */
-  async function beginning(ws: string, from: { pattern?: string | undefined; copyOf?: string | undefined }) {
+  async function beginning(ws: string, from: NewSequence) {
     if (from.copyOf) return copySequence((await getSequence(db, ws, from.copyOf)).draft, newId);
     const around = await loadSurroundings(db, ws);
     // Among several nobody but the author knows which: it is chosen, and the checks ask for it.
     const list = around.lists.length === 1 ? (around.lists[0]?.id ?? '') : '';
+    if (from.oneOff) return blankOneOff(from.name, list, newId);
     if (!from.pattern) return blankSequence('', list);
     const pattern = patterns.find((p) => p.id === from.pattern);
     if (!pattern) throw invalid('pattern', 'There is no such pattern.');
@@ -97,6 +100,7 @@ export function sequencesRouter(ctx: AppContext): Router {
       others,
       edits,
       unpublished: edits.length > 0 ? await isUnpublished(db, ws, id) : null,
+      liveVersion: draft.live,
     } satisfies HereAnswer;
   });
 
@@ -114,11 +118,16 @@ export function sequencesRouter(ctx: AppContext): Router {
     pendingChanges(db, ws, params.id as string, me.workspace.zone),
   );
 
+  route(router, ctx, 'get', '/sequences/:id/whom', {}, async ({ ws, params }) => {
+    const { draft } = await getSequence(db, ws, params.id as string);
+    return whomOf(db, ws, draft, await businessNow(db));
+  });
+
   route(router, ctx, 'post', '/sequences/:id/publish', { body: publishRequest }, async ({ ws, me, params, body }) => {
     const now = await businessNow(db);
     return {
       version: await transact(db, (tx) =>
-        publish(tx, ws, params.id as string, body.revision, me.user.id, now, body.inside),
+        publish(tx, ws, params.id as string, body.revision, me.user.id, now, body.inside, body.people),
       ),
     };
   });

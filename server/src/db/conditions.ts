@@ -28,8 +28,11 @@ function conditionSql(condition: Condition, asked: Asked): SQL {
   }
 }
 
-/** `percent` is the share of the table's pages that is looked at. */
-async function ask(db: Executor, ws: string, condition: Condition, now: number, percent = 100): Promise<SQL> {
+/**
+ * The people for whom a condition is true at `now`, as the end of a statement over `people p join workspaces w`. `percent` is
+ * the share of the table's pages that is looked at.
+ */
+export async function ask(db: Executor, ws: string, condition: Condition, now: number, percent = 100): Promise<SQL> {
   const { segments } = askedByAtoms(atomsOf(condition));
   const rules = segments.length
     ? await rows<{ id: string; rule: Condition }>(

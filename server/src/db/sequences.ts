@@ -1,6 +1,6 @@
 import { and, eq, sql } from 'drizzle-orm';
 import type { SequenceAnswer, SequenceRow } from '@ascenso/contracts';
-import { emailSteps, rhythmOf, type Sequence } from '@ascenso/core';
+import { emailSteps, rhythmOf, type Sequence, type Trigger } from '@ascenso/core';
 import { notFound } from '../app/errors.ts';
 import { newId } from '../app/ids.ts';
 import type { Executor } from './connect.ts';
@@ -18,9 +18,11 @@ interface Row {
   revision: number;
   published_revision: number | null;
   draft: Sequence;
+  triggers: Trigger[];
   /** The draft is another than what is live, or nothing is. */
   unpublished: boolean;
   created_at: number;
+  let_in_at: number | null;
 }
 
 /** Sequences with whether their draft differs from what is live: an edit that was taken back is none. */
@@ -57,6 +59,9 @@ export async function listSequences(db: Executor, ws: string): Promise<SequenceR
       unpublished: s.unpublished,
       behind: behind.find((b) => b.id === s.id)?.behind ?? [],
       triggers: s.draft.triggers,
+      liveTriggers: s.live_version === null ? [] : s.triggers,
+      letInAt: s.let_in_at,
+      subject: emailSteps(s.draft)[0]?.email.subject ?? '',
       emails: emailSteps(s.draft).length,
       inside: sumOf(own, 'inside'),
       ...readings(own),
@@ -76,9 +81,13 @@ const readerOfLetter = async (db: Executor, ws: string, id: string): Promise<Seq
         from sequences s join people p on p.workspace_id = s.workspace_id and p.id = s.person_id where s.workspace_id = ${ws} and s.id = ${id}`,
   )) ?? null;
 
-/** How far a draft is. */
-export const draftRevision = (db: Executor, ws: string, id: string): Promise<{ revision: number } | undefined> =>
-  firstRow(db, sql`select revision from sequences where workspace_id = ${ws} and id = ${id}`);
+/** How far a draft is, and which version is live. */
+export const draftRevision = (
+  db: Executor,
+  ws: string,
+  id: string,
+): Promise<{ revision: number; live: number | null } | undefined> =>
+  firstRow(db, sql`select revision, live_version as live from sequences where workspace_id = ${ws} and id = ${id}`);
 
 /** Whether the draft is another than what is live, or nothing is. */
 export async function isUnpublished(db: Executor, ws: string, id: string): Promise<boolean> {
@@ -109,6 +118,8 @@ export async function getSequence(db: Executor, ws: string, id: string): Promise
     revision: s.revision,
     unpublished: s.unpublished,
     behind: behind?.behind ?? [],
+    liveTriggers: s.live_version === null ? [] : s.triggers,
+    letInAt: s.let_in_at,
     draft: s.draft,
     person: await readerOfLetter(db, ws, id),
   };

@@ -1,4 +1,4 @@
-import { sql } from 'drizzle-orm';
+import { sql, type SQL } from 'drizzle-orm';
 import {
   addPeriod,
   DAY,
@@ -9,15 +9,17 @@ import {
   roughLength,
   zoneOf,
   type SweptTrigger,
-  type TraceEntry,
   type TriggerOf,
 } from '@ascenso/core';
 import type { Connection, Tx } from '../db/connect.ts';
 import { valueAt, testSql } from '../db/field-sql.ts';
 import { firstRow, rows } from '../db/rows.ts';
-import { enterSequence, openSequence, type OpenSequence } from '../people/entering.ts';
+import { loadVersion } from '../db/versions.ts';
+import { openSequence } from '../people/entering.ts';
+import { enterAll, type Cause, type Entrant, type OpenSequence } from '../people/passages.ts';
 import { newcomers } from '../sequences/sweeps.ts';
-import { attempt, handled, setAside } from './setting-aside.ts';
+import { NEVER, sweepMoment, type Pass } from './moments.ts';
+import { attempt, handled, isolating, setAside } from './setting-aside.ts';
 
 interface SweepRow {
   workspace_id: string;
@@ -25,31 +27,33 @@ interface SweepRow {
   key: string;
   trigger: SweptTrigger;
   swept_to: number;
-}
-
-/** Somebody found by a sweep. `cause` tells this finding from the next one of the same person. */
-interface Found {
-  person: string;
-  /** The event that it is about, with its payload, where it is about one. */
-  event?: { name: string; payload: Record<string, unknown> };
-  at: number;
-  cause: string;
-  told: TraceEntry['data'];
+  pass_to: number | null;
+  pass_after: string | null;
+  pass_failed: boolean;
 }
 
 interface Swept {
-  found: Found[];
+  /** Whom it has found. The cause's id tells this finding from the next one of the same person. */
+  found: Entrant[];
   /** When to look again: the next moment that is known, a day at most. */
   nextAt: number;
+  /** How far it has come, where it looks at a page of people at a time. */
+  pass?: Pass;
 }
+
+/** People let in by one statement. */
+const CHUNK = 500;
 
 /** People enter and leave segments at any time: they are looked at every hour. */
 const SEGMENT_EVERY = HOUR;
 
+/** What a sweep finds without an event. */
+const causeOf = (id: string, told: Cause['told']): Cause => ({ id, event: null, entry: {}, told });
+
 const zoneColumn = sql`coalesce(p.zone, w.zone) as zone`;
 
 /** Sorts what was read into what is due until now and when the next is. */
-function dueUntil(now: number, moments: readonly Found[]): Swept {
+function dueUntil(now: number, moments: readonly Entrant[]): Swept {
   const later = moments.filter((m) => m.at > now).map((m) => m.at);
   return {
     found: moments.filter((m) => m.at <= now).sort((a, b) => a.at - b.at),
@@ -91,8 +95,7 @@ async function sweepDates(tx: Tx, s: SweepRow, trigger: TriggerOf<'date'>, now: 
       dateMoments(trigger, p.date, zoneOf(p.zone), s.swept_to, now + DAY).map(({ at, occasion }) => ({
         person: p.id,
         at,
-        cause: `date:${trigger.attribute}:${trigger.days}:${occasion}`,
-        told: { date: trigger.attribute },
+        cause: causeOf(`date:${trigger.attribute}:${trigger.days}:${occasion}`, { date: trigger.attribute }),
       })),
     ),
   );
@@ -122,7 +125,7 @@ async function sweepQuiet(tx: Tx, s: SweepRow, trigger: TriggerOf<'quiet'>, now:
       const at = quietMoment(trigger, p.since, zoneOf(p.zone));
       if (at <= s.swept_to) return [];
       const what = trigger.what === 'event' ? trigger.event : trigger.what;
-      return [{ person: p.id, at, cause: `quiet:${what}:${p.since}`, told: { quiet: what, days: trigger.days } }];
+      return [{ person: p.id, at, cause: causeOf(`quiet:${what}:${p.since}`, { quiet: what, days: trigger.days }) }];
     }),
   );
 }
@@ -154,8 +157,8 @@ async function sweepUnfollowed(tx: Tx, s: SweepRow, trigger: TriggerOf<'unfollow
     done.flatMap((d) => {
       const at = addPeriod(zoneOf(d.zone), d.at, within.amount, within.unit);
       if (at <= s.swept_to || (d.after !== null && d.after <= at)) return [];
-      const told = { unfollowed: event, without };
-      return [{ person: d.person, at, cause: d.id, told, event: { name: event, payload: d.payload } }];
+      const cause = { id: d.id, event, entry: d.payload, told: { unfollowed: event, without } };
+      return [{ person: d.person, at, cause }];
     }),
   );
   // Of what happens from now on, nothing is due before a whole length has passed.
@@ -168,14 +171,13 @@ async function sweepSegment(tx: Tx, s: SweepRow, trigger: TriggerOf<'segment'>, 
     found: came.map((person) => ({
       person,
       at: now,
-      cause: `segment:${trigger.segment}:${now}`,
-      told: { segment: trigger.segment },
+      cause: causeOf(`segment:${trigger.segment}:${now}`, { segment: trigger.segment }),
     })),
     nextAt: Math.floor(now / SEGMENT_EVERY) * SEGMENT_EVERY + SEGMENT_EVERY,
   };
 }
 
-function look(tx: Tx, s: SweepRow, now: number): Promise<Swept> {
+async function look(tx: Tx, s: SweepRow, open: OpenSequence | undefined, now: number): Promise<Swept> {
   switch (s.trigger.kind) {
     case 'date':
       return sweepDates(tx, s, s.trigger, now);
@@ -185,36 +187,97 @@ function look(tx: Tx, s: SweepRow, now: number): Promise<Swept> {
       return sweepUnfollowed(tx, s, s.trigger, now);
     case 'segment':
       return sweepSegment(tx, s, s.trigger, now);
+    case 'moment': {
+      const audience = open && (await loadVersion(tx, s.workspace_id, open.id, open.live_version)).run.sequence;
+      return sweepMoment(tx, s, s.trigger, audience ?? null, now);
+    }
   }
 }
 
 /** Somebody whom a sweep could not let in. */
-interface Kept extends Found {
+interface Kept {
+  person: string;
   error: unknown;
 }
 
 /** Lets in whom a sweep has found; answers whom it could not. One person's failure undoes that person alone. */
-async function letIn(tx: Tx, s: SweepRow, open: OpenSequence, found: readonly Found[], now: number): Promise<Kept[]> {
+async function letIn(
+  tx: Tx,
+  s: SweepRow,
+  open: OpenSequence,
+  found: readonly Entrant[],
+  now: number,
+): Promise<Kept[]> {
   const kept: Kept[] = [];
-  for (const f of found) {
-    const cause = { id: f.cause, event: f.event?.name ?? null, entry: f.event?.payload ?? {}, told: f.told };
-    const error = await attempt(tx, async (part) => {
-      await enterSequence(part, s.workspace_id, f.person, open, cause, { at: f.at, now });
-    });
-    if (error) kept.push({ ...f, error });
-  }
+  for (let i = 0; i < found.length; i += CHUNK)
+    await isolating(
+      found.slice(i, i + CHUNK),
+      (some) => tx.transaction(async (part) => void (await enterAll(part, s.workspace_id, open, some, now))),
+      ({ person }, error) => Promise.resolve(void kept.push({ person, error })),
+    );
   return kept;
 }
 
 const itemOf = (s: SweepRow) => `${s.sequence_id} ${s.key}`;
 
-/** Leaves a sweep where it was: whom it has let in is inside, whom it could not is found again. */
-async function setSweepAside(tx: Tx, s: SweepRow, error: unknown, person: string | null, now: number): Promise<void> {
-  const what = { w: s.workspace_id, kind: 'sweep', item: itemOf(s), sequence: s.sequence_id, person } as const;
-  const { nextAt } = await setAside(tx, what, error, now);
-  await tx.execute(
-    sql`update sweeps set next_at = ${nextAt} where workspace_id = ${s.workspace_id} and sequence_id = ${s.sequence_id} and key = ${s.key}`,
+const setSweep = (tx: Tx, s: SweepRow, what: SQL) =>
+  tx.execute(
+    sql`update sweeps set ${what} where workspace_id = ${s.workspace_id} and sequence_id = ${s.sequence_id} and key = ${s.key}`,
   );
+
+/** Notes that a sweep, or somebody in it, failed. Answers when it is tried again. */
+async function noteAside(tx: Tx, s: SweepRow, error: unknown, person: string | null, now: number): Promise<number> {
+  const what = { w: s.workspace_id, kind: 'sweep', item: itemOf(s), sequence: s.sequence_id, person } as const;
+  return (await setAside(tx, what, error, now)).nextAt;
+}
+
+const isHandled = (tx: Tx, s: SweepRow) => handled(tx, 'sweep', [{ w: s.workspace_id, item: itemOf(s) }]);
+
+/** Writes how far a sweep has come that looks at everybody at once. Who could not be let in is found again. */
+async function settle(tx: Tx, s: SweepRow, nextAt: number, kept: readonly Kept[], now: number): Promise<void> {
+  if (kept[0]) {
+    await forgetMembers(tx, s, kept);
+    await setSweep(tx, s, sql`next_at = ${await noteAside(tx, s, kept[0].error, kept[0].person, now)}`);
+    return;
+  }
+  await setSweep(tx, s, sql`swept_to = ${now}, next_at = ${nextAt}`);
+  await isHandled(tx, s);
+}
+
+/**
+ * Writes how far a look over several rounds has come. Whoever could not be let in holds up nobody: the look is taken once
+ * more for them, when it has come to its end.
+ */
+async function settlePass(
+  tx: Tx,
+  s: SweepRow,
+  nextAt: number,
+  pass: Pass,
+  kept: readonly Kept[],
+  now: number,
+): Promise<void> {
+  const again = kept[0] ? await noteAside(tx, s, kept[0].error, kept[0].person, now) : null;
+  const failed = again !== null || s.pass_failed;
+  if (pass.more)
+    await setSweep(
+      tx,
+      s,
+      sql`next_at = ${now}, pass_to = ${pass.to}, pass_after = ${pass.after}, pass_failed = ${failed}`,
+    );
+  else if (failed)
+    await setSweep(
+      tx,
+      s,
+      sql`next_at = ${again ?? now + MINUTE}, pass_to = ${pass.to}, pass_after = null, pass_failed = false`,
+    );
+  else {
+    await setSweep(tx, s, sql`swept_to = ${pass.to}, next_at = ${nextAt}, pass_to = null, pass_after = null`);
+    await isHandled(tx, s);
+    if (nextAt === NEVER)
+      await tx.execute(
+        sql`update sequences set let_in_at = ${now} where workspace_id = ${s.workspace_id} and id = ${s.sequence_id}`,
+      );
+  }
 }
 
 /**
@@ -225,30 +288,24 @@ export async function sweepRound(connection: Connection, now: number): Promise<n
   return connection.db.transaction(async (tx) => {
     const s = await firstRow<SweepRow>(
       tx,
-      sql`select workspace_id, sequence_id, key, trigger, swept_to from sweeps where next_at <= ${now} order by next_at limit 1 for update skip locked`,
+      sql`select workspace_id, sequence_id, key, trigger, swept_to, pass_to, pass_after, pass_failed from sweeps where next_at <= ${now} order by next_at limit 1 for update skip locked`,
     );
     if (!s) return 0;
     const failed = await attempt(tx, async (part) => {
       const open = await openSequence(part, s.workspace_id, s.sequence_id);
+      const { found, nextAt, pass } = await look(part, s, open, now);
       // One that is put away is looked at too: out of the archive, it takes in nobody for what happened meanwhile.
-      const { found, nextAt } = await look(part, s, now);
       const kept = open ? await letIn(part, s, open, found, now) : [];
-      if (kept[0]) {
-        await forgetMembers(part, s, kept);
-        return setSweepAside(part, s, kept[0].error, kept[0].person, now);
-      }
-      await part.execute(
-        sql`update sweeps set swept_to = ${now}, next_at = ${nextAt} where workspace_id = ${s.workspace_id} and sequence_id = ${s.sequence_id} and key = ${s.key}`,
-      );
-      await handled(part, 'sweep', [{ w: s.workspace_id, item: itemOf(s) }]);
+      if (pass) await settlePass(part, s, nextAt, pass, kept, now);
+      else await settle(part, s, nextAt, kept, now);
     });
-    if (failed) await setSweepAside(tx, s, failed, null, now);
+    if (failed) await setSweep(tx, s, sql`next_at = ${await noteAside(tx, s, failed, null, now)}`);
     return 1;
   });
 }
 
 /** Who could not be let in from a segment is a newcomer again the next time. */
-async function forgetMembers(tx: Tx, s: SweepRow, kept: readonly Found[]): Promise<void> {
+async function forgetMembers(tx: Tx, s: SweepRow, kept: readonly Kept[]): Promise<void> {
   await tx.execute(
     sql`delete from sweep_members where workspace_id = ${s.workspace_id} and sequence_id = ${s.sequence_id} and person_id = any (${sql.param(kept.map((k) => k.person))}::uuid[])`,
   );

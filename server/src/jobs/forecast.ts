@@ -10,6 +10,7 @@ import {
   type Facts,
   factsAbout,
   fromWall,
+  isOneOff,
   landings,
   type Runnable,
   shareOf,
@@ -18,6 +19,7 @@ import {
   zoneOf,
 } from '@ascenso/core';
 import type { Executor } from '../db/connect.ts';
+import { expectedJoiners, stillToBeginAtMoments, type Arrival } from './arrivals.ts';
 import { firstRow, rows } from '../db/rows.ts';
 import { loadFacts } from '../db/facts.ts';
 import { ARMS_TAKEN } from '../db/numbers.ts';
@@ -150,16 +152,20 @@ export async function goingOutToday(
     sql`select count(*) as n from sends s join sequences q on q.workspace_id = s.workspace_id and q.id = s.sequence_id
         where s.workspace_id = ${ws} and s.visit_id is not null and s.status in ('queued', 'leased') and s.next_at < ${dayEnd} and q.status = 'live'`,
   );
-  const live = await rows<{ id: string }>(
+  const live = await rows<LiveRow>(
     db,
-    sql`select id from sequences where workspace_id = ${ws} and status = 'live'`,
+    sql`select id, name, live_version from sequences where workspace_id = ${ws} and status = 'live'`,
   );
   // For one day what is known of each person says more than what others did.
   const counts = new Map<string, number>();
   let toCome = queued?.n ?? 0;
-  for (const { id } of live)
+  for (const { id, live_version } of live) {
     for await (const e of insideUntil(db, ws, id, counts, now, dayEnd - 1)) if (e.kind === 'send') toCome++;
-  return { sent: mailed.reduce((n, t) => n + t.n, 0), toCome };
+    const { run } = await loadVersion(db, ws, id, live_version);
+    const arrivals = await stillToBeginAtMoments(db, ws, run.sequence, now);
+    toCome += fromArrivals(arrivals, run, counts, { first: today, zone }, new Map())[0] ?? 0;
+  }
+  return { sent: mailed.reduce((n, t) => n + t.n, 0), toCome: Math.round(toCome) };
 }
 
 const count = (out: number[], days: Days, at: number, n = 1) => {
@@ -187,31 +193,28 @@ function effectsOf(row: VisitRow, run: Runnable, facts: Facts, now: number, end:
   return out;
 }
 
-/** Emails by day to people who are still to join, as many a day as of late. */
-function fromJoiners(
-  perDay: number,
+/** Emails by day to people who are still to begin. */
+function fromArrivals(
+  arrivals: readonly Arrival[],
   run: Runnable,
   counts: ReadonlyMap<string, number>,
   days: Days,
   given: GivenByDay,
 ): number[] {
   const out = noDays();
-  if (perDay === 0) return out;
-  const facts = factsAbout({ zone: days.zone.name, zoneAssumed: true });
-  const known = (fork: Step, arm: string) => sharesOf(fork, counts)?.[armsOf(fork).findIndex((a) => a.id === arm)];
-  for (let day = 0; day < FORECAST_DAYS; day++) {
-    const noon = fromWall(days.zone, (days.first + day) * DAY + DAY / 2);
-    const { ways } = landings({ sequence: run.sequence, at: noon, entry: {}, facts, shareOf: known });
-    for (const way of ways) {
+  const shareOf = (fork: Step, arm: string) => sharesOf(fork, counts)?.[armsOf(fork).findIndex((a) => a.id === arm)];
+  for (const { at, zone, people } of arrivals) {
+    const facts = factsAbout({ zone, zoneAssumed: true });
+    for (const way of landings({ sequence: run.sequence, at, entry: {}, facts, shareOf }).ways) {
       const known = new Set<string>();
       for (const l of way.landings) {
-        count(out, days, l.at, perDay * way.share);
+        count(out, days, l.at, people * way.share);
         const step = run.steps.get(l.step)?.step;
         const offer = step?.kind === 'email' ? step.email.offer : undefined;
         // The first email of a way that makes an offer gives it.
         if (offer === undefined || known.has(offer)) continue;
         known.add(offer);
-        count(daysOf(given, offer), days, l.at, perDay * way.share);
+        count(daysOf(given, offer), days, l.at, people * way.share);
       }
     }
   }
@@ -219,8 +222,8 @@ function fromJoiners(
 }
 
 /**
- * Emails a day over all live sequences for the next four weeks: to the people inside now, and to as many joiners a day as
- * of late. By the same `advance` that sends; where the way depends on what people will do, they are taken to do as those
+ * Emails a day over all live sequences for the next four weeks: to the people inside now, to those whom a moment takes in, and
+ * to as many joiners a day as of late. By the same `advance` that sends; where the way depends on what people will do, they are taken to do as those
  * before them did.
  */
 export async function forecast(db: Executor, ws: string, zoneName: string, now: number): Promise<ForecastAnswer> {
@@ -237,13 +240,18 @@ export async function forecast(db: Executor, ws: string, zoneName: string, now: 
   const sequences = [];
   for (const s of live) {
     const { run } = await loadVersion(db, ws, s.id, s.live_version);
-    const perDay = sumOf(joined.get(s.id) ?? [], 'joined') / FORECAST_DAYS;
+    const oneOff = isOneOff(run.sequence);
+    const perDay = oneOff ? 0 : sumOf(joined.get(s.id) ?? [], 'joined') / FORECAST_DAYS;
+    const arrivals = [
+      ...expectedJoiners(perDay, days.zone, days.first, FORECAST_DAYS),
+      ...(await stillToBeginAtMoments(db, ws, run.sequence, now)),
+    ];
     sequences.push({
       id: s.id,
       name: s.name,
       joinersPerDay: perDay,
       inside: await fromInside(db, ws, s, counts, days, now, given),
-      joiners: fromJoiners(perDay, run, counts, days, given),
+      joiners: fromArrivals(arrivals, run, counts, days, given),
     });
   }
   return {

@@ -3,7 +3,8 @@ import { notFound, UserError } from '../app/errors.ts';
 import type { Db, Tx } from '../db/connect.ts';
 import { hasSequence } from '../db/sequences.ts';
 import { transact } from '../db/transact.ts';
-import { enterSequence, openSequence, type OpenSequence } from './entering.ts';
+import { openSequence } from './entering.ts';
+import { enterAll, type OpenSequence } from './passages.ts';
 
 /** People let in within one transaction. */
 const CHUNK = 500;
@@ -26,12 +27,12 @@ export async function enterByHand(
 ): Promise<number> {
   const open = await openSequence(tx, ws, sequence);
   if (!open) return 0;
-  let n = 0;
-  for (const person of people) {
-    const cause = { id: `hand:${newId()}`, event: null, entry: {}, told: { by: 'hand' } };
-    if (await enterSequence(tx, ws, person, open, cause, { at: now, now })) n++;
-  }
-  return n;
+  const entrants = people.map((person) => ({
+    person,
+    cause: { id: `hand:${newId()}`, event: null, entry: {}, told: { by: 'hand' } },
+    at: now,
+  }));
+  return (await enterAll(tx, ws, open, entrants, now)).size;
 }
 
 /** Adds people to a sequence by hand, as far as its rules let them. Answers how many are inside because of it. */

@@ -2,8 +2,9 @@ import { sql } from 'drizzle-orm';
 import { newId } from '../app/ids.ts';
 import type { Tx } from '../db/connect.ts';
 import { firstRow } from '../db/rows.ts';
-import { happen, type When } from './entering.ts';
+import { happen } from './entering.ts';
 import { noteOrder } from './ordering.ts';
+import type { When } from './passages.ts';
 import { earnedBy } from './scoring.ts';
 import { wakeVisits } from './visits.ts';
 

@@ -22,6 +22,7 @@ import { firstRow, rows } from '../db/rows.ts';
 import { programs, sequences, versions } from '../db/schema/index.ts';
 import { moveInside } from './carrying-over.ts';
 import { setSweeps } from './sweeps.ts';
+import { mustBeAgreed } from './whom.ts';
 import { loadNamed, loadSurroundings } from '../db/surroundings.ts';
 
 export type ProgramSender = { name: string; email: string; fields: Record<string, string> };
@@ -68,7 +69,7 @@ export async function keepProgram(tx: Executor, ws: string, program: Program, se
 
 /**
  * Makes the next version from the draft and lets it run. Errors found by the checks refuse it. `inside` says what becomes
- * of the people who are inside.
+ * of the people who are inside; `agreed`, of a send to everybody, to how many people it was agreed to go.
  */
 export async function publish(
   tx: Tx,
@@ -78,6 +79,7 @@ export async function publish(
   userId: string | null,
   now: number,
   inside: Inside = 'finish',
+  agreed?: number,
 ): Promise<number> {
   const one = and(eq(sequences.workspaceId, ws), eq(sequences.id, id));
   const [s] = await tx
@@ -86,6 +88,7 @@ export async function publish(
       revision: sequences.revision,
       published: sequences.publishedRevision,
       live: sequences.liveVersion,
+      letInAt: sequences.letInAt,
     })
     .from(sequences)
     .where(one)
@@ -99,6 +102,7 @@ export async function publish(
     );
   // Pressed twice, or by two at once: it is published already.
   if (s.published === revision && s.live !== null) return s.live;
+  if (s.letInAt === null) await mustBeAgreed(tx, ws, s.draft, agreed, now);
   const number = await putOut(tx, ws, id, s.draft, userId, now, inside, await loadSurroundings(tx, ws));
   await tx.update(sequences).set({ publishedRevision: revision }).where(one);
   return number;

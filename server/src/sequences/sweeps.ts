@@ -44,7 +44,7 @@ export async function keepOutOfSegments(tx: Tx, ws: string, people: SQL, now: nu
 
 /**
  * Sets up the sweeps of a version that goes live. What the version before it had goes on; a new one looks from now on, and
- * nobody who is in its segment already is taken in (architecture, 15).
+ * nobody who is in its segment already is taken in (architecture, 15); a moment takes in everybody, also where it has passed.
  */
 export async function setSweeps(tx: Tx, ws: string, sequence: string, doc: Sequence, now: number): Promise<void> {
   const wanted = doc.triggers.filter(isSwept).map((trigger) => ({ key: JSON.stringify(trigger), trigger }));
@@ -54,9 +54,11 @@ export async function setSweeps(tx: Tx, ws: string, sequence: string, doc: Seque
   for (const { key, trigger } of wanted) {
     const made = await firstRow(
       tx,
-      sql`insert into sweeps (workspace_id, sequence_id, key, trigger, swept_to, next_at) values (${ws}, ${sequence}, ${key}, ${key}::jsonb, ${now}, ${now})
+      sql`insert into sweeps (workspace_id, sequence_id, key, trigger, swept_to, next_at) values (${ws}, ${sequence}, ${key}, ${key}::jsonb, ${trigger.kind === 'moment' ? 0 : now}, ${now})
           on conflict do nothing returning key`,
     );
     if (made && trigger.kind === 'segment') await newcomers(tx, ws, sequence, trigger.segment, now);
+    if (made && trigger.kind === 'moment')
+      await tx.execute(sql`update sequences set let_in_at = null where workspace_id = ${ws} and id = ${sequence}`);
   }
 }

@@ -22,7 +22,8 @@ export const router = createBrowserRouter([
         path: 'sequences/:id',
         lazy: screen(() => import('../plan/sequence.tsx'), 'SequenceScreen'),
         children: [
-          { index: true, lazy: screen(() => import('../plan/plan.tsx'), 'PlanView') },
+          { index: true, lazy: screen(() => import('../one-off/first-view.tsx'), 'FirstView') },
+          { path: 'plan', lazy: screen(() => import('../plan/plan.tsx'), 'PlanView') },
           { path: 'calendar', lazy: screen(() => import('../calendar/calendar.tsx'), 'CalendarView') },
           { path: 'numbers', lazy: screen(() => import('../numbers/numbers.tsx'), 'NumbersView') },
         ],

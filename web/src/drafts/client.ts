@@ -120,6 +120,13 @@ export class DraftClient {
     this.#take(saved);
   }
 
+  /** Takes in whether the draft of a revision is another than what is live: it may have been published since. */
+  told(revision: number, unpublished: boolean): void {
+    if (this.#sending || revision !== this.#revision || unpublished === this.#unpublished) return;
+    this.#unpublished = unpublished;
+    this.#ports.changed();
+  }
+
   /** Resolves once nothing is on its way. */
   async settled(): Promise<void> {
     while (this.#sending) await this.#sending;

@@ -193,11 +193,18 @@ export const open = (id: string) => async (dispatch: AppDispatch, getState: () =
   const mine =
     known && (known.view.unsaved > 0 || getState().typing > 0 || known.view.revision >= answer.data.revision);
   const client = mine ? known : dispatch(clientOf(answer.data, known?.view.aside ?? []));
+  client.told(answer.data.revision, answer.data.unpublished);
   dispatch(shown({ id, view: client.view }));
   client.adopt(aside);
   await Promise.all(left.map(forget));
   return answer;
 };
+
+/** Takes in what the server says of a draft anew: somebody may have published it. */
+export const told =
+  ({ id, revision, unpublished }: SequenceAnswer) =>
+  (): void =>
+    clients.get(id)?.told(revision, unpublished);
 
 /** Tells the server where one is, and takes in who else is here and what they did. */
 export const here = (step: string | null) => async (dispatch: AppDispatch, getState: () => RootState) => {
@@ -207,9 +214,11 @@ export const here = (step: string | null) => async (dispatch: AppDispatch, getSt
   const body = { tab: TAB, step, revision: client.view.revision };
   const answer = await call<HereAnswer>({ url: `/sequences/${id}/here`, method: 'POST', body });
   if (!('data' in answer) || getState().draft.id !== id) return;
-  const { others, edits, unpublished } = answer.data;
+  const { others, edits, unpublished, liveVersion } = answer.data;
   if (JSON.stringify(others) !== JSON.stringify(getState().draft.others)) dispatch(seen(others));
   // A text that is being typed becomes an edit first: then it is minded.
   if (edits.length > 0) flushTexts();
   if (edits.length > 0) client.receive(edits, unpublished);
+  const { data: about } = draftApi.endpoints.sequence.select(id)(getState());
+  if (about && about.liveVersion !== liveVersion) dispatch(draftApi.util.invalidateTags(['draft', 'sequences']));
 };

@@ -1,9 +1,10 @@
 import type { Sequence } from '@ascenso/core';
-import type { ChangesAnswer, Inside, Resume, ResumeCounts, VersionRow } from '@ascenso/contracts';
+import type { ChangesAnswer, Inside, Resume, ResumeCounts, VersionRow, Whom } from '@ascenso/contracts';
 import { api } from '../app/api.ts';
 
 export const {
   usePublishMutation,
+  useWhomQuery,
   useChangesQuery,
   useSetStatusMutation,
   useResumeCountsQuery,
@@ -14,9 +15,13 @@ export const {
   useVersionQuery,
 } = api.injectEndpoints({
   endpoints: (b) => ({
-    publish: b.mutation<{ version: number }, { id: string; revision: number; inside: Inside }>({
+    publish: b.mutation<{ version: number }, { id: string; revision: number; inside: Inside; people?: number }>({
       query: ({ id, ...body }) => ({ url: `/sequences/${id}/publish`, method: 'POST', body }),
       invalidatesTags: ['sequences', 'draft', 'numbers', 'people', 'around'],
+    }),
+    whom: b.query<Whom, { id: string; revision: number }>({
+      query: ({ id }) => `/sequences/${id}/whom`,
+      providesTags: ['draft', 'people'],
     }),
     changes: b.query<ChangesAnswer, { id: string; revision: number }>({
       query: ({ id }) => `/sequences/${id}/changes`,

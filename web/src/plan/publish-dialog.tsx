@@ -1,9 +1,9 @@
 import { useState } from 'react';
 import { toast } from 'sonner';
-import type { Change } from '@ascenso/core';
-import type { Finding, Inside } from '@ascenso/contracts';
-import { sentence } from '../app/api.ts';
-import { useChangesQuery, usePublishMutation } from './endpoints.ts';
+import { momentWords, zoneOf, type Change, type Sequence } from '@ascenso/core';
+import type { Finding, Inside, Whom } from '@ascenso/contracts';
+import { sentence, useMeQuery } from '../app/api.ts';
+import { useChangesQuery, usePublishMutation, useWhomQuery } from './endpoints.ts';
 import { settled } from '../drafts/draft.ts';
 import { useAct } from '../app/store.ts';
 import { Button, Chip, ChoiceCards, Dialog, number } from '../ui/index.tsx';
@@ -57,8 +57,19 @@ const CHOICES: { inside: Inside; words: string; note: string }[] = [
   { inside: 'leave', words: 'Leave now', note: 'They get nothing more of this sequence, queued emails included.' },
 ];
 
+/** Whom a send to everybody goes to and when, as the last words before it does. */
+function sendingWords(whom: Whom, zone: string): string {
+  const people = whom.gets === 1 ? '1 person' : `${number(whom.gets)} people`;
+  if (whom.from === null) return `It goes to ${people}.`;
+  const from = momentWords(zoneOf(zone), whom.from);
+  return whom.from === whom.to
+    ? `It goes to ${people} on ${from}, by the clock of ${zone}.`
+    : `It goes to ${people}: the first on ${from}, the last on ${momentWords(zoneOf(zone), whom.to ?? whom.from)}, by the clock of ${zone}.`;
+}
+
 export function PublishDialog({
   id,
+  doc,
   next,
   revision,
   findings,
@@ -66,6 +77,7 @@ export function PublishDialog({
   onClose,
 }: {
   id: string;
+  doc: Sequence;
   next: number;
   revision: number;
   findings: Finding[];
@@ -75,21 +87,43 @@ export function PublishDialog({
   const [publish, { isLoading }] = usePublishMutation();
   const { data } = useChangesQuery({ id, revision }, { skip: !open || next === 1, refetchOnMountOrArgChange: true });
   const [inside, setInside] = useState<Inside>('finish');
+  const { data: me } = useMeQuery();
+  const moment = doc.triggers.find((t) => t.kind === 'moment');
+  const asked = useWhomQuery({ id, revision }, { skip: !open || !moment, refetchOnMountOrArgChange: true });
+  const whom = moment ? asked.currentData : undefined;
   const dispatch = useAct();
   const errors = findings.filter((f) => f.level === 'error');
   const warnings = findings.length - errors.length;
   const people = data?.inside ?? 0;
   const go = async () => {
-    const answer = await publish({ id, revision: await dispatch(settled()), inside });
-    if (answer.error) return toast.error(sentence(answer.error));
+    const answer = await publish({
+      id,
+      revision: await dispatch(settled()),
+      inside,
+      ...(whom ? { people: whom.gets } : {}),
+    });
+    if (answer.error) {
+      void (moment && asked.refetch());
+      return toast.error(sentence(answer.error));
+    }
     onClose();
-    toast.success(`Version ${answer.data.version} is published. Whoever starts it from now on gets it.`);
+    toast.success(
+      whom && next === 1
+        ? sendingWords(whom, me?.workspace.zone ?? 'UTC').replace('It goes', 'Sent off: it goes')
+        : `Version ${answer.data.version} is published. Whoever starts it from now on gets it.`,
+    );
   };
   return (
     <Dialog
       open={open}
       onClose={onClose}
-      title={errors.length ? 'Not ready to publish' : `Publish version ${next}`}
+      title={
+        errors.length
+          ? `Not ready to ${moment ? 'go out' : 'publish'}`
+          : moment && next === 1
+            ? 'Send it off'
+            : `Publish version ${next}`
+      }
       wide
     >
       {(findings.length > 0 || next === 1) && <FindingList id={id} findings={findings} onJump={onClose} />}
@@ -111,14 +145,20 @@ export function PublishDialog({
       <div className="mt-4 flex items-center justify-between gap-4">
         <p className="text-ink-2">
           {errors.length
-            ? 'Publishing waits until everything marked “Fix first” is mended.'
-            : people === 0
-              ? 'Nobody is inside now. People enter from the moment you publish.'
-              : 'Emails already queued keep their version.'}
+            ? `${moment && next === 1 ? 'It' : 'Publishing'} waits until everything marked “Fix first” is mended.`
+            : whom
+              ? sendingWords(whom, me?.workspace.zone ?? 'UTC')
+              : people === 0
+                ? 'Nobody is inside now. People enter from the moment you publish.'
+                : 'Emails already queued keep their version.'}
         </p>
         {errors.length === 0 && (
-          <Button tone="main" disabled={isLoading} onClick={() => void go()}>
-            {warnings ? 'Publish all the same' : `Publish version ${next}`}
+          <Button tone="main" disabled={isLoading || (moment !== undefined && !whom)} onClick={() => void go()}>
+            {moment && next === 1
+              ? `Send it to ${whom ? (whom.gets === 1 ? '1 person' : `${number(whom.gets)} people`) : '…'}`
+              : warnings
+                ? 'Publish all the same'
+                : `Publish version ${next}`}
           </Button>
         )}
       </div>

@@ -205,19 +205,21 @@ export function AddPeopleDialog({ id, onClose }: DialogProps) {
 }
 
 /** Putting a sequence away, with what that does to those inside. */
-export function ArchiveDialog({ id, onClose }: DialogProps) {
+export function ArchiveDialog({ id, onClose, oneOff = false }: DialogProps & { oneOff?: boolean }) {
   const { data } = useResumeCountsQuery({ id, late: 24 }, { refetchOnMountOrArgChange: true });
   const [setStatus, { isLoading }] = useSetStatusMutation();
   const go = async () => {
     const answer = await setStatus({ id, status: 'archived' });
     if (answer.error) return toast.error(sentence(answer.error));
     onClose();
-    toast('Archived. It can be taken out again from the list of sequences.');
+    toast(`${oneOff ? 'Cancelled' : 'Archived'}. It can be taken out again from the list of sequences.`);
   };
   return (
-    <Dialog open onClose={onClose} title="Archive this sequence">
+    <Dialog open onClose={onClose} title={oneOff ? 'Cancel this send' : 'Archive this sequence'}>
       <p className="text-ink-2">
-        Nobody enters it any more.{' '}
+        {oneOff
+          ? 'Whoever has not had it does not get it, also those whose hour is still to come. '
+          : 'Nobody enters it any more. '}
         {data && data.inside > 0
           ? `The ${people(data.inside)} inside leave now, and ${emails(data.queued)} in the queue do not go out.`
           : 'Nobody is inside.'}{' '}
@@ -225,7 +227,7 @@ export function ArchiveDialog({ id, onClose }: DialogProps) {
       </p>
       <div className="mt-4 flex justify-end">
         <Button tone="danger" disabled={isLoading || !data} onClick={() => void go()}>
-          Archive it
+          {oneOff ? 'Cancel it' : 'Archive it'}
         </Button>
       </div>
     </Dialog>

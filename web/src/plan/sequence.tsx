@@ -2,16 +2,17 @@ import { Drama, ListChecks, Play, Redo2, Undo2 } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import { NavLink, Outlet, useLocation, useParams } from 'react-router';
 import { toast } from 'sonner';
-import { behindWords } from '@ascenso/core';
+import { behindWords, isOneOff } from '@ascenso/core';
 import { BehindDialog } from '../library/behind.tsx';
 import { useFindings } from '../checking/use-findings.ts';
 import { sentence, useChangeMutation } from '../app/api.ts';
 import { useSequenceQuery } from '../drafts/endpoints.ts';
-import { edit, open, redo, settled, undo } from '../drafts/draft.ts';
+import { edit, open, redo, settled, told, undo } from '../drafts/draft.ts';
 import { Together, useHere } from '../drafts/together.tsx';
 import { useAct, useApp } from '../app/store.ts';
 import { rehearse } from '../rehearsal/rehearsing.ts';
 import { StatusChip } from '../sequences/sequences.tsx';
+import { OneOffChip } from '../sequences/one-off-chip.tsx';
 import { Button, Chip, Dialog, Empty, IconButton } from '../ui/index.tsx';
 import { FindingList, toFix } from './findings.tsx';
 import { PublishDialog } from './publish-dialog.tsx';
@@ -31,6 +32,10 @@ export function useDraft(id: string, step: string | null = null): { ready: boole
     });
   }, [dispatch, id]);
   useHere(step);
+  const { data: about } = useSequenceQuery(id);
+  useEffect(() => {
+    if (about) dispatch(told(about));
+  }, [dispatch, about]);
   return { ready: loaded, problem };
 }
 
@@ -126,7 +131,7 @@ export function SequenceScreen() {
   const { data: about } = useSequenceQuery(id, { refetchOnMountOrArgChange: true });
   const dispatch = useAct();
   const rehearsing = useApp((s) => s.rehearsing.open);
-  const onPlan = useLocation().pathname === `/sequences/${id}`;
+  const { pathname } = useLocation();
   const doc = useApp((s) => s.draft.doc);
   const revision = useApp((s) => s.draft.revision);
   const unpublished = useApp((s) => s.draft.unpublished || s.draft.unsaved > 0);
@@ -136,6 +141,9 @@ export function SequenceScreen() {
   if (!ready || !doc || !about) return <p className="p-8 text-ink-2">Opening the sequence …</p>;
   const next = (about.liveVersion ?? 0) + 1;
   const never = about.liveVersion === null;
+  const oneOff = isOneOff(doc);
+  const plan = oneOff ? `/sequences/${id}/plan` : `/sequences/${id}`;
+  const onPlan = pathname === plan;
   const behind = about.status === 'archived' ? [] : about.behind;
   const close = () => setDialog(null);
   return (
@@ -148,7 +156,7 @@ export function SequenceScreen() {
           <Title name={doc.name} />
         </h1>
         <SequenceMenu id={id} about={about} doc={doc} />
-        <StatusChip status={about.status} version={about.liveVersion} />
+        {oneOff ? <OneOffChip about={about} /> : <StatusChip status={about.status} version={about.liveVersion} />}
         {!never && unpublished && <Chip tone="fix">Edits not published</Chip>}
         {behind.length > 0 && (
           <button type="button" title={behind.map(behindWords).join('\n')} onClick={() => setDialog('behind')}>
@@ -161,7 +169,8 @@ export function SequenceScreen() {
         <RoomTabs
           name="Views"
           rooms={[
-            [`/sequences/${id}`, 'Plan'],
+            ...(oneOff ? [[`/sequences/${id}`, 'One-off'] as const] : []),
+            [plan, 'Plan'],
             [`/sequences/${id}/calendar`, 'Calendar'],
             [`/sequences/${id}/numbers`, 'Numbers'],
           ]}
@@ -179,12 +188,18 @@ export function SequenceScreen() {
         {about.status === 'paused' && (
           <Button onClick={() => setDialog('resume')}>
             <Play size={15} aria-hidden="true" />
-            Resume
+            {oneOff ? 'Let it go on' : 'Resume'}
           </Button>
         )}
         {never || unpublished || behind.length === 0 ? (
           <Button tone="main" disabled={!unpublished && !never} onClick={() => setDialog('publish')}>
-            {unpublished || never ? `Publish version ${next}` : 'Published'}
+            {oneOff && never
+              ? 'Send it off'
+              : unpublished || never
+                ? `Publish version ${next}`
+                : oneOff
+                  ? 'Sent off'
+                  : 'Published'}
           </Button>
         ) : (
           <Button tone="main" onClick={() => setDialog('behind')}>
@@ -198,6 +213,7 @@ export function SequenceScreen() {
       </Dialog>
       <PublishDialog
         id={id}
+        doc={doc}
         next={next}
         revision={revision}
         findings={findings ?? []}

@@ -117,6 +117,12 @@ const CHOICES: Choice[] = [
     quiet('event'),
     (t) => t.kind === 'quiet' && t.what === 'event',
   ),
+  fixed(
+    'moment',
+    'may get it: everybody, once',
+    { kind: 'moment', when: 'day', day: '', minute: 540, zone: null },
+    (t) => t.kind === 'moment',
+  ),
   fixed('hand', 'is added by hand', { kind: 'hand' }, (t) => t.kind === 'hand'),
 ];
 

@@ -4,10 +4,10 @@ import type { ReactNode } from 'react';
 import { useAroundQuery } from '../app/api.ts';
 import { edit } from '../drafts/draft.ts';
 import { useAct, useApp } from '../app/store.ts';
-import { Button, number } from '../ui/index.tsx';
-import { Choice } from '../ui/choice.tsx';
+import { Button } from '../ui/index.tsx';
 import { ConditionEditor } from '../conditions/index.ts';
 import { CapSentence, EntrySentence } from './entry-panel.tsx';
+import { MailsUnder } from './mails-under.tsx';
 import { TriggerEditor } from './trigger-kinds.tsx';
 
 function Part({ title, children }: { title: string; children: ReactNode }) {
@@ -86,17 +86,7 @@ export function TriggerPanel() {
           save={(e) => set('entry', e)}
         />
       </Part>
-      <Choice
-        label="It mails"
-        part="list"
-        value={doc.list ?? 'service'}
-        choose={(v) => set('list', v === 'service' ? null : v)}
-        of={[
-          ...(doc.list === '' ? [{ value: '', label: 'choose whom …' }] : []),
-          ...around.lists.map((l) => ({ value: l.id, label: `people on “${l.name}” (${number(l.confirmed)})` })),
-          { value: 'service', label: 'service mail: receipts and repairs, no list needed' },
-        ]}
-      />
+      <MailsUnder doc={doc} around={around} />
       <Part title="Goal">
         <ConditionEditor
           value={doc.goal}

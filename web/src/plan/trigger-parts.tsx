@@ -6,6 +6,7 @@ import { FieldTestParts } from '../conditions/field-tests.tsx';
 import { Choice } from '../ui/choice.tsx';
 import { byLabel, byName, OneOf } from '../ui/one-of.tsx';
 import { DaysFrom } from './days-from.tsx';
+import { MomentParts } from './moment-parts.tsx';
 import { TimeOfDay } from './wait-panel.tsx';
 import { NameField } from '../ui/name-field.tsx';
 import { EventChoice } from '../ui/event-choice.tsx';
@@ -185,6 +186,8 @@ export function TriggerParts({ value, around, save }: PartsProps<Trigger>) {
       return <QuietParts value={value} around={around} save={save} />;
     case 'reading':
       return <p className="text-[12px] text-ink-2">Any email of any sequence. A click counts as an opening.</p>;
+    case 'moment':
+      return <MomentParts value={value} save={save} />;
     case 'hand':
       return (
         <p className="text-[12px] text-ink-2">

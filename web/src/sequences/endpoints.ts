@@ -1,4 +1,4 @@
-import type { BehindAnswer, ForecastAnswer, SequencesAnswer } from '@ascenso/contracts';
+import type { BehindAnswer, ForecastAnswer, NewSequence, SequencesAnswer } from '@ascenso/contracts';
 import { api } from '../app/api.ts';
 
 export const {
@@ -21,7 +21,7 @@ export const {
       query: (email) => ({ url: '/senders/go-on', method: 'POST', body: { email } }),
       invalidatesTags: ['sequences'],
     }),
-    addSequence: b.mutation<{ id: string }, { name: string; pattern?: string; copyOf?: string }>({
+    addSequence: b.mutation<{ id: string }, NewSequence>({
       query: (body) => ({ url: '/sequences', method: 'POST', body }),
       invalidatesTags: ['sequences'],
     }),

@@ -2,8 +2,8 @@ import { Plus } from 'lucide-react';
 import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import type { SequenceRow } from '@ascenso/contracts';
-import { rateWords, triggersWords } from '@ascenso/core';
-import { sentence } from '../app/api.ts';
+import { isOneOff, rateWords, triggersWords } from '@ascenso/core';
+import { sentence, useAroundQuery } from '../app/api.ts';
 import { useClockQuery } from '../outside/endpoints.ts';
 import { useResumeMutation } from '../plan/endpoints.ts';
 import { useSequencesQuery } from './endpoints.ts';
@@ -12,7 +12,9 @@ import { useNames } from '../ui/names.ts';
 import { moneyWords } from '../ui/money.ts';
 import { BehindSheet } from '../library/behind.tsx';
 import { NeedsLook } from './needs-look.tsx';
+import { NewOneOff } from './new-one-off.tsx';
 import { NewSequence } from './new-sequence.tsx';
+import { OneOffs } from './one-offs.tsx';
 import { Rhythm } from './rhythm.tsx';
 
 /** Sequences that are named among those that need a look; the others are counted. */
@@ -82,27 +84,33 @@ export function SequencesScreen() {
   const { data, error } = useSequencesQuery(undefined, { refetchOnMountOrArgChange: true });
   const { data: clock } = useClockQuery();
   const [params, setParams] = useSearchParams();
-  const [adding, setAdding] = useState(false);
+  const [adding, setAdding] = useState<'sequence' | 'one-off' | null>(null);
+  const { data: around } = useAroundQuery();
   const names = useNames(null);
   if (error) return <Empty text={sentence(error)} />;
   if (!data) return <p className="p-8 text-ink-2">Reading the sequences …</p>;
   const { today } = data;
   const archived = data.sequences.filter((s) => s.status === 'archived');
-  const sequences = data.sequences.filter((s) => s.status !== 'archived');
+  const inUse = data.sequences.filter((s) => s.status !== 'archived');
+  const sequences = inUse.filter((s) => !isOneOff(s));
+  const sends = inUse.filter(isOneOff);
   const shown = params.get('show') === 'archived' ? archived : sequences;
   const live = sequences.filter((s) => s.status === 'live').length;
   const inside = sequences.reduce((n, s) => n + s.inside, 0);
-  const sent = sequences.reduce((n, s) => n + s.sent, 0);
-  const clicked = sequences.reduce((n, s) => n + s.clicked, 0);
-  const unpublished = sequences.filter((s) => s.unpublished);
+  const sent = inUse.reduce((n, s) => n + s.sent, 0);
+  const clicked = inUse.reduce((n, s) => n + s.clicked, 0);
+  // What has gone out once stays as it went, whatever its draft says by now.
+  const unpublished = inUse.filter((s) => s.unpublished && s.letInAt === null);
   const { looks } = data;
   const needing = [
     ...(clock?.engineAway == null ? [] : ['The engine is away']),
     ...looks.stopped.map((s) => `${s.name}: paused by itself`),
     ...looks.halted.map((h) => `Mail from ${h.email} waits`),
     ...looks.aside.map((a) => `${a.sequence?.name ?? 'Offers'}: set aside`),
-    ...unpublished.map((s) => `${s.name}: ${s.liveVersion ? 'edits not published' : 'never published'}`),
-    ...sequences.filter((s) => s.behind.length > 0).map((s) => `${s.name}: behind`),
+    ...unpublished.map(
+      (s) => `${s.name}: ${s.liveVersion ? 'edits not published' : isOneOff(s) ? 'not sent off' : 'never published'}`,
+    ),
+    ...inUse.filter((s) => s.behind.length > 0).map((s) => `${s.name}: behind`),
   ];
   const more = needing.length - NAMED;
   return (
@@ -113,7 +121,7 @@ export function SequencesScreen() {
           {live} live, {sequences.filter((s) => s.status === 'draft').length} draft · {number(inside)} people inside
           right now
         </p>
-        <Button tone="main" onClick={() => setAdding(true)}>
+        <Button tone="main" onClick={() => setAdding('sequence')}>
           <Plus size={16} aria-hidden="true" />
           New sequence
         </Button>
@@ -145,7 +153,7 @@ export function SequencesScreen() {
       <Sheet className="overflow-x-auto">
         {sequences.length === 0 ? (
           <Empty text="A sequence sends a series of emails to each person who starts it, each at its own time.">
-            <Button tone="main" onClick={() => setAdding(true)}>
+            <Button tone="main" onClick={() => setAdding('sequence')}>
               Make the first one
             </Button>
           </Empty>
@@ -174,6 +182,9 @@ export function SequencesScreen() {
           </table>
         )}
       </Sheet>
+      {params.get('show') !== 'archived' && (
+        <OneOffs sends={sends} now={around?.now ?? 0} names={names} add={() => setAdding('one-off')} />
+      )}
       {archived.length > 0 && (
         <Button
           tone="quiet"
@@ -183,7 +194,8 @@ export function SequencesScreen() {
           {params.get('show') === 'archived' ? 'Back to the sequences in use' : `${archived.length} archived`}
         </Button>
       )}
-      <NewSequence open={adding} onClose={() => setAdding(false)} />
+      <NewSequence open={adding === 'sequence'} onClose={() => setAdding(null)} />
+      <NewOneOff open={adding === 'one-off'} onClose={() => setAdding(null)} />
     </div>
   );
 }

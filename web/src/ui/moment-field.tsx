@@ -39,7 +39,7 @@ export function DayField({
         aria-label={label}
         value={text}
         autoComplete="off"
-        placeholder={`such as ${dayInWords(today())}`}
+        placeholder={inline ? dayInWords(today()) : `such as ${dayInWords(today())}`}
         onChange={(e) => setText(e.target.value)}
         onFocus={(e) => e.target.select()}
         onBlur={commit}

@@ -28,6 +28,8 @@ export class DraftServer {
       revision: this.revision,
       unpublished: true,
       behind: [],
+      liveTriggers: [],
+      letInAt: null,
       draft: this.doc,
       log: this.since(0, user),
       tested: {},

@@ -170,6 +170,11 @@ export const sweeps = pgTable(
     /** Everything up to this moment has been found. */
     sweptTo: ms('swept_to').notNull(),
     nextAt: ms('next_at').notNull(),
+    /** A look that goes on over several rounds: until which moment it looks, and the person it has come to. */
+    passTo: ms('pass_to'),
+    passAfter: uuid('pass_after'),
+    /** Somebody could not be let in: the look is taken once more when it has come to its end. */
+    passFailed: boolean('pass_failed').notNull().default(false),
   },
   (t) => [primaryKey({ columns: [t.workspaceId, t.sequenceId, t.key] }), index('sweeps_due').on(t.nextAt)],
 );

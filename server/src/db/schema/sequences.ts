@@ -27,6 +27,8 @@ export const sequences = pgTable(
     halted: jsonb('halted').$type<Halt>(),
     /** Emails due before this have been answered for: they halt it no more. */
     haltFrom: ms('halt_from').notNull().default(0),
+    /** Of a one-off send: since when all are in whom it was for, or null. */
+    letInAt: ms('let_in_at'),
     draft: jsonb('draft').$type<Sequence>().notNull(),
   },
   (t) => [primaryKey({ columns: [t.workspaceId, t.id] })],

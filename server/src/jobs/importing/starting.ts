@@ -2,7 +2,8 @@ import { sql } from 'drizzle-orm';
 import { startedBy, type Happening, type Trigger, type Value } from '@ascenso/core';
 import type { Executor, Tx } from '../../db/connect.ts';
 import { rows } from '../../db/rows.ts';
-import { enterSequence, openSequence, toldBy } from '../../people/entering.ts';
+import { openSequence, toldBy } from '../../people/entering.ts';
+import { enterAll } from '../../people/passages.ts';
 import { changes, merged } from './merging.ts';
 import type { Job } from './job.ts';
 
@@ -71,13 +72,12 @@ export async function startAsked(tx: Tx, job: Job, done: readonly Done[], now: n
   for (const { id, triggers } of wanted) {
     const open = await openSequence(tx, job.ws, id);
     if (!open) continue;
-    for (const d of done) {
+    const entrants = done.flatMap((d) => {
       const it = starts(triggers, d);
-      if (!it) continue;
-      const told = toldBy(it);
-      const cause = { id: `import:${job.id}`, event: null, entry: {}, told };
-      if (await enterSequence(tx, job.ws, d.person, open, cause, { at: now, now })) entered.add(d.person);
-    }
+      const cause = it && { id: `import:${job.id}`, event: null, entry: {}, told: toldBy(it) };
+      return cause ? [{ person: d.person, cause, at: now }] : [];
+    });
+    for (const person of await enterAll(tx, job.ws, open, entrants, now)) entered.add(person);
   }
   return entered.size;
 }

@@ -1,0 +1,68 @@
+import { expect, test } from '@playwright/test';
+import { api } from './support/emails.ts';
+import { axe, fresh, pick, signIn } from './support/hands.ts';
+
+test('a one-off send in the order of the work: inbox, whom, content, looked through, when; sent off, and seen going out', async ({
+  page,
+}) => {
+  await signIn(page);
+  const name = fresh('Spring papers');
+  await page.getByRole('region', { name: 'One-off sends' }).getByRole('button').last().click();
+  await page.getByLabel('What is it called, among you?').fill(name);
+  await page.getByRole('button', { name: 'Begin it' }).click();
+  const part = (title: string) => page.getByRole('region', { name: title, exact: true });
+  await part('In the inbox').getByRole('textbox', { name: 'Subject' }).fill('The spring papers are here');
+
+  // Whom: a list, of it a segment, or who fits; counted, with those who fit and do not get it.
+  const whom = part('Whom');
+  await expect(whom.getByText('Choose the list first')).toBeVisible();
+  const { lists } = await api<{ lists: { name: string; confirmed: number }[] }>(page, 'get', '/surroundings');
+  const letters = lists.find((l) => l.name === 'Workshop letters');
+  await pick(whom.getByLabel('It mails'), `people on “Workshop letters” (${letters?.confirmed})`);
+  await expect(whom.getByText(/^\d+ people get it$/)).toBeVisible();
+  await expect(whom.getByText(/^Fit, and do not get it: .*not on the list/)).toBeVisible();
+  const all = Number.parseInt((await whom.getByText(/^\d+ people get it$/).textContent()) ?? '', 10);
+  await whom.getByRole('button', { name: 'Bought a kit, not in the club' }).click();
+  await expect(
+    whom.getByText('Only somebody who is in the segment “Bought a kit, not in the club” gets it.'),
+  ).toBeVisible();
+  await expect
+    .poll(async () => Number.parseInt((await whom.getByText(/^\d+ (people|person) get it$/).textContent()) ?? '', 10))
+    .toBeLessThan(all);
+
+  // Content by a template, looked at in place, sent as a test; what is not said yet is said.
+  await part('What they read').getByRole('button', { name: 'Take a template' }).click();
+  const templates = page.getByRole('dialog', { name: 'Templates' });
+  await templates.getByRole('button', { name: /A plain letter/ }).click();
+  for (const kept of await templates.getByRole('checkbox', { name: /^(Subject|Preview|Sender)/ }).all())
+    await kept.uncheck();
+  await templates.getByRole('button', { name: 'Begin anew from “A plain letter”' }).click();
+  await expect(templates).toBeHidden();
+  await part('Looked through').getByRole('button', { name: 'Send a test' }).click();
+  await page.getByRole('button', { name: 'Send the test' }).click();
+  await expect(page.getByText(/^Sent to ines@foldwell\.example, as/)).toBeVisible();
+  await page.getByRole('button', { name: 'Send it off' }).click();
+  await expect(page.getByText('It is not said when it goes out.')).toBeVisible();
+  await axe(page);
+  await page.keyboard.press('Escape');
+  await axe(page);
+
+  // On a day at each reader's hour: held before it, and let go on.
+  await part('When').getByLabel('Day on which it goes out', { exact: true }).fill('1 Feb 2100');
+  await part('When').getByLabel('Day on which it goes out', { exact: true }).press('Enter');
+  await expect(whom.getByText(/: the first on Mon 1 Feb|: the first on Sun 31 Jan|, on Mon 1 Feb/)).toBeVisible();
+  await pick(part('When').getByLabel('When it goes out'), 'as soon as it is sent off');
+  await page.getByRole('button', { name: 'Send it off' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Send it off' });
+  await expect(dialog.getByText(/^It goes to \d+ people on/)).toBeVisible();
+  await dialog.getByRole('button', { name: /^Send it to \d+ people$/ }).click();
+  await expect(page.getByText(/^Sent off: it goes to \d+ people/)).toBeVisible();
+  await expect(page.getByText(/^\d+ people got it\. \d+% opened\./)).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText('Edits not published')).toBeHidden();
+  await expect(page.getByRole('button', { name: 'Sent off' })).toBeDisabled();
+  await page.goto('/sequences');
+  const row = page.getByRole('region', { name: 'One-off sends' }).getByRole('row', { name });
+  await expect(row).toContainText('Sent');
+  await expect(row).toContainText('The spring papers are here');
+  await axe(page);
+});
