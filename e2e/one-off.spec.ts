@@ -47,6 +47,22 @@ test('a one-off send in the order of the work: inbox, whom, content, looked thro
   await page.keyboard.press('Escape');
   await axe(page);
 
+  // Two versions on a part first, decided by a sentence; and back to one.
+  await part('Two versions').getByRole('button', { name: 'Try two versions on a part first' }).click();
+  const versions = part('In the inbox').getByRole('group', { name: 'Which version' });
+  await expect(versions.getByRole('button', { name: 'B · ' })).toHaveAttribute('aria-pressed', 'true');
+  await part('In the inbox').getByRole('textbox', { name: 'Subject' }).fill('Eleven papers, and one for you');
+  await expect(part('Two versions').getByText('% take part; the others wait')).toBeVisible();
+  await pick(part('Two versions').getByLabel('What it is decided by'), 'who opened its email');
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
+  await axe(page);
+  await versions.getByRole('button', { name: 'A · ' }).click();
+  await expect(part('In the inbox').getByRole('textbox', { name: 'Subject' })).toHaveText('The spring papers are here');
+  await part('Two versions')
+    .getByRole('button', { name: /^No test: keep/ })
+    .click();
+  await expect(versions).toBeHidden();
+
   // On a day at each reader's hour: held before it, and let go on.
   await part('When').getByLabel('Day on which it goes out', { exact: true }).fill('1 Feb 2100');
   await part('When').getByLabel('Day on which it goes out', { exact: true }).press('Enter');

@@ -1,4 +1,4 @@
-import type { StepCounts } from '@ascenso/core';
+import type { ArmFigures, StepCounts, TestMeasure } from '@ascenso/core';
 import type { MoneyRules } from './money.ts';
 
 /** Minor units by currency (ISO 4217): amounts of several are never added up. */
@@ -106,17 +106,16 @@ export interface ResultsAnswer {
 }
 
 /** What the people did who took one arm of a split. Money is of the workspace's currency, minor units. */
-export interface ArmResult {
+export interface ArmResult extends ArmFigures {
   arm: string;
-  people: number;
-  /** Of an email of the arm. */
-  opened: number;
-  clicked: number;
-  goal: number;
-  /** People who ordered, and the sum of the squares of what each of them spent. */
-  ordered: number;
-  money: number;
-  squares: number;
+}
+
+/** What a rule has decided: for which arm, when (epoch ms), by what, and whether the gap was settled by then. */
+export interface TestDecision {
+  arm: string;
+  at: number;
+  measure: TestMeasure;
+  settled: boolean;
 }
 
 /** The splits of a sequence that people have come to: each a test of its arms. */
@@ -129,6 +128,8 @@ export interface TestsAnswer {
     since: number;
     latest: number;
     arms: ArmResult[];
+    /** What its rule has decided, or null. */
+    decided: TestDecision | null;
   }[];
 }
 

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import type { Condition, Facts } from '../src/audience/index.ts';
-import { advance, enter, prepare, walk, type Sequence, type Step, type Visit } from '../src/sequence/index.ts';
+import { advance, armsOf, enter, prepare, walk, type Sequence, type Step, type Visit } from '../src/sequence/index.ts';
 import { branchStep, DAY, emailStep, event, facts, HOUR, id, NOON, sequence, waitStep } from './support.ts';
 
 /** Lets one person live through a sequence, stopping at every due moment, as the server does. */
@@ -196,6 +196,7 @@ const split = (weights: number[], lists: Step[][]): Step => ({
   kind: 'split',
   name: '',
   arms: weights.map((weight, i) => ({ id: id(), weight, steps: lists[i] ?? [] })),
+  rule: null,
 });
 const until = (condition: Condition, amount: number, yes: Step[], no: Step[]): Step => ({
   id: id(),
@@ -243,6 +244,70 @@ describe('a split', () => {
       both[at] = (both[at] ?? 0) + 1;
     }
     for (const n of both) expect(Math.abs(n - 1_000)).toBeLessThan(120);
+  });
+});
+
+describe('a split that decides itself', () => {
+  const [a, b] = [emailStep('A'), emailStep('B')];
+  const tested = {
+    ...split([1, 1], [[a], [b]]),
+    rule: { measure: 'clicked', first: 25, after: { amount: 4, unit: 'hours' } },
+  } as Step;
+  const run = prepare(sequence([tested]));
+  const arm = (i: number) => armsOf(tested)[i]?.id ?? '';
+  const come = (n: number, tests: Facts['tests'], at = NOON) => {
+    const known = { ...facts({ id: `t${n}` }), ...(tests ? { tests } : {}) };
+    return advance(enter('v', 'q', 1, run, at, {}), run, known, at);
+  };
+  const none = { [tested.id]: { arm: null, decidesAt: null } };
+
+  test('a part takes part by lot, the others wait as long as it says, or until it is decided', () => {
+    const all = Array.from({ length: 4_000 }, (_, n) => come(n, none));
+    const waiting = all.filter((r) => r.visit.status === 'active');
+    // Three standard errors of a share of 4,000 are at most 2.1 points.
+    expect(Math.abs(waiting.length / 4_000 - 0.75)).toBeLessThan(0.021);
+    for (const { visit } of waiting) expect(visit.dueAt).toBe(NOON + 4 * HOUR);
+    const sent = all.flatMap((r) => r.effects.flatMap((e) => (e.kind === 'send' ? [e.step] : [])));
+    expect(Math.abs(sent.filter((s) => s === a.id).length / sent.length - 0.5)).toBeLessThan(0.048);
+    // Begun an hour ago by somebody else: three hours are left.
+    const n = all.findIndex((r) => r.visit.status === 'active');
+    const later = come(n, { [tested.id]: { arm: null, decidesAt: NOON + 3 * HOUR } });
+    expect(later.visit.dueAt).toBe(NOON + 3 * HOUR);
+    expect(later.trace.map((t) => t.code)).toEqual(['split-waits']);
+    // Not decided though its time has come: nobody is sent either of them.
+    const late = advance(later.visit, run, { ...facts({ id: `t${n}` }), tests: none }, NOON + 3 * HOUR);
+    expect(late.effects).toEqual([]);
+    expect(late.visit.dueAt).toBeGreaterThan(NOON + 3 * HOUR);
+  });
+
+  test('decided, everybody takes that arm, also those who waited', () => {
+    const decided = { [tested.id]: { arm: arm(1), decidesAt: null } };
+    for (let n = 0; n < 200; n++)
+      expect(come(n, decided).effects).toEqual([expect.objectContaining({ kind: 'send', step: b.id })]);
+    const waits = Array.from({ length: 200 }, (_, n) => n).find((n) => come(n, none).visit.status === 'active') ?? 0;
+    const { visit } = come(waits, none);
+    const on = advance(
+      { ...visit, dueAt: NOON + HOUR },
+      run,
+      { ...facts({ id: `t${waits}` }), tests: decided },
+      NOON + HOUR,
+    );
+    expect(on.effects).toEqual([{ kind: 'send', step: b.id, dueAt: NOON + HOUR }]);
+    expect(on.trace[0]).toMatchObject({ code: 'split-taken', data: { arm: arm(1), decided: true } });
+  });
+
+  test('where nobody decides, as in a rehearsal, they wait and take an arm by lot', () => {
+    const waits = Array.from({ length: 200 }, (_, n) => n).find((n) => come(n, none).visit.status === 'active') ?? 0;
+    const begun = come(waits, undefined);
+    expect(begun.visit.dueAt).toBe(NOON + 4 * HOUR);
+    const on = advance(begun.visit, run, facts({ id: `t${waits}` }), NOON + 4 * HOUR);
+    expect(on.effects).toHaveLength(1);
+    expect(on.visit.status).toBe('done');
+  });
+
+  test('decided for an arm that their version does not have, they take one by lot at once', () => {
+    const gone = { [tested.id]: { arm: 'gone', decidesAt: null } };
+    for (let n = 0; n < 100; n++) expect(come(n, gone).effects).toHaveLength(1);
   });
 });
 

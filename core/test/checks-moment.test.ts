@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { Temporal } from 'temporal-polyfill';
 import { describe, expect, test } from 'vitest';
-import { plainNames } from '../src/audience/index.ts';
-import { momentFor, triggersWords, type TriggerOf } from '../src/sequence/index.ts';
+import { plainNames, type Condition } from '../src/audience/index.ts';
+import { momentFor, triggersWords, type SplitRule, type Step, type TriggerOf } from '../src/sequence/index.ts';
 import { zoneOf } from '../src/time/index.ts';
 import { checkCase, good, type Case } from './check-case.ts';
 import { sequence } from './support.ts';
@@ -93,6 +93,44 @@ const cases: Case[] = [
     level: 'error',
   },
 ];
+
+const letters = (mode?: 'text') => good(mode ? { mode } : {});
+const ruled = (measure: SplitRule['measure'], arms: Step[][] = [[letters()], [letters()]]): Step => ({
+  id: 'test',
+  on: true,
+  note: '',
+  kind: 'split',
+  name: 'Two ways',
+  arms: arms.map((steps, i) => ({ id: `arm${i}`, weight: 50, steps })),
+  rule: { measure, first: 100, after: null },
+});
+const goal: Condition = { kind: 'event', event: 'order.paid', done: true, since: { kind: 'entry' }, where: [] };
+cases.push(
+  {
+    check: 'decided-by-nothing',
+    what: 'by a goal that is not there',
+    bad: sequence([ruled('goal')]),
+    near: sequence([ruled('goal')], { goal }),
+    place: { step: 'test' },
+    level: 'error',
+  },
+  {
+    check: 'decided-by-nothing',
+    what: 'by clicks, where an arm sends nothing',
+    bad: sequence([ruled('clicked', [[letters()], []])]),
+    near: sequence([ruled('money', [[letters()], []])]),
+    place: { step: 'test' },
+    level: 'error',
+  },
+  {
+    check: 'decided-by-nothing',
+    what: 'by openings of an email that is text only',
+    bad: sequence([ruled('opened', [[letters()], [letters('text')]])]),
+    near: sequence([ruled('clicked', [[letters()], [letters('text')]])]),
+    place: { step: 'test' },
+    level: 'error',
+  },
+);
 
 describe('what a send to everybody has to say before it goes out', () => {
   test.each(cases)('$check: $what', (c) => checkCase(c));

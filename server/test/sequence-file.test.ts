@@ -277,6 +277,7 @@ describe('the calendar', () => {
         { id: testId(), weight: 1, steps: arm('Left') },
         { id: testId(), weight: 1, steps: arm('Right') },
       ],
+      rule: { measure: 'clicked', first: 10, after: { amount: 4, unit: 'hours' } },
     };
     const greeting = 'Hello {{ subscriber.first_name | default: "reader" }}';
     const id = await world.live({

@@ -80,6 +80,14 @@ export interface Mailing {
   others: readonly { at: number; priority: number; sequence: string }[];
 }
 
+/** How far a split is that is decided by a rule. */
+export interface TestFact {
+  /** The arm that everybody takes from now on; null while it is not decided. */
+  arm: string | null;
+  /** When it is decided (epoch ms); null while nobody has taken part. */
+  decidesAt: number | null;
+}
+
 /**
  * All that a decision about one person can look at. `needs(version)` says which events must be here; the server
  * loads them, a rehearsal makes them up.
@@ -93,6 +101,8 @@ export interface Facts {
   /** Offers that are asked for, by id. One that is gone is not there. */
   offers?: Readonly<Record<string, OfferFact>>;
   events: readonly EventFact[];
+  /** Splits of this sequence that are decided by a rule, by step id. Absent where nobody decides: in a rehearsal. */
+  tests?: Readonly<Record<string, TestFact>>;
   /** By step id of this sequence. */
   emails: Readonly<Record<string, EmailFact>>;
   /** Every email that they were sent, where that is asked. */

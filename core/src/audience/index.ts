@@ -38,6 +38,7 @@ export {
   type MembershipState,
   type PersonFacts,
   type SequenceFact,
+  type TestFact,
   type Value,
 } from './facts.ts';
 export {

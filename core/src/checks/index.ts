@@ -26,6 +26,7 @@ import { startsWhatIsNotLive } from './starting.ts';
 import { exclamations, longSubject, noSubject, shouting } from './subject.ts';
 import { notTested } from './tested.ts';
 import { longWindow, stepOff } from './timing.ts';
+import { decidedByNothing } from './tests.ts';
 import { startsInACircle, startsOf, unfinished } from './unfinished.ts';
 import { tooHeavy } from './weight.ts';
 import { whomItMails } from './whom.ts';
@@ -37,6 +38,7 @@ export const checks: readonly Check[] = [
   whomItMails,
   startsInACircle,
   startsWhatIsNotLive,
+  decidedByNothing,
   noSubject,
   fillInWords,
   rawBrace,

@@ -1,7 +1,15 @@
 import { atomsOf, type Condition } from '../audience/index.ts';
 import { conditionsOfEmail, contentOf, fieldsWithPlaces, walkBlocks, type Email } from '../email/index.ts';
 import { instantOfWall, isUnique, plainCode, type Offer } from '../offer/index.ts';
-import { beginning, reaches, walk, type EmailStep, type Reach, type Sequence, type Visited } from '../sequence/index.ts';
+import {
+  beginning,
+  reaches,
+  walk,
+  type EmailStep,
+  type Reach,
+  type Sequence,
+  type Visited,
+} from '../sequence/index.ts';
 import { DAY, HOUR, nextInWindow, periodWords, roughLength, zoneOf, type SendWindow } from '../time/index.ts';
 import { emailCheck, type CheckContext, type EmailFinding } from './check.ts';
 

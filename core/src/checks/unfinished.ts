@@ -1,6 +1,14 @@
 import { atomsOf, kindOfAtom, plainNames, type Condition } from '../audience/index.ts';
 import { conditionsOfBlock, walkBlocks } from '../email/index.ts';
-import { momentRange, stepWords, walk, type Action, type Sequence, type Step, type Trigger } from '../sequence/index.ts';
+import {
+  momentRange,
+  stepWords,
+  walk,
+  type Action,
+  type Sequence,
+  type Step,
+  type Trigger,
+} from '../sequence/index.ts';
 import { at, type Check, type CheckContext, type Finding } from './check.ts';
 
 /** Whether a trigger says completely what it waits for, and all that it names is there. */
@@ -115,7 +123,11 @@ function aboutSequence(sequence: Sequence, context: CheckContext, steps: Readonl
     out.push(
       sequence.triggers.length === 1
         ? sequence.triggers[0]?.kind === 'moment'
-          ? finding('trigger', 'It is not said when it goes out.', 'Choose the day, or let it go out when it is published.')
+          ? finding(
+              'trigger',
+              'It is not said when it goes out.',
+              'Choose the day, or let it go out when it is published.',
+            )
           : finding('trigger', 'Nothing starts this sequence.', 'Choose what starts it at the top of the plan.')
         : finding(
             'trigger',

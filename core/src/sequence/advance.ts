@@ -10,7 +10,7 @@ import {
   readPath,
   shareOf,
 } from '../audience/index.ts';
-import { addPeriod, daysFromDate, HOUR, nextDayOfYear, nextWeekday, zoneOf } from '../time/index.ts';
+import { addPeriod, daysFromDate, HOUR, MINUTE, nextDayOfYear, nextWeekday, zoneOf } from '../time/index.ts';
 import { doAction } from './do-action.ts';
 import { doEmail, mailBar } from './do-email.ts';
 import type { SplitArm, SplitStep, Step, UntilStep, WaitAt, WaitStep } from './schema.ts';
@@ -28,6 +28,9 @@ export interface Advanced {
 
 /** More than this late, and the moment itself counts again rather than the one that was planned. */
 export const LATE = HOUR;
+
+/** A test that should have been decided by now is looked at again so soon, ms. */
+const LOOK_AGAIN = 5 * MINUTE;
 
 /** The moment of the calendar that a wait ends at, or null when there is none: the date is not known. */
 function calendarMoment(w: Walk, at: WaitAt): number | null {
@@ -96,6 +99,45 @@ export function splitArm(step: SplitStep, person: string): SplitArm {
   return (step.arms.findLast((a) => a.weight > 0) ?? step.arms.at(-1)) as SplitArm;
 }
 
+/** Until when somebody waits for a test to be decided; null where they go on: they take part, or nobody will decide. */
+function waitsForTest(w: Walk, step: SplitStep): number | null {
+  const { rule } = step;
+  // Who takes part is a share of the hash of step and person.
+  if (!rule?.after || shareOf(`${step.id}/first/${w.facts.person.id}`) * 100 < rule.first) return null;
+  const test = w.facts.tests?.[step.id];
+  // Decided for an arm that their version does not have.
+  if (test && test.arm !== null) return null;
+  const planned = addPeriod(zoneOf('UTC'), w.visit.arrivedAt, rule.after.amount, rule.after.unit);
+  const until = test?.decidesAt ?? planned;
+  if (until > w.now) return until;
+  return test ? w.now + LOOK_AGAIN : null;
+}
+
+function doSplit(w: Walk, step: SplitStep, on: Step | null): Outcome {
+  const chosen = w.run.choose?.(step);
+  const known = w.facts.tests?.[step.id]?.arm;
+  const decided = chosen === undefined ? step.arms.find((a) => a.id === known) : undefined;
+  const until = chosen === undefined && !decided ? waitsForTest(w, step) : null;
+  if (until !== null) {
+    if (w.now === w.visit.arrivedAt)
+      w.trace.push({
+        at: w.now,
+        step: step.id,
+        code: 'split-waits',
+        data: { until, zone: w.facts.person.zone, assumed: w.facts.person.zoneAssumed },
+      });
+    return { stop: until };
+  }
+  const arm = decided ?? step.arms.find((a) => a.id === chosen) ?? splitArm(step, w.facts.person.id);
+  w.trace.push({
+    at: w.now,
+    step: step.id,
+    code: 'split-taken',
+    data: { arm: arm.id, ...(decided ? { decided: true } : {}) },
+  });
+  return { next: arm.steps[0] ?? on };
+}
+
 function doUntil(w: Walk, step: UntilStep, on: Step | null): Outcome {
   const [happened, not] = step.arms;
   const chosen = w.run.choose?.(step);
@@ -153,12 +195,8 @@ function doStep(w: Walk, visited: Visited): Outcome {
       });
       return { next: arm?.steps[0] ?? on };
     }
-    case 'split': {
-      const chosen = w.run.choose?.(step);
-      const arm = step.arms.find((a) => a.id === chosen) ?? splitArm(step, w.facts.person.id);
-      w.trace.push({ at: w.now, step: step.id, code: 'split-taken', data: { arm: arm.id } });
-      return { next: arm.steps[0] ?? on };
-    }
+    case 'split':
+      return doSplit(w, step, on);
     case 'until':
       return doUntil(w, step, on);
   }

@@ -43,6 +43,7 @@ export function blankStep(kind: StepKind, newId: () => string): Step {
           { id: newId(), weight: 50, steps: [] },
           { id: newId(), weight: 50, steps: [] },
         ],
+        rule: null,
       };
     case 'until':
       return {

@@ -2,7 +2,7 @@ import { describe, type Names } from '../audience/index.ts';
 import { blockKinds, modeOf, type Block, type Email, type emailFields, type EmailMode } from '../email/index.ts';
 import { periodWords } from '../time/index.ts';
 import type { Command } from './commands/index.ts';
-import { armLabel, capWords, entryWords, stepWords, triggersWords, windowWords } from './describe.ts';
+import { armLabel, capWords, entryWords, ruleWords, stepWords, triggersWords, windowWords } from './describe.ts';
 import { innerWords } from './edit-words.ts';
 import { difference } from './difference.ts';
 import type { EmailStep, Sequence, Step } from './schema.ts';
@@ -58,6 +58,10 @@ function fieldWords(field: string, old: Step, now: Step, names: Names): string |
     }
     case 'window':
       return became('Goes out', windowWords(email(old).window), windowWords(email(now).window));
+    case 'rule': {
+      const rule = (s: Step) => (s.kind === 'split' ? ruleWords(s.rule ?? null) : '');
+      return became('Decided', rule(old), rule(now));
+    }
     case 'thenPoints':
       return became('Points added afterwards', String(email(old).thenPoints), String(email(now).thenPoints));
     case 'thenTag':

@@ -1,6 +1,14 @@
 import { describe, describeTest, describeWhere, type Names } from '../audience/index.ts';
-import { dayOfCalendarWords, daysWords, minuteWords, MONTHS, periodWords, placeWords, type SendWindow } from '../time/index.ts';
-import type { Action, Arm, BranchStep, CapRules, EntryRules, Step, WaitAt } from './schema.ts';
+import {
+  dayOfCalendarWords,
+  daysWords,
+  minuteWords,
+  MONTHS,
+  periodWords,
+  placeWords,
+  type SendWindow,
+} from '../time/index.ts';
+import type { Action, Arm, BranchStep, CapRules, EntryRules, SplitRule, Step, TestMeasure, WaitAt } from './schema.ts';
 import type { Trigger } from './triggers.ts';
 
 const UNCHOSEN = 'Choose what starts it';
@@ -132,6 +140,23 @@ export function armLabel(step: Step, id: string, names: Names): string {
   if (step.kind === 'until')
     return step.arms[0].id === id ? 'It happened' : `Not within ${periodWords(step.amount, step.unit)}`;
   return '…';
+}
+
+/** What a test is decided by, as it follows “by”. */
+export const MEASURE_WORDS: Readonly<Record<TestMeasure, string>> = {
+  money: 'money per person',
+  goal: 'who reached the goal',
+  clicked: 'who clicked in its email',
+  opened: 'who opened its email',
+};
+
+/** "By hand", "by who clicked in its email, 4 hours after the first 10%, who alone take part before". */
+export function ruleWords(rule: SplitRule | null): string {
+  if (!rule) return 'by hand';
+  const by = `by ${MEASURE_WORDS[rule.measure]}`;
+  if (!rule.after) return `${by}, once it is settled`;
+  const after = `${by}, ${periodWords(rule.after.amount, rule.after.unit)} after the first`;
+  return rule.first === 100 ? after : `${after}; ${rule.first}% take part before, the others wait`;
 }
 
 /** What an action does: "Add the tag “kit-owner”". */

@@ -65,6 +65,7 @@ const FIELDS: Readonly<Record<string, string>> = {
   thenPoints: 'the points added afterwards',
   condition: 'what it asks',
   action: 'what it does',
+  rule: 'how it is decided',
   preview: 'preview text',
   language: 'what it is written in',
   replyTo: 'where answers go',

@@ -14,7 +14,10 @@ export {
   type CapRules,
   type EntryRules,
   type SettingName,
+  testMeasures,
+  type SplitRule,
   type SplitStep,
+  type TestMeasure,
   type UntilStep,
   type EmailStep,
   type LeaveStep,
@@ -32,9 +35,11 @@ export {
   findStep,
   indexSteps,
   nextStep,
+  ruledSplits,
   walk,
   withInner,
   type Place,
+  type RuledSplit,
   type Visited,
 } from './tree.ts';
 export {
@@ -88,11 +93,12 @@ export {
 } from './commands/index.ts';
 export { adoptEvent, listsIn, mappingFor, mapRepeat, showsItems, type EventKind } from './adopting.ts';
 export { both, editWords, innerWords, type EditWords } from './edit-words.ts';
-export { blankEmail,
-  blankOneOff, blankSequence, blankStep, plainCap, plainEntry } from './blank.ts';
+export { blankEmail, blankOneOff, blankSequence, blankStep, plainCap, plainEntry } from './blank.ts';
 export {
   actionWords,
   armLabel,
+  MEASURE_WORDS,
+  ruleWords,
   armWords,
   branchWords,
   capWords,

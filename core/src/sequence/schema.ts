@@ -83,10 +83,23 @@ export interface SplitArm {
   weight: number;
   steps: Step[];
 }
+/** What a test of arms can be decided by: money per person, who reached the goal, clicked or opened an email of the arm. */
+export const testMeasures = ['money', 'goal', 'clicked', 'opened'] as const;
+export type TestMeasure = (typeof testMeasures)[number];
+/** By what rule a split is decided of itself; from then on everybody takes that arm. */
+export interface SplitRule {
+  measure: TestMeasure;
+  /** Percent of the people who take part; the others wait for what is decided. 100 for all. */
+  first: number;
+  /** How long after the first of them it is decided, for whichever arm is ahead; null: not before it is settled. */
+  after: { amount: number; unit: WaitStep['unit'] } | null;
+}
 export interface SplitStep extends Common {
   kind: 'split';
   name: string;
   arms: SplitArm[];
+  /** Null where it goes on until somebody decides. */
+  rule: SplitRule | null;
 }
 /** Waits until something happens, at most so long; an arm for each outcome. */
 export interface UntilStep extends Common {
@@ -133,6 +146,17 @@ const waitAtSchema = z.discriminatedUnion('kind', [
 /** Share of an arm; 0 for one that nobody new takes. */
 export const weightSchema = z.int('A share is a whole number.').min(0, 'A share is 0 or more.').max(1000);
 
+const splitRuleSchema = z
+  .object({
+    measure: z.enum(testMeasures),
+    first: z.int('A share is a whole number.').min(1, 'Somebody has to take part.').max(100, '100% is everybody.'),
+    after: z.object(period).nullable(),
+  })
+  .refine((r) => r.first === 100 || r.after !== null, {
+    path: ['after'],
+    error: 'Say after how long it is decided: the others wait for it.',
+  });
+
 const common = { id: z.string().min(1).max(60), on: z.boolean(), note: z.string().max(2000) };
 
 export const stepSchema: z.ZodType<Step> = z
@@ -162,6 +186,7 @@ export const stepSchema: z.ZodType<Step> = z
           .array(z.object({ id: z.string().min(1), weight: weightSchema, steps: z.array(stepSchema).max(200) }))
           .min(2)
           .max(MAX_ARMS),
+        rule: splitRuleSchema.nullable().default(null),
       }),
       z.object({
         ...common,

@@ -22,6 +22,7 @@ export const traceCodes = [
   'branch-taken',
   'branch-otherwise',
   'split-taken',
+  'split-waits',
   'until-begun',
   'until-happened',
   'until-passed',
@@ -163,7 +164,8 @@ const sentences: Record<TraceCode, Sentence> = {
   'branch-taken': (e, n) => `Took the arm “${n.arm(String(e.data.arm))}”${fact(e, n)}.`,
   'branch-otherwise': (e, n) => `Took “otherwise” at ${step(e, n)}: none of the conditions held.`,
   'split-taken': (e, n) =>
-    `Took the arm “${n.arm(String(e.data.arm))}” of ${step(e, n)}: by lot, the same for this person every time.`,
+    `Took the arm “${n.arm(String(e.data.arm))}” of ${step(e, n)}: ${e.data.decided ? 'the test was decided for it' : 'by lot, the same for this person every time'}.`,
+  'split-waits': (e, n) => `Waits at ${step(e, n)} until it is decided, about ${until(e, n)} in ${place(e)}.`,
   'until-begun': (e, n) => `Waits at ${step(e, n)} until ${until(e, n)} in ${place(e)} at the latest.`,
   'until-happened': (e, n) => `Went on from ${step(e, n)}: it happened${fact(e, n)}.`,
   'until-passed': (e, n) => `Went on from ${step(e, n)}: it did not happen in time.`,

@@ -1,5 +1,5 @@
 import { insideOf, walkBlocks } from '../email/index.ts';
-import type { EmailStep, Sequence, Step } from './schema.ts';
+import type { EmailStep, Sequence, SplitRule, SplitStep, Step } from './schema.ts';
 
 /** Where a step stands: in the list of the sequence itself (`arm` null) or of an arm, at an index. */
 export interface Place {
@@ -81,3 +81,10 @@ export const copyStep = (step: Step, newId: () => string): Step => renewed(step,
 /** A whole sequence copied with new ids. */
 export const copySequence = <T extends Pick<Sequence, 'steps'>>(doc: T, newId: () => string): T =>
   renewed(doc, doc.steps, newId);
+
+/** A split that decides itself. */
+export type RuledSplit = SplitStep & { rule: SplitRule };
+
+/** The splits of a sequence that a rule decides. */
+export const ruledSplits = (sequence: Pick<Sequence, 'steps'>): RuledSplit[] =>
+  walk(sequence).flatMap(({ step }) => (step.kind === 'split' && step.on && step.rule ? [step as RuledSplit] : []));

@@ -146,7 +146,10 @@ export function momentRange(trigger: TriggerOf<'moment'>): { first: number; last
 }
 
 /** When somebody can begin a sequence that is published at `now`, the first and the last of those it takes in: at once, as a rule. */
-export function beginning({ triggers }: { triggers: readonly Trigger[] }, now: number): { first: number; last: number } {
+export function beginning(
+  { triggers }: { triggers: readonly Trigger[] },
+  now: number,
+): { first: number; last: number } {
   const ranges = triggers.map((t) => (t.kind === 'moment' ? momentRange(t) : null) ?? { first: now, last: now });
   return {
     first: Math.max(now, Math.min(...ranges.map((r) => r.first))),

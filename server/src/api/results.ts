@@ -1,6 +1,6 @@
 import { Router } from 'express';
 import { dayNumber, zoneOf } from '@ascenso/core';
-import { figureInAddress, moneyRules } from '@ascenso/contracts';
+import { figureInAddress, moneyRules, type TestsAnswer } from '@ascenso/contracts';
 import { businessNow } from '../app/clock.ts';
 import type { AppContext } from '../app/context.ts';
 import { notFound } from '../app/errors.ts';
@@ -13,6 +13,7 @@ import { moneyOf, setMoney } from '../db/money.ts';
 import { breakdownOf, sequenceNumbers } from '../db/numbers.ts';
 import { getSequence, hasSequence } from '../db/sequences.ts';
 import { numbersCsv } from '../jobs/numbers-csv.ts';
+import { decisionOf, splitTestsOf } from '../sequences/split-tests.ts';
 import { daysAsked } from './periods.ts';
 
 /** What came back: numbers of a sequence, and how money is counted. */
@@ -43,7 +44,11 @@ export function resultsRouter(ctx: AppContext): Router {
 
   ofSequence('numbers', ({ ws, query }, id) => sequenceNumbers(db, ws, id, daysAsked(query)));
   ofSequence('breakdown', ({ ws }, id) => breakdownOf(db, ws, id));
-  ofSequence('tests', ({ ws, me }, id) => armResults(db, ws, id, me.workspace.currency));
+  ofSequence('tests', async ({ ws, me }, id): Promise<TestsAnswer> => {
+    const { currency, tests } = await armResults(db, ws, id, me.workspace.currency);
+    const ruled = await splitTestsOf(db, [id]);
+    return { currency, tests: tests.map((t) => ({ ...t, decided: decisionOf(ruled.find((r) => r.step === t.step)) })) };
+  });
   ofSequence('hours', async ({ ws, query }, id) => ({
     hours: await hoursOf(db, ws, { sequence: id, days: daysAsked(query) }),
   }));

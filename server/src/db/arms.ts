@@ -21,17 +21,22 @@ async function emailsOfArms(db: Executor, ws: string, sequence: string): Promise
 }
 
 /**
- * What people did who took an arm of a split, within that passage: whether they opened or clicked an email of the arm, reached
+ * What people did who took an arm of a split by lot, within that passage: whether they opened or clicked an email of the arm, reached
  * the goal, and what they ordered from then on by any email of the sequence. A person keeps their arm, and is one for each
  * passage.
  */
-export async function armResults(db: Executor, ws: string, sequence: string, currency: string): Promise<TestsAnswer> {
+export async function armResults(
+  db: Executor,
+  ws: string,
+  sequence: string,
+  currency: string,
+): Promise<Omit<TestsAnswer, 'tests'> & { tests: Omit<TestsAnswer['tests'][number], 'decided'>[] }> {
   const emails = await emailsOfArms(db, ws, sequence);
   const found = await rows<ArmResult & { step: string; since: number; latest: number }>(
     db,
     sql`with emails as (select arm, step from jsonb_to_recordset(${batch(emails)}) as e(arm text, step text)), taken as (
           select v.id, v.person_id, v.ending, r.step, r.data->>'arm' as arm, r.at
-          from visits v join reasons r on r.workspace_id = v.workspace_id and r.person_id = v.person_id and r.visit_id = v.id and r.code = 'split-taken'
+          from visits v join reasons r on r.workspace_id = v.workspace_id and r.person_id = v.person_id and r.visit_id = v.id and r.code = 'split-taken' and r.data->>'decided' is null
           where v.workspace_id = ${ws} and v.sequence_id = ${sequence})
         select t.step, t.arm, min(t.at) as since, max(t.at) as latest, count(*) as people, count(*) filter (where e.opened) as opened, count(*) filter (where e.clicked) as clicked,
           count(*) filter (where t.ending = 'goal') as goal, count(*) filter (where o.money > 0) as ordered,

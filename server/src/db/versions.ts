@@ -6,11 +6,13 @@ import {
   offersOf,
   prepare,
   recentEvent,
+  ruledSplits,
   type Asked,
   type EncodedProgram,
   type Needs,
   type Program,
   type Runnable,
+  type RuledSplit,
   type Sequence,
 } from '@ascenso/core';
 import type { Executor } from './connect.ts';
@@ -23,6 +25,8 @@ export interface LoadedVersion {
   programs: Record<string, string>;
   /** Offers that its emails make. */
   makes: string[];
+  /** Its splits that a rule decides. */
+  ruled: RuledSplit[];
 }
 
 /** Events whose latest payloads the repeats of an email go through. */
@@ -78,7 +82,13 @@ export function loadVersion(
       sql`select doc, programs from versions where workspace_id = ${workspaceId} and sequence_id = ${sequenceId} and number = ${number}`,
     );
     if (!row) throw new MissingVersion(`Version ${number} is missing`);
-    return { run: prepare(row.doc), needs: needs(row.doc), programs: row.programs, makes: offersOf(row.doc) };
+    return {
+      run: prepare(row.doc),
+      needs: needs(row.doc),
+      programs: row.programs,
+      makes: offersOf(row.doc),
+      ruled: ruledSplits(row.doc),
+    };
   });
 }
 

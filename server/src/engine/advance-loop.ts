@@ -14,6 +14,7 @@ import { reasonOf, writeEffects, type ClaimedRow, type Moved } from './effects.t
 import { isCapped, MailLedger, rulesOf, type Rules } from './mailing.ts';
 import { OfferLedger } from './offer-ledger.ts';
 import { handled, isOfTheRow, isolating, setAside } from './setting-aside.ts';
+import { TestLedger } from './test-ledger.ts';
 
 /** Visits advanced in one transaction: measured to be where the cost per visit levels out. */
 export const ADVANCE_BATCH = 500;
@@ -159,6 +160,7 @@ async function moveAll(
   );
   const ledger = await MailLedger.open(tx, claimed, versionOf, rules);
   const offers = await OfferLedger.open(tx, claimed, facts, versionOf);
+  const tests = await TestLedger.open(tx, claimed, versionOf);
   // A person can be in a batch twice: what the first visit changes about them, the second sees.
   const changed = new Map<string, PersonFacts>();
   const moved: Moved[] = [];
@@ -175,9 +177,10 @@ async function moveAll(
     }
     const known: Facts = { ...loaded, person: changed.get(row.person_id) ?? loaded.person };
     try {
-      const result = advance(visit, version.run, offers.with(ledger.with(known, row), row), now);
+      const result = advance(visit, version.run, tests.with(offers.with(ledger.with(known, row), row), row), now);
       ledger.note(row, known, version, result);
       offers.note(row, result);
+      tests.note(row, version, result);
       if (result.person !== known.person) changed.set(row.person_id, result.person);
       moved.push({ row, version, result });
     } catch (error) {
@@ -187,6 +190,7 @@ async function moveAll(
   await ledger.write(tx);
   await writePaces(tx, moved, facts);
   await offers.write(tx);
+  await tests.write(tx);
   await writeVisits(
     tx,
     moved.map(({ row, result: { visit } }) => ({ w: row.workspace_id, visit })),

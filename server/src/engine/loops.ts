@@ -2,6 +2,7 @@ import { businessNow, noteEngine } from '../app/clock.ts';
 import { failedRounds, roundSeconds } from '../app/metrics.ts';
 import type { Connection } from '../db/connect.ts';
 import { advanceRound } from './advance-loop.ts';
+import { decideRound } from './deciding.ts';
 import { expireRound } from './expiring.ts';
 import { noticeRound, noticesHandedOver } from './notices.ts';
 import { importRound } from '../jobs/importing/index.ts';
@@ -64,7 +65,7 @@ export function startLoops(
       await beat();
       return moved;
     }),
-    run('size', (now) => sizeRound(connection, now)),
+    run('size', async (now) => (await sizeRound(connection, now)) + (await decideRound(connection, now))),
     run('tally', () => tallyRound(connection)),
     run('import', (now) => importRound(connection, now, () => stopped)),
     run('notice', (now) => noticeRound(connection, settings, now)),

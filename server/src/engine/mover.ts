@@ -4,6 +4,7 @@ import { UserError } from '../app/errors.ts';
 import type { Connection } from '../db/connect.ts';
 import { firstRow } from '../db/rows.ts';
 import { advanceRound } from './advance-loop.ts';
+import { decideRound } from './deciding.ts';
 import { expireRound, gridAfter } from './expiring.ts';
 import { noticeRound } from './notices.ts';
 import { ensurePartitions } from '../db/partitions.ts';
@@ -18,7 +19,7 @@ export interface Crowd {
   act: (now: number) => Promise<{ acted: number; nextAt: number | null }>;
 }
 
-type Due = 'sweep' | 'visit' | 'send' | 'notice' | 'ending' | 'size';
+type Due = 'sweep' | 'visit' | 'send' | 'notice' | 'ending' | 'size' | 'test';
 
 /** First moments at which there is something to do, by what it is; Infinity for none. */
 async function nextDue(connection: Connection): Promise<Record<Due, number>> {
@@ -27,6 +28,7 @@ async function nextDue(connection: Connection): Promise<Record<Due, number>> {
     sql`select
           (select min(next_at) from sweeps) as sweep,
           (select min(count_at) from segments) as size,
+          (select min(t.next_at) from split_tests t join sequences s on s.workspace_id = t.workspace_id and s.id = t.sequence_id where t.arm is null and s.status = 'live') as test,
           (select min(next_at) from notices where status = 'queued') as notice,
           (select min(closes_at) from offer_grants where used_at is null and expired_at is null and closes_at is not null and issued_at is not null) as ending,
           (select min(first.wake_at) from workspaces w cross join lateral (
@@ -41,6 +43,7 @@ async function nextDue(connection: Connection): Promise<Record<Due, number>> {
   return {
     sweep: row?.sweep ?? Infinity,
     size: row?.size ?? Infinity,
+    test: row?.test ?? Infinity,
     visit: row?.visit ?? Infinity,
     send: row?.send ?? Infinity,
     notice: row?.notice ?? Infinity,
@@ -67,11 +70,13 @@ async function settleAt(connection: Connection, settings: SendSettings, now: num
     const expired = due.ending <= now ? await expireRound(connection, now) : 0;
     const swept = due.sweep <= now ? await sweepRound(connection, now) : 0;
     const sized = due.size <= now ? await sizeRound(connection, now) : 0;
+    const decided = due.test <= now ? await decideRound(connection, now) : 0;
     const told = due.notice <= now ? await noticeRound(connection, settings, now) : 0;
     const advanced = due.visit <= now ? await advanceRound(connection, now) : 0;
     const sent = due.send <= now || advanced > 0 ? await sendRound(connection, settings, now) : 0;
     // Another process holds what is left: give it a moment on the system clock.
-    if (expired + swept + sized + told + advanced + sent === 0) await new Promise((resolve) => setTimeout(resolve, 10));
+    if (expired + swept + sized + decided + told + advanced + sent === 0)
+      await new Promise((resolve) => setTimeout(resolve, 10));
   }
 }
 

@@ -201,13 +201,7 @@ interface Kept {
 }
 
 /** Lets in whom a sweep has found; answers whom it could not. One person's failure undoes that person alone. */
-async function letIn(
-  tx: Tx,
-  s: SweepRow,
-  open: OpenSequence,
-  found: readonly Entrant[],
-  now: number,
-): Promise<Kept[]> {
+async function letIn(tx: Tx, s: SweepRow, open: OpenSequence, found: readonly Entrant[], now: number): Promise<Kept[]> {
   const kept: Kept[] = [];
   for (let i = 0; i < found.length; i += CHUNK)
     await isolating(

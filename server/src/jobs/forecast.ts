@@ -25,6 +25,7 @@ import { loadFacts } from '../db/facts.ts';
 import { ARMS_TAKEN } from '../db/numbers.ts';
 import { readTallies, sumOf, tallied } from '../db/tallies.ts';
 import { loadVersion, lookAtVersion, type LoadedVersion } from '../db/versions.ts';
+import { splitTestsOf } from '../sequences/split-tests.ts';
 import { toVisit, VISIT_COLUMNS, type VisitRow } from '../people/visits.ts';
 
 /** Days that are looked ahead, and looked back for how many people join. */
@@ -86,6 +87,10 @@ async function* insideUntil(
   now: number,
   end: number,
 ): AsyncGenerator<Effect> {
+  // What is not decided yet is walked as if by lot.
+  const decided = Object.fromEntries(
+    (await splitTestsOf(db, [sequence])).flatMap((t) => (t.arm ? [[t.step, { arm: t.arm, decidesAt: null }]] : [])),
+  );
   for (let after = ''; ;) {
     const some = await rows<VisitRow>(
       db,
@@ -110,7 +115,7 @@ async function* insideUntil(
     for (const { row, version } of standing) {
       const known = facts.get(row.id);
       const likely: Runnable = { ...version.run, choose: (fork) => likelyArm(fork, row.person_id, counts) };
-      if (known) yield* effectsOf(row, likely, known, now, end);
+      if (known) yield* effectsOf(row, likely, { ...known, tests: decided }, now, end);
     }
     after = some.at(-1)?.id ?? '';
   }

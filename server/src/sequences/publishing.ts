@@ -21,6 +21,7 @@ import type { Executor, Tx } from '../db/connect.ts';
 import { firstRow, rows } from '../db/rows.ts';
 import { programs, sequences, versions } from '../db/schema/index.ts';
 import { moveInside } from './carrying-over.ts';
+import { setSplitTests } from './split-tests.ts';
 import { setSweeps } from './sweeps.ts';
 import { mustBeAgreed } from './whom.ts';
 import { loadNamed, loadSurroundings } from '../db/surroundings.ts';
@@ -180,6 +181,7 @@ async function putOut(
     })
     .where(and(eq(sequences.workspaceId, ws), eq(sequences.id, id)));
   await setSweeps(tx, ws, id, doc, now);
+  await setSplitTests(tx, ws, id, doc);
   await moveInside(tx, ws, id, { version: number, doc }, inside, now);
   return number;
 }

@@ -1,18 +1,25 @@
 import { scaleLinear } from 'd3';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import type { ArmResult, TestsAnswer } from '@ascenso/contracts';
+import type { TestDecision, TestsAnswer } from '@ascenso/contracts';
 import {
   DAY,
   emailSteps,
   findStep,
   judge,
+  MEASURE_WORDS,
+  momentWords,
   periodWords,
+  seenArm,
+  testMeasures,
   type Judged,
   type Sequence,
   type SplitStep,
   type Step,
+  type TestMeasure,
+  zoneOf,
 } from '@ascenso/core';
+import { useMeQuery } from '../app/api.ts';
 import { edit } from '../drafts/draft.ts';
 import { useAct } from '../app/store.ts';
 import { Button, Dialog, number, Sheet } from '../ui/index.tsx';
@@ -21,18 +28,12 @@ import { amountWords } from '../ui/money.ts';
 import { SavedText } from '../ui/saved-text.tsx';
 import { useTestsQuery } from './endpoints.ts';
 
-const MEASURES = {
+const MEASURES: Record<TestMeasure, string> = {
   money: 'Money per person',
   goal: 'Reached the goal',
   clicked: 'Clicked in its email',
   opened: 'Opened its email',
 };
-type Measure = keyof typeof MEASURES;
-
-const sampleOf = (a: ArmResult, by: Measure) =>
-  by === 'money'
-    ? { n: a.people, sum: a.money, squares: a.squares, did: a.ordered }
-    : { n: a.people, sum: a[by], squares: a[by], did: a[by] };
 
 /** "A · Your first kit" of an arm: its letter and what its first email is called. */
 function armName(arm: { steps: readonly Step[] } | undefined, i: number): string {
@@ -46,7 +47,7 @@ const percent = (share: number) => `${(share * 100).toFixed(1)}%`;
 function verdict(
   j: Judged,
   names: readonly string[],
-  by: Measure,
+  by: TestMeasure,
   words: (n: number) => string,
   perDay: number,
 ): string {
@@ -142,10 +143,21 @@ function DecideDialog({
   );
 }
 
+/** What its rule has decided, when and by what, in the zone of the workspace. */
+function decisionWords({ at, measure, settled }: TestDecision, name: string | undefined, zone: string): string {
+  const how = settled ? 'which was settled by then' : 'which was ahead, and not settled';
+  return `Decided by its rule on ${momentWords(zoneOf(zone), at)}, by ${MEASURE_WORDS[measure]}: whoever came later takes ${name ?? 'an arm that is gone'}, ${how}.`;
+}
+
 function TestCard({ test, currency, doc }: { test: TestsAnswer['tests'][number]; currency: string; doc: Sequence }) {
   const found = findStep(doc, test.step)?.step;
   const step = found?.kind === 'split' ? found : null;
-  const [by, setBy] = useState<Measure>(test.arms.some((a) => a.ordered > 0) ? 'money' : 'clicked');
+  const [by, setBy] = useState<TestMeasure>(
+    test.decided?.measure ??
+      (step?.rule ? step.rule.measure : null) ??
+      (test.arms.some((a) => a.ordered > 0) ? 'money' : 'clicked'),
+  );
+  const { data: me } = useMeQuery();
   const [deciding, setDeciding] = useState(false);
   // Arms in the order of the plan; those that are gone come behind.
   const order = step?.arms.map((a) => a.id) ?? [];
@@ -162,7 +174,7 @@ function TestCard({ test, currency, doc }: { test: TestsAnswer['tests'][number];
     ),
   );
   const judged = judge(
-    arms.map((a) => sampleOf(a, by)),
+    arms.map((a) => seenArm(a, by)),
     by === 'money' ? 'mean' : 'share',
   );
   const words = by === 'money' ? (n: number) => amountWords(Math.round(n), currency) : percent;
@@ -178,7 +190,7 @@ function TestCard({ test, currency, doc }: { test: TestsAnswer['tests'][number];
             hideLabel
             label="What is compared"
             value={by}
-            of={(Object.keys(MEASURES) as Measure[])
+            of={testMeasures
               .filter((m) => m !== 'goal' || doc.goal)
               .map((value) => ({ value, label: MEASURES[value] }))}
             choose={setBy}
@@ -187,6 +199,11 @@ function TestCard({ test, currency, doc }: { test: TestsAnswer['tests'][number];
         {step && !decided && <Button onClick={() => setDeciding(true)}>Decide</Button>}
       </div>
       <p className="mb-3">
+        {test.decided && (
+          <b className="font-semibold">
+            {decisionWords(test.decided, names[order.indexOf(test.decided.arm)], me?.workspace.zone ?? 'UTC')}{' '}
+          </b>
+        )}
         {decided && <b className="font-semibold">Decided in the draft. {step.note}</b>}
         {!decided && said}
       </p>

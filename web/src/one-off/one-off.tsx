@@ -21,8 +21,10 @@ import { toFix } from '../plan/findings.tsx';
 import { MomentParts } from '../plan/moment-parts.tsx';
 import { Button, buttonClass } from '../ui/index.tsx';
 import { Choice } from '../ui/choice.tsx';
+import { ViewTabs } from '../ui/tabs.tsx';
 import { useDesk } from './desk.ts';
 import { Running } from './running.tsx';
+import { TestPart, testOf } from './test-part.tsx';
 import { WhomPart } from './whom.tsx';
 
 function Part({ title, note, children }: { title: string; note?: string; children: ReactNode }) {
@@ -45,6 +47,8 @@ interface DeskProps {
   doc: Sequence;
   step: EmailStep;
   around: Surroundings;
+  /** Shows another version of the email. */
+  show: (step: string) => void;
 }
 
 /** What stands in the inbox: who it is from, subject and preview text. */
@@ -86,7 +90,7 @@ function InboxPart({ step, around }: Pick<DeskProps, 'step' | 'around'>) {
   );
 }
 
-function Desk({ about, doc, step, around }: DeskProps) {
+function Desk({ about, doc, step, around, show }: DeskProps) {
   const dispatch = useAct();
   const { composer, reader, rendered, choices } = useDesk(about.id, doc, step, around);
   const [opened, setOpened] = useState<Opened | null>(null);
@@ -98,7 +102,8 @@ function Desk({ about, doc, step, around }: DeskProps) {
   const at = doc.triggers.findIndex((t) => t.kind === 'moment');
   const moment = doc.triggers[at];
   const trigger = moment?.kind === 'moment' ? moment : undefined;
-  const others = emailSteps(doc).filter((e) => e.id !== step.id);
+  const versions = testOf(doc, step)?.arms.flatMap((a) => emailSteps(a).slice(0, 1)) ?? [step];
+  const others = emailSteps(doc).filter((e) => !versions.some((v) => v.id === e.id));
   const setTrigger = (t: Trigger) =>
     dispatch(edit([{ type: 'set', field: 'triggers', value: doc.triggers.map((known, i) => (i === at ? t : known)) }]));
   const sender = around.senders.find((s) => s.id === step.email.sender) ?? around.senders.find((s) => s.isDefault);
@@ -112,6 +117,15 @@ function Desk({ about, doc, step, around }: DeskProps) {
               <Running about={about} />
               <div className="rounded-sheet border border-line bg-sheet px-5">
                 <Part title="In the inbox">
+                  {versions.length > 1 && (
+                    <ViewTabs
+                      small
+                      name="Which version"
+                      value={step.id}
+                      views={versions.map((v, i) => [v.id, `${String.fromCharCode(65 + i)} · ${v.name}`] as const)}
+                      choose={show}
+                    />
+                  )}
                   <InboxPart key={step.id} step={step} around={around} />
                 </Part>
                 <Part title="Whom">
@@ -158,6 +172,9 @@ function Desk({ about, doc, step, around }: DeskProps) {
                     </Button>
                   </div>
                 </Part>
+                <Part title="Two versions">
+                  <TestPart doc={doc} step={step} show={show} />
+                </Part>
                 <Part title="When">
                   {trigger && <MomentParts value={trigger} save={setTrigger} />}
                   {doc.list !== null && (
@@ -200,15 +217,16 @@ function Desk({ about, doc, step, around }: DeskProps) {
 /** A one-off send in the order in which it is made: in the inbox, whom, what they read, looked through, when. */
 export function OneOffView() {
   const id = useParams().id as string;
-  const [params] = useSearchParams();
+  const [params, setParams] = useSearchParams();
   const doc = useApp((s) => s.draft.doc);
   const { data: around } = useAroundQuery();
   const { data: about } = useSequenceQuery(id);
   const select = params.get('select');
-  const step = doc && emailSteps(doc)[0];
+  const emails = doc ? emailSteps(doc) : [];
+  const step = emails.find((e) => e.id === params.get('email')) ?? emails[0];
   if (!doc || !around || !about) return null;
   // A step that checks lead to, other than how it starts, stands in the plan; so does all where there is no email.
   if (!step || (select !== null && select !== 'trigger'))
     return <Navigate replace to={`/sequences/${id}/plan${select ? `?select=${select}` : ''}`} />;
-  return <Desk about={about} doc={doc} step={step} around={around} />;
+  return <Desk about={about} doc={doc} step={step} around={around} show={(email) => setParams({ email })} />;
 }

@@ -8,6 +8,7 @@ import {
   stepWords,
   walk,
   plainNames,
+  type SplitRule,
   type Place,
   type Sequence,
   type Step,
@@ -59,7 +60,7 @@ export const duplicateStep =
  * copy's id.
  */
 export const testEmail =
-  (id: string): Thunk<string | null> =>
+  (id: string, rule: SplitRule | null = null): Thunk<string | null> =>
   (dispatch, getState) => {
     const doc = docOf(getState());
     const found = doc && findStep(doc, id);
@@ -76,6 +77,7 @@ export const testEmail =
         { id: mine, weight: 50, steps: [] },
         { id: other, weight: 50, steps: [{ ...copy, name: `${found.step.name}, another way`.slice(0, 120) } as Step] },
       ],
+      rule,
     };
     const made = dispatch(
       edit([
@@ -84,6 +86,22 @@ export const testEmail =
       ]),
     );
     return made ? copy.id : null;
+  };
+
+/** Ends a test: this email of it stays, where the split stood, and the rest of the split goes. */
+export const keepOfTest =
+  (id: string): Thunk<void> =>
+  (dispatch, getState) => {
+    const doc = docOf(getState());
+    const split = doc && findStep(doc, id)?.parent;
+    if (!split) return;
+    const made = dispatch(
+      edit([
+        { type: 'step.move', step: id, place: split.place },
+        { type: 'step.remove', step: split.step.id },
+      ]),
+    );
+    if (made) toast('The other version is gone.', { action: { label: 'Undo', onClick: () => dispatch(undo()) } });
   };
 
 // What was copied last, whichever sequence it came from; it outlives going from one to another.

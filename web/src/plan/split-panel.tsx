@@ -6,8 +6,9 @@ import { Button, IconButton } from '../ui/index.tsx';
 import { newId, useNames } from '../ui/names.ts';
 import { SavedText } from '../ui/saved-text.tsx';
 import { NumberInput } from '../ui/number-field.tsx';
+import { SplitRuleSentence } from './split-rule.tsx';
 
-/** Shares of a split. Who takes which is decided by lot, once for each person. */
+/** Shares of a split and how it is decided. Who takes which is a lot, drawn once for each person. */
 export function SplitPanel({ step }: { step: SplitStep }) {
   const names = useNames(useApp((s) => s.draft.doc));
   const dispatch = useAct();
@@ -58,8 +59,9 @@ export function SplitPanel({ step }: { step: SplitStep }) {
           Add an arm
         </Button>
       )}
+      <SplitRuleSentence step={step} />
       <p className="text-ink-2">
-        Decided by lot, the same for one person every time. A changed share moves only people who get here later; an arm
+        Taken by lot, the same for one person every time. A changed share moves only people who get here later; an arm
         of 0 gets nobody new.
       </p>
     </div>

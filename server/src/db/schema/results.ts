@@ -1,4 +1,17 @@
-import { bigint, bigserial, index, integer, pgTable, primaryKey, text, uniqueIndex, uuid } from 'drizzle-orm/pg-core';
+import {
+  bigint,
+  bigserial,
+  boolean,
+  index,
+  integer,
+  jsonb,
+  pgTable,
+  primaryKey,
+  text,
+  uniqueIndex,
+  uuid,
+} from 'drizzle-orm/pg-core';
+import type { SplitRule } from '@ascenso/core';
 import { sql } from 'drizzle-orm';
 import { ms, ws } from './columns.ts';
 
@@ -74,3 +87,30 @@ export const tallyTotals = pgTable('tally_totals', { ...key(), n: n() }, (t) => 
     columns: [t.workspaceId, t.sequenceId, t.what, t.step, t.detail, t.version],
   }),
 ]);
+
+/** Splits of live versions that are decided by a rule. */
+export const splitTests = pgTable(
+  'split_tests',
+  {
+    workspaceId: ws(),
+    sequenceId: uuid('sequence_id').notNull(),
+    step: text('step').notNull(),
+    /** Its arms and its rule as text: what a republished version still has goes on where it was. */
+    key: text('key').notNull(),
+    rule: jsonb('rule').$type<SplitRule>().notNull(),
+    /** When the first person took part, and when it is looked at next; null while nobody has. */
+    firstAt: ms('first_at'),
+    nextAt: ms('next_at'),
+    /** The arm that everybody takes since then; null while it is not decided. */
+    arm: text('arm'),
+    decidedAt: ms('decided_at'),
+    /** Whether the gap was settled by then, or one arm was merely ahead. */
+    settled: boolean('settled').notNull().default(false),
+  },
+  (t) => [
+    primaryKey({ columns: [t.workspaceId, t.sequenceId, t.step] }),
+    index('split_tests_due')
+      .on(t.nextAt)
+      .where(sql`arm is null`),
+  ],
+);

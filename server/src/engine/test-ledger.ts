@@ -1,0 +1,51 @@
+import type { Advanced, Facts, TestFact } from '@ascenso/core';
+import type { Tx } from '../db/connect.ts';
+import type { LoadedVersion } from '../db/versions.ts';
+import { beginSplitTests, splitTestsOf } from '../sequences/split-tests.ts';
+import type { ClaimedRow } from './effects.ts';
+
+type Began = Parameters<typeof beginSplitTests>[1][number];
+
+/** How far the splits that decide themselves are, for one round; and which of them somebody has begun. */
+export class TestLedger {
+  readonly #facts: Map<string, Record<string, TestFact>>;
+  readonly #begun: Began[] = [];
+
+  private constructor(facts: Map<string, Record<string, TestFact>>) {
+    this.#facts = facts;
+  }
+
+  static async open(
+    tx: Tx,
+    claimed: readonly ClaimedRow[],
+    versionOf: (row: ClaimedRow) => LoadedVersion,
+  ): Promise<TestLedger> {
+    const sequences = claimed.filter((r) => versionOf(r).ruled.length > 0).map((r) => r.sequence_id);
+    const facts = new Map<string, Record<string, TestFact>>();
+    for (const t of await splitTestsOf(tx, [...new Set(sequences)]))
+      facts.set(t.sequence_id, {
+        ...facts.get(t.sequence_id),
+        [t.step]: { arm: t.arm, decidesAt: t.rule.after ? t.next_at : null },
+      });
+    return new TestLedger(facts);
+  }
+
+  with(facts: Facts, row: ClaimedRow): Facts {
+    const tests = this.#facts.get(row.sequence_id);
+    return tests ? { ...facts, tests } : facts;
+  }
+
+  /** Notes the first who take part in a test. */
+  note(row: ClaimedRow, version: LoadedVersion, { trace }: Advanced): void {
+    for (const step of version.ruled) {
+      const test = this.#facts.get(row.sequence_id)?.[step.id];
+      if (!test || test.arm !== null || test.decidesAt !== null) continue;
+      const taken = trace.find((t) => t.step === step.id && t.code === 'split-taken');
+      if (taken) this.#begun.push({ w: row.workspace_id, sequence: row.sequence_id, step, at: taken.at });
+    }
+  }
+
+  write(tx: Tx): Promise<void> {
+    return beginSplitTests(tx, this.#begun);
+  }
+}
