@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test';
 import { emptyEmail } from './support/emails.ts';
-import { axe, pick, signIn } from './support/hands.ts';
+import { axe, fresh, pick, signIn } from './support/hands.ts';
 
 test('the numbers of a sequence: money first, a period, from a figure to its people and on to all of them; a file of it', async ({
   page,
@@ -127,4 +127,53 @@ test('an email is tested against another version of it, and what is known of a t
   await expect(page.getByText('Edits not published')).toBeVisible();
   await page.getByRole('button', { name: 'Undo (Ctrl Z)' }).click();
   await expect(page.getByText('Edits not published')).toHaveCount(0);
+});
+
+test('labels gather what belongs together, with sums; what goes out is one calendar of the past and the next weeks', async ({
+  page,
+}) => {
+  await signIn(page);
+  const label = fresh('Spring');
+  await page.getByRole('button', { name: 'Labels of “Welcome and stitch guide”' }).click();
+  await page.getByLabel('Another label').fill(label);
+  await page.keyboard.press('Enter');
+  await expect(page.getByLabel(label)).toBeChecked();
+  await axe(page);
+  await page.keyboard.press('Escape');
+  await page.getByRole('group', { name: 'Labels' }).getByRole('button', { name: label }).click();
+  await expect(page).toHaveURL(/label=/);
+  await expect(page.getByRole('link', { name: 'Welcome and stitch guide' })).toBeVisible();
+  await expect(page.getByRole('link', { name: 'Left at checkout' })).toBeHidden();
+  const sum = page.getByRole('row', { name: new RegExp(`^All of “${label}”`) });
+  const own = page.getByRole('row', { name: /^Welcome and stitch guide/ });
+  for (const column of [4, 5])
+    // Sent and opened are those of the only one that has it.
+    await expect(sum.getByRole('cell').nth(column - 3)).toHaveText(
+      (await own.getByRole('cell').nth(column).textContent()) ?? '',
+    );
+  await axe(page);
+
+  await page.getByRole('link', { name: 'Results', exact: true }).click();
+  await expect(page.getByRole('row', { name: new RegExp(`^${label} 1 sequence`) })).toBeVisible();
+  await expect(
+    page
+      .getByRole('table', { name: /by receiving domain/ })
+      .getByRole('row')
+      .nth(1),
+  ).toBeVisible();
+  await page.getByRole('link', { name: 'What goes out' }).click();
+  const calendar = page.getByRole('table', { name: 'What goes out, by day' });
+  await expect(calendar.getByRole('button', { name: /: \d+ sent/ }).first()).toBeVisible();
+  await calendar
+    .getByRole('button', { name: /: about \d+ to come/ })
+    .last()
+    .click();
+  await expect(page.getByText('Expected', { exact: true })).toBeVisible();
+  await expect(page.getByRole('link', { name: 'Welcome and stitch guide' })).toBeVisible();
+  await axe(page);
+
+  await page.goto('/sequences');
+  await page.getByRole('group', { name: 'Labels' }).getByRole('button', { name: label }).click();
+  await page.getByRole('button', { name: `Delete the label “${label}”` }).click();
+  await expect(page.getByRole('link', { name: 'Left at checkout' })).toBeVisible();
 });

@@ -235,11 +235,20 @@ export interface OverdueEmail {
   /** When the first of them should have gone out, epoch ms. */
   oldest: number;
 }
-/** Emails by day over all live sequences, from today on: to those inside now, and to expected joiners (no whole numbers). */
+/** Emails by day over all live sequences, from today on: to those inside now, and to those who are still to begin: expected joiners (no whole numbers), and whom a one-off send is for. */
 export interface ForecastAnswer {
   /** Beginning of each day in the workspace's zone, epoch ms. */
   days: number[];
-  sequences: { id: string; name: string; joinersPerDay: number; inside: number[]; joiners: number[] }[];
+  sequences: {
+    id: string;
+    name: string;
+    oneOff: boolean;
+    joinersPerDay: number;
+    inside: number[];
+    joiners: number[];
+  }[];
+  /** People inside, or meant by a one-off send, who get two marketing emails or more on a day. */
+  twice: number[];
   /** People that an offer is expected to be given to, by day, by its id. */
   offers: Record<string, number[]>;
 }
@@ -300,6 +309,7 @@ export interface Surroundings {
   files: FileRow[];
   tags: string[];
   segments: SegmentRow[];
+  forms: { id: string; name: string }[];
   sequences: SequenceName[];
   /** Marketing emails to one person on one day, at most; null for no cap. */
   dailyCap: number | null;

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { labelledKinds } from './labels.ts';
 
 const named = z.object({ id: z.string(), name: z.string() });
 const date = z.number().nullable().describe('Milliseconds since 1970, UTC');
@@ -37,6 +38,7 @@ export const workspaceFileSchema = z.object({
   offers: z.array(z.object({ id: z.string(), offer: z.record(z.string(), z.unknown()) })),
   shared: z.array(named.extend({ blocks: z.array(z.unknown()) })),
   templates: z.array(named.extend({ email: z.record(z.string(), z.unknown()) })),
+  labels: z.array(named.extend({ things: z.array(z.object({ kind: z.enum(labelledKinds), id: z.string() })) })),
   sequences: z.array(
     named.extend({
       status: z.enum(['draft', 'live', 'paused', 'archived']),

@@ -8,6 +8,7 @@ export interface Named {
   segments: readonly { id: string; name: string }[];
   sequences: readonly { id: string; name: string }[];
   offers: readonly { id: string; name: string }[];
+  forms: readonly { id: string; name: string }[];
 }
 
 /** Words for all that a sentence can name, steps apart: those belong to a version. */
@@ -20,6 +21,7 @@ export function namesOf(around: Named | undefined): Omit<Names, 'step'> {
     segment: find('segments', 'a segment that is gone'),
     offer: find('offers', 'an offer that is gone'),
     sequence: find('sequences', 'a sequence that is gone'),
+    form: (id) => around?.forms.find((f) => f.id === id)?.name ?? id,
     event: (name) => around?.kinds.find((k) => k.name === name)?.label ?? (name || '…'),
   };
 }

@@ -105,6 +105,16 @@ export interface ResultsAnswer {
   points: { from: number; people: number }[];
 }
 
+/** How mail arrives at the addresses of one receiving domain. */
+export interface DomainResult {
+  domain: string;
+  sent: number;
+  bounced: number;
+  complained: number;
+  opened: number;
+  clicked: number;
+}
+
 /** What the people did who took one arm of a split. Money is of the workspace's currency, minor units. */
 export interface ArmResult extends ArmFigures {
   arm: string;

@@ -196,7 +196,6 @@ const split = (weights: number[], lists: Step[][]): Step => ({
   kind: 'split',
   name: '',
   arms: weights.map((weight, i) => ({ id: id(), weight, steps: lists[i] ?? [] })),
-  rule: null,
 });
 const until = (condition: Condition, amount: number, yes: Step[], no: Step[]): Step => ({
   id: id(),

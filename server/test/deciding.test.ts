@@ -19,7 +19,7 @@ beforeAll(async () => {
 
 let counter = 0;
 /** A split of two emails, called by their arms, under a rule. */
-function splitOf(rule: SplitRule | null): Step & { kind: 'split' } {
+function splitOf(rule: SplitRule): Step & { kind: 'split' } {
   const n = ++counter;
   const arm = (letter: string) => ({
     id: `arm-${letter}-${n}`,

@@ -91,6 +91,10 @@ const bodies: Record<string, () => object> = {
     zone: 'UTC',
     after: { kind: 'gone' },
   }),
+  'post /labels': () => ({ name: 'Theirs' }),
+  'patch /labels/:id': () => ({ name: 'Taken over' }),
+  'put /labels/:id/things': () => ({ kind: 'sequence', thing: ids.sequence, on: true }),
+  'delete /labels/:id': () => ({}),
   'patch /lists/:id': () => ({ name: 'Taken over' }),
   'delete /lists/:id': () => ({}),
   'patch /tags/:tag': () => ({ tag: 'taken' }),
@@ -136,6 +140,7 @@ const idFor = (path: string): string => {
   if (path.startsWith('/keys/')) return ids.key as string;
   if (path.startsWith('/bin/')) return ids.bin as string;
   if (path.startsWith('/lists/')) return ids.list as string;
+  if (path.startsWith('/labels/')) return ids.label as string;
   if (path.startsWith('/forms/')) return ids.form as string;
   if (path.startsWith('/imports/')) return ids.import as string;
   for (const kind of ['comments', 'shared', 'templates', 'files', 'offers'] as const)
@@ -213,6 +218,8 @@ beforeAll(async () => {
   await db.execute(
     sql`insert into set_aside (workspace_id, kind, item, sequence_id, person_id, reason, failures, since, next_at) values (${world.ws}, 'send', ${ids.send}, ${ids.sequence}, ${ids.person}, ${MARK}, 1, 0, 1)`,
   );
+  ids.label = newId();
+  await db.execute(sql`insert into labels (workspace_id, id, name) values (${world.ws}, ${ids.label}, ${MARK})`);
   ids.form = newId();
   await db.execute(
     sql`insert into forms (workspace_id, id, doc, version, status, sequence_id, created_at) values (${world.ws}, ${ids.form}, ${JSON.stringify(blankForm(MARK, ids.list, 'en', true))}::jsonb, 1, 'open', ${ids.sequence}, 0)`,
@@ -291,6 +298,7 @@ test('the same routes do show it to its own people: the walk above is not blind'
       '/forms',
       '/forms/:id',
       '/lists',
+      '/labels',
       '/imports/:id',
       '/sequences',
       '/sequences/:id',

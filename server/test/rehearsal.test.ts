@@ -66,7 +66,6 @@ const steps: Step[] = [
       { id: testId(), weight: 1, steps: [emailStep('Short')] },
       { id: testId(), weight: 1, steps: [emailStep('Long')] },
     ],
-    rule: null,
   },
   waitStep(3, 'weeks'),
   { ...emailStep('Goodbye'), window: weekdays },

@@ -255,7 +255,7 @@ test('the arms of a split as a test: what each person did after they took one, i
     steps: [
       before,
       waitStep(1),
-      { id: 'the-split', on: true, note: '', kind: 'split', name: 'Ways', arms, rule: null },
+      { id: 'the-split', on: true, note: '', kind: 'split', name: 'Ways', arms },
       waitStep(9),
     ],
   });

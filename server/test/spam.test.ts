@@ -168,6 +168,7 @@ const around = {
   files: [],
   shared: [],
   offers: [],
+  forms: [],
   now: 0,
   lists: [],
   segments: [],

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { Names } from './names.ts';
 
 export const operators = [
   'is',
@@ -132,5 +133,12 @@ export function describeTest(test: FieldTest): string {
 }
 
 /** The same behind "with": "with total over 25", "with form “course”". */
-export const describeWhere = (test: FieldTest): string =>
-  test.op === 'is' ? `${label(test.field)} ${wanted(test)}` : describeTest(test);
+const describeWhere = (test: FieldTest, names: Names): string => {
+  const named =
+    test.field === 'form' && typeof test.value === 'string' ? { ...test, value: names.form(test.value) } : test;
+  return named.op === 'is' ? `${label(named.field)} ${wanted(named)}` : describeTest(named);
+};
+
+/** What an event has to have, behind its name: " with total over 25 and form “course”"; '' where it is any. */
+export const withWords = (tests: readonly FieldTest[], names: Names): string =>
+  tests.length === 0 ? '' : ` with ${tests.map((t) => describeWhere(t, names)).join(' and ')}`;

@@ -44,7 +44,6 @@ export {
 export {
   DATE_TEXT,
   describeTest,
-  describeWhere,
   fieldTestSchema,
   NUMBER_TEXT,
   operators,
@@ -52,6 +51,7 @@ export {
   readPath,
   testField,
   valuesOf,
+  withWords,
   type FieldTest,
   type Operator,
 } from './field-test.ts';

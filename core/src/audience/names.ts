@@ -7,6 +7,8 @@ export interface Names {
   segment: (id: string) => string;
   sequence: (id: string) => string;
   offer: (id: string) => string;
+  /** A form, by its id or by what a sender of events calls it. */
+  form: (id: string) => string;
 }
 
 const same = (id: string) => id;
@@ -18,4 +20,5 @@ export const plainNames: Names = {
   segment: same,
   sequence: same,
   offer: same,
+  form: same,
 };

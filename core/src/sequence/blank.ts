@@ -43,7 +43,6 @@ export function blankStep(kind: StepKind, newId: () => string): Step {
           { id: newId(), weight: 50, steps: [] },
           { id: newId(), weight: 50, steps: [] },
         ],
-        rule: null,
       };
     case 'until':
       return {

@@ -1,4 +1,4 @@
-import { describe, describeTest, describeWhere, type Names } from '../audience/index.ts';
+import { describe, describeTest, type Names, withWords } from '../audience/index.ts';
 import {
   dayOfCalendarWords,
   daysWords,
@@ -24,7 +24,7 @@ export function triggerWords(trigger: Trigger, names: Names): string {
     case 'attribute':
       return trigger.test.field ? `When ${describeTest(trigger.test).replace(' is ', ' becomes ')}` : UNCHOSEN;
     case 'event': {
-      const where = trigger.where.length ? ` with ${trigger.where.map(describeWhere).join(' and ')}` : '';
+      const where = withWords(trigger.where, names);
       return trigger.event ? `When “${names.event(trigger.event)}” happens${where}` : UNCHOSEN;
     }
     case 'date': {
@@ -49,7 +49,7 @@ export function triggerWords(trigger: Trigger, names: Names): string {
     }
     case 'unfollowed': {
       if (!trigger.event || !trigger.without) return UNCHOSEN;
-      const where = trigger.where.length ? ` with ${trigger.where.map(describeWhere).join(' and ')}` : '';
+      const where = withWords(trigger.where, names);
       const { amount, unit } = trigger.within;
       return `When “${names.event(trigger.event)}” happens${where} and no “${names.event(trigger.without)}” follows within ${periodWords(amount, unit)}`;
     }

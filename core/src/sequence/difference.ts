@@ -7,7 +7,8 @@ const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b)
 const plain = (value: object) => value as Record<string, unknown>;
 
 /** Fields of a step that are set as a whole; arms and the email have commands of their own. */
-const ownFields = (step: Step) => Object.keys(step).filter((k) => !['id', 'kind', 'arms', 'email'].includes(k));
+const ownFields = (...steps: Step[]) =>
+  [...new Set(steps.flatMap(Object.keys))].filter((k) => !['id', 'kind', 'arms', 'email'].includes(k));
 
 function blockChanges(step: string, before: readonly Block[], after: readonly Block[]): Command[] {
   const out: Command[] = [];
@@ -88,9 +89,9 @@ export function difference(old: Sequence, now: Sequence): Command[] {
       continue;
     }
     if (!same(findStep(work, step.id)?.place, place)) emit({ type: 'step.move', step: step.id, place });
-    for (const field of ownFields(step))
+    for (const field of ownFields(known, step))
       if (!same(plain(known)[field], plain(step)[field]))
-        emit({ type: 'step.set', step: step.id, field, value: plain(step)[field] });
+        emit({ type: 'step.set', step: step.id, field, value: plain(step)[field] ?? null });
     if (known.kind === 'email' && step.kind === 'email') emit(...emailChanges(known, step));
     emit(...armChanges(known, step));
   }

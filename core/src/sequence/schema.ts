@@ -98,8 +98,8 @@ export interface SplitStep extends Common {
   kind: 'split';
   name: string;
   arms: SplitArm[];
-  /** Null where it goes on until somebody decides. */
-  rule: SplitRule | null;
+  /** Absent where it goes on until somebody decides. */
+  rule?: SplitRule | undefined;
 }
 /** Waits until something happens, at most so long; an arm for each outcome. */
 export interface UntilStep extends Common {
@@ -186,7 +186,7 @@ export const stepSchema: z.ZodType<Step> = z
           .array(z.object({ id: z.string().min(1), weight: weightSchema, steps: z.array(stepSchema).max(200) }))
           .min(2)
           .max(MAX_ARMS),
-        rule: splitRuleSchema.nullable().default(null),
+        rule: splitRuleSchema.optional(),
       }),
       z.object({
         ...common,

@@ -29,7 +29,6 @@ const ways = (name: string, step: EmailStep, { name: other, subject }: { name: s
       { id: id(), weight: 50, steps: [step] },
       { id: id(), weight: 50, steps: [{ ...copy, name: other, email: { ...copy.email, subject } }] },
     ],
-    rule: null,
   };
 };
 

@@ -16,6 +16,7 @@ import { importsRouter } from './imports.ts';
 import { libraryRouter } from './library.ts';
 import { linksRouter } from './links.ts';
 import { lettersRouter } from './letters.ts';
+import { labelsRouter } from './labels.ts';
 import { listsRouter } from './lists.ts';
 import { archiveRouter } from './archive.ts';
 import { siteRouter } from './site.ts';
@@ -89,6 +90,7 @@ export function apiRouter(ctx: AppContext): Router {
     seenRouter(ctx),
     contentRouter(ctx),
     linksRouter(ctx),
+    labelsRouter(ctx),
     listsRouter(ctx),
     suppressedRouter(ctx),
     siteRouter(ctx),

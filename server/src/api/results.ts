@@ -8,7 +8,7 @@ import { parseOrThrow } from '../app/parse.ts';
 import { route, type Call } from '../app/routes.ts';
 import { armResults } from '../db/arms.ts';
 import { effectOf, figurePeople, hoursOf, linkNumbers } from '../db/figures.ts';
-import { resultsOf } from '../db/results.ts';
+import { domainsOf, resultsOf } from '../db/results.ts';
 import { moneyOf, setMoney } from '../db/money.ts';
 import { breakdownOf, sequenceNumbers } from '../db/numbers.ts';
 import { getSequence, hasSequence } from '../db/sequences.ts';
@@ -26,6 +26,10 @@ export function resultsRouter(ctx: AppContext): Router {
     const today = dayNumber(zone, await businessNow(db));
     return resultsOf(db, ws, { zone, currency: me.workspace.currency, today, days: daysAsked(query) });
   });
+
+  route(router, ctx, 'get', '/results/domains', {}, async ({ ws, me, query }) => ({
+    domains: await domainsOf(db, ws, zoneOf(me.workspace.zone), daysAsked(query)),
+  }));
 
   route(router, ctx, 'get', '/money', {}, ({ ws }) => moneyOf(db, ws));
 

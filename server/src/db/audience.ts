@@ -25,14 +25,20 @@ const mailable = (list: string | null): SQL =>
 
 /**
  * A page of the people whom a send is for at `now`, in the order of their ids, after one of them: those in some zones, without
- * those whom it has brought in already.
+ * those whom a cause has brought in already, or any.
  */
 export async function audiencePage(
   db: Executor,
   ws: string,
   { filter, list }: Audience,
   now: number,
-  page: { zones: readonly string[] | null; sequence: string; cause: string; after: string | null; limit: number },
+  page: {
+    zones: readonly string[] | null;
+    sequence: string;
+    cause: string | null;
+    after: string | null;
+    limit: number;
+  },
 ): Promise<{ id: string; zone: string }[]> {
   const zone = sql`coalesce(p.zone, w.zone)`;
   const there = page.zones ? sql`and ${zone} = any (${sql.param(page.zones)}::text[])` : sql``;
@@ -40,7 +46,7 @@ export async function audiencePage(
   return rows<{ id: string; zone: string }>(
     db,
     sql`select ${sql.raw(ONCE)} p.id, ${zone} as zone ${await ask(db, ws, filter ?? EVERYBODY, now)} and ${mailable(list)} ${there} ${after}
-        and not exists (select 1 from visits v where v.workspace_id = p.workspace_id and v.sequence_id = ${page.sequence} and v.person_id = p.id and v.cause_id = ${page.cause})
+        and not exists (select 1 from visits v where v.workspace_id = p.workspace_id and v.sequence_id = ${page.sequence} and v.person_id = p.id ${page.cause === null ? sql`` : sql`and v.cause_id = ${page.cause}`})
         order by p.id limit ${page.limit}`,
   );
 }

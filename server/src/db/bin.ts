@@ -16,6 +16,7 @@ const TABLES = {
   attribute: ['attributes', 'key'],
   // Who is on it stays on it.
   list: ['lists', 'id'],
+  label: ['labels', 'id'],
 } as const;
 export type Binned = keyof typeof TABLES;
 
@@ -61,6 +62,7 @@ export async function outOfBin(db: Executor, ws: string, id: string): Promise<bo
       break;
     case 'attribute':
     case 'file':
+    case 'label':
     case 'list':
     case 'segment':
     case 'shared':

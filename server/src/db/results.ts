@@ -2,6 +2,7 @@ import { sql } from 'drizzle-orm';
 import { DAY, fromWall, type Zone } from '@ascenso/core';
 import {
   LETTERS,
+  type DomainResult,
   type ListDay,
   type ResultFigures,
   type ResultsAnswer,
@@ -48,6 +49,30 @@ async function sendersOf(db: Executor, ws: string): Promise<SenderResult[]> {
     }))
     .filter((s) => s.email !== '' && s.sent > 0)
     .sort((a, b) => b.sent - a.sent);
+}
+
+/** Receiving domains that are told; the others are one line. */
+const DOMAINS = 12;
+
+/**
+ * How mail arrives, by the domain behind the @ of the addresses that it went to on some days, or ever: those with the most
+ * mail, and under '' all others.
+ */
+export async function domainsOf(db: Executor, ws: string, zone: Zone, days: Days | null): Promise<DomainResult[]> {
+  const period = days
+    ? sql`and s.sent_at >= ${fromWall(zone, days.from * DAY)} and s.sent_at < ${fromWall(zone, (days.to + 1) * DAY)}`
+    : sql``;
+  return rows<DomainResult>(
+    db,
+    sql`with mailed as (
+          select split_part(lower(s."to"), '@', 2) as domain, count(*) as sent, count(*) filter (where s.status = 'bounced' or s.returned_at is not null) as bounced,
+            count(s.complained_at) as complained, count(s.opened_at) as opened, count(s.clicked_at) as clicked
+          from sends s where s.workspace_id = ${ws} and s.visit_id is not null and s.status in ('sent', 'bounced') and s."to" is not null ${period} group by 1),
+        ranked as (select *, row_number() over (order by sent desc, domain) as rank from mailed)
+        select case when rank <= ${DOMAINS} then domain else '' end as domain, sum(sent)::int as sent, sum(bounced)::int as bounced, sum(complained)::int as complained,
+          sum(opened)::int as opened, sum(clicked)::int as clicked
+        from ranked group by 1 order by min(rank)`,
+  );
 }
 
 /** Who came, and who can no longer be mailed and why, day by day. */

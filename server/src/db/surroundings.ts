@@ -64,6 +64,10 @@ export async function loadSurroundings(db: Executor, ws: string): Promise<Surrou
     db,
     sql`select id, name, rule from segments where workspace_id = ${ws} order by name`,
   );
+  const forms = await rows<Surroundings['forms'][number]>(
+    db,
+    sql`select id, doc->>'name' as name from forms where workspace_id = ${ws} order by 2`,
+  );
   const sequences = await rows<Pick<SequenceName, 'id' | 'name' | 'status'> & { draft: Sequence }>(
     db,
     sql`select id, name, status, draft from sequences where workspace_id = ${ws} and status <> 'archived' and person_id is null order by name`,
@@ -110,6 +114,7 @@ export async function loadSurroundings(db: Executor, ws: string): Promise<Surrou
     senders,
     files,
     tags: tags.map((t) => t.tag),
+    forms,
     segments,
     sequences: sequences.map(({ draft, ...s }) => ({
       ...s,
@@ -131,6 +136,7 @@ export async function loadNamed(db: Executor, ws: string): Promise<Named> {
         union all select 'files', id::text, name from files where workspace_id = ${ws}
         union all select 'segments', id::text, name from segments where workspace_id = ${ws}
         union all select 'offers', id::text, doc->>'name' from offers where workspace_id = ${ws}
+        union all select 'forms', id::text, doc->>'name' from forms where workspace_id = ${ws}
         union all select 'sequences', id::text, name from sequences where workspace_id = ${ws}`,
   );
   const of = (what: keyof Named) => found.filter((f) => f.what === what);
@@ -140,6 +146,7 @@ export async function loadNamed(db: Executor, ws: string): Promise<Named> {
     segments: of('segments'),
     sequences: of('sequences'),
     offers: of('offers'),
+    forms: of('forms'),
     kinds: of('kinds').map(({ id, name }) => ({ name: id, label: name })),
   };
 }

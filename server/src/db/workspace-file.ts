@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm';
 import type { WorkspaceFile } from '@ascenso/contracts';
 import type { Executor } from './connect.ts';
+import { listLabels } from './labels.ts';
 import { firstRow, rows } from './rows.ts';
 
 type Of<K extends keyof WorkspaceFile> = WorkspaceFile[K] extends (infer T)[] ? T : never;
@@ -44,6 +45,7 @@ export async function workspaceFile(
     templates: await all<'templates'>(
       sql`select id, name, email from templates ${where} and (owner_id is null or owner_id = ${user}) order by name, id`,
     ),
+    labels: await listLabels(db, ws),
     sequences: sequences.map((s) => ({ ...s, file: nameOf('sequences', s) })),
     files: files.map((f) => ({ ...f, file: nameOf('files', f) })),
   };

@@ -19,7 +19,8 @@ import {
   zoneOf,
 } from '@ascenso/core';
 import type { Executor } from '../db/connect.ts';
-import { expectedJoiners, stillToBeginAtMoments, type Arrival } from './arrivals.ts';
+import { eachStillToBegin, expectedJoiners, stillToBeginAtMoments, type Arrival } from './arrivals.ts';
+import { Collisions } from './collisions.ts';
 import { firstRow, rows } from '../db/rows.ts';
 import { loadFacts } from '../db/facts.ts';
 import { ARMS_TAKEN } from '../db/numbers.ts';
@@ -86,7 +87,7 @@ async function* insideUntil(
   counts: ReadonlyMap<string, number>,
   now: number,
   end: number,
-): AsyncGenerator<Effect> {
+): AsyncGenerator<{ person: string; effect: Effect }> {
   // What is not decided yet is walked as if by lot.
   const decided = Object.fromEntries(
     (await splitTestsOf(db, [sequence])).flatMap((t) => (t.arm ? [[t.step, { arm: t.arm, decidesAt: null }]] : [])),
@@ -115,7 +116,9 @@ async function* insideUntil(
     for (const { row, version } of standing) {
       const known = facts.get(row.id);
       const likely: Runnable = { ...version.run, choose: (fork) => likelyArm(fork, row.person_id, counts) };
-      if (known) yield* effectsOf(row, likely, { ...known, tests: decided }, now, end);
+      if (!known) continue;
+      for (const effect of effectsOf(row, likely, { ...known, tests: decided }, now, end))
+        yield { person: row.person_id, effect };
     }
     after = some.at(-1)?.id ?? '';
   }
@@ -130,10 +133,15 @@ async function fromInside(
   days: Days,
   now: number,
   given: GivenByDay,
+  mailed: (person: string, at: number) => void,
 ): Promise<number[]> {
   const out = noDays();
-  for await (const e of insideUntil(db, ws, s.id, counts, now, addDays(days.zone, now, FORECAST_DAYS))) {
-    if (e.kind === 'send') count(out, days, e.dueAt);
+  const end = addDays(days.zone, now, FORECAST_DAYS);
+  for await (const { person, effect: e } of insideUntil(db, ws, s.id, counts, now, end)) {
+    if (e.kind === 'send') {
+      count(out, days, e.dueAt);
+      mailed(person, e.dueAt);
+    }
     if (e.kind === 'grant') count(daysOf(given, e.offer), days, e.at);
   }
   return out;
@@ -165,7 +173,7 @@ export async function goingOutToday(
   const counts = new Map<string, number>();
   let toCome = queued?.n ?? 0;
   for (const { id, live_version } of live) {
-    for await (const e of insideUntil(db, ws, id, counts, now, dayEnd - 1)) if (e.kind === 'send') toCome++;
+    for await (const e of insideUntil(db, ws, id, counts, now, dayEnd - 1)) if (e.effect.kind === 'send') toCome++;
     const { run } = await loadVersion(db, ws, id, live_version);
     const arrivals = await stillToBeginAtMoments(db, ws, run.sequence, now);
     toCome += fromArrivals(arrivals, run, counts, { first: today, zone }, new Map())[0] ?? 0;
@@ -243,10 +251,14 @@ export async function forecast(db: Executor, ws: string, zoneName: string, now: 
   const counts = await armCounts(db, ws);
   const given: GivenByDay = new Map();
   const sequences = [];
+  const collisions = new Collisions(FORECAST_DAYS);
+  const mark = (person: string, at: number) => collisions.mark(person, dayNumber(zone, at) - days.first);
   for (const s of live) {
     const { run } = await loadVersion(db, ws, s.id, s.live_version);
     const oneOff = isOneOff(run.sequence);
     const perDay = oneOff ? 0 : sumOf(joined.get(s.id) ?? [], 'joined') / FORECAST_DAYS;
+    if (run.sequence.list !== null)
+      for await (const { person, at } of eachStillToBegin(db, ws, s.id, run.sequence, now)) mark(person, at);
     const arrivals = [
       ...expectedJoiners(perDay, days.zone, days.first, FORECAST_DAYS),
       ...(await stillToBeginAtMoments(db, ws, run.sequence, now)),
@@ -255,7 +267,17 @@ export async function forecast(db: Executor, ws: string, zoneName: string, now: 
       id: s.id,
       name: s.name,
       joinersPerDay: perDay,
-      inside: await fromInside(db, ws, s, counts, days, now, given),
+      oneOff,
+      inside: await fromInside(
+        db,
+        ws,
+        s,
+        counts,
+        days,
+        now,
+        given,
+        run.sequence.list === null ? () => undefined : mark,
+      ),
       joiners: fromArrivals(arrivals, run, counts, days, given),
     });
   }
@@ -263,5 +285,6 @@ export async function forecast(db: Executor, ws: string, zoneName: string, now: 
     days: Array.from({ length: FORECAST_DAYS }, (_, i) => fromWall(zone, (days.first + i) * DAY)),
     sequences,
     offers: Object.fromEntries(given),
+    twice: collisions.counts(),
   };
 }

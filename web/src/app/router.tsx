@@ -57,6 +57,7 @@ export const router = createBrowserRouter([
       { path: 'people/events', lazy: screen(() => import('../people/events.tsx'), 'EventsScreen') },
       { path: 'people/:id', lazy: screen(() => import('../people/person.tsx'), 'PersonScreen') },
       { path: 'results', lazy: screen(() => import('../results/results.tsx'), 'ResultsScreen') },
+      { path: 'results/out', lazy: screen(() => import('../results/outgoing.tsx'), 'OutgoingScreen') },
       { path: 'account', lazy: screen(() => import('../account/account.tsx'), 'AccountScreen') },
       { path: 'outside', lazy: screen(() => import('../outside/outside.tsx'), 'OutsideScreen') },
       { path: 'outside/:message', lazy: screen(() => import('../outside/outside.tsx'), 'OutsideScreen') },

@@ -14,7 +14,7 @@ const BASE = HEIGHT - 34;
 
 const sum = (lists: number[][], day: number) => lists.reduce((n, l) => n + (l[day] ?? 0), 0);
 
-/** Emails a day to those inside (dark) and to expected joiners (light), one bar each day. */
+/** Emails a day to those inside (dark) and to those still to begin (light), one bar each day. */
 function Bars({ data, of, zoneName }: { data: ForecastAnswer; of: string; zoneName: string }) {
   const zone = zoneOf(zoneName);
   const chosen = data.sequences.filter((s) => of === '' || s.id === of);
@@ -65,7 +65,7 @@ function Bars({ data, of, zoneName }: { data: ForecastAnswer; of: string; zoneNa
                 width={x.bandwidth()}
                 y={y(d.inside + d.joiners)}
                 height={y(d.inside) - y(d.inside + d.joiners)}
-                className="fill-[#a9c9bd]"
+                className="fill-spruce-mid"
               />
               <text
                 x={left + x.bandwidth() / 2}
@@ -88,7 +88,7 @@ function Bars({ data, of, zoneName }: { data: ForecastAnswer; of: string; zoneNa
           <tr>
             <th>Day</th>
             <th>To people inside now</th>
-            <th>To expected joiners</th>
+            <th>To people still to begin</th>
           </tr>
         </thead>
         <tbody>
@@ -170,9 +170,9 @@ export function Everyone({ current }: { current: string }) {
           </span>
         </p>
         <p className="flex items-center gap-2">
-          <i className="size-3 rounded-[3px] bg-[#a9c9bd]" />
+          <i className="size-3 rounded-[3px] bg-spruce-mid" />
           <span>
-            <b className="font-semibold">{number(total('joiners'))}</b> to people who are still to join
+            <b className="font-semibold">{number(total('joiners'))}</b> to people who are still to begin
           </span>
         </p>
       </div>
@@ -180,8 +180,8 @@ export function Everyone({ current }: { current: string }) {
       {of === '' && <Codes data={data} />}
       <p className="text-[12px] text-ink-2">
         Expected joiners: {joiners < 10 ? joiners.toFixed(1) : number(Math.round(joiners))} a day, as in the last four
-        weeks. Where a way depends on what people do, they are taken to do as those before them did. The daily cap and
-        goals reached meanwhile are not reckoned in.
+        weeks; one-off sends go to everybody they are for, on their day. Where a way depends on what people do, they are
+        taken to do as those before them did. The daily cap and goals reached meanwhile are not reckoned in.
       </p>
     </Sheet>
   );

@@ -4,6 +4,9 @@ import type { SharedRow } from '@ascenso/contracts';
 import type { Email } from '@ascenso/core';
 import { useTemplatesQuery } from '../composer/endpoints.ts';
 import { Thumbnail } from '../composer/thumbnail.tsx';
+import { LabelFilter } from '../labels/label-filter.tsx';
+import { LabelsOf } from '../labels/labels-of.tsx';
+import { useLabelFilter } from '../labels/use-labels.ts';
 import { Chip, Empty, IconButton } from '../ui/index.tsx';
 import { useDelete } from '../ui/use-delete.ts';
 import { useLibrary } from './library.tsx';
@@ -52,38 +55,43 @@ export function ShelfRoom() {
   const around = useLibrary();
   const { data } = useTemplatesQuery();
   const remove = useDelete();
+  const { keeps } = useLabelFilter();
   return (
     <>
       <h2 className="text-[16px] font-bold">Templates</h2>
+      <LabelFilter kinds={['template']} />
       {data?.templates.length === 0 && (
         <Empty text="No template yet. Open an email and keep it as one: the pattern of squares at its top." />
       )}
       <ul className="flex flex-wrap gap-3">
-        {(data?.templates ?? []).map((t) => (
-          <li key={t.id} className="rounded-sheet border border-line bg-sheet p-2">
-            <Thumbnail email={t.email} title={`Template ${t.name}`} around={around} />
-            <p className="mt-1.5 flex w-36 items-center justify-between">
-              <b className="truncate font-semibold">{t.name}</b>
-              <IconButton name={`Delete ${t.name}`} onClick={() => void remove(`/templates/${t.id}`, t.name)}>
-                <Trash2 size={14} />
-              </IconButton>
-            </p>
-            <p className="text-[12px] text-ink-2">{t.private ? 'Yours alone' : 'Everyone’s'}</p>
-            <ul className="w-36 text-[12px]">
-              {t.usedIn.length === 0 ? (
-                <li className="text-ink-2">Used nowhere yet.</li>
-              ) : (
-                t.usedIn.map((u) => (
-                  <li key={u.step} className="truncate">
-                    <Link to={`/sequences/${u.sequence}/emails/${u.step}`} className="hover:underline">
-                      {u.name}
-                    </Link>
-                  </li>
-                ))
-              )}
-            </ul>
-          </li>
-        ))}
+        {(data?.templates ?? [])
+          .filter((t) => keeps('template', t.id))
+          .map((t) => (
+            <li key={t.id} className="rounded-sheet border border-line bg-sheet p-2">
+              <Thumbnail email={t.email} title={`Template ${t.name}`} around={around} />
+              <p className="mt-1.5 flex w-36 items-center justify-between">
+                <b className="truncate font-semibold">{t.name}</b>
+                <IconButton name={`Delete ${t.name}`} onClick={() => void remove(`/templates/${t.id}`, t.name)}>
+                  <Trash2 size={14} />
+                </IconButton>
+              </p>
+              <p className="text-[12px] text-ink-2">{t.private ? 'Yours alone' : 'Everyone’s'}</p>
+              <LabelsOf kind="template" id={t.id} name={t.name} />
+              <ul className="w-36 text-[12px]">
+                {t.usedIn.length === 0 ? (
+                  <li className="text-ink-2">Used nowhere yet.</li>
+                ) : (
+                  t.usedIn.map((u) => (
+                    <li key={u.step} className="truncate">
+                      <Link to={`/sequences/${u.sequence}/emails/${u.step}`} className="hover:underline">
+                        {u.name}
+                      </Link>
+                    </li>
+                  ))
+                )}
+              </ul>
+            </li>
+          ))}
       </ul>
       <h2 className="text-[16px] font-bold">Shared blocks</h2>
       {around.shared.length === 0 && (

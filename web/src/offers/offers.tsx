@@ -5,6 +5,9 @@ import { blankOffer, dateWords, isUnique, rateWords, WEEKDAYS, wallOf, zoneOf } 
 import type { OfferAnswer } from '@ascenso/contracts';
 import { sentence, useChangeMutation, useMeQuery } from '../app/api.ts';
 import { useOffersQuery } from './endpoints.ts';
+import { LabelFilter } from '../labels/label-filter.tsx';
+import { LabelsOf } from '../labels/labels-of.tsx';
+import { useLabelFilter } from '../labels/use-labels.ts';
 import { Button, Chip, Dialog, Empty, number, Sheet, TextField } from '../ui/index.tsx';
 import { moneyWords } from '../ui/money.ts';
 import { DiscountFields } from './gives.tsx';
@@ -87,13 +90,14 @@ function NewOffer({ onClose }: { onClose: () => void }) {
 
 /** All offers: what they are, how many codes are left and until when, and what came back. */
 export function OffersScreen() {
+  const { chosen: label, keeps } = useLabelFilter();
   const { data, error } = useOffersQuery(undefined, { refetchOnMountOrArgChange: true });
   const { data: me } = useMeQuery();
   const [opened, setOpened] = useState<'new' | 'timer' | null>(null);
   const describe = useOfferWords();
   if (error) return <Empty text={sentence(error)} />;
   if (!data || !me) return <p className="p-8 text-ink-2">Reading the offers …</p>;
-  const { offers } = data;
+  const offers = data.offers.filter((o) => keeps('offer', o.id));
   return (
     <div className="flex flex-col gap-4 p-6">
       <div className="flex items-center gap-3">
@@ -108,8 +112,11 @@ export function OffersScreen() {
           New offer
         </Button>
       </div>
+      <LabelFilter kinds={['offer']} />
       <Sheet className="overflow-x-auto">
-        {offers.length === 0 ? (
+        {offers.length === 0 && label ? (
+          <Empty text={`No offer has the label “${label.name}”.`} />
+        ) : offers.length === 0 ? (
           <Empty text="An offer is what you give, the code for it, and when it closes for each person. Emails, timers and the shop all ask it.">
             <Button tone="main" onClick={() => setOpened('new')}>
               Make the first one
@@ -132,9 +139,12 @@ export function OffersScreen() {
               {offers.map((o) => (
                 <tr key={o.id} className="border-t border-line hover:bg-paper-2">
                   <td className="max-w-md py-3 pr-4 pl-4">
-                    <Link to={`/offers/${o.id}`} className="font-semibold hover:underline">
-                      {o.name}
-                    </Link>
+                    <div className="flex flex-wrap items-center gap-1.5">
+                      <Link to={`/offers/${o.id}`} className="font-semibold hover:underline">
+                        {o.name}
+                      </Link>
+                      <LabelsOf kind="offer" id={o.id} name={o.name} />
+                    </div>
                     <p className="text-[13px] text-ink-2">{describe(o)}</p>
                   </td>
                   <td className="pr-4">

@@ -4,6 +4,9 @@ import { Link } from 'react-router';
 import { toast } from 'sonner';
 import type { AttributeUse, ListDetails, TagRow } from '@ascenso/contracts';
 import { api, sentence, useChangeMutation } from '../app/api.ts';
+import { LabelFilter } from '../labels/label-filter.tsx';
+import { LabelsOf } from '../labels/labels-of.tsx';
+import { useLabelFilter } from '../labels/use-labels.ts';
 import { Button, Chip, IconButton, number, Sheet, TextField } from '../ui/index.tsx';
 import { SavedText } from '../ui/saved-text.tsx';
 import { useDelete } from '../ui/use-delete.ts';
@@ -56,6 +59,8 @@ const headClass = 'bg-paper-2 text-left text-[12px] text-ink-2';
 
 function Lists() {
   const { data } = useListsQuery();
+  const { keeps } = useLabelFilter();
+  const lists = (data?.lists ?? []).filter((l) => keeps('list', l.id));
   const [change] = useChangeListMutation();
   const [make] = useChangeMutation();
   const [name, setName] = useState('');
@@ -71,7 +76,10 @@ function Lists() {
   };
   return (
     <Sheet className="overflow-x-auto">
-      <h2 className="px-4 pt-4 pb-2 font-head text-[16px] font-bold">Lists</h2>
+      <div className="flex flex-wrap items-center gap-4 px-4 pt-4 pb-2">
+        <h2 className="font-head text-[16px] font-bold">Lists</h2>
+        <LabelFilter kinds={['list']} />
+      </div>
       <table className="w-full min-w-[64rem]">
         <thead className={headClass}>
           <tr>
@@ -88,10 +96,11 @@ function Lists() {
           </tr>
         </thead>
         <tbody>
-          {data?.lists.map((l) => (
+          {lists.map((l) => (
             <tr key={l.id} className="border-t border-line align-top">
               <td className="py-2 pr-3 pl-4">
                 <SavedText label={`Name of ${l.name}`} value={l.name} save={(v) => void save(l.id, { name: v })} />
+                <LabelsOf kind="list" id={l.id} name={l.name} />
               </td>
               <td className="py-2 pr-3">
                 <SavedText

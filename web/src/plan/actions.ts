@@ -60,7 +60,7 @@ export const duplicateStep =
  * copy's id.
  */
 export const testEmail =
-  (id: string, rule: SplitRule | null = null): Thunk<string | null> =>
+  (id: string, rule?: SplitRule): Thunk<string | null> =>
   (dispatch, getState) => {
     const doc = docOf(getState());
     const found = doc && findStep(doc, id);
@@ -77,7 +77,7 @@ export const testEmail =
         { id: mine, weight: 50, steps: [] },
         { id: other, weight: 50, steps: [{ ...copy, name: `${found.step.name}, another way`.slice(0, 120) } as Step] },
       ],
-      rule,
+      ...(rule ? { rule } : {}),
     };
     const made = dispatch(
       edit([

@@ -5,9 +5,8 @@ import { Choice } from '../ui/choice.tsx';
 import { NumberInput } from '../ui/number-field.tsx';
 import { PeriodParts } from './period-parts.tsx';
 
-/** How a test is decided, in the order of the choices: by hand; once it is settled; at a time; at a time, for those who wait. */
-const HOW = ['hand', 'settled', 'time', 'first'] as const;
-type How = (typeof HOW)[number];
+/** How a test is decided: by hand; once it is settled; at a time; at a time, for those who wait. */
+type How = 'hand' | 'settled' | 'time' | 'first';
 
 const howOf = (rule: SplitRule | null): How =>
   !rule ? 'hand' : !rule.after ? 'settled' : rule.first === 100 ? 'time' : 'first';

@@ -1,12 +1,16 @@
-import type { ResultsAnswer } from '@ascenso/contracts';
+import type { DomainResult, ResultsAnswer } from '@ascenso/contracts';
 import { api } from '../app/api.ts';
 import { inAddress, type Period } from '../numbers/periods.ts';
 
-export const { useResultsQuery } = api.injectEndpoints({
+export const { useResultsQuery, useDomainsQuery } = api.injectEndpoints({
   endpoints: (b) => ({
     results: b.query<ResultsAnswer, Period | null>({
       query: (period) => `/results${inAddress(period)}`,
       providesTags: ['numbers', 'sequences', 'people'],
+    }),
+    domains: b.query<{ domains: DomainResult[] }, Period | null>({
+      query: (period) => `/results/domains${inAddress(period)}`,
+      providesTags: ['numbers'],
     }),
   }),
 });

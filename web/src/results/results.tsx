@@ -9,8 +9,11 @@ import { dayWords, periodIn } from '../numbers/periods.ts';
 import { useClockQuery } from '../outside/endpoints.ts';
 import { Empty, number, Sheet } from '../ui/index.tsx';
 import { addMoney, amountWords, moneyWords } from '../ui/money.ts';
+import { Arriving } from './arriving.tsx';
+import { ByLabel } from './by-label.tsx';
 import { Bars, type Layer } from './bars.tsx';
 import { useResultsQuery } from './endpoints.ts';
+import { ResultsHead } from './head.tsx';
 import { stretchesOf, type Stretch } from './stretches.ts';
 
 /** Sequences with a layer of their own; the others are one. */
@@ -196,44 +199,6 @@ function Engaged({ points }: { points: ResultsAnswer['points'] }) {
   );
 }
 
-function Senders({ data }: { data: ResultsAnswer }) {
-  if (data.senders.length === 0) return null;
-  return (
-    <Sheet className="overflow-x-auto">
-      <table className="w-full min-w-[40rem]">
-        <caption className="px-5 pt-4 pb-2 text-left text-[15px] font-bold">
-          How mail arrives, by sender, from the first on
-        </caption>
-        <thead className="bg-paper-2 text-[12px] text-ink-2">
-          <tr>
-            <th className="py-2 pl-5 text-left font-semibold">Sender</th>
-            <th className="pr-3 text-right font-semibold">Sent</th>
-            <th className="pr-3 text-right font-semibold">Bounced, of sent</th>
-            <th className="pr-3 text-right font-semibold">Called spam, of sent</th>
-            <th className="pr-3 text-right font-semibold">Opened, of sent</th>
-            <th className="pr-5 text-right font-semibold">Clicked, of sent</th>
-          </tr>
-        </thead>
-        <tbody>
-          {data.senders.map((s) => (
-            <tr key={s.email} className="border-t border-line tabular-nums">
-              <th scope="row" className="py-2 pl-5 text-left font-semibold">
-                {s.email}
-              </th>
-              <td className="pr-3 text-right">{number(s.sent)}</td>
-              {([s.bounced, s.complained, s.opened, s.clicked] as const).map((n, i) => (
-                <td key={i} className="pr-3 text-right last:pr-5">
-                  {number(n)} <span className="text-[12px] text-ink-2">{rateWords(n, s.sent)}</span>
-                </td>
-              ))}
-            </tr>
-          ))}
-        </tbody>
-      </table>
-    </Sheet>
-  );
-}
-
 /** What came back across all sequences, in a period: money first. */
 export function ResultsScreen() {
   const [params, setParams] = useSearchParams();
@@ -258,11 +223,7 @@ export function ResultsScreen() {
   const home = (f: ResultFigures) => f.money[data.currency] ?? 0;
   return (
     <div className="flex flex-col gap-4 p-6">
-      <div className="flex flex-wrap items-center gap-3">
-        <h1 className="text-[24px] font-bold">Results</h1>
-        <p className="flex-1 text-ink-2">
-          {dayWords(data.days.from)} to {dayWords(data.days.to)}
-        </p>
+      <ResultsHead words={`${dayWords(data.days.from)} to ${dayWords(data.days.to)}`}>
         <PeriodChoice
           params={asked.has('all') ? new URLSearchParams() : asked}
           period={period}
@@ -275,7 +236,7 @@ export function ResultsScreen() {
             own: 'Between …',
           }}
         />
-      </div>
+      </ResultsHead>
       <div className="flex flex-wrap gap-3">
         <Headline
           title="Earned by email"
@@ -300,9 +261,10 @@ export function ResultsScreen() {
       </div>
       <MoneyOverTime data={data} sequences={sequences} />
       <SequenceTable sequences={sequences} days={days} />
+      <ByLabel sequences={sequences} sum={sum} />
       <ListHealth data={data} />
       <Engaged points={data.points} />
-      <Senders data={data} />
+      <Arriving senders={data.senders} period={period} />
       <MoneyNote />
     </div>
   );

@@ -3,6 +3,7 @@ import { Link } from 'react-router';
 import type { SequenceRow } from '@ascenso/contracts';
 import { beginning, momentWords, rateWords, triggersWords, zoneOf, type Names } from '@ascenso/core';
 import { useMeQuery } from '../app/api.ts';
+import { LabelsOf } from '../labels/labels-of.tsx';
 import { Button, Chip, Empty, number, Sheet } from '../ui/index.tsx';
 import { moneyWords } from '../ui/money.ts';
 import { ONE_OFF_WORDS, oneOffState } from './one-off-state.ts';
@@ -17,9 +18,12 @@ function Row({ s, now, zone, names }: { s: SequenceRow; now: number; zone: strin
   return (
     <tr className="border-t border-line hover:bg-paper-2">
       <td className="py-2.5 pr-3 pl-4">
-        <Link to={`/sequences/${s.id}`} className="font-semibold hover:underline">
-          {s.name}
-        </Link>
+        <div className="flex flex-wrap items-center gap-1.5">
+          <Link to={`/sequences/${s.id}`} className="font-semibold hover:underline">
+            {s.name}
+          </Link>
+          <LabelsOf kind="sequence" id={s.id} name={s.name} />
+        </div>
         <p className="text-[13px] text-ink-2">{s.subject || 'No subject yet'}</p>
       </td>
       <td className="pr-3">

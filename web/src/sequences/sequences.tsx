@@ -9,7 +9,10 @@ import { useResumeMutation } from '../plan/endpoints.ts';
 import { useSequencesQuery } from './endpoints.ts';
 import { Button, Chip, Empty, number, Sheet } from '../ui/index.tsx';
 import { useNames } from '../ui/names.ts';
-import { moneyWords } from '../ui/money.ts';
+import { addMoney, moneyWords } from '../ui/money.ts';
+import { LabelFilter } from '../labels/label-filter.tsx';
+import { LabelsOf } from '../labels/labels-of.tsx';
+import { useLabelFilter } from '../labels/use-labels.ts';
 import { BehindSheet } from '../library/behind.tsx';
 import { NeedsLook } from './needs-look.tsx';
 import { NewOneOff } from './new-one-off.tsx';
@@ -48,9 +51,12 @@ function Row({ s, words }: { s: SequenceRow; words: string }) {
   return (
     <tr className="border-t border-line hover:bg-paper-2">
       <td className="py-3 pr-3 pl-4">
-        <Link to={`/sequences/${s.id}`} className="font-semibold hover:underline">
-          {s.name}
-        </Link>
+        <div className="flex flex-wrap items-center gap-1.5">
+          <Link to={`/sequences/${s.id}`} className="font-semibold hover:underline">
+            {s.name}
+          </Link>
+          <LabelsOf kind="sequence" id={s.id} name={s.name} />
+        </div>
         <p className="text-[13px] text-ink-2">{words}</p>
       </td>
       <td className="pr-3">
@@ -80,10 +86,32 @@ function Row({ s, words }: { s: SequenceRow; words: string }) {
   );
 }
 
+/** All that has a label, added up. */
+function SumRow({ of, label }: { of: readonly SequenceRow[]; label: string }) {
+  const sum = (key: 'inside' | 'sent' | 'opened' | 'clicked') => of.reduce((n, s) => n + s[key], 0);
+  const sent = sum('sent');
+  return (
+    <tfoot className="border-t-2 border-line bg-paper-2 font-semibold tabular-nums">
+      <tr>
+        <th scope="row" className="py-2 pl-4 text-left" colSpan={3}>
+          All of “{label}”{of.some(isOneOff) ? ', one-off sends too' : ''}
+        </th>
+        <td className="pr-4 text-right">{number(sum('inside'))}</td>
+        <td className="pr-4 text-right">{number(sent)}</td>
+        <td className="pr-4 text-right">{rateWords(sum('opened'), sent)}</td>
+        <td className="pr-4 text-right">{rateWords(sum('clicked'), sent)}</td>
+        <td className="pr-4 text-right">{moneyWords(of.map((s) => s.money).reduce(addMoney, {}))}</td>
+        <td />
+      </tr>
+    </tfoot>
+  );
+}
+
 export function SequencesScreen() {
   const { data, error } = useSequencesQuery(undefined, { refetchOnMountOrArgChange: true });
   const { data: clock } = useClockQuery();
   const [params, setParams] = useSearchParams();
+  const { chosen: label, keeps } = useLabelFilter();
   const [adding, setAdding] = useState<'sequence' | 'one-off' | null>(null);
   const { data: around } = useAroundQuery();
   const names = useNames(null);
@@ -91,7 +119,7 @@ export function SequencesScreen() {
   if (!data) return <p className="p-8 text-ink-2">Reading the sequences …</p>;
   const { today } = data;
   const archived = data.sequences.filter((s) => s.status === 'archived');
-  const inUse = data.sequences.filter((s) => s.status !== 'archived');
+  const inUse = data.sequences.filter((s) => s.status !== 'archived' && keeps('sequence', s.id));
   const sequences = inUse.filter((s) => !isOneOff(s));
   const sends = inUse.filter(isOneOff);
   const shown = params.get('show') === 'archived' ? archived : sequences;
@@ -150,8 +178,11 @@ export function SequencesScreen() {
       </div>
       <NeedsLook looks={looks} />
       <BehindSheet />
+      <LabelFilter kinds={['sequence']} />
       <Sheet className="overflow-x-auto">
-        {sequences.length === 0 ? (
+        {sequences.length === 0 && label ? (
+          <Empty text={`No sequence has the label “${label.name}”.`} />
+        ) : sequences.length === 0 ? (
           <Empty text="A sequence sends a series of emails to each person who starts it, each at its own time.">
             <Button tone="main" onClick={() => setAdding('sequence')}>
               Make the first one
@@ -179,6 +210,7 @@ export function SequencesScreen() {
                 <Row key={s.id} s={s} words={triggersWords(s.triggers, names)} />
               ))}
             </tbody>
+            {label && <SumRow of={inUse} label={label.name} />}
           </table>
         )}
       </Sheet>

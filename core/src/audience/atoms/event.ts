@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import type { Asking } from '../asking.ts';
 import type { EventFact } from '../facts.ts';
-import { describeWhere, fieldTestSchema, label, readPath, testField, textOf } from '../field-test.ts';
+import { withWords, fieldTestSchema, label, readPath, testField, textOf } from '../field-test.ts';
 import type { Names } from '../names.ts';
 import { describeSince, sinceInstant, sinceSchema, turnsOfPeriod } from '../since.ts';
 import { plain, type AtomKind } from './kind.ts';
@@ -54,7 +54,7 @@ function words(atom: EventAtom, names: Names): string {
     return `${atom.done ? 'downloaded' : 'did not download'} “${names.file(String(file.value))}” ${since}`;
   const same = atom.per ? ` for the same ${label(atom.per)}` : '';
   const often = atom.times ? ` ${atom.times} times or more${same}` : '';
-  const where = atom.where.length ? ` with ${atom.where.map(describeWhere).join(' and ')}` : '';
+  const where = withWords(atom.where, names);
   return `${atom.done ? 'did' : 'did not do'} “${names.event(atom.event)}”${often}${where} ${since}`;
 }
 

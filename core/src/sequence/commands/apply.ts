@@ -13,7 +13,6 @@ export function completed(doc: Sequence): Sequence {
       step.thenPoints ??= 0;
     }
     if (step.kind === 'wait') step.at ??= null;
-    if (step.kind === 'split') step.rule ??= null;
   }
   return doc;
 }

@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
-import { boolean, integer, jsonb, pgTable, primaryKey, text, uuid } from 'drizzle-orm/pg-core';
-import { MONEY_RULES, type MoneyRules, type PointRules } from '@ascenso/contracts';
+import { boolean, integer, jsonb, pgTable, primaryKey, text, uniqueIndex, uuid } from 'drizzle-orm/pg-core';
+import { MONEY_RULES, type LabelledKind, type MoneyRules, type PointRules } from '@ascenso/contracts';
 import type { HouseStyle } from '@ascenso/core';
 import { ms, ws } from './columns.ts';
 
@@ -109,3 +109,25 @@ export const installation = pgTable('installation', {
   /** The release that ran here last: a backup says by it what made it. */
   release: text('release'),
 });
+
+/** Labels gather what belongs to one undertaking: sequences, one-off sends, offers, lists, templates. */
+export const labels = pgTable(
+  'labels',
+  { workspaceId: ws(), id: uuid('id').notNull(), name: text('name').notNull() },
+  (t) => [
+    primaryKey({ columns: [t.workspaceId, t.id] }),
+    uniqueIndex('labels_name').on(t.workspaceId, sql`lower(${t.name})`),
+  ],
+);
+
+/** What has a label. A thing that is deleted keeps its labels, and has them again should it come back. */
+export const labelled = pgTable(
+  'labelled',
+  {
+    workspaceId: ws(),
+    labelId: uuid('label_id').notNull(),
+    kind: text('kind').$type<LabelledKind>().notNull(),
+    thing: uuid('thing').notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.workspaceId, t.labelId, t.kind, t.thing] })],
+);
