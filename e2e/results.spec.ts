@@ -30,6 +30,23 @@ test('the numbers of a sequence: money first, a period, from a figure to its peo
   await expect(people.first()).toBeVisible();
   const before = await people.count();
   await axe(page);
+  await sheet.getByRole('button', { name: 'Show it on the email' }).click();
+  const onIt = page.getByRole('dialog', { name: 'Where it was clicked' });
+  const first = await sheet
+    .getByRole('table', { name: 'What was clicked' })
+    .getByRole('row')
+    .nth(1)
+    .getByRole('cell')
+    .nth(1)
+    .textContent();
+  await expect(
+    onIt
+      .frameLocator('iframe')
+      .getByText(first ?? '', { exact: true })
+      .first(),
+  ).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(onIt).toBeHidden();
   await sheet.getByRole('table', { name: 'What was clicked' }).getByRole('button').last().click();
   await expect.poll(() => people.count()).toBeLessThan(before);
   await expect(people.first()).toContainText(/foldwell\.example|\.pdf/);

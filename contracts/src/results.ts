@@ -105,6 +105,12 @@ export interface ResultsAnswer {
   points: { from: number; people: number }[];
 }
 
+/**
+ * An email as somebody got it, to show its clicks on: each link leads to `#link-` and what it is called (`readLinkRef`). Null
+ * where none was sent.
+ */
+export type ClickedEmail = { html: string; to: string } | null;
+
 /** How mail arrives at the addresses of one receiving domain. */
 export interface DomainResult {
   domain: string;

@@ -3,7 +3,7 @@ import { DEMO_NOW, owner } from './bootstrap.ts';
 import { notebook, openBook, pamphlets, sheets, spool } from './goods.ts';
 import { cover, guide, kits, mark, papers, portrait } from './pictures.ts';
 import { email, signature, text, useMasthead } from './letters.ts';
-import { allSequences, type DemoIds } from './sequences/index.ts';
+import { allNews, allSequences, type DemoIds } from './sequences/index.ts';
 import { signUpForm } from './sign-up.ts';
 import { cartOffer, kitOffer, LOOK_CODES, lookOffer } from './offers.ts';
 
@@ -48,8 +48,8 @@ async function upload(name: string, content: Buffer): Promise<string> {
   return (await call<{ id: string }>('POST', '/files', form)).id;
 }
 
-/** Builds a sequence as its author would: settings, then step after step; then publishes it. */
-async function publish(sequence: Sequence): Promise<void> {
+/** Builds a sequence as its author would: settings, then step after step; then publishes it. Answers its id. */
+async function publish(sequence: Sequence): Promise<string> {
   const { id } = await call<{ id: string }>('POST', '/sequences', { name: sequence.name });
   const commands: Command[] = [
     ...settingNames.map((field) => ({
@@ -63,7 +63,9 @@ async function publish(sequence: Sequence): Promise<void> {
     base: 0,
     edits: [{ commands, role: 'edit' }],
   });
-  await call('POST', `/sequences/${id}/publish`, { revision });
+  const { gets } = await call<{ gets: number }>('GET', `/sequences/${id}/whom`);
+  await call('POST', `/sequences/${id}/publish`, { revision, people: gets });
+  return id;
 }
 
 await call('POST', '/session', { email: owner.email, password: owner.password });
@@ -261,6 +263,11 @@ const sent = await ask(`${base}/api/offers/${offers.look}/codes`, {
 if (!sent.ok) throw new Error(`The codes were refused: ${await sent.text()}`);
 Object.assign(ids, { offers });
 for (const sequence of allSequences(ids)) await publish(sequence);
+const news = [];
+for (const one of allNews(ids, DEMO_NOW - days * DAY)) news.push(await publish(one));
+const spring = await call<{ id: string }>('POST', '/labels', { name: 'Spring 2026' });
+for (const thing of news) await call('PUT', `/labels/${spring.id}/things`, { kind: 'sequence', thing, on: true });
+await call('PUT', `/labels/${spring.id}/things`, { kind: 'offer', thing: offers.kit, on: true });
 
 const signUp = signUpForm(lists.get('Workshop letters') ?? '', ids.guide);
 await call('PUT', '/points', { opened: 10, clicked: 20, events: { 'order.paid': 50 } });

@@ -1,9 +1,10 @@
-import type { Sequence } from '@ascenso/core';
+import { DAY, type Sequence } from '@ascenso/core';
 import { bookIsReady, firstKit } from './bench.ts';
 import { course } from './course.ts';
 import { birthday, openBench, renewal } from './dates.ts';
 import type { DemoIds } from './ids.ts';
 import { leftAtCheckout } from './left-at-checkout.ts';
+import { benchInMarch, springPapers } from './news.ts';
 import { comeBack, lookedTwice } from './quiet.ts';
 import { welcome } from './welcome.ts';
 
@@ -22,3 +23,9 @@ export const allSequences = (ids: DemoIds): Sequence[] => [
   firstKit(ids),
   openBench(ids),
 ];
+
+/** The news that go out once, those whose day lies after `from` (epoch ms). */
+export const allNews = (ids: DemoIds, from: number): Sequence[] =>
+  [springPapers(ids), benchInMarch(ids)].filter((s) =>
+    s.triggers.every((t) => t.kind !== 'moment' || Date.parse(t.day) > from + DAY),
+  );

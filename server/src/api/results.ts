@@ -1,13 +1,15 @@
 import { Router } from 'express';
-import { dayNumber, zoneOf } from '@ascenso/core';
-import { figureInAddress, moneyRules, type TestsAnswer } from '@ascenso/contracts';
+import { dayNumber, fillProgram, zoneOf } from '@ascenso/core';
+import { figureInAddress, moneyRules, type ClickedEmail, type TestsAnswer } from '@ascenso/contracts';
 import { businessNow } from '../app/clock.ts';
 import type { AppContext } from '../app/context.ts';
 import { notFound } from '../app/errors.ts';
 import { parseOrThrow } from '../app/parse.ts';
 import { route, type Call } from '../app/routes.ts';
 import { armResults } from '../db/arms.ts';
-import { effectOf, figurePeople, hoursOf, linkNumbers } from '../db/figures.ts';
+import { filledSend } from '../db/sends.ts';
+import { addressesFor } from '../engine/message.ts';
+import { effectOf, figurePeople, hoursOf, linkNumbers, sampleOfStep } from '../db/figures.ts';
 import { domainsOf, resultsOf } from '../db/results.ts';
 import { moneyOf, setMoney } from '../db/money.ts';
 import { breakdownOf, sequenceNumbers } from '../db/numbers.ts';
@@ -60,6 +62,19 @@ export function resultsRouter(ctx: AppContext): Router {
   ofSequence('steps/:step/links', async ({ ws, params, query }, id) => ({
     links: await linkNumbers(db, ws, { sequence: id, step: params.step as string, days: daysAsked(query) }),
   }));
+
+  ofSequence('steps/:step/clicked', async ({ ws, params }, id): Promise<{ email: ClickedEmail }> => {
+    const send = await sampleOfStep(db, ws, id, params.step as string);
+    const sent = send === null ? undefined : await filledSend(db, { workspaceId: ws, sendId: send });
+    if (!sent) return { email: null };
+    const { html } = fillProgram(sent.program, sent.values, {
+      ...addressesFor('', 'shown'),
+      open: 'data:,',
+      unsubscribe: '#',
+      link: (ref) => `#link-${ref}`,
+    });
+    return { email: { html, to: sent.to ?? '' } };
+  });
 
   route(router, ctx, 'get', '/sequences/:id/numbers.csv', {}, async ({ ws, params, query, res }) => {
     const days = daysAsked(query);

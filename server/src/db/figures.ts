@@ -165,6 +165,16 @@ export async function linkNumbers(
   );
 }
 
+/** An email of a step to show its clicks on: of the latest version, one that was clicked rather than one that was not. */
+export async function sampleOfStep(db: Executor, ws: string, sequence: string, step: string): Promise<string | null> {
+  const found = await firstRow<{ id: string }>(
+    db,
+    sql`select id from sends where workspace_id = ${ws} and sequence_id = ${sequence} and step = ${step} and visit_id is not null and status = 'sent' and "values" is not null
+        order by version desc, clicked_at is null, sent_at desc limit 1`,
+  );
+  return found?.id ?? null;
+}
+
 /** When emails of a sequence were first opened and clicked, by weekday and hour where their readers are. */
 export async function hoursOf(
   db: Executor,

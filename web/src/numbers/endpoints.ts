@@ -1,5 +1,6 @@
 import type {
   BreakdownAnswer,
+  ClickedEmail,
   EffectAnswer,
   Figure,
   FigureAnswer,
@@ -21,6 +22,7 @@ export const {
   useHoursQuery,
   useBreakdownQuery,
   useLinksOfStepQuery,
+  useClickedEmailQuery,
   useMoneyQuery,
   useSetMoneyMutation,
 } = api.enhanceEndpoints({ addTagTypes: ['money'] }).injectEndpoints({
@@ -45,6 +47,10 @@ export const {
     tests: b.query<TestsAnswer, string>({ query: (id) => `/sequences/${id}/tests`, providesTags: ['numbers'] }),
     linksOfStep: b.query<{ links: LinkNumbers[] }, { id: string; step: string; period: Period | null }>({
       query: ({ id, step, period }) => `/sequences/${id}/steps/${step}/links${inAddress(period)}`,
+      providesTags: ['numbers'],
+    }),
+    clickedEmail: b.query<{ email: ClickedEmail }, { id: string; step: string }>({
+      query: ({ id, step }) => `/sequences/${id}/steps/${step}/clicked`,
       providesTags: ['numbers'],
     }),
     money: b.query<MoneyAnswer, void>({ query: () => '/money', providesTags: ['money'] }),

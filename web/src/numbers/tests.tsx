@@ -205,7 +205,7 @@ function TestCard({ test, currency, doc }: { test: TestsAnswer['tests'][number];
           </b>
         )}
         {decided && <b className="font-semibold">Decided in the draft. {step.note}</b>}
-        {!decided && said}
+        {!decided && !test.decided && said}
       </p>
       <Ranges judged={judged} names={names} words={words} />
       <table className="mt-3 w-full">
