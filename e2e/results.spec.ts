@@ -30,8 +30,6 @@ test('the numbers of a sequence: money first, a period, from a figure to its peo
   await expect(people.first()).toBeVisible();
   const before = await people.count();
   await axe(page);
-  await sheet.getByRole('button', { name: 'Show it on the email' }).click();
-  const onIt = page.getByRole('dialog', { name: 'Where it was clicked' });
   const first = await sheet
     .getByRole('table', { name: 'What was clicked' })
     .getByRole('row')
@@ -39,6 +37,8 @@ test('the numbers of a sequence: money first, a period, from a figure to its peo
     .getByRole('cell')
     .nth(1)
     .textContent();
+  await sheet.getByRole('button', { name: 'Show it on the email' }).click();
+  const onIt = page.getByRole('dialog', { name: 'Where it was clicked' });
   await expect(
     onIt
       .frameLocator('iframe')

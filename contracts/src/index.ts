@@ -6,6 +6,7 @@ export * from './figures.ts';
 export * from './forms.ts';
 export * from './imports.ts';
 export * from './archive.ts';
+export * from './find.ts';
 export * from './labels.ts';
 export * from './money.ts';
 export * from './points.ts';

@@ -91,6 +91,7 @@ const bodies: Record<string, () => object> = {
     zone: 'UTC',
     after: { kind: 'gone' },
   }),
+  'delete /sequences/:id': () => ({}),
   'post /labels': () => ({ name: 'Theirs' }),
   'patch /labels/:id': () => ({ name: 'Taken over' }),
   'put /labels/:id/things': () => ({ kind: 'sequence', thing: ids.sequence, on: true }),

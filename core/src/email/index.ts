@@ -106,3 +106,4 @@ export { targetOfTimer } from './timers.ts';
 export { cleanPaste } from './paste.ts';
 export { supportOf, type Unsupported } from './support.ts';
 export { elementsOf, attribute as attributeOf, sourceAsText, textIn } from './source.ts';
+export { saidBy } from './said.ts';

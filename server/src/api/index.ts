@@ -11,6 +11,7 @@ import { attributesRouter } from './attributes.ts';
 import { behindRouter } from './behind.ts';
 import { calendarRouter } from './calendar.ts';
 import { contentRouter } from './content.ts';
+import { findRouter } from './find.ts';
 import { formsRouter } from './forms.ts';
 import { importsRouter } from './imports.ts';
 import { libraryRouter } from './library.ts';
@@ -90,6 +91,7 @@ export function apiRouter(ctx: AppContext): Router {
     seenRouter(ctx),
     contentRouter(ctx),
     linksRouter(ctx),
+    findRouter(ctx),
     labelsRouter(ctx),
     listsRouter(ctx),
     suppressedRouter(ctx),

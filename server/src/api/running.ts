@@ -4,10 +4,11 @@ import { businessNow } from '../app/clock.ts';
 import type { AppContext } from '../app/context.ts';
 import { invalid, notFound, UserError } from '../app/errors.ts';
 import { route } from '../app/routes.ts';
+import { intoBin } from '../db/bin.ts';
 import { matchingPeople } from '../db/conditions.ts';
 import type { Tx } from '../db/connect.ts';
 import { ruleOf } from '../db/segments.ts';
-import { hasSequence } from '../db/sequences.ts';
+import { hasSequence, usesOfSequence } from '../db/sequences.ts';
 import { transact } from '../db/transact.ts';
 import { enterMany, mustBeOpen } from '../people/entering-many.ts';
 import {
@@ -26,7 +27,7 @@ async function mustLock(tx: Tx, ws: string, id: string): Promise<LockedSequence>
   return s;
 }
 
-/** A sequence while it runs: pause, resume, put away, and people added by hand. */
+/** A sequence while it runs: pause, resume, put away or delete, and people added by hand. */
 export function runningRouter(ctx: AppContext): Router {
   const router = Router();
   const { db } = ctx.connection;
@@ -41,6 +42,24 @@ export function runningRouter(ctx: AppContext): Router {
         throw new UserError(409, 'not-live', 'Only a sequence that is live can be paused.');
       await pause(tx, ws, id, now);
       return {};
+    });
+  });
+
+  // What never went out leaves nothing behind; what did is archived, and its numbers stay.
+  route(router, ctx, 'delete', '/sequences/:id', {}, async ({ ws, params }) => {
+    const id = params.id as string;
+    return transact(db, async (tx) => {
+      const s = await mustLock(tx, ws, id);
+      if (s.liveVersion !== null)
+        throw new UserError(409, 'published', 'It has been published: archive it, so that its numbers stay.');
+      const uses = await usesOfSequence(tx, ws, id);
+      if (uses.length > 0)
+        throw new UserError(
+          409,
+          'in-use',
+          `It is used in ${uses.map((name) => `“${name}”`).join(', ')}: take it out there first.`,
+        );
+      return { undo: await intoBin(tx, ws, 'sequence', id) };
     });
   });
 

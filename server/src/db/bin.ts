@@ -17,6 +17,8 @@ const TABLES = {
   // Who is on it stays on it.
   list: ['lists', 'id'],
   label: ['labels', 'id'],
+  // What was saved of it, and said about it, stays for it.
+  sequence: ['sequences', 'id'],
 } as const;
 export type Binned = keyof typeof TABLES;
 
@@ -65,6 +67,7 @@ export async function outOfBin(db: Executor, ws: string, id: string): Promise<bo
     case 'label':
     case 'list':
     case 'segment':
+    case 'sequence':
     case 'shared':
     case 'template':
       await putBack(db, kept.kind, kept.row);

@@ -133,6 +133,17 @@ export async function hasSequence(db: Executor, ws: string, id: string): Promise
   return found.length > 0;
 }
 
+/** Other sequences and forms that speak of one, by name. */
+export async function usesOfSequence(db: Executor, ws: string, id: string): Promise<string[]> {
+  const found = await rows<{ name: string }>(
+    db,
+    sql`select s.name from sequences s left join versions v on v.workspace_id = s.workspace_id and v.sequence_id = s.id and v.number = s.live_version
+        where s.workspace_id = ${ws} and s.id::text <> ${id} and s.status <> 'archived' and (s.draft::text like ${`%${id}%`} or v.doc::text like ${`%${id}%`})
+        union select doc->>'name' from forms where workspace_id = ${ws} and sequence_id::text = ${id} order by 1`,
+  );
+  return found.map((f) => f.name);
+}
+
 /** A new draft. Answers its id. */
 export async function addDraft(
   db: Executor,

@@ -4,6 +4,7 @@ import { Navigate, NavLink, Outlet, useLocation, useNavigate } from 'react-route
 import { MINUTE, momentWords, periodWords, zoneOf } from '@ascenso/core';
 import { api, useMeQuery } from './api.ts';
 import { useClockQuery } from '../outside/endpoints.ts';
+import { JumpBox } from '../finding/jump-box.tsx';
 import { useAct } from './store.ts';
 import { ActionMenu } from '../ui/index.tsx';
 
@@ -96,6 +97,7 @@ export function Shell() {
           ))}
         </nav>
         <span className="flex-1" />
+        <JumpBox />
         <TopClock zone={me.workspace.zone} />
         <ActionMenu
           name={`${me.user.name}, ${me.workspace.name}`}

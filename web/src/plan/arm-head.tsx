@@ -23,11 +23,8 @@ export const ArmHead = memo(function ArmHead({
 }) {
   const taken = numbers?.arms[a.id] ?? 0;
   const all = armsOf(a.fork).reduce((n, k) => n + (numbers?.arms[k.id] ?? 0), 0);
-  // A single question needs no words of its own on its arms.
-  const words =
-    a.fork.kind === 'branch' && a.fork.arms.length === 2 && a.fork.arms[0]?.id === a.id
-      ? 'Yes'
-      : armLabel(a.fork, a.id, names);
+  // An arm is named by its answer.
+  const words = armLabel(a.fork, a.id, names).replace(/^./, (c) => c.toUpperCase());
   const otherwise = armsOf(a.fork).at(-1)?.id === a.id && a.fork.kind !== 'split';
   const tone = otherwise ? 'bg-slate-tint text-slate' : 'bg-spruce-tint text-spruce-deep';
   const steps = armsOf(a.fork).find((k) => k.id === a.id)?.steps.length ?? 0;
@@ -39,8 +36,12 @@ export const ArmHead = memo(function ArmHead({
       >
         <span className="truncate" title={words}>
           {words}
-          {all > 0 && ` · ${number(taken)} (${rateWords(taken, all)})`}
         </span>
+        {all > 0 && (
+          <span className="shrink-0 tabular-nums">
+            · {number(taken)} ({rateWords(taken, all)})
+          </span>
+        )}
         {steps > 0 && (
           <button
             type="button"
@@ -68,7 +69,7 @@ export const ArmHead = memo(function ArmHead({
         </button>
       ) : (
         <span className="mt-0.5">
-          <Inserter name={`Insert at the start of ${words}`} at={a.place} insert={hands.insert} />
+          <Inserter name={`Insert at the start of ${words}`} at={a.place} insert={hands.insert} other={hands.other} />
         </span>
       )}
     </div>

@@ -1,4 +1,4 @@
-import { Plus } from 'lucide-react';
+import { MailSearch, Plus } from 'lucide-react';
 import type { Place, StepKind } from '@ascenso/core';
 import { ActionMenu, type MenuEntry } from '../ui/index.tsx';
 import { stepKinds } from './step-kinds.ts';
@@ -8,17 +8,26 @@ export function Inserter({
   name,
   at,
   insert,
+  other,
 }: {
   name: string;
   at: Place;
   insert: (kind: StepKind, at: Place) => void;
+  /** An email of another sequence is wanted at a place. */
+  other: (at: Place) => void;
 }) {
-  const entries: MenuEntry[] = stepKinds.map(({ kind, label, keys, icon: Icon }) => ({
+  const [email, ...others] = stepKinds.map(({ kind, label, keys, icon: Icon }) => ({
     label,
     keys,
     icon: <Icon size={15} aria-hidden="true" />,
     act: () => insert(kind, at),
   }));
+  const copy = {
+    label: 'An email of another sequence',
+    icon: <MailSearch size={15} aria-hidden="true" />,
+    act: () => other(at),
+  };
+  const entries: MenuEntry[] = [...(email ? [email] : []), copy, ...others];
   return (
     <ActionMenu
       name={name}

@@ -34,6 +34,7 @@ import { ArmHead } from './arm-head.tsx';
 import { Inserter } from './inserter.tsx';
 import { Inspector } from './inspector.tsx';
 import { layoutPlan, type Box } from './layout.ts';
+import { OtherEmail } from './other-email.tsx';
 import { PlanTools } from './plan-tools.tsx';
 import { LEFT, StepBox, type StepHands } from './step-box.tsx';
 import { stepKinds } from './step-kinds.ts';
@@ -85,6 +86,7 @@ export function PlanView() {
   const toSettings = useRef<string | null>(null);
   const [folded, setFolded] = useState<ReadonlySet<string>>(new Set());
   const [zoom, setZoom] = useState(1);
+  const [otherAt, setOtherAt] = useState<Place | null>(null);
   const changes = usePendingChanges(id);
   const layout = useMemo(() => (doc ? layoutPlan(doc, folded) : null), [doc, folded]);
   const reach = useMemo(() => (doc ? reaches(doc) : null), [doc]);
@@ -104,6 +106,7 @@ export function PlanView() {
       select: (step) => now.current.select(step),
       entries: (box) => now.current.entries(box),
       insert: (kind, at) => now.current.insert(kind, at),
+      other: (at) => now.current.other(at),
     }),
     [],
   );
@@ -206,7 +209,7 @@ export function PlanView() {
     },
     { label: 'Delete', keys: 'Del', danger: true, act: () => remove(box.id) },
   ];
-  now.current = { select, entries: entriesFor, insert };
+  now.current = { select, entries: entriesFor, insert, other: setOtherAt };
   const day = (step: string) => {
     const at = reach.get(step);
     return at ? dayWords(at) : 'never';
@@ -298,6 +301,9 @@ export function PlanView() {
                     <Plus size={15} aria-hidden="true" />
                     Add the first email
                   </Button>
+                  <Button tone="quiet" onClick={() => setOtherAt({ arm: null, index: 0 })}>
+                    An email of another sequence
+                  </Button>
                 </div>
               )}
               {layout.boxes.map((box) => (
@@ -316,7 +322,12 @@ export function PlanView() {
               ))}
               {layout.ends.map(({ box, y }) => (
                 <span key={`after-${box.id}`} className="absolute" style={{ left: LEFT + box.x + 153, top: y + 6 }}>
-                  <Inserter name={`Insert after ${stepWords(box.step, names)}`} at={box.after} insert={hands.insert} />
+                  <Inserter
+                    name={`Insert after ${stepWords(box.step, names)}`}
+                    at={box.after}
+                    insert={hands.insert}
+                    other={hands.other}
+                  />
                 </span>
               ))}
               {layout.arms.map((a) => (
@@ -325,6 +336,7 @@ export function PlanView() {
             </div>
           </div>
         </div>
+        {otherAt && <OtherEmail at={otherAt} show={show} onClose={() => setOtherAt(null)} />}
         <Inspector id={id} selected={selected} names={names} open={open} />
       </div>
       {rehearsing.open && <RehearsalDock doc={doc} select={select} />}

@@ -1,4 +1,4 @@
-import { Archive, ClipboardCopy, Copy, FileDown, History, MoreHorizontal, Pause, UserPlus } from 'lucide-react';
+import { Archive, ClipboardCopy, Copy, FileDown, History, MoreHorizontal, Pause, Trash2, UserPlus } from 'lucide-react';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
@@ -11,6 +11,7 @@ import { settled } from '../drafts/draft.ts';
 import { useAct } from '../app/store.ts';
 import { ActionMenu, type MenuEntry } from '../ui/index.tsx';
 import { useNames } from '../ui/names.ts';
+import { useDelete } from '../ui/use-delete.ts';
 import { AddPeopleDialog, ArchiveDialog } from './running-dialogs.tsx';
 import { VersionsDialog } from './versions-dialog.tsx';
 
@@ -22,6 +23,7 @@ export function SequenceMenu({ id, about, doc }: { id: string; about: SequenceAn
   const navigate = useNavigate();
   const dispatch = useAct();
   const names = useNames(doc);
+  const remove = useDelete();
   const close = () => setDialog(null);
   const pause = async () => {
     const answer = await setStatus({ id, status: 'paused' });
@@ -43,6 +45,10 @@ export function SequenceMenu({ id, about, doc }: { id: string; about: SequenceAn
   const copyText = async () => {
     await navigator.clipboard.writeText(planText(doc, names));
     toast.success('The plan is in the clipboard, as text.');
+  };
+  const erase = async () => {
+    await dispatch(settled());
+    if (await remove(`/sequences/${id}`, doc.name)) await navigate('/sequences');
   };
   const isRunning = about.status === 'live' || about.status === 'paused';
   const entries: MenuEntry[] = [
@@ -66,7 +72,17 @@ export function SequenceMenu({ id, about, doc }: { id: string; about: SequenceAn
       icon: <ClipboardCopy size={15} aria-hidden="true" />,
       act: () => void copyText(),
     },
-    ...(about.status === 'archived'
+    ...(about.liveVersion === null
+      ? [
+          {
+            label: 'Delete',
+            icon: <Trash2 size={15} aria-hidden="true" />,
+            danger: true,
+            act: () => void erase(),
+          },
+        ]
+      : []),
+    ...(about.status === 'archived' || about.liveVersion === null
       ? []
       : [
           {

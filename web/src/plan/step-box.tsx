@@ -116,6 +116,8 @@ export interface StepHands {
   select: (step: string) => void;
   entries: (box: Box) => MenuEntry[];
   insert: (kind: StepKind, at: Place) => void;
+  /** Asks for an email of another sequence. */
+  other: (at: Place) => void;
 }
 
 interface StepBoxProps {
@@ -230,7 +232,12 @@ export const StepBox = memo(function StepBox(props: StepBoxProps) {
       <Face {...props} />
       {!isFork(box.step) && (
         <span className="absolute" style={{ left: LEFT + box.x + 153, top: box.y + box.height + 1 }}>
-          <Inserter name={`Insert after ${stepWords(box.step, names)}`} at={box.after} insert={hands.insert} />
+          <Inserter
+            name={`Insert after ${stepWords(box.step, names)}`}
+            at={box.after}
+            insert={hands.insert}
+            other={hands.other}
+          />
         </span>
       )}
     </>

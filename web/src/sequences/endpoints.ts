@@ -11,7 +11,7 @@ export const {
   useAddSequenceMutation,
 } = api.injectEndpoints({
   endpoints: (b) => ({
-    sequences: b.query<SequencesAnswer, void>({ query: () => '/sequences', providesTags: ['sequences'] }),
+    sequences: b.query<SequencesAnswer, void>({ query: () => '/sequences', providesTags: ['sequences', 'around'] }),
     behind: b.query<BehindAnswer, void>({ query: () => '/behind', providesTags: ['sequences', 'around'] }),
     tryAsideNow: b.mutation<object, void>({
       query: () => ({ url: '/aside/now', method: 'POST', body: {} }),

@@ -1,5 +1,4 @@
 import { Plus } from 'lucide-react';
-import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import type { SequenceRow } from '@ascenso/contracts';
 import { isOneOff, rateWords, triggersWords } from '@ascenso/core';
@@ -112,7 +111,19 @@ export function SequencesScreen() {
   const { data: clock } = useClockQuery();
   const [params, setParams] = useSearchParams();
   const { chosen: label, keeps } = useLabelFilter();
-  const [adding, setAdding] = useState<'sequence' | 'one-off' | null>(null);
+  // What is begun stands in the address: it can be come to from everywhere.
+  const asked = params.get('new');
+  const adding = asked === 'sequence' || asked === 'one-off' ? asked : null;
+  const setAdding = (what: 'sequence' | 'one-off' | null) =>
+    setParams(
+      (before) => {
+        const next = new URLSearchParams(before);
+        if (what) next.set('new', what);
+        else next.delete('new');
+        return next;
+      },
+      { replace: true },
+    );
   const { data: around } = useAroundQuery();
   const names = useNames(null);
   if (error) return <Empty text={sentence(error)} />;
