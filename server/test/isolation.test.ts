@@ -91,6 +91,7 @@ const bodies: Record<string, () => object> = {
     zone: 'UTC',
     after: { kind: 'gone' },
   }),
+  'put /senders/emails': () => ({ sender: ids.sender, emails: [{ sequence: ids.sequence, step: ids.step }] }),
   'delete /sequences/:id': () => ({}),
   'post /labels': () => ({ name: 'Theirs' }),
   'patch /labels/:id': () => ({ name: 'Taken over' }),

@@ -1,6 +1,13 @@
 import { Router } from 'express';
 import multer from 'multer';
-import { eventKindChange, eventKindRequest, keyRequest, senderRequest, styleRequest } from '@ascenso/contracts';
+import {
+  eventKindChange,
+  eventKindRequest,
+  keyRequest,
+  senderExchangeRequest,
+  senderRequest,
+  styleRequest,
+} from '@ascenso/contracts';
 import { businessNow } from '../app/clock.ts';
 import type { AppContext } from '../app/context.ts';
 import { invalid, notFound, UserError } from '../app/errors.ts';
@@ -10,6 +17,8 @@ import { deleteKey, listKeys, makeKey } from '../db/keys.ts';
 import { usesOfFields } from '../db/event-fields.ts';
 import { addSender, changeKind, changeSender, changeStyle, declareKind } from '../db/library.ts';
 import { loadSurroundings } from '../db/surroundings.ts';
+import { transact } from '../db/transact.ts';
+import { exchangeSender, sendersOfEmails } from '../sequences/exchanging.ts';
 
 // One file of 10 MB, and nothing beside it.
 const upload = multer({
@@ -45,6 +54,14 @@ export function libraryRouter(ctx: AppContext): Router {
         'fields',
       );
     if (!(await changeKind(db, ws, name, body))) throw notFound('kind of event');
+    return {};
+  });
+
+  route(router, ctx, 'get', '/senders/emails', {}, async ({ ws }) => ({ emails: await sendersOfEmails(db, ws) }));
+
+  route(router, ctx, 'put', '/senders/emails', { body: senderExchangeRequest }, async ({ ws, me, body }) => {
+    const now = await businessNow(db);
+    await transact(db, (tx) => exchangeSender(tx, ws, me.user.id, body, now));
     return {};
   });
 

@@ -147,6 +147,7 @@ export function JumpBox() {
       <Dialog
         open={open}
         onClose={() => setOpen(false)}
+        aria-label="Find"
         className="fixed inset-0 z-50 flex items-start justify-center bg-ink/30 p-4 pt-[12vh]"
       >
         <DialogPanel aria-label="Find" className="w-full max-w-2xl rounded-sheet border border-line bg-sheet shadow-sm">

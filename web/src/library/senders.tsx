@@ -4,6 +4,7 @@ import type { SenderRow } from '@ascenso/contracts';
 import { sentence, useChangeMutation } from '../app/api.ts';
 import { Button, Chip, Sheet, TextField } from '../ui/index.tsx';
 import { Choice } from '../ui/choice.tsx';
+import { ExchangeSender } from '../senders/exchange.tsx';
 import { useLibrary } from './library.tsx';
 
 const FIELDS = ['role', 'phone', 'page', 'photo'];
@@ -74,6 +75,7 @@ function SenderForm({ sender }: { sender?: SenderRow }) {
 /** Who emails come from, and the lists they go to. */
 export function SendersRoom() {
   const { senders } = useLibrary();
+  const [exchanging, setExchanging] = useState(false);
   return (
     <>
       <Sheet className="flex flex-col gap-3 p-5">
@@ -86,7 +88,17 @@ export function SendersRoom() {
           <SenderForm key={s.id} sender={s} />
         ))}
         <SenderForm />
+        <Button className="self-start" onClick={() => setExchanging(true)}>
+          Exchange a sender in many emails
+        </Button>
       </Sheet>
+      {exchanging && (
+        <ExchangeSender
+          senders={senders}
+          from={senders.find((s) => s.isDefault)?.id ?? ''}
+          onClose={() => setExchanging(false)}
+        />
+      )}
     </>
   );
 }

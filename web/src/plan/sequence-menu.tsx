@@ -1,10 +1,22 @@
-import { Archive, ClipboardCopy, Copy, FileDown, History, MoreHorizontal, Pause, Trash2, UserPlus } from 'lucide-react';
+import {
+  Archive,
+  ClipboardCopy,
+  Copy,
+  FileDown,
+  History,
+  MoreHorizontal,
+  Pause,
+  Trash2,
+  UserPen,
+  UserPlus,
+} from 'lucide-react';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
-import { planText, type Sequence } from '@ascenso/core';
-import type { SequenceAnswer } from '@ascenso/contracts';
-import { sentence } from '../app/api.ts';
+import { emailSteps, planText, type Sequence } from '@ascenso/core';
+import type { SequenceAnswer, Surroundings } from '@ascenso/contracts';
+import { sentence, useAroundQuery } from '../app/api.ts';
+import { ExchangeSender } from '../senders/exchange.tsx';
 import { useAddSequenceMutation } from '../sequences/endpoints.ts';
 import { useSetStatusMutation } from './endpoints.ts';
 import { settled } from '../drafts/draft.ts';
@@ -15,14 +27,23 @@ import { useDelete } from '../ui/use-delete.ts';
 import { AddPeopleDialog, ArchiveDialog } from './running-dialogs.tsx';
 import { VersionsDialog } from './versions-dialog.tsx';
 
+/** The sender that most emails of a sequence are from. */
+function senderIn(doc: Sequence, senders: Surroundings['senders']): string {
+  const usual = senders.find((s) => s.isDefault)?.id ?? '';
+  const all = emailSteps(doc).map((e) => e.email.sender || usual);
+  const most = (id: string) => all.filter((s) => s === id).length;
+  return [...all].sort((a, b) => most(b) - most(a))[0] ?? usual;
+}
+
 /** What can be done with a sequence as a whole, beside editing and publishing it. */
 export function SequenceMenu({ id, about, doc }: { id: string; about: SequenceAnswer; doc: Sequence }) {
-  const [dialog, setDialog] = useState<'people' | 'versions' | 'archive' | null>(null);
+  const [dialog, setDialog] = useState<'people' | 'versions' | 'archive' | 'sender' | null>(null);
   const [setStatus] = useSetStatusMutation();
   const [add] = useAddSequenceMutation();
   const navigate = useNavigate();
   const dispatch = useAct();
   const names = useNames(doc);
+  const { data: around } = useAroundQuery();
   const remove = useDelete();
   const close = () => setDialog(null);
   const pause = async () => {
@@ -65,6 +86,11 @@ export function SequenceMenu({ id, about, doc }: { id: string; about: SequenceAn
         ]
       : []),
     { label: 'Versions', icon: <History size={15} aria-hidden="true" />, act: () => setDialog('versions') },
+    {
+      label: 'Exchange the sender',
+      icon: <UserPen size={15} aria-hidden="true" />,
+      act: () => void dispatch(settled()).then(() => setDialog('sender')),
+    },
     { label: 'Duplicate', icon: <Copy size={15} aria-hidden="true" />, act: () => void duplicate() },
     { label: 'Export as a file', icon: <FileDown size={15} aria-hidden="true" />, act: () => void download() },
     {
@@ -100,6 +126,9 @@ export function SequenceMenu({ id, about, doc }: { id: string; about: SequenceAn
       </ActionMenu>
       {dialog === 'people' && <AddPeopleDialog id={id} onClose={close} />}
       {dialog === 'archive' && <ArchiveDialog id={id} onClose={close} />}
+      {dialog === 'sender' && around && (
+        <ExchangeSender senders={around.senders} from={senderIn(doc, around.senders)} sequence={id} onClose={close} />
+      )}
       {dialog === 'versions' && <VersionsDialog id={id} live={about.liveVersion} onClose={close} />}
     </>
   );

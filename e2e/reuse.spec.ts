@@ -1,0 +1,54 @@
+import { expect, test } from '@playwright/test';
+import { axe, beginSequence, fresh, pick, signIn } from './support/hands.ts';
+
+test('anything is found by its words from everywhere; an email of another sequence is copied; a sender exchanged; a draft deleted', async ({
+  page,
+}) => {
+  await signIn(page);
+  await page.goto('/people');
+  await expect(page.getByRole('button', { name: 'Find Ctrl K' })).toBeVisible();
+  await page.keyboard.press('Control+k');
+  const find = page.getByRole('combobox', { name: 'Find anything' });
+  await expect(find).toBeFocused();
+  // By words in its text, with the keys alone.
+  await find.fill('five stitches, one page each');
+  await expect(page.getByRole('option', { name: /^Guide delivery/ })).toBeVisible();
+  await axe(page);
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { name: 'Guide delivery' })).toBeVisible();
+  await page.keyboard.press('Control+k');
+  await find.fill('one-off');
+  await page.getByRole('option', { name: 'New one-off send' }).click();
+  await expect(page.getByLabel('What is it called, among you?')).toBeVisible();
+  await page.keyboard.press('Escape');
+
+  const name = fresh('Reused ');
+  await beginSequence(page, name);
+  await page.getByRole('button', { name: 'An email of another sequence' }).click();
+  const dialog = page.getByRole('dialog', { name: 'An email of another sequence' });
+  await dialog.getByLabel('Its name, its subject, or words in it').fill('kit offer closes');
+  await dialog.getByRole('button', { name: /^Kit offer closes/ }).click();
+  await expect(dialog.getByText(/^Comes with what it has there: .*it makes “Kit offer”/)).toBeVisible();
+  await axe(page);
+  await dialog.getByRole('button', { name: 'Put a copy here' }).click();
+  await expect(page.locator('[data-step]', { hasText: 'Kit offer closes (copy)' })).toBeVisible();
+
+  await page.getByRole('button', { name: 'More about this sequence' }).click();
+  await page.getByRole('menuitem', { name: 'Exchange the sender' }).click();
+  const exchange = page.getByRole('dialog', { name: 'Exchange a sender' });
+  await expect(exchange.getByLabel('Kit offer closes (copy)')).toBeChecked();
+  await pick(exchange.getByLabel('They are from now on from'), /^Tomasz/);
+  await axe(page);
+  await exchange.getByRole('button', { name: 'Exchange it in 1 email' }).click();
+  await expect(page.getByText(/^1 email is from Tomasz at Foldwell now/)).toBeVisible();
+  await page.locator('[data-step]', { hasText: 'Kit offer closes (copy)' }).click();
+  await expect(page.getByRole('complementary', { name: 'Settings' }).getByText('Tomasz at Foldwell')).toBeVisible();
+
+  await page.getByRole('button', { name: 'More about this sequence' }).click();
+  await page.getByRole('menuitem', { name: 'Delete' }).click();
+  await expect(page.getByText(`Deleted “${name}”.`)).toBeVisible();
+  await expect(page.getByRole('link', { name })).toBeHidden();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByRole('link', { name })).toBeVisible();
+});

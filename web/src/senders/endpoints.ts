@@ -1,0 +1,15 @@
+import type { EmailSender, SenderExchange } from '@ascenso/contracts';
+import { api } from '../app/api.ts';
+
+export const { useEmailSendersQuery, useExchangeSenderMutation } = api.injectEndpoints({
+  endpoints: (b) => ({
+    emailSenders: b.query<{ emails: EmailSender[] }, void>({
+      query: () => '/senders/emails',
+      providesTags: ['sequences', 'draft', 'around'],
+    }),
+    exchangeSender: b.mutation<object, SenderExchange>({
+      query: (body) => ({ url: '/senders/emails', method: 'PUT', body }),
+      invalidatesTags: ['sequences', 'draft', 'around'],
+    }),
+  }),
+});
