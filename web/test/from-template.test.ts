@@ -23,7 +23,7 @@ step.email = {
 };
 const doc = { ...blankSequence('Letters', 'letters'), steps: [step] };
 const taking = (...fields: TemplatePart['field'][]) =>
-  emailSteps(applyCommands(doc, takeParts(step, { id: 'spring', email: template }, new Set(fields))).doc)[0]
+  emailSteps(applyCommands(doc, takeParts(step, { template: 'spring', email: template }, new Set(fields))).doc)[0]
     ?.email as Email;
 
 test('all that a template replaces is said, and nothing that stays', () => {

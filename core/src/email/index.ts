@@ -107,3 +107,4 @@ export { cleanPaste } from './paste.ts';
 export { supportOf, type Unsupported } from './support.ts';
 export { elementsOf, attribute as attributeOf, sourceAsText, textIn } from './source.ts';
 export { saidBy } from './said.ts';
+export { layouts, type Layout } from './layouts.ts';

@@ -50,10 +50,9 @@ export function partsOf(email: Email, template: Email, senderName: (id: string) 
 /** The commands that take these parts of a template, and nothing else, over into an email. */
 export function takeParts(
   step: { id: string; email: Email },
-  template: { id: string; email: Email },
+  { template, email }: { template: string | null; email: Email },
   taken: ReadonlySet<TemplatePart['field']>,
 ): Command[] {
-  const { email } = template;
   const set = (field: Extract<Command, { type: 'email.set' }>['field'], value: unknown): Command => ({
     type: 'email.set',
     step: step.id,
@@ -72,7 +71,7 @@ export function takeParts(
     set('html', email.html ?? null),
     // Words bring their language.
     set('language', email.language ?? null),
-    set('template', template.id),
+    set('template', template),
   ];
   const fields = (['subject', 'preview', 'sender', 'replyTo', 'toName', 'text'] as const).filter((f) => taken.has(f));
   return [...(taken.has('content') ? content : []), ...fields.map((f) => set(f, email[f] ?? null))];

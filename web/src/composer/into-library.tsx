@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { copyBlock, modeOf, type Block } from '@ascenso/core';
+import { copyBlock, layouts, modeOf, type Block, type Email } from '@ascenso/core';
 import { sentence, useAroundQuery, useChangeMutation } from '../app/api.ts';
 import { useTemplatesQuery } from './endpoints.ts';
 import { partsOf, takeParts, type TemplatePart } from './from-template.ts';
@@ -100,7 +100,21 @@ export function ShareDialog({ onClose }: { onClose: () => void }) {
   );
 }
 
-/** Keeps the email as a template, or begins it anew from one, with what that would replace told first. */
+/** What an email can be begun anew from: a template by its id, or a layout that ships. */
+interface Source {
+  name: string;
+  template: string | null;
+  email: Email;
+}
+
+const shipped = layouts.map(({ name, what, mode, build }): Source & { what: string } => ({
+  name,
+  what,
+  template: null,
+  email: { sender: '', subject: '', preview: '', blocks: build(newId), ...(mode ? { mode } : {}) },
+}));
+
+/** Keeps the email as a template, or begins it anew from one or from a layout, with what that would replace told first. */
 export function TemplatesDialog({ onClose }: { onClose: () => void }) {
   const { step, around, reader } = useComposer();
   const dispatch = useAct();
@@ -112,7 +126,10 @@ export function TemplatesDialog({ onClose }: { onClose: () => void }) {
   const [left, setLeft] = useState<ReadonlySet<TemplatePart['field']>>(new Set());
   const [over, setOver] = useState('');
   const templates = data?.templates ?? [];
-  const template = templates.find((t) => t.id === picked);
+  const own = templates.find((t) => t.id === picked);
+  const template: Source | undefined = own
+    ? { name: own.name, template: own.id, email: own.email }
+    : shipped.find((l) => l.name === picked);
   const senderName = (id: string) =>
     (around.senders.find((s) => s.id === id) ?? around.senders.find((s) => s.isDefault))?.name ?? 'the default one';
   const parts = template ? partsOf(step.email, template.email, senderName) : [];
@@ -136,7 +153,7 @@ export function TemplatesDialog({ onClose }: { onClose: () => void }) {
   return (
     <Dialog open onClose={onClose} title="Templates" wide>
       {templates.length === 0 && <p className="text-ink-2">None yet. Keep this email as the first one.</p>}
-      <div className="flex flex-wrap gap-3">
+      <div className="flex max-h-[52vh] flex-wrap gap-3 overflow-y-auto p-0.5">
         {templates.map((t) => (
           <button
             key={t.id}
@@ -154,6 +171,22 @@ export function TemplatesDialog({ onClose }: { onClose: () => void }) {
                 : `${t.usedIn.length} ${t.usedIn.length === 1 ? 'email' : 'emails'}`}
               {modeOf(t.email) === 'designed' ? '' : ` · ${modeOf(t.email)}`}
             </p>
+          </button>
+        ))}
+        <h3 className="w-full font-sans font-semibold">
+          Layouts <span className="font-normal text-ink-2">with words to be filled in</span>
+        </h3>
+        {shipped.map((l) => (
+          <button
+            key={l.name}
+            type="button"
+            aria-pressed={l.name === picked}
+            onClick={() => setPicked(l.name)}
+            className={`rounded-sheet border p-2 text-left ${l.name === picked ? 'border-spruce bg-spruce-tint' : 'border-line hover:border-spruce-mid'}`}
+          >
+            <Thumbnail email={l.email} title={`Layout ${l.name}`} around={around} reading={reader.reading} />
+            <p className="mt-1.5 w-36 truncate font-semibold">{l.name}</p>
+            <p className="w-36 text-[12px] text-ink-2">{l.what}</p>
           </button>
         ))}
       </div>

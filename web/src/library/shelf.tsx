@@ -1,13 +1,16 @@
-import { Trash2 } from 'lucide-react';
+import { Copy, Trash2, User, Users } from 'lucide-react';
 import { Link } from 'react-router';
-import type { SharedRow } from '@ascenso/contracts';
+import { toast } from 'sonner';
+import type { SharedRow, TemplateRow } from '@ascenso/contracts';
 import type { Email } from '@ascenso/core';
+import { sentence, useChangeMutation } from '../app/api.ts';
 import { useTemplatesQuery } from '../composer/endpoints.ts';
 import { Thumbnail } from '../composer/thumbnail.tsx';
 import { LabelFilter } from '../labels/label-filter.tsx';
 import { LabelsOf } from '../labels/labels-of.tsx';
 import { useLabelFilter } from '../labels/use-labels.ts';
 import { Chip, Empty, IconButton } from '../ui/index.tsx';
+import { SavedText } from '../ui/saved-text.tsx';
 import { useDelete } from '../ui/use-delete.ts';
 import { useLibrary } from './library.tsx';
 
@@ -56,12 +59,25 @@ export function ShelfRoom() {
   const { data } = useTemplatesQuery();
   const remove = useDelete();
   const { keeps } = useLabelFilter();
+  const [change] = useChangeMutation();
+  const send = async (request: Parameters<typeof change>[0]) => {
+    const answer = await change(request);
+    if (answer.error) toast.error(sentence(answer.error));
+  };
+  const save = ({ id, name, email, private: own }: TemplateRow, to: { name?: string; private?: boolean }) =>
+    void send({ url: `/templates/${id}`, method: 'PUT', body: { name, email, private: own, ...to } });
+  const duplicate = ({ name, email, private: own }: TemplateRow) =>
+    void send({
+      url: '/templates',
+      method: 'POST',
+      body: { name: `${name} (copy)`.slice(0, 80), email, private: own },
+    });
   return (
     <>
       <h2 className="text-[16px] font-bold">Templates</h2>
       <LabelFilter kinds={['template']} />
       {data?.templates.length === 0 && (
-        <Empty text="No template yet. Open an email and keep it as one: the pattern of squares at its top." />
+        <Empty text="No template yet. Open an email and keep it as one, under Templates at its top." />
       )}
       <ul className="flex flex-wrap gap-3">
         {(data?.templates ?? [])
@@ -70,12 +86,25 @@ export function ShelfRoom() {
             <li key={t.id} className="rounded-sheet border border-line bg-sheet p-2">
               <Thumbnail email={t.email} title={`Template ${t.name}`} around={around} />
               <p className="mt-1.5 flex w-36 items-center justify-between">
-                <b className="truncate font-semibold">{t.name}</b>
+                <SavedText label={`Name of the template ${t.name}`} value={t.name} save={(name) => save(t, { name })} />
                 <IconButton name={`Delete ${t.name}`} onClick={() => void remove(`/templates/${t.id}`, t.name)}>
                   <Trash2 size={14} />
                 </IconButton>
               </p>
-              <p className="text-[12px] text-ink-2">{t.private ? 'Yours alone' : 'Everyone’s'}</p>
+              <p className="flex w-36 items-center justify-between text-[12px] text-ink-2">
+                {t.private ? 'Yours alone' : 'Everyone’s'}
+                <span className="flex">
+                  <IconButton
+                    name={t.private ? `Share ${t.name} with the team` : `Keep ${t.name} for yourself`}
+                    onClick={() => save(t, { private: !t.private })}
+                  >
+                    {t.private ? <Users size={13} /> : <User size={13} />}
+                  </IconButton>
+                  <IconButton name={`Duplicate ${t.name}`} onClick={() => duplicate(t)}>
+                    <Copy size={13} />
+                  </IconButton>
+                </span>
+              </p>
               <LabelsOf kind="template" id={t.id} name={t.name} />
               <ul className="w-36 text-[12px]">
                 {t.usedIn.length === 0 ? (

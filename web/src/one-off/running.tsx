@@ -31,9 +31,11 @@ export function Running({ about }: { about: SequenceAnswer }) {
   const zone = zoneOf(me?.workspace.zone ?? 'UTC');
   const sent = Object.values(numbers.steps).reduce((n, s) => n + s.sent, 0);
   const opened = Object.values(numbers.steps).reduce((n, s) => n + s.opened, 0);
+  const { first } = beginning({ triggers: about.liveTriggers }, 0);
+  const own = about.liveTriggers.some((t) => t.kind === 'moment' && t.zone === null);
   const words = {
     draft: '',
-    scheduled: `Nothing has gone out yet. The first readers get it on ${momentWords(zone, beginning({ triggers: about.liveTriggers }, 0).first)}, by the clock of ${zone.name}, should they be in the earliest zone.`,
+    scheduled: `Nothing has gone out yet. It begins on ${momentWords(zone, first)} by the clock of ${zone.name}${own ? ', when that hour comes to the first of all zones' : ''}.`,
     going: `${people(sent)} got it so far, ${people(numbers.inside)} are on the way to it.`,
     sent: `${people(sent)} got it. ${rateWords(opened, sent)} opened.`,
     held: `Held: nothing goes out. ${people(sent)} got it, ${people(numbers.inside)} are on the way to it.`,
