@@ -69,12 +69,6 @@ const views = {
     await page.getByRole('link', { name: 'Calendar' }).click();
     await page.getByRole('table').waitFor();
   },
-  everyone: async () => {
-    await open('Welcome and stitch guide');
-    await page.getByRole('link', { name: 'Calendar' }).click();
-    await page.getByRole('button', { name: 'Everyone' }).click();
-    await page.getByText(/to people inside now/).waitFor();
-  },
   composer: async () => {
     await openEmail('Left at checkout', 'Still in the cart');
     await page
@@ -92,7 +86,6 @@ const views = {
       .first()
       .waitFor();
   },
-  'house-style': () => page.goto('/library/style'),
   numbers: async () => {
     await open('Welcome and stitch guide');
     await page.getByRole('link', { name: 'Numbers' }).click();
@@ -100,6 +93,15 @@ const views = {
   results: async () => {
     await page.goto('/results?joined=90');
     await page.getByRole('img', { name: /^Money over time/ }).waitFor();
+  },
+  outgoing: async () => {
+    await page.goto('/results/out');
+    await page.getByRole('table', { name: 'What goes out, by day' }).waitFor();
+  },
+  'one-off': async () => {
+    await page.goto('/sequences');
+    await page.getByRole('link', { name: 'The bench is open in March' }).click();
+    await page.getByText(/^\d+ people get it$/).waitFor();
   },
   person: async () => {
     // Somebody who has been here for a while, so that there is a story to tell.
