@@ -78,7 +78,7 @@ export function Shell() {
     .join('');
   return (
     <div className="flex h-screen min-h-0 flex-col">
-      <header className="flex h-12 shrink-0 items-center gap-2 bg-spruce-deep px-4 text-white">
+      <header className="flex h-12 print:hidden shrink-0 items-center gap-2 bg-spruce-deep px-4 text-white">
         <NavLink to="/sequences" className="mr-3 flex items-center gap-2 font-head text-[17px] font-bold">
           <Mark />
           Ascenso

@@ -10,6 +10,8 @@ export interface ClimbRow {
   id: string;
   name: string;
   textOnly: boolean;
+  /** What somebody noted at its step. */
+  note: string;
   n: StepNumbers;
   /** When it goes: "Day 4". */
   place: string;

@@ -93,10 +93,11 @@ export function StepTable({ rows, show }: { rows: readonly ClimbRow[]; show: Sho
           </tr>
         </thead>
         <tbody>
-          {rows.map(({ id, name, n, textOnly }) => (
+          {rows.map(({ id, name, n, textOnly, note }) => (
             <tr key={id} className="border-t border-line">
               <th scope="row" className="py-2 pl-5 text-left font-semibold">
                 {name}
+                {note && <p className="max-w-80 text-[12px] font-normal text-ochre-text">Note: {note}</p>}
               </th>
               {columns.map(({ head, of, what }) => (
                 <td key={head} className="pr-3 text-right tabular-nums last:pr-5">

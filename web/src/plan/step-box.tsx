@@ -9,6 +9,7 @@ import {
   Tag,
   TicketPercent,
   TimerReset,
+  StickyNote,
 } from 'lucide-react';
 import { memo } from 'react';
 import type { NumbersAnswer } from '@ascenso/contracts';
@@ -54,6 +55,7 @@ function EmailCard({
         <span>· {day}</span>
         {!step.on && <b className="text-ochre-text">· switched off</b>}
         {step.window && <Clock3 size={12} aria-label={windowWords(step.window)} />}
+        <NoteMark note={step.note} />
         {offer && (
           <span className="ml-auto flex min-w-0 items-center gap-1">
             <TicketPercent size={13} role="img" aria-label="Offer" className="shrink-0" />
@@ -91,6 +93,15 @@ function EmailCard({
       </p>
     </>
   );
+}
+
+/** That somebody has left a note at a step, and what it says. */
+function NoteMark({ note }: { note: string }) {
+  return note ? (
+    <span title={note} className="shrink-0 text-ochre-text">
+      <StickyNote size={12} role="img" aria-label={`Note: ${note}`} />
+    </span>
+  ) : null;
 }
 
 /** How a step with lanes under it looks: a question, a lot, or a wait. */
@@ -193,6 +204,7 @@ function Face({ box, aside, day, names, numbers, selected, ends, mark, hands }: 
           {words}
           {step.kind === 'until' && waitingHere(numbers, step.id)}
         </button>
+        <NoteMark note={step.note} />
         {menu}
       </div>
     );
@@ -217,6 +229,7 @@ function Face({ box, aside, day, names, numbers, selected, ends, mark, hands }: 
           {step.kind === 'wait' && waitingHere(numbers, step.id)}
           {!step.on && ' · off'}
         </button>
+        <NoteMark note={step.note} />
         {menu}
         <Mark mark={mark} />
       </div>
