@@ -71,6 +71,10 @@ test('the numbers of a sequence: money first, a period, from a figure to its peo
   ).toBeVisible();
   await page.keyboard.press('Escape');
 
+  const readOn = numbers.getByRole('table', { name: 'Device' });
+  await expect(readOn.getByRole('row', { name: /^A phone/ })).toBeVisible();
+  await expect(numbers.getByRole('table', { name: 'Mail program or browser' }).getByRole('row').nth(1)).toBeVisible();
+
   // Columns of one's own are remembered.
   await numbers.getByText('Columns', { exact: true }).click();
   await numbers.getByLabel('Called spam, of sent').check();

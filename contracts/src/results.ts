@@ -172,6 +172,17 @@ export interface BreakdownAnswer {
 }
 
 /** When emails were first opened and clicked, on the clocks of their readers. */
+/** Emails that were opened and clicked, by what they were read on or with; null where it is not known. An email counts once for each. */
+export interface ReadOnAnswer {
+  devices: ReadOn[];
+  programs: ReadOn[];
+}
+export interface ReadOn {
+  name: string | null;
+  opened: number;
+  clicked: number;
+}
+
 export interface HoursAnswer {
   hours: {
     /** 1 is Monday, 7 is Sunday (ISO 8601). */

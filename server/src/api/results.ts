@@ -9,7 +9,7 @@ import { route, type Call } from '../app/routes.ts';
 import { armResults } from '../db/arms.ts';
 import { filledSend } from '../db/sends.ts';
 import { addressesFor } from '../engine/message.ts';
-import { effectOf, figurePeople, hoursOf, linkNumbers, sampleOfStep } from '../db/figures.ts';
+import { effectOf, figurePeople, hoursOf, linkNumbers, readOnOf, sampleOfStep } from '../db/figures.ts';
 import { domainsOf, resultsOf } from '../db/results.ts';
 import { moneyOf, setMoney } from '../db/money.ts';
 import { breakdownOf, sequenceNumbers } from '../db/numbers.ts';
@@ -58,6 +58,7 @@ export function resultsRouter(ctx: AppContext): Router {
   ofSequence('hours', async ({ ws, query }, id) => ({
     hours: await hoursOf(db, ws, { sequence: id, days: daysAsked(query) }),
   }));
+  ofSequence('read-on', ({ ws, query }, id) => readOnOf(db, ws, { sequence: id, days: daysAsked(query) }));
   ofSequence('effect', async ({ ws, me }, id) => effectOf(db, ws, id, me.workspace.currency, await businessNow(db)));
   ofSequence('steps/:step/links', async ({ ws, params, query }, id) => ({
     links: await linkNumbers(db, ws, { sequence: id, step: params.step as string, days: daysAsked(query) }),

@@ -1,6 +1,15 @@
 import { sql, type SQL } from 'drizzle-orm';
 import { DAY, fromWall, isZone, zoneOf, targetOfLink, type LinkRef, type Zone } from '@ascenso/core';
-import type { EffectAnswer, Figure, FigureAnswer, FigurePerson, HoursAnswer, LinkNumbers } from '@ascenso/contracts';
+import type {
+  EffectAnswer,
+  Figure,
+  FigureAnswer,
+  FigurePerson,
+  HoursAnswer,
+  LinkNumbers,
+  ReadOn,
+  ReadOnAnswer,
+} from '@ascenso/contracts';
 import type { Executor } from './connect.ts';
 import { fileName } from './files.ts';
 import { firstRow, rows } from './rows.ts';
@@ -173,6 +182,25 @@ export async function sampleOfStep(db: Executor, ws: string, sequence: string, s
         order by version desc, clicked_at is null, sent_at desc limit 1`,
   );
   return found?.id ?? null;
+}
+
+/** On what and with what the emails of a sequence were opened and clicked, the most first. */
+export async function readOnOf(
+  db: Executor,
+  ws: string,
+  { sequence, days }: Pick<Figure, 'sequence' | 'days'>,
+): Promise<ReadOnAnswer> {
+  const begun = begunOn(await calendarOf(db, ws), days);
+  const by = (column: 'device' | 'program') =>
+    rows<ReadOn>(
+      db,
+      sql`select r.${sql.identifier(column)} as name, count(distinct s.id) filter (where r.kind = 'open') as opened, count(distinct s.id) filter (where r.kind = 'click') as clicked
+          from sends s join visits v on v.workspace_id = s.workspace_id and v.id = s.visit_id
+          join readings r on r.workspace_id = s.workspace_id and r.send_id = s.id and not r.prefetched
+          where s.workspace_id = ${ws} and s.sequence_id = ${sequence} and (s.opened_at is not null or s.clicked_at is not null) ${begun}
+          group by 1 order by count(distinct s.id) desc, 1`,
+    );
+  return { devices: await by('device'), programs: await by('program') };
 }
 
 /** When emails of a sequence were first opened and clicked, by weekday and hour where their readers are. */

@@ -21,6 +21,13 @@ const one = (key: SendKey) => and(eq(sends.workspaceId, key.workspaceId), eq(sen
 /** Openings of one email within this are one, ms: nobody fills the table by opening. */
 const ONE_OPENING = 60_000;
 
+/** What an email is read on and with, as far as that is known. */
+export interface ReadWith {
+  device: 'phone' | 'tablet' | 'computer' | null;
+  program: string | null;
+}
+const UNKNOWN: ReadWith = { device: null, program: null };
+
 async function addReading(
   db: Executor,
   key: SendKey,
@@ -28,10 +35,11 @@ async function addReading(
   link: LinkRef | null,
   at: number,
   prefetched: boolean,
+  { device, program }: ReadWith,
 ): Promise<void> {
   await db.execute(
-    sql`insert into readings (workspace_id, send_id, id, kind, link_number, link_repeat, link_item, at, prefetched)
-        select ${key.workspaceId}::uuid, ${key.sendId}::uuid, ${newId()}::uuid, ${kind}::text, ${link?.number ?? null}::int, ${link?.repeat ?? null}::int, ${link?.item ?? null}::int, ${at}::bigint, ${prefetched}::boolean
+    sql`insert into readings (workspace_id, send_id, id, kind, link_number, link_repeat, link_item, at, prefetched, device, program)
+        select ${key.workspaceId}::uuid, ${key.sendId}::uuid, ${newId()}::uuid, ${kind}::text, ${link?.number ?? null}::int, ${link?.repeat ?? null}::int, ${link?.item ?? null}::int, ${at}::bigint, ${prefetched}::boolean, ${device}::text, ${program}::text
         where ${kind}::text <> 'open' or not exists (
           select 1 from readings r where r.workspace_id = ${key.workspaceId} and r.send_id = ${key.sendId} and r.kind = 'open' and r.prefetched = ${prefetched} and r.at > ${at - ONE_OPENING})`,
   );
@@ -58,15 +66,21 @@ async function wakeReader(db: Executor, key: SendKey, at: number): Promise<void>
 }
 
 /** An opening. Prefetched ones are kept and flagged, but do not count as opened. */
-export async function recordOpen(db: Db, key: SendKey, at: number, prefetched: boolean): Promise<void> {
+export async function recordOpen(
+  db: Db,
+  key: SendKey,
+  at: number,
+  prefetched: boolean,
+  by: ReadWith = UNKNOWN,
+): Promise<void> {
   if (prefetched) {
     const [known] = await db.select({ id: sends.id }).from(sends).where(one(key));
-    if (known) await addReading(db, key, 'open', null, at, true);
+    if (known) await addReading(db, key, 'open', null, at, true, by);
     return;
   }
   const send = await again(() => noteReading(db, key, 'opened', at));
   if (!send) return;
-  await addReading(db, key, 'open', null, at, false);
+  await addReading(db, key, 'open', null, at, false, by);
   await wakeReader(db, key, at);
   // Most workspaces wait for no reading: then no transaction is begun for it.
   if (send.visit && (await isAwaited(db, key.workspaceId, 'reading')))
@@ -108,9 +122,10 @@ export async function recordClick(
   target: string,
   at: number,
   prefetched: boolean,
+  by: ReadWith = UNKNOWN,
 ): Promise<void> {
   await transact(db, async (tx) => {
-    await addReading(tx, key, 'click', link, at, prefetched);
+    await addReading(tx, key, 'click', link, at, prefetched, by);
     if (!prefetched) {
       const send = await noteReading(tx, key, 'clicked', at);
       await wakeReader(tx, key, at);

@@ -10,6 +10,7 @@ import { formRoutes } from './forms.ts';
 import { pageRoutes } from './pages.ts';
 import { PIXEL, sendGif, timerRoutes } from './timers.ts';
 import { fetchedAhead } from './fetched.ts';
+import { programOf } from './reader-program.ts';
 import { READER } from '../app/site-script.ts';
 import { siteHosts } from '../db/site.ts';
 import { namingReader, readerToken } from '../people/reaching.ts';
@@ -24,7 +25,8 @@ export function publicRouter(ctx: AppContext): Router {
 
   router.get('/o/:token.gif', async (req, res) => {
     const key = keyOf(req);
-    if (key && req.method !== 'HEAD') await recordOpen(db, key, await businessNow(db), fetchedAhead(req));
+    if (key && req.method !== 'HEAD')
+      await recordOpen(db, key, await businessNow(db), fetchedAhead(req), programOf(req.get('user-agent') ?? ''));
     sendGif(res, PIXEL);
   });
 
@@ -33,7 +35,16 @@ export function publicRouter(ctx: AppContext): Router {
     const link = readLinkRef(String(req.params.n));
     const target = key && link ? await targetOf(db, key, link) : null;
     if (!key || !link || target === null) return sendPage(res, 404, ...INCOMPLETE);
-    if (req.method !== 'HEAD') await recordClick(db, key, link, target, await businessNow(db), fetchedAhead(req));
+    if (req.method !== 'HEAD')
+      await recordClick(
+        db,
+        key,
+        link,
+        target,
+        await businessNow(db),
+        fetchedAhead(req),
+        programOf(req.get('user-agent') ?? ''),
+      );
     if (target === '')
       return sendPage(
         res,

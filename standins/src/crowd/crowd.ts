@@ -1,6 +1,7 @@
 import PostalMime from 'postal-mime';
 import { KITS } from '../goods.ts';
 import { BOOKS, FIRST, LAST, ZONES } from './names.ts';
+import { programsOf } from './programs.ts';
 import { hashOf, randomFrom } from './random.ts';
 import { SigningUp } from './signing-up.ts';
 
@@ -419,7 +420,9 @@ export class Crowd {
   }
 
   async #follow(url: string, email: string, at: number): Promise<void> {
-    const answer = await fetch(url, { redirect: 'manual' });
+    const { opens, clicks } = programsOf(email);
+    const headers = { 'User-Agent': url.includes('/o/') ? opens : clicks };
+    const answer = await fetch(url, { redirect: 'manual', headers });
     await answer.arrayBuffer();
     const to = answer.headers.get('location');
     // The course's own pages tell the workshop that a lesson was opened.

@@ -9,6 +9,7 @@ import type {
   MoneyAnswer,
   MoneyRules,
   NumbersAnswer,
+  ReadOnAnswer,
   TestsAnswer,
 } from '@ascenso/contracts';
 import { api } from '../app/api.ts';
@@ -20,6 +21,7 @@ export const {
   useEffectOfQuery,
   useTestsQuery,
   useHoursQuery,
+  useReadOnQuery,
   useBreakdownQuery,
   useLinksOfStepQuery,
   useClickedEmailQuery,
@@ -42,6 +44,10 @@ export const {
     }),
     hours: b.query<HoursAnswer, { id: string; period: Period | null }>({
       query: ({ id, period }) => `/sequences/${id}/hours${inAddress(period)}`,
+      providesTags: ['numbers'],
+    }),
+    readOn: b.query<ReadOnAnswer, { id: string; period: Period | null }>({
+      query: ({ id, period }) => `/sequences/${id}/read-on${inAddress(period)}`,
       providesTags: ['numbers'],
     }),
     tests: b.query<TestsAnswer, string>({ query: (id) => `/sequences/${id}/tests`, providesTags: ['numbers'] }),

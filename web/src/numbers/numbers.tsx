@@ -19,6 +19,7 @@ import { MoneyNote } from './money-rules.tsx';
 import { noNumbers } from './none.ts';
 import { PeriodChoice } from './period-choice.tsx';
 import { inAddress, periodIn } from './periods.ts';
+import { ReadOnSheet } from './read-on.tsx';
 import { StepTable } from './step-table.tsx';
 import { Tests } from './tests.tsx';
 
@@ -152,6 +153,7 @@ export function NumbersView() {
       </Sheet>
       <Breakdown id={id} emails={rows} />
       <Hours id={id} period={period} />
+      <ReadOnSheet id={id} period={period} />
       <MoneyNote />
       <p className="text-[12px] text-ink-2">
         Each email counts once, however often it is opened or clicked; whoever comes through twice is counted for each

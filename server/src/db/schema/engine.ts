@@ -134,6 +134,9 @@ export const readings = pgTable(
     linkItem: integer('link_item'),
     at: ms('at').notNull(),
     prefetched: boolean('prefetched').notNull(),
+    /** What it was read on and with, as far as that is known. */
+    device: text('device').$type<'phone' | 'tablet' | 'computer'>(),
+    program: text('program'),
   },
   (t) => [primaryKey({ columns: [t.workspaceId, t.sendId, t.id] })],
 );
