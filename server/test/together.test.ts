@@ -72,7 +72,8 @@ test('two changes that wait for each other are both made: the one that was broke
       await tx.execute(sql`update people set tags = tags || ${tag}::text where id in (${first}, ${second})`);
     });
   await Promise.all([tagging(a, b, 'one'), tagging(b, a, 'two')]);
-  expect(tried).toBe(3);
+  // Whoever was broken off can be so again: they come back before the other has woken up, and take the first person anew.
+  expect(tried).toBeGreaterThan(2);
   for (const email of ['a@readers.example', 'b@readers.example'])
     expect((await world.person(email))?.tags.filter((t) => t !== 'inside').sort()).toEqual(['one', 'two']);
 });
