@@ -198,7 +198,7 @@ export interface Whom {
   gets: number;
   pausing: number;
   /** Why others who fit do not. */
-  left: { unsubscribed: number; bounced: number; complained: number; offList: number };
+  left: { unsubscribed: number; bounced: number; complained: number; offList: number; had: number };
   /** How many of those who get it have the hour behind them already: they get it straight away. */
   late: number;
   /** When the first and the last of them get it; null where no day is chosen. */

@@ -195,6 +195,18 @@ describe('a send at once', () => {
     await agent.post(`/api/sequences/${id}/publish`).send({ revision: 1 }).expect(200);
     await world.ahead((await world.now()) + DAY);
     expect(got(subject)).toHaveLength(3);
+    // Another day is another send: it is agreed to anew, and whoever has had it does not get it twice.
+    const again = { type: 'set', field: 'triggers', value: [moment(await later(1))] };
+    await agent
+      .post(`/api/sequences/${id}/commands`)
+      .send({ base: 1, edits: [{ role: 'edit', commands: [again] }] })
+      .expect(200);
+    const unsaid = await agent.post(`/api/sequences/${id}/publish`).send({ revision: 2 });
+    expect(unsaid.status).toBe(422);
+    expect(await whom(id)).toMatchObject({ gets: 1, left: { had: 3 } });
+    await agent.post(`/api/sequences/${id}/publish`).send({ revision: 2, people: 1 }).expect(200);
+    await world.ahead((await world.now()) + 3 * DAY);
+    expect(got(subject)).toHaveLength(4);
   });
 
   test('goes to as many as were agreed to, or to nobody', async () => {

@@ -119,8 +119,8 @@ export function sequencesRouter(ctx: AppContext): Router {
   );
 
   route(router, ctx, 'get', '/sequences/:id/whom', {}, async ({ ws, params }) => {
-    const { draft } = await getSequence(db, ws, params.id as string);
-    return whomOf(db, ws, draft, await businessNow(db));
+    const { id, draft } = await getSequence(db, ws, params.id as string);
+    return whomOf(db, ws, id, draft, await businessNow(db));
   });
 
   route(router, ctx, 'post', '/sequences/:id/publish', { body: publishRequest }, async ({ ws, me, params, body }) => {

@@ -1,5 +1,5 @@
 import { sql, type SQL } from 'drizzle-orm';
-import type { Condition } from '@ascenso/core';
+import type { Condition, Sequence } from '@ascenso/core';
 import type { Whom } from '@ascenso/contracts';
 import { ONCE, type Executor } from './connect.ts';
 import { ask } from './conditions.ts';
@@ -51,18 +51,26 @@ export async function audiencePage(
   );
 }
 
-/** How many get a send now, by zone, and why the others who fit do not. */
+/**
+ * How many get a send now, by zone, and why the others who fit do not. `sequence` is the send itself: where nobody may enter
+ * twice, whoever has been in does not get it.
+ */
 export async function countWhom(
   db: Executor,
   ws: string,
-  { filter, list }: Audience,
+  sequence: string,
+  { filter, list, entry }: Audience & Pick<Sequence, 'entry'>,
   now: number,
 ): Promise<Pick<Whom, 'gets' | 'pausing' | 'left'> & { zones: { zone: string; people: number }[] }> {
   const fitting = await ask(db, ws, filter ?? EVERYBODY, now);
+  const had =
+    entry.again === 'once'
+      ? sql`exists (select 1 from visits v where v.workspace_id = p.workspace_id and v.sequence_id::text = ${sequence} and v.person_id = p.id)`
+      : sql`false`;
   const why =
     list === null
-      ? sql`case when p.mail_status = 'bounced' then 'bounced' else 'gets' end`
-      : sql`case when p.mail_status <> 'ok' then p.mail_status when not ${onList(list)} then 'off-list' when p.paused_until > ${now} then 'pausing' else 'gets' end`;
+      ? sql`case when p.mail_status = 'bounced' then 'bounced' when ${had} then 'had' else 'gets' end`
+      : sql`case when p.mail_status <> 'ok' then p.mail_status when not ${onList(list)} then 'off-list' when ${had} then 'had' when p.paused_until > ${now} then 'pausing' else 'gets' end`;
   const counted = await rows<{ why: string; zone: string; n: number }>(
     db,
     sql`select ${sql.raw(ONCE)} ${why} as why, coalesce(p.zone, w.zone) as zone, count(*) as n ${fitting} group by 1, 2`,
@@ -79,6 +87,7 @@ export async function countWhom(
       bounced: sum('bounced'),
       complained: sum('complained'),
       offList: sum('off-list'),
+      had: sum('had'),
     },
     zones: [...zones].map(([zone, people]) => ({ zone, people })),
   };

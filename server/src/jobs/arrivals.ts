@@ -44,10 +44,16 @@ export async function* eachStillToBegin(
 }
 
 /** Those whom a moment of a sequence is still to take in, at the hour of their zone. */
-export async function stillToBeginAtMoments(db: Executor, ws: string, doc: Sequence, now: number): Promise<Arrival[]> {
+export async function stillToBeginAtMoments(
+  db: Executor,
+  ws: string,
+  sequence: string,
+  doc: Sequence,
+  now: number,
+): Promise<Arrival[]> {
   const moments = doc.triggers.flatMap((t) => (t.kind === 'moment' && t.when === 'day' ? [t] : []));
   if (moments.length === 0) return [];
-  const { zones } = await countWhom(db, ws, doc, now);
+  const { zones } = await countWhom(db, ws, sequence, doc, now);
   return moments.flatMap((t) =>
     zones.flatMap(({ zone, people }) => {
       const at = momentFor(t, zoneOf(zone));

@@ -175,7 +175,7 @@ export async function goingOutToday(
   for (const { id, live_version } of live) {
     for await (const e of insideUntil(db, ws, id, counts, now, dayEnd - 1)) if (e.effect.kind === 'send') toCome++;
     const { run } = await loadVersion(db, ws, id, live_version);
-    const arrivals = await stillToBeginAtMoments(db, ws, run.sequence, now);
+    const arrivals = await stillToBeginAtMoments(db, ws, id, run.sequence, now);
     toCome += fromArrivals(arrivals, run, counts, { first: today, zone }, new Map())[0] ?? 0;
   }
   return { sent: mailed.reduce((n, t) => n + t.n, 0), toCome: Math.round(toCome) };
@@ -261,7 +261,7 @@ export async function forecast(db: Executor, ws: string, zoneName: string, now: 
       for await (const { person, at } of eachStillToBegin(db, ws, s.id, run.sequence, now)) mark(person, at);
     const arrivals = [
       ...expectedJoiners(perDay, days.zone, days.first, FORECAST_DAYS),
-      ...(await stillToBeginAtMoments(db, ws, run.sequence, now)),
+      ...(await stillToBeginAtMoments(db, ws, s.id, run.sequence, now)),
     ];
     sequences.push({
       id: s.id,

@@ -23,7 +23,7 @@ import { programs, sequences, versions } from '../db/schema/index.ts';
 import { moveInside } from './carrying-over.ts';
 import { setSplitTests } from './split-tests.ts';
 import { setSweeps } from './sweeps.ts';
-import { mustBeAgreed } from './whom.ts';
+import { mustBeAgreed, sameMoments } from './whom.ts';
 import { loadNamed, loadSurroundings } from '../db/surroundings.ts';
 
 export type ProgramSender = { name: string; email: string; fields: Record<string, string> };
@@ -90,6 +90,7 @@ export async function publish(
       published: sequences.publishedRevision,
       live: sequences.liveVersion,
       letInAt: sequences.letInAt,
+      triggers: sequences.triggers,
     })
     .from(sequences)
     .where(one)
@@ -103,7 +104,8 @@ export async function publish(
     );
   // Pressed twice, or by two at once: it is published already.
   if (s.published === revision && s.live !== null) return s.live;
-  if (s.letInAt === null) await mustBeAgreed(tx, ws, s.draft, agreed, now);
+  if (s.letInAt === null || !sameMoments(s.triggers, s.draft.triggers))
+    await mustBeAgreed(tx, ws, id, s.draft, agreed, now);
   const number = await putOut(tx, ws, id, s.draft, userId, now, inside, await loadSurroundings(tx, ws));
   await tx.update(sequences).set({ publishedRevision: revision }).where(one);
   return number;

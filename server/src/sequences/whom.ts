@@ -1,5 +1,14 @@
 import { sql } from 'drizzle-orm';
-import { askedByAtoms, atomsOf, momentFor, zoneOf, type Condition, type Sequence, type TriggerOf } from '@ascenso/core';
+import {
+  askedByAtoms,
+  atomsOf,
+  momentFor,
+  zoneOf,
+  type Condition,
+  type Sequence,
+  type Trigger,
+  type TriggerOf,
+} from '@ascenso/core';
 import type { Whom } from '@ascenso/contracts';
 import { UserError } from '../app/errors.ts';
 import { countWhom } from '../db/audience.ts';
@@ -21,9 +30,9 @@ async function recentSegments(db: Executor, ws: string): Promise<string[]> {
 }
 
 /** Whom a send to everybody is for at `now`, and when they get it. */
-export async function whomOf(db: Executor, ws: string, doc: Sequence, now: number): Promise<Whom> {
+export async function whomOf(db: Executor, ws: string, sequence: string, doc: Sequence, now: number): Promise<Whom> {
   const trigger = momentOf(doc);
-  const { zones, ...counts } = await countWhom(db, ws, doc, now);
+  const { zones, ...counts } = await countWhom(db, ws, sequence, doc, now);
   const there = zones.flatMap(({ zone, people }) => {
     const at = trigger?.when === 'published' ? now : trigger && momentFor(trigger, zoneOf(zone));
     return at == null ? [] : [{ at, people }];
@@ -38,6 +47,14 @@ export async function whomOf(db: Executor, ws: string, doc: Sequence, now: numbe
   };
 }
 
+/** Whether the same moments take people in: what has gone out at them is over. */
+export const sameMoments = (before: readonly Trigger[], after: readonly Trigger[]): boolean => {
+  const moments = (of: readonly Trigger[]) =>
+    of.filter((t) => t.kind === 'moment').map((t) => JSON.stringify(momentKey(t)));
+  return moments(after).every((m) => moments(before).includes(m));
+};
+const momentKey = (t: TriggerOf<'moment'>) => [t.when, t.day, t.minute, t.zone];
+
 /** People may join while one reads the number: so many more are no surprise. */
 const ALLOWED = (agreed: number) => agreed + Math.max(10, agreed * 0.1);
 
@@ -45,6 +62,7 @@ const ALLOWED = (agreed: number) => agreed + Math.max(10, agreed * 0.1);
 export async function mustBeAgreed(
   db: Executor,
   ws: string,
+  sequence: string,
   doc: Sequence,
   agreed: number | undefined,
   now: number,
@@ -52,7 +70,7 @@ export async function mustBeAgreed(
   if (!momentOf(doc)) return;
   if (agreed === undefined)
     throw new UserError(422, 'invalid', 'Say to how many people it goes: the number that you have seen.', 'people');
-  const { gets } = await countWhom(db, ws, doc, now);
+  const { gets } = await countWhom(db, ws, sequence, doc, now);
   if (gets > ALLOWED(agreed))
     throw new UserError(
       409,

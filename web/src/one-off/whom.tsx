@@ -29,6 +29,7 @@ function leftOut({ left }: Whom): string[] {
     [left.unsubscribed, 'unsubscribed'],
     [left.bounced, 'bounced'],
     [left.complained, 'complained'],
+    [left.had, 'had it already'],
   ];
   return told.filter(([n]) => n > 0).map(([n, words]) => `${number(n)} ${words}`);
 }
