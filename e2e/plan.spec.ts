@@ -169,7 +169,7 @@ test('conditions are built from rows, read as a sentence, and say how many peopl
   await pick(second.getByLabel('They'), 'clicked in an email of this sequence');
   await expect(second.getByText('Asked of each person when they get here.')).toBeVisible();
   await expect(page.locator('[data-step]')).toHaveCount(4);
-  await expect(page.getByText('clicked in “New email”', { exact: true })).toBeVisible();
+  await expect(page.getByText('Clicked in “New email”', { exact: true })).toBeVisible();
   await page.getByRole('button', { name: 'Ask arm 2 earlier' }).click();
   await expect(
     page.getByRole('region', { name: 'Arm 1' }).getByText(/^For whoever clicked in “New email”/),
