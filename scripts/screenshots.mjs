@@ -101,7 +101,7 @@ const views = {
   'one-off': async () => {
     await page.goto('/sequences');
     await page.getByRole('link', { name: 'The bench is open in March' }).click();
-    await page.getByText(/^\d+ people get it$/).waitFor();
+    await page.getByText(/^[\d,]+ people get it$/).waitFor();
   },
   person: async () => {
     // Somebody who has been here for a while, so that there is a story to tell.

@@ -31,7 +31,7 @@ function Part({ title, note, children }: { title: string; note?: string; childre
   return (
     <section
       aria-label={title}
-      className="grid grid-cols-[9rem_minmax(0,1fr)] gap-5 border-t border-line py-4 first:border-t-0"
+      className="grid gap-3 border-t border-line py-4 first:border-t-0 md:grid-cols-[9rem_minmax(0,1fr)] md:gap-5"
     >
       <div>
         <h2 className="text-[15px] font-bold">{title}</h2>
@@ -58,7 +58,7 @@ function InboxPart({ step, around }: Pick<DeskProps, 'step' | 'around'>) {
     void dispatch(edit([{ type: 'email.set', step: step.id, field, value }]));
   return (
     <>
-      <div className="flex items-start gap-3">
+      <div className="flex flex-col gap-3 md:flex-row md:items-start">
         <LineEditor
           part="subject"
           label="Subject"
@@ -66,7 +66,7 @@ function InboxPart({ step, around }: Pick<DeskProps, 'step' | 'around'>) {
           placeholder="What they see first"
           save={(v) => set('subject', v)}
         />
-        <div className="w-52 shrink-0">
+        <div className="shrink-0 md:w-52">
           <Choice
             part="sender"
             label="From"
@@ -111,8 +111,8 @@ function Desk({ about, doc, step, around, show }: DeskProps) {
   return (
     <ComposerContext.Provider value={composer}>
       <FieldChoices.Provider value={choices}>
-        <div className="flex min-h-0 flex-1">
-          <div className="min-w-0 flex-1 overflow-y-auto px-6 py-4">
+        <div className="flex min-h-0 flex-1 flex-col overflow-y-auto lg:flex-row lg:overflow-hidden">
+          <div className="min-w-0 flex-1 px-4 py-4 lg:overflow-y-auto lg:px-6">
             <div className="mx-auto flex max-w-[820px] flex-col gap-3">
               <Running about={about} />
               <div className="rounded-sheet border border-line bg-sheet px-5">
@@ -190,7 +190,7 @@ function Desk({ about, doc, step, around, show }: DeskProps) {
           </div>
           <aside
             aria-label="Preview"
-            className="flex w-[304px] shrink-0 flex-col overflow-y-auto border-l border-line bg-sheet"
+            className="flex shrink-0 flex-col border-t border-line bg-sheet lg:w-[304px] lg:overflow-y-auto lg:border-t-0 lg:border-l"
           >
             <div className="border-b border-line px-3 py-2">
               <ReaderBar reader={reader} around={around} />

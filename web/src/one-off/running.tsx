@@ -47,8 +47,8 @@ export function Running({ about }: { about: SequenceAnswer }) {
     else toast('Held. Nothing goes out until you let it go on.');
   };
   return (
-    <div className="flex items-center gap-3 rounded-sheet border border-line bg-sheet px-4 py-3">
-      <p role="status" className="min-w-0 flex-1">
+    <div className="flex flex-wrap items-center gap-3 rounded-sheet border border-line bg-sheet px-4 py-3">
+      <p role="status" className="min-w-60 flex-1">
         {words}{' '}
         {sent > 0 && (
           <Link className="font-semibold text-spruce underline" to={`/sequences/${about.id}/numbers`}>
