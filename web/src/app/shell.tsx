@@ -53,8 +53,10 @@ function TopClock({ zone }: { zone: string }) {
       className="flex items-center gap-1.5 rounded-control px-2 py-1.5 text-[13px] text-[#f0cdbb] hover:bg-white/10"
     >
       <Clock size={15} aria-hidden="true" />
-      {moving ? 'Moving ahead: ' : 'Practice clock · '}
-      {momentWords(zoneOf(zone), data.now)}
+      <span className="sr-only md:not-sr-only">
+        {moving ? 'Moving ahead: ' : 'Practice clock · '}
+        {momentWords(zoneOf(zone), data.now)}
+      </span>
     </NavLink>
   );
 }
@@ -79,11 +81,11 @@ export function Shell() {
   return (
     <div className="flex h-screen min-h-0 flex-col">
       <header className="flex h-12 print:hidden shrink-0 items-center gap-2 bg-spruce-deep px-4 text-white">
-        <NavLink to="/sequences" className="mr-3 flex items-center gap-2 font-head text-[17px] font-bold">
+        <NavLink to="/sequences" className="flex shrink-0 items-center gap-2 font-head text-[17px] font-bold sm:mr-3">
           <Mark />
-          Ascenso
+          <span className="sr-only sm:not-sr-only">Ascenso</span>
         </NavLink>
-        <nav aria-label="Main" className="flex items-center gap-1">
+        <nav aria-label="Main" className="flex min-w-0 items-center gap-1 overflow-x-auto">
           {places.map((p) => (
             <NavLink
               key={p.to}
@@ -101,7 +103,7 @@ export function Shell() {
         <TopClock zone={me.workspace.zone} />
         <ActionMenu
           name={`${me.user.name}, ${me.workspace.name}`}
-          className="flex size-7 items-center justify-center rounded-full bg-[#e9b48f] text-[11px] font-bold text-ink"
+          className="flex size-7 shrink-0 items-center justify-center rounded-full bg-[#e9b48f] text-[11px] font-bold text-ink"
           entries={[
             { label: 'Password and sessions', act: () => void navigate('/account') },
             { label: 'Sign out', act: () => void signOut() },

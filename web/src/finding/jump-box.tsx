@@ -142,7 +142,9 @@ export function JumpBox() {
         className="flex items-center gap-2 rounded-control px-2.5 py-1.5 text-[13px] hover:bg-white/10"
       >
         <Search size={15} aria-hidden="true" />
-        Find <kbd className="text-[11px] opacity-80">Ctrl K</kbd>
+        <span className="sr-only md:not-sr-only">
+          Find <kbd className="ml-1 text-[11px] opacity-80">Ctrl K</kbd>
+        </span>
       </button>
       <Dialog
         open={open}

@@ -148,7 +148,7 @@ export function SequenceScreen() {
   const close = () => setDialog(null);
   return (
     <>
-      <div className="flex shrink-0 items-center gap-2 border-b border-line bg-paper px-5 py-2.5 *:shrink-0 print:[&>:not(h1)]:hidden">
+      <div className="flex shrink-0 flex-wrap items-center gap-2 border-b border-line bg-paper px-5 py-2.5 *:shrink-0 md:flex-nowrap print:[&>:not(h1)]:hidden">
         <NavLink to="/sequences" className="text-ink-2 hover:underline">
           Sequences /
         </NavLink>
