@@ -11,6 +11,7 @@ export * from './labels.ts';
 export * from './money.ts';
 export * from './points.ts';
 export * from './results.ts';
+export * from './running.ts';
 export * from './sender-exchange.ts';
 export * from './site.ts';
 export * from './suppressed.ts';

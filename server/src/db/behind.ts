@@ -25,13 +25,17 @@ export interface BehindRow {
   behind: Behind[];
 }
 
-/** Live and paused sequences, those that have gone out once left out, whose version was made before something of the house changed, with what that is. */
+/** A one-off send that everybody is through: nothing more goes out of it. */
+const IS_OVER = sql`s.let_in_at is not null and not s.triggers @? '$[*] ? (@.kind != "moment")'
+  and not exists (select 1 from visits v where v.workspace_id = s.workspace_id and v.sequence_id = s.id and v.status = 'active')`;
+
+/** Live and paused sequences, but for one-off sends that are over, whose version was made before something of the house changed, with what that is. */
 export async function sequencesBehind(db: Executor, ws: string, only?: string): Promise<BehindRow[]> {
   const live = await rows<{ id: string; name: string; made: Materials }>(
     db,
     sql`select s.id, s.name, v.made from sequences s
         join versions v on v.workspace_id = s.workspace_id and v.sequence_id = s.id and v.number = s.live_version
-        where s.workspace_id = ${ws} and s.status in ('live', 'paused') and s.let_in_at is null ${only === undefined ? sql`` : sql`and s.id = ${only}`}
+        where s.workspace_id = ${ws} and s.status in ('live', 'paused') and not (${IS_OVER}) ${only === undefined ? sql`` : sql`and s.id = ${only}`}
         order by s.name`,
   );
   const supplies = await loadSupplies(db, ws);

@@ -191,16 +191,17 @@ export async function readOnOf(
   { sequence, days }: Pick<Figure, 'sequence' | 'days'>,
 ): Promise<ReadOnAnswer> {
   const begun = begunOn(await calendarOf(db, ws), days);
-  const by = (column: 'device' | 'program') =>
-    rows<ReadOn>(
-      db,
-      sql`select r.${sql.identifier(column)} as name, count(distinct s.id) filter (where r.kind = 'open') as opened, count(distinct s.id) filter (where r.kind = 'click') as clicked
-          from sends s join visits v on v.workspace_id = s.workspace_id and v.id = s.visit_id
-          join readings r on r.workspace_id = s.workspace_id and r.send_id = s.id and not r.prefetched
-          where s.workspace_id = ${ws} and s.sequence_id = ${sequence} and (s.opened_at is not null or s.clicked_at is not null) ${begun}
-          group by 1 order by count(distinct s.id) desc, 1`,
-    );
-  return { devices: await by('device'), programs: await by('program') };
+  const found = await rows<ReadOn & { by: 'device' | 'program' }>(
+    db,
+    sql`select case when grouping(r.device) = 0 then 'device' else 'program' end as "by", coalesce(r.device, r.program) as name,
+          count(distinct s.id) filter (where r.kind = 'open') as opened, count(distinct s.id) filter (where r.kind = 'click') as clicked
+        from sends s join visits v on v.workspace_id = s.workspace_id and v.id = s.visit_id
+        join readings r on r.workspace_id = s.workspace_id and r.send_id = s.id and not r.prefetched
+        where s.workspace_id = ${ws} and s.sequence_id = ${sequence} and (s.opened_at is not null or s.clicked_at is not null) ${begun}
+        group by grouping sets ((r.device), (r.program)) order by count(distinct s.id) desc, 2`,
+  );
+  const of = (by: 'device' | 'program') => found.filter((f) => f.by === by).map(({ by: _, ...one }) => one);
+  return { devices: of('device'), programs: of('program') };
 }
 
 /** When emails of a sequence were first opened and clicked, by weekday and hour where their readers are. */

@@ -7,6 +7,8 @@ import { rows } from './rows.ts';
 /** Things of one kind, and emails, that are told at most. */
 const THINGS = 6;
 const EMAILS = 20;
+/** Drafts that are read for one question: words that every document has, such as the names of its parts, find all of them. */
+const DRAFTS = 200;
 /** Letters told before and behind what was found in a text. */
 const AROUND = 40;
 
@@ -63,7 +65,7 @@ async function emailsWith(db: Executor, ws: string, words: readonly string[]): P
   const asked = words.length === 0 ? sql`` : sql`and ${holds(sql`draft::text`, escaped)}`;
   const drafts = await rows<{ id: string; name: string; draft: Sequence }>(
     db,
-    sql`select id, name, draft from sequences where workspace_id = ${ws} and person_id is null and status <> 'archived' ${asked} order by created_at desc limit 50`,
+    sql`select id, name, draft from sequences where workspace_id = ${ws} and person_id is null and status <> 'archived' ${asked} order by created_at desc limit ${DRAFTS}`,
   );
   const found = drafts.flatMap(({ id, name, draft }) =>
     emailSteps(draft).flatMap((step) => {

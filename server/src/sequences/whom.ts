@@ -10,8 +10,9 @@ import {
   type TriggerOf,
 } from '@ascenso/core';
 import type { Whom } from '@ascenso/contracts';
-import { UserError } from '../app/errors.ts';
+import { invalid, UserError } from '../app/errors.ts';
 import { countWhom } from '../db/audience.ts';
+import { AboutVisit } from '../db/conditions.ts';
 import type { Executor } from '../db/connect.ts';
 import { rows } from '../db/rows.ts';
 
@@ -29,10 +30,20 @@ async function recentSegments(db: Executor, ws: string): Promise<string[]> {
   return [...new Set(found.flatMap(({ filter }) => (filter ? askedByAtoms(atomsOf(filter)).segments : [])))];
 }
 
+/** What is asked of the audience has to be asked of people, wherever they are: nobody is inside yet. */
+async function counted(...asked: Parameters<typeof countWhom>): ReturnType<typeof countWhom> {
+  try {
+    return await countWhom(...asked);
+  } catch (error) {
+    if (!(error instanceof AboutVisit)) throw error;
+    throw invalid('filter', 'Who gets it asks about a passage that nobody has begun: ask about a time before now.');
+  }
+}
+
 /** Whom a send to everybody is for at `now`, and when they get it. */
 export async function whomOf(db: Executor, ws: string, sequence: string, doc: Sequence, now: number): Promise<Whom> {
   const trigger = momentOf(doc);
-  const { zones, ...counts } = await countWhom(db, ws, sequence, doc, now);
+  const { zones, ...counts } = await counted(db, ws, sequence, doc, now);
   const there = zones.flatMap(({ zone, people }) => {
     const at = trigger?.when === 'published' ? now : trigger && momentFor(trigger, zoneOf(zone));
     return at == null ? [] : [{ at, people }];

@@ -1,6 +1,6 @@
 import { ListChecks, Send } from 'lucide-react';
 import { Link } from 'react-router';
-import type { Finding } from '@ascenso/core';
+import { isOneOff, type Finding } from '@ascenso/core';
 import { toFix } from '../plan/findings.tsx';
 import { SavedNote, UndoButtons } from '../plan/sequence.tsx';
 import { Button, buttonClass } from '../ui/index.tsx';
@@ -29,7 +29,8 @@ export function ComposerHeader({
   const { id, doc, step } = useComposer();
   const { data: about } = useSequenceQuery(id);
   const reader = about?.person ?? null;
-  const back = reader ? `/people/${reader.id}` : `/sequences/${id}?select=${step.id}`;
+  const oneOff = isOneOff(doc);
+  const back = reader ? `/people/${reader.id}` : `/sequences/${id}?${oneOff ? 'email' : 'select'}=${step.id}`;
   return (
     <div className="flex shrink-0 items-center gap-2 border-b border-line px-5 py-2.5">
       <Link to={back} className="max-w-44 truncate text-ink-2 hover:underline">
@@ -58,7 +59,7 @@ export function ComposerHeader({
         <SendLetter id={id} person={reader} />
       ) : (
         <Link to={back} className={buttonClass('main')}>
-          Back to the plan
+          {oneOff ? 'Back to the send' : 'Back to the plan'}
         </Link>
       )}
     </div>

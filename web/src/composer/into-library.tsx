@@ -114,9 +114,38 @@ const shipped = layouts.map(({ name, what, mode, build }): Source & { what: stri
   email: { sender: '', subject: '', preview: '', blocks: build(newId), ...(mode ? { mode } : {}) },
 }));
 
+/** Something to begin from, by its picture. */
+function Card({
+  name,
+  email,
+  words,
+  chosen,
+  choose,
+}: {
+  name: string;
+  email: Email;
+  words: string;
+  chosen: boolean;
+  choose: () => void;
+}) {
+  const { around, reader } = useComposer();
+  return (
+    <button
+      type="button"
+      aria-pressed={chosen}
+      onClick={choose}
+      className={`rounded-sheet border p-2 text-left ${chosen ? 'border-spruce bg-spruce-tint' : 'border-line hover:border-spruce-mid'}`}
+    >
+      <Thumbnail email={email} title={`To begin from: ${name}`} around={around} reading={reader.reading} />
+      <p className="mt-1.5 w-36 truncate font-semibold">{name}</p>
+      <p className="w-36 text-[12px] text-ink-2">{words}</p>
+    </button>
+  );
+}
+
 /** Keeps the email as a template, or begins it anew from one or from a layout, with what that would replace told first. */
 export function TemplatesDialog({ onClose }: { onClose: () => void }) {
-  const { step, around, reader } = useComposer();
+  const { step, around } = useComposer();
   const dispatch = useAct();
   const { data } = useTemplatesQuery();
   const [change, { error }] = useChangeMutation();
@@ -155,39 +184,33 @@ export function TemplatesDialog({ onClose }: { onClose: () => void }) {
       {templates.length === 0 && <p className="text-ink-2">None yet. Keep this email as the first one.</p>}
       <div className="flex max-h-[52vh] flex-wrap gap-3 overflow-y-auto p-0.5">
         {templates.map((t) => (
-          <button
+          <Card
             key={t.id}
-            type="button"
-            aria-pressed={t.id === picked}
-            onClick={() => setPicked(t.id)}
-            className={`rounded-sheet border p-2 text-left ${t.id === picked ? 'border-spruce bg-spruce-tint' : 'border-line hover:border-spruce-mid'}`}
-          >
-            <Thumbnail email={t.email} title={`Template ${t.name}`} around={around} reading={reader.reading} />
-            <p className="mt-1.5 w-36 truncate font-semibold">{t.name}</p>
-            <p className="text-[12px] text-ink-2">
-              {t.private ? 'Yours alone' : 'Everyone’s'} ·{' '}
-              {t.usedIn.length === 0
+            name={t.name}
+            email={t.email}
+            chosen={t.id === picked}
+            choose={() => setPicked(t.id)}
+            words={[
+              t.private ? 'Yours alone' : 'Everyone’s',
+              t.usedIn.length === 0
                 ? 'not used yet'
-                : `${t.usedIn.length} ${t.usedIn.length === 1 ? 'email' : 'emails'}`}
-              {modeOf(t.email) === 'designed' ? '' : ` · ${modeOf(t.email)}`}
-            </p>
-          </button>
+                : `${t.usedIn.length} ${t.usedIn.length === 1 ? 'email' : 'emails'}`,
+              ...(modeOf(t.email) === 'designed' ? [] : [modeOf(t.email)]),
+            ].join(' · ')}
+          />
         ))}
         <h3 className="w-full font-sans font-semibold">
           Layouts <span className="font-normal text-ink-2">with words to be filled in</span>
         </h3>
         {shipped.map((l) => (
-          <button
+          <Card
             key={l.name}
-            type="button"
-            aria-pressed={l.name === picked}
-            onClick={() => setPicked(l.name)}
-            className={`rounded-sheet border p-2 text-left ${l.name === picked ? 'border-spruce bg-spruce-tint' : 'border-line hover:border-spruce-mid'}`}
-          >
-            <Thumbnail email={l.email} title={`Layout ${l.name}`} around={around} reading={reader.reading} />
-            <p className="mt-1.5 w-36 truncate font-semibold">{l.name}</p>
-            <p className="w-36 text-[12px] text-ink-2">{l.what}</p>
-          </button>
+            name={l.name}
+            email={l.email}
+            chosen={l.name === picked}
+            choose={() => setPicked(l.name)}
+            words={l.what}
+          />
         ))}
       </div>
       {template && (

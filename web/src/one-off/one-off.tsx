@@ -3,7 +3,7 @@ import { useState, type ReactNode } from 'react';
 import { Link, Navigate, useParams, useSearchParams } from 'react-router';
 import { emailSteps, type EmailStep, type Sequence, type Trigger } from '@ascenso/core';
 import type { SequenceAnswer, Surroundings } from '@ascenso/contracts';
-import { useAroundQuery } from '../app/api.ts';
+import { sentence, useAroundQuery } from '../app/api.ts';
 import { useAct, useApp } from '../app/store.ts';
 import { useFindings } from '../checking/use-findings.ts';
 import { ComposerContext } from '../composer/context.ts';
@@ -96,7 +96,7 @@ function Desk({ about, doc, step, around, show }: DeskProps) {
   const [opened, setOpened] = useState<Opened | null>(null);
   const { revision, unsaved } = useApp((s) => s.draft);
   // A number that belongs to an older draft would be a wrong one.
-  const { currentData } = useWhomQuery({ id: about.id, revision }, { skip: unsaved > 0 });
+  const { currentData, error } = useWhomQuery({ id: about.id, revision }, { skip: unsaved > 0 });
   const whom = unsaved > 0 ? undefined : currentData;
   const findings = useFindings(about.id);
   const at = doc.triggers.findIndex((t) => t.kind === 'moment');
@@ -129,7 +129,14 @@ function Desk({ about, doc, step, around, show }: DeskProps) {
                   <InboxPart key={step.id} step={step} around={around} />
                 </Part>
                 <Part title="Whom">
-                  <WhomPart doc={doc} around={around} whom={whom} trigger={trigger} gone={about.letInAt !== null} />
+                  <WhomPart
+                    doc={doc}
+                    around={around}
+                    whom={whom}
+                    problem={error && unsaved === 0 ? sentence(error) : null}
+                    trigger={trigger}
+                    gone={about.letInAt !== null}
+                  />
                 </Part>
                 <Part title="What they read">
                   <div className="flex flex-wrap items-center gap-2">

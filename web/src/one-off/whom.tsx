@@ -35,7 +35,16 @@ function leftOut({ left }: Whom): string[] {
 }
 
 /** How many get it, from when to when, and who of those who fit does not, with why. */
-export function WhomWords({ whom, trigger }: { whom: Whom | undefined; trigger: TriggerOf<'moment'> | undefined }) {
+export function WhomWords({
+  whom,
+  trigger,
+  holdout,
+}: {
+  whom: Whom | undefined;
+  trigger: TriggerOf<'moment'> | undefined;
+  /** Share held out, percent. */
+  holdout: number;
+}) {
   const { data: me } = useMeQuery();
   if (!whom) return <p className="text-ink-2">Counting …</p>;
   const zone = zoneOf(me?.workspace.zone ?? 'UTC');
@@ -50,6 +59,9 @@ export function WhomWords({ whom, trigger }: { whom: Whom | undefined; trigger: 
             : `: the first on ${momentWords(zone, whom.from)}, the last on ${momentWords(zone, whom.to ?? whom.from)}, by the clock of ${zone.name}.`
           : '.'}
       </p>
+      {holdout > 0 && (
+        <p className="text-[13px] text-ink-2">About {holdout}% of them are held out, to measure what it adds.</p>
+      )}
       {left.length > 0 && <p className="text-[13px] text-ink-2">Fit, and do not get it: {left.join(', ')}.</p>}
       {whom.pausing > 0 && (
         <p className="text-[13px] text-ink-2">
@@ -108,6 +120,7 @@ export function WhomPart({
   doc,
   around,
   whom,
+  problem,
   trigger,
   gone,
 }: {
@@ -117,6 +130,8 @@ export function WhomPart({
   gone: boolean;
   whom: Whom | undefined;
   trigger: TriggerOf<'moment'> | undefined;
+  /** Why they cannot be counted, in a sentence; null where they can. */
+  problem: string | null;
 }) {
   const dispatch = useAct();
   const [making, setMaking] = useState(false);
@@ -168,10 +183,14 @@ export function WhomPart({
         <p className="rounded-control bg-spruce-tint px-3 py-2">
           It has gone out: nobody gets it any more. To write to people again, duplicate it.
         </p>
+      ) : problem ? (
+        <p role="alert" className="text-brick">
+          {problem}
+        </p>
       ) : doc.list === '' ? (
         <p className="text-ink-2">Choose the list first: then the people are counted.</p>
       ) : (
-        <WhomWords whom={whom} trigger={trigger} />
+        <WhomWords whom={whom} trigger={trigger} holdout={doc.entry.holdout} />
       )}
       {making && doc.filter && <MakeSegment rule={doc.filter} onClose={() => setMaking(false)} />}
     </>

@@ -1,31 +1,21 @@
 import { Plus } from 'lucide-react';
-import { Link } from 'react-router';
 import type { SequenceRow } from '@ascenso/contracts';
-import { beginning, momentWords, rateWords, triggersWords, zoneOf, type Names } from '@ascenso/core';
+import { momentWords, rateWords, triggersWords, zoneOf, type Names } from '@ascenso/core';
 import { useMeQuery } from '../app/api.ts';
-import { LabelsOf } from '../labels/labels-of.tsx';
 import { Button, Chip, Empty, number, Sheet } from '../ui/index.tsx';
 import { moneyWords } from '../ui/money.ts';
+import { NameCell } from './name-cell.tsx';
 import { ONE_OFF_WORDS, oneOffState } from './one-off-state.ts';
 
 function Row({ s, now, zone, names }: { s: SequenceRow; now: number; zone: string; names: Names }) {
-  const state = oneOffState(s, now);
-  const { words, tone } = ONE_OFF_WORDS[state];
+  const { words, tone } = ONE_OFF_WORDS[oneOffState(s, now)];
   const when =
-    state === 'draft' || state === 'scheduled'
-      ? triggersWords(state === 'draft' ? s.triggers : s.liveTriggers, names)
-      : momentWords(zoneOf(zone), s.letInAt ?? beginning({ triggers: s.liveTriggers }, 0).first);
+    s.letInAt === null
+      ? triggersWords(s.liveVersion === null ? s.triggers : s.liveTriggers, names)
+      : momentWords(zoneOf(zone), s.letInAt);
   return (
     <tr className="border-t border-line hover:bg-paper-2">
-      <td className="py-2.5 pr-3 pl-4">
-        <div className="flex flex-wrap items-center gap-1.5">
-          <Link to={`/sequences/${s.id}`} className="font-semibold hover:underline">
-            {s.name}
-          </Link>
-          <LabelsOf kind="sequence" id={s.id} name={s.name} />
-        </div>
-        <p className="text-[13px] text-ink-2">{s.subject || 'No subject yet'}</p>
-      </td>
+      <NameCell s={s} words={s.subject || 'No subject yet'} />
       <td className="pr-3">
         <Chip tone={tone}>{words}</Chip>
         <p className="text-[13px] text-ink-2">{when}</p>

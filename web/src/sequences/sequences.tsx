@@ -1,5 +1,5 @@
 import { Plus } from 'lucide-react';
-import { Link, useSearchParams } from 'react-router';
+import { useSearchParams } from 'react-router';
 import type { SequenceRow } from '@ascenso/contracts';
 import { isOneOff, rateWords, triggersWords } from '@ascenso/core';
 import { sentence, useAroundQuery } from '../app/api.ts';
@@ -10,12 +10,13 @@ import { Button, Chip, Empty, number, Sheet } from '../ui/index.tsx';
 import { useNames } from '../ui/names.ts';
 import { addMoney, moneyWords } from '../ui/money.ts';
 import { LabelFilter } from '../labels/label-filter.tsx';
-import { LabelsOf } from '../labels/labels-of.tsx';
 import { useLabelFilter } from '../labels/use-labels.ts';
 import { BehindSheet } from '../library/behind.tsx';
 import { NeedsLook } from './needs-look.tsx';
 import { NewOneOff } from './new-one-off.tsx';
 import { NewSequence } from './new-sequence.tsx';
+import { NameCell } from './name-cell.tsx';
+import { oneOffState } from './one-off-state.ts';
 import { OneOffs } from './one-offs.tsx';
 import { Rhythm } from './rhythm.tsx';
 
@@ -49,15 +50,7 @@ function Restore({ id }: { id: string }) {
 function Row({ s, words }: { s: SequenceRow; words: string }) {
   return (
     <tr className="border-t border-line hover:bg-paper-2">
-      <td className="py-3 pr-3 pl-4">
-        <div className="flex flex-wrap items-center gap-1.5">
-          <Link to={`/sequences/${s.id}`} className="font-semibold hover:underline">
-            {s.name}
-          </Link>
-          <LabelsOf kind="sequence" id={s.id} name={s.name} />
-        </div>
-        <p className="text-[13px] text-ink-2">{words}</p>
-      </td>
+      <NameCell s={s} words={words} />
       <td className="pr-3">
         <StatusChip status={s.status} version={s.liveVersion} />
       </td>
@@ -139,7 +132,8 @@ export function SequencesScreen() {
   const sent = inUse.reduce((n, s) => n + s.sent, 0);
   const clicked = inUse.reduce((n, s) => n + s.clicked, 0);
   // What has gone out once stays as it went, whatever its draft says by now.
-  const unpublished = inUse.filter((s) => s.unpublished && s.letInAt === null);
+  const isOver = (s: SequenceRow) => isOneOff(s) && oneOffState(s, around?.now ?? 0) === 'sent';
+  const unpublished = inUse.filter((s) => s.unpublished && !isOver(s));
   const { looks } = data;
   const needing = [
     ...(clock?.engineAway == null ? [] : ['The engine is away']),
