@@ -66,6 +66,39 @@ async function reader(zone: string, tag?: string): Promise<{ email: string; zone
 const tagged = (tag: string): Condition => ({ kind: 'tag', tag, has: true });
 
 describe('a send on a day', () => {
+  test('two on one day to the same people are told of before they go out', async () => {
+    await reader('Europe/Lisbon', 'both-days');
+    await reader('Europe/Lisbon', 'both-days');
+    const day = await later(4);
+    const told = async () => {
+      const { days, twice } = (await agent.get('/api/forecast').expect(200)).body as ForecastAnswer;
+      return twice[days.findIndex((d) => wall(d, 'Europe/Lisbon').startsWith(day))];
+    };
+    const send = async () => {
+      const id = await draft(moment(day), subjects(), { filter: tagged('both-days') });
+      await sendOff(id).then((r) => expect(r.status).toBe(200));
+    };
+    await send();
+    expect(await told()).toBe(0);
+    await send();
+    expect(await told()).toBe(2);
+  });
+
+  test('who gets it cannot be asked of a passage that nobody has begun', async () => {
+    const filter: Condition = {
+      kind: 'event',
+      event: 'order_placed',
+      done: true,
+      since: { kind: 'entry' },
+      where: [],
+    };
+    const id = await draft(moment(await later(3)), subjects(), { filter });
+    const refused = await agent.get(`/api/sequences/${id}/whom`).expect(422);
+    expect(refused.body).toMatchObject({
+      error: { field: 'filter', message: expect.stringContaining('nobody has begun') },
+    });
+  });
+
   test('reaches each reader at that hour of their own clock, once, and nobody else', async () => {
     const zones = ['Pacific/Auckland', 'Asia/Kolkata', 'Europe/Lisbon', 'America/Los_Angeles', 'Pacific/Honolulu'];
     const readers = [];
