@@ -1,7 +1,7 @@
 import type { Value } from '../audience/index.ts';
 import { isZone } from '../time/index.ts';
 import type { FileColumn, ImportPlan, ValueKind } from './plan.ts';
-import { partsOf, readDate, valueReader } from './values.ts';
+import { partsOf, readDate, remembering, valueReader } from './values.ts';
 
 /** What has to be known of a workspace to read its people. */
 export interface Knowing {
@@ -56,14 +56,16 @@ function cellReader(column: FileColumn, plan: ImportPlan, known: Knowing): CellR
         row.zone = text;
         return undefined;
       };
-    case 'tags':
+    case 'tags': {
+      const read = remembering(partsOf);
       return (text, row) => {
-        const tags = partsOf(text);
+        const tags = read(text);
         const long = tags.find((t) => t.length > TAG_LENGTH);
         if (long) return `The tag “${long.slice(0, 40)} …” is over ${TAG_LENGTH} characters long.`;
         row.tags = row.tags.length === 0 ? tags : [...new Set([...row.tags, ...tags])];
         return undefined;
       };
+    }
     case 'lists':
       return (text, row) => {
         for (const name of partsOf(text)) {
@@ -92,6 +94,7 @@ export function rowReader(
   known: Knowing,
 ): (cells: readonly string[]) => ImportedRow | { fault: string } {
   const readers = plan.columns.map((c) => cellReader(c, plan, known));
+  const lists = [...new Set(plan.lists)];
   return (cells) => {
     if (cells.length > readers.length && cells.slice(readers.length).some((c) => c.trim() !== ''))
       return { fault: `There are ${cells.length} cells, and the first rows have ${readers.length}.` };
@@ -100,10 +103,12 @@ export function rowReader(
       attributes: {},
       zone: null,
       tags: plan.tags,
-      lists: plan.lists,
+      lists,
       consentAt: null,
     };
-    for (const [i, read] of readers.entries()) {
+    // By number: this is done for every cell of a file.
+    for (let i = 0; i < readers.length; i++) {
+      const read = readers[i];
       const text = read ? (cells[i] ?? '').trim() : '';
       if (!read || text === '') continue;
       if (text.includes('\u0000')) return { fault: 'A cell holds a character that is no text (NUL).' };

@@ -59,6 +59,25 @@ export const partsOf = (text: string): string[] => [
   ),
 ];
 
+/** How many different cells of a column are remembered, and how long they may be. */
+const REMEMBERED = 4_000;
+const LONGEST_REMEMBERED = 100;
+
+/** Makes a reader that reads each of the words of a column once: the same ones stand there again and again. */
+export function remembering<T>(read: (text: string) => T): (text: string) => T {
+  const known = new Map<string, T>();
+  return (text) => {
+    if (text.length > LONGEST_REMEMBERED) return read(text);
+    let reading = known.get(text);
+    if (reading === undefined) {
+      reading = read(text);
+      if (known.size === REMEMBERED) known.clear();
+      known.set(text, reading);
+    }
+    return reading;
+  };
+}
+
 const lower = (words: readonly string[]): ReadonlySet<string> => new Set(words.map((w) => w.toLowerCase()));
 
 /** Makes what reads the cells of one column, which are not empty, as the values of an attribute. */
@@ -76,14 +95,14 @@ export function valueReader({ type, options }: ValueKind, writing: Writing): (te
       });
     }
     case 'list':
-      return within((text) => yes(partsOf(text)));
+      return remembering(within((text) => yes(partsOf(text))));
     case 'number':
       return within((text) => {
         const n = PLAIN_NUMBER.test(text) ? Number(text) : readNumber(text, writing.decimal);
         return n === null ? no(`${quoted(text)} is no number`) : yes(n);
       });
     case 'date':
-      return within((text) => {
+      return remembering((text) => {
         const day = readDate(text, writing.days);
         return day === null ? no(`${quoted(text)} is no date, read as ${DAY_ORDER[writing.days]}`) : yes(day);
       });

@@ -1,3 +1,4 @@
+import { setImmediate } from 'node:timers/promises';
 import { sql } from 'drizzle-orm';
 import Papa from 'papaparse';
 import type { ImportFile } from '@ascenso/contracts';
@@ -17,17 +18,41 @@ const LONGEST_ROW = 1_000_000;
 /** The file cannot be read on from here. */
 export class Unreadable extends Error {}
 
+/** Bytes that are read in one go: what is made of a few rows is forgotten again before anybody has to tidy up behind it. */
+const AT_ONCE = 32 * 1024;
+
+/** What comes of a file in one go, and how many of its bytes (in thousands) are read by then. */
+type Part<T> = T & { read: number };
+
 /** The text of a file, whatever it is written in. The mark at its beginning is no part of it. */
-async function* textOf(db: Db, ws: string, id: string, encoding: ImportFile['encoding']): AsyncGenerator<string> {
+async function* textOf(
+  db: Db,
+  ws: string,
+  id: string,
+  encoding: ImportFile['encoding'],
+): AsyncGenerator<Part<{ text: string }>> {
   const decoder = new TextDecoder(encoding);
-  for (let n = 0; ; n++) {
-    const piece = await firstRow<{ bytes: Buffer }>(
+  const piece = (n: number) =>
+    firstRow<{ bytes: Buffer }>(
       db,
       sql`select bytes from import_pieces where workspace_id = ${ws} and import_id = ${id} and n = ${n}`,
     );
-    yield piece ? decoder.decode(piece.bytes, { stream: true }) : decoder.decode();
-    if (!piece) return;
+  let read = 0;
+  for (let [n, next] = [1, piece(0)]; ; n++) {
+    const here = await next;
+    if (!here) break;
+    // While this one is read, the database looks for the next.
+    next = piece(n);
+    next.catch(() => undefined);
+    for (let at = 0; at < here.bytes.length; at += AT_ONCE) {
+      // Whoever else is at work here, and what is on its way to the database, has its turn in between.
+      await setImmediate();
+      const bytes = here.bytes.subarray(at, at + AT_ONCE);
+      read += bytes.length;
+      yield { text: decoder.decode(bytes, { stream: true }), read: Math.round(read / 1000) };
+    }
   }
+  yield { text: decoder.decode(), read: Math.round(read / 1000) };
 }
 
 interface Parsed {
@@ -90,8 +115,12 @@ export async function* readRows(
   ws: string,
   id: string,
   file: Pick<ImportFile, 'encoding' | 'separator'>,
-): AsyncGenerator<FileRow[]> {
+): AsyncGenerator<Part<{ rows: FileRow[] }>> {
   const reader = new RowReader(file.separator);
-  for await (const text of textOf(db, ws, id, file.encoding)) yield reader.take(text, true);
-  yield reader.take('', false);
+  let all = 0;
+  for await (const { text, read } of textOf(db, ws, id, file.encoding)) {
+    all = read;
+    yield { rows: reader.take(text, true), read };
+  }
+  yield { rows: reader.take('', false), read: all };
 }

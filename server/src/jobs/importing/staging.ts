@@ -5,19 +5,22 @@ import type { Connection } from '../../db/connect.ts';
 
 // Rows by COPY, which takes them ten times as fast as INSERT does.
 
-type Cell = string | number | boolean | null | readonly string[] | { json: unknown };
-
 const SPECIAL = /[\\\n\r\t]/;
 const NAMES: Readonly<Record<string, string>> = { '\\': '\\\\', '\n': '\\n', '\r': '\\r', '\t': '\\t' };
 
-/** Text of a COPY column (PostgreSQL, COPY, "Text Format"). */
-const escaped = (text: string) => (SPECIAL.test(text) ? text.replace(/[\\\n\r\t]/g, (c) => NAMES[c] ?? c) : text);
+/** A column that holds nothing. */
+export const NOTHING = '\\N';
+
+/** A column of text (PostgreSQL, COPY, "Text Format"). */
+export const escaped = (text: string) =>
+  SPECIAL.test(text) ? text.replace(/[\\\n\r\t]/g, (c) => NAMES[c] ?? c) : text;
 
 const element = (text: string) => `"${/[\\"]/.test(text) ? text.replace(/[\\"]/g, '\\$&') : text}"`;
 
 /** Lists of the same words come again and again, row after row. */
 const arrays = new Map<string, string>();
-function array(list: readonly string[]): string {
+/** A column that is a list of texts. */
+export function array(list: readonly string[]): string {
   if (list.length === 0) return '{}';
   const key = list.join('\u0000');
   const known = arrays.get(key);
@@ -28,27 +31,12 @@ function array(list: readonly string[]): string {
   return text;
 }
 
-function column(cell: Cell): string {
-  if (cell === null) return '\\N';
-  if (typeof cell === 'string') return escaped(cell);
-  if (typeof cell === 'number') return String(cell);
-  if (typeof cell === 'boolean') return cell ? 't' : 'f';
-  return 'json' in cell ? escaped(JSON.stringify(cell.json)) : array(cell);
-}
-
-/** One row as a line of COPY. */
-export function copyLine(cells: readonly Cell[]): string {
-  let line = column(cells[0] ?? null);
-  for (let i = 1; i < cells.length; i++) line += `\t${column(cells[i] ?? null)}`;
-  return `${line}\n`;
-}
-
-/** Writes lines into a table, all of them or none. */
+/** Writes lines, columns with tabs between them, into a table: all of them or none. */
 export async function copyInto(connection: Connection, table: string, lines: readonly string[]): Promise<void> {
   if (lines.length === 0) return;
   const client = await connection.pool.connect();
   try {
-    await pipeline(Readable.from([lines.join('')]), client.query(copyFrom(`copy ${table} from stdin`)));
+    await pipeline(Readable.from([`${lines.join('\n')}\n`]), client.query(copyFrom(`copy ${table} from stdin`)));
     client.release();
   } catch (error) {
     // A connection in the middle of a COPY is good for nothing else.
