@@ -6,14 +6,12 @@ import type {
   Email,
   Finding,
   FindingPlace,
-  HouseStyle,
   Offer,
   Program,
   Saved,
   Sequence,
   Trigger,
 } from '@ascenso/core';
-import type { ListRow, EventKindRow, AttributeRow, SegmentRow } from './people-answers.ts';
 
 export type { Finding, FindingPlace };
 
@@ -238,29 +236,6 @@ export interface KeyRow {
   name: string;
   hint: string;
   createdAt: number;
-}
-/** What the composer and the plan need to know beside the draft. */
-export interface Surroundings {
-  style: HouseStyle;
-  lists: ListRow[];
-  kinds: EventKindRow[];
-  attributes: AttributeRow[];
-  senders: SenderRow[];
-  files: FileRow[];
-  tags: string[];
-  segments: SegmentRow[];
-  forms: { id: string; name: string }[];
-  sequences: SequenceName[];
-  /** Marketing emails to one person on one day, at most; null for no cap. */
-  dailyCap: number | null;
-  shared: SharedRow[];
-  offers: OfferRow[];
-  /** Present of the business clock when it was asked, epoch ms. */
-  now: number;
-  /** Words of one's own that the spelling check passes. */
-  words: string[];
-  /** Money of the workspace, ISO 4217. */
-  currency: string;
 }
 /** Where an offer is made. */
 export interface OfferUse {

@@ -8,7 +8,7 @@ import {
   type CheckContext,
   type Sequence,
 } from '@ascenso/core';
-import type { Surroundings } from './answers.ts';
+import type { Surroundings } from './surroundings.ts';
 
 /**
  * Fields of a sender's profile that an email can be filled from. The photo is a picture, which the signature draws: as words

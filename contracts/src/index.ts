@@ -15,6 +15,7 @@ export * from './running.ts';
 export * from './sender-exchange.ts';
 export * from './site.ts';
 export * from './suppressed.ts';
+export * from './surroundings.ts';
 export {
   checkContext,
   compiledWith,

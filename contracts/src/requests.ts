@@ -1,3 +1,4 @@
+import { aroundParts } from './surroundings.ts';
 import { z } from 'zod';
 import { figureSchema } from './figures.ts';
 import {
@@ -163,6 +164,11 @@ const inAddress = <T extends z.ZodType>(of: T, wrong: string) =>
 export const ruleInAddress = inAddress(conditionSchema, 'That is no condition.');
 /** A figure of a sequence as an address carries it: JSON. */
 export const figureInAddress = inAddress(figureSchema, 'That is no figure.');
+/** Parts of what drafts refer to, as an address carries them: names with commas between. */
+export const partsInAddress = z
+  .string()
+  .transform((text) => text.split(','))
+  .pipe(z.array(z.enum(aroundParts, 'There is no such part of what drafts refer to.')));
 /** Some people, by their ids. */
 export const idsInAddress = z.array(z.uuid()).max(200);
 export const personRequest = z.strictObject({

@@ -16,7 +16,7 @@ import { changeFile, hasFile } from '../db/files.ts';
 import { addShared, addWord, changeShared, keepMapping } from '../db/library.ts';
 import { intoBin, outOfBin } from '../db/bin.ts';
 import { transact } from '../db/transact.ts';
-import { loadSurroundings } from '../db/surroundings.ts';
+import { loadAround } from '../db/surroundings.ts';
 import { addTemplate, changeTemplate, deleteTemplate, listTemplates } from '../db/templates.ts';
 
 const quoted = (names: readonly string[]) => names.map((n) => `“${n}”`).join(', ');
@@ -36,7 +36,7 @@ export function contentRouter(ctx: AppContext): Router {
   });
 
   route(router, ctx, 'delete', '/shared/:id', {}, async ({ ws, params }) => {
-    const { shared } = await loadSurroundings(db, ws);
+    const { shared } = await loadAround(db, ws, ['shared']);
     const known = shared.find((s) => s.id === params.id);
     if (!known) throw notFound('shared block');
     if (known.usedIn.length > 0)

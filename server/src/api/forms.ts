@@ -18,7 +18,7 @@ import { hasFile } from '../db/files.ts';
 import { addForm, changeForm, declareFormEvents, formOf, listForms, setFormStatus } from '../db/forms.ts';
 import { hasList } from '../db/lists.ts';
 import { addDraft, getSequence } from '../db/sequences.ts';
-import { loadSurroundings } from '../db/surroundings.ts';
+import { loadAround } from '../db/surroundings.ts';
 import { transact } from '../db/transact.ts';
 import { snippetOf } from '../app/form-html.ts';
 import { saveDraft } from '../sequences/drafts.ts';
@@ -52,7 +52,7 @@ export function formsRouter(ctx: AppContext): Router {
     const now = await businessNow(db);
     const id = newId();
     await transact(db, async (tx) => {
-      const { style, lists, attributes } = await loadSurroundings(tx, ws);
+      const { style, lists, attributes } = await loadAround(tx, ws, ['style', 'lists', 'attributes']);
       const first = lists.length === 1 ? (lists[0]?.id ?? '') : '';
       const hasName = attributes.some((a) => a.key === 'first_name' && a.type === 'text');
       const doc = blankForm(body.name, first, style.language, hasName);

@@ -4,19 +4,22 @@ import {
   eventKindChange,
   eventKindRequest,
   keyRequest,
+  partsInAddress,
   senderExchangeRequest,
   senderRequest,
   styleRequest,
+  surroundingParts,
 } from '@ascenso/contracts';
 import { businessNow } from '../app/clock.ts';
 import type { AppContext } from '../app/context.ts';
 import { invalid, notFound, UserError } from '../app/errors.ts';
+import { parseOrThrow } from '../app/parse.ts';
 import { editorsOnly, route } from '../app/routes.ts';
 import { keepFile } from '../db/files.ts';
 import { deleteKey, listKeys, makeKey } from '../db/keys.ts';
 import { usesOfFields } from '../db/event-fields.ts';
 import { addSender, changeKind, changeSender, changeStyle, declareKind } from '../db/library.ts';
-import { loadSurroundings } from '../db/surroundings.ts';
+import { loadAround } from '../db/surroundings.ts';
 import { transact } from '../db/transact.ts';
 import { exchangeSender, sendersOfEmails } from '../sequences/exchanging.ts';
 
@@ -31,7 +34,9 @@ export function libraryRouter(ctx: AppContext): Router {
   const router = Router();
   const { db } = ctx.connection;
 
-  route(router, ctx, 'get', '/surroundings', {}, ({ ws }) => loadSurroundings(db, ws));
+  route(router, ctx, 'get', '/surroundings', {}, ({ ws, query }) =>
+    loadAround(db, ws, query.parts === undefined ? surroundingParts : parseOrThrow(partsInAddress, query.parts)),
+  );
 
   route(router, ctx, 'put', '/event-kinds', { body: eventKindRequest }, async ({ ws, body }) => {
     if (!(await declareKind(db, ws, body)))

@@ -23,7 +23,7 @@ import {
   runningVersions,
 } from '../db/offer-store.ts';
 import { offersInFull, usesOfOffers } from '../db/offers.ts';
-import { loadSurroundings } from '../db/surroundings.ts';
+import { loadAround, loadSurroundings } from '../db/surroundings.ts';
 import { forecast } from '../jobs/forecast.ts';
 import { importCodes } from '../jobs/import-codes.ts';
 import { signText } from '../mail/token.ts';
@@ -92,7 +92,7 @@ export function offersRouter(ctx: AppContext): Router {
 
   route(router, ctx, 'get', '/offers', {}, async ({ ws, me }) => {
     const now = await businessNow(db);
-    const { offers } = await loadSurroundings(db, ws);
+    const { offers } = await loadAround(db, ws, ['offers']);
     return { offers: await offersInFull(db, ws, offers, await forecast(db, ws, me.workspace.zone, now), now), now };
   });
 
@@ -173,14 +173,14 @@ export function offersRouter(ctx: AppContext): Router {
   // Looking changes nothing: a reviewer sees timers too.
   const drawn = { body: timerRequest, role: 'reviewer', perMinute: 120 } as const;
   route(router, ctx, 'post', '/timers/preview', drawn, async ({ ws, body, res }) => {
-    const { style } = await loadSurroundings(db, ws);
+    const { style } = await loadAround(db, ws, ['style']);
     const picture = (file: string) => pictureOf(db, ws, file);
     const face = wholeFace(body.face, (c) => hexOf(c, style));
     sendGif(res, await timerGif({ face, language: body.language, left: body.left * 1000, after: body.after, picture }));
   });
 
   route(router, ctx, 'post', '/timers/link', { body: timerLinkRequest }, async ({ ws, body }) => {
-    const { style } = await loadSurroundings(db, ws);
+    const { style } = await loadAround(db, ws, ['style']);
     const face = wholeFace(body.face, (c) => hexOf(c, style));
     return {
       address: `${ctx.sending.base}/t/${signText(ctx.sending.secret, JSON.stringify({ ws, ...body, face }))}.gif`,

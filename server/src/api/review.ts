@@ -17,7 +17,7 @@ import {
   type EmailPlace,
 } from '../db/reviews.ts';
 import { getSequence } from '../db/sequences.ts';
-import { loadSurroundings } from '../db/surroundings.ts';
+import { loadAround } from '../db/surroundings.ts';
 
 /** The email that a path speaks of, and where it stands. */
 async function emailAt(
@@ -80,7 +80,7 @@ export function reviewRouter(ctx: AppContext): Router {
     { body: approvalRequest, role: 'reviewer' },
     async ({ ws, me, params, body }) => {
       const { place, email } = await emailAt(db, ws, params);
-      const sign = contentSign(email.email, sharedOf(await loadSurroundings(db, ws)));
+      const sign = contentSign(email.email, sharedOf(await loadAround(db, ws, ['shared'])));
       await setApproval(db, ws, place, { status: body.status, sign, userId: me.user.id, at: await businessNow(db) });
       return {};
     },

@@ -11,7 +11,7 @@ const sqlOf = (atom: Atom) =>
 export { AboutVisit } from './atom-sql.ts';
 
 /**
- * A condition about people as SQL over `people p join workspaces w`: the same answer as core's `evaluate`, which a property
+ * A condition about people as SQL over `people p`: the same answer as core's `evaluate`, which a property
  * test holds it to. Throws AboutVisit for what only a visit can answer.
  */
 function conditionSql(condition: Condition, asked: Asked): SQL {
@@ -29,8 +29,8 @@ function conditionSql(condition: Condition, asked: Asked): SQL {
 }
 
 /**
- * The people for whom a condition is true at `now`, as the end of a statement over `people p join workspaces w`. `percent` is
- * the share of the table's pages that is looked at.
+ * The people for whom a condition is true at `now`, as the end of a statement over `people p`. `percent` is the share of the
+ * table's pages that is looked at. Nothing is joined: what is, keeps PostgreSQL from counting with several processes.
  */
 export async function ask(db: Executor, ws: string, condition: Condition, now: number, percent = 100): Promise<SQL> {
   const { segments } = askedByAtoms(atomsOf(condition));
@@ -40,30 +40,42 @@ export async function ask(db: Executor, ws: string, condition: Condition, now: n
         sql`select id, rule from segments where workspace_id = ${ws} and id::text = any (${sql.param(segments)}::text[])`,
       )
     : [];
-  const columns = new Map<string, { name: string; type: string; value: (zone: Zone) => unknown }>();
+  const workspace = await firstRow<{ zone: string }>(db, sql`select zone from workspaces where id = ${ws}`);
+  const known = new Map<string, SQL>();
   const asked: Asked = {
     now,
     segments: new Map(rules.map((r) => [r.id, r.rule])),
     inZone: (key, type, value) => {
-      const known = columns.get(key) ?? { name: `c${columns.size}`, type, value };
-      columns.set(key, known);
-      return sql`z.${sql.raw(known.name)}`;
+      const found = known.get(key) ?? valueInZone(workspace?.zone ?? 'UTC', type, value);
+      known.set(key, found);
+      return found;
     },
   };
   const where = conditionSql(condition, asked);
   const sampled = percent < 100 ? sql`tablesample system (${percent})` : sql``;
-  return sql`from people p ${sampled} join workspaces w on w.id = p.workspace_id ${zonesSql([...columns.values()])} where p.workspace_id = ${ws} and ${where}`;
+  return sql`from people p ${sampled} where p.workspace_id = ${ws} and ${where}`;
 }
 
-/** Joins what hangs on the zone of each person, worked out once for each zone that there is. */
-function zonesSql(columns: { name: string; type: string; value: (zone: Zone) => unknown }[]): SQL {
-  if (columns.length === 0) return sql``;
-  const values = zoneNames.map((zone) => ({
-    zone,
-    ...Object.fromEntries(columns.map((c) => [c.name, c.value(zoneOf(zone))])),
-  }));
-  const types = sql.raw(columns.map((c) => `${c.name} ${c.type}`).join(', '));
-  return sql`join jsonb_to_recordset(${JSON.stringify(values)}::jsonb) as z(zone text, ${types}) on z.zone = coalesce(p.zone, w.zone)`;
+/**
+ * A value that hangs on the zone of a person: many zones have the same one, so they are told apart by it, and what most of
+ * them have stands for the rest.
+ */
+function valueInZone(usual: string, type: 'bigint' | 'text' | 'text[]', value: (zone: Zone) => unknown): SQL {
+  const zones = new Map<string, { value: unknown; names: string[] }>();
+  for (const name of zoneNames) {
+    const own = value(zoneOf(name));
+    const key = JSON.stringify(own);
+    const alike = zones.get(key) ?? { value: own, names: [] };
+    alike.names.push(name);
+    zones.set(key, alike);
+  }
+  const [most, ...others] = [...zones.values()].sort((a, b) => b.names.length - a.names.length);
+  const as = (v: unknown) => sql`${sql.param(v)}::${sql.raw(type)}`;
+  if (others.length === 0) return as(most?.value);
+  const cases = others.map(
+    (o) => sql`when coalesce(p.zone, ${usual}) = any (${sql.param(o.names)}::text[]) then ${as(o.value)}`,
+  );
+  return sql`(case ${sql.join(cases, sql` `)} else ${as(most?.value)} end)`;
 }
 
 /** Ids of the people of a workspace for whom a condition is true at `now` (epoch ms); of those alone whose ids `among` selects. */

@@ -5,8 +5,9 @@ import { DATE_TEXT, NUMBER_TEXT, valuesOf, type FieldTest } from '@ascenso/core'
 const text = (value: SQL) => sql`lower(${value} #>> '{}')`;
 export const scalar = (value: SQL) => sql`jsonb_typeof(${value}) in ('string', 'number', 'boolean')`;
 const empty = (value: SQL) => sql`(${value} is null or ${value} in ('null', '""', '[]'))`;
+/** The value as a number in jsonb, which compares numbers as numbers; of a text, the number that it is. */
 const numeric = (value: SQL) =>
-  sql`case jsonb_typeof(${value}) when 'number' then (${value})::numeric when 'string' then case when ${value} #>> '{}' ~ ${NUMBER_TEXT} then (${value} #>> '{}')::numeric end end`;
+  sql`case jsonb_typeof(${value}) when 'number' then ${value} when 'string' then case when ${value} #>> '{}' ~ ${NUMBER_TEXT} then to_jsonb((${value} #>> '{}')::numeric) end end`;
 export const day = (value: SQL) =>
   sql`case when jsonb_typeof(${value}) = 'string' and ${value} #>> '{}' ~ ${DATE_TEXT} then left(${value} #>> '{}', 10) end`;
 
@@ -18,9 +19,14 @@ export function testSql(test: FieldTest, value: SQL): SQL {
   const wanted =
     test.value === undefined ? 'undefined' : Array.isArray(test.value) ? '' : String(test.value).toLowerCase();
   /** Whether a test of a text holds for the value, or for one of its items: only a list is taken apart. */
-  const some = (holds: (text: SQL) => SQL) => {
-    const item = sql`case when ${scalar(sql`i.v`)} then ${text(sql`i.v`)} else '' end`;
-    return sql`case jsonb_typeof(${value}) when 'array' then exists (select 1 from jsonb_array_elements(${value}) as i(v) where ${holds(item)})
+  const some = (how: 'is' | 'contains' | 'begins with', part: string) => {
+    const holds = (of: SQL) =>
+      how === 'is'
+        ? sql`${of} = ${part}`
+        : how === 'contains'
+          ? sql`strpos(${of}, ${part}) > 0`
+          : sql`starts_with(${of}, ${part})`;
+    return sql`case jsonb_typeof(${value}) when 'array' then item_holds(${value}, ${how}, ${part})
       when 'object' then ${holds(sql`''`)} else coalesce(${value} #>> '{}' <> '' and ${holds(text(value))}, false) end`;
   };
   switch (test.op) {
@@ -29,7 +35,7 @@ export function testSql(test: FieldTest, value: SQL): SQL {
     case 'is not set':
       return empty(value);
     case 'is':
-      return some((item) => sql`${item} = ${wanted}`);
+      return some('is', wanted);
     case 'is not':
       return sql`not ${testSql({ ...test, op: 'is' }, value)}`;
     case 'is one of': {
@@ -39,17 +45,13 @@ export function testSql(test: FieldTest, value: SQL): SQL {
     case 'is none of':
       return sql`not ${testSql({ ...test, op: 'is one of' }, value)}`;
     case 'contains':
-    case 'begins with': {
-      const part = test.value === undefined ? '' : wanted;
-      return some((item) =>
-        test.op === 'contains' ? sql`strpos(${item}, ${part}) > 0` : sql`starts_with(${item}, ${part})`,
-      );
-    }
+    case 'begins with':
+      return some(test.op, test.value === undefined ? '' : wanted);
     case 'over':
     case 'under': {
       const limit = typeof test.value === 'number' || NUMBER.test(String(test.value)) ? Number(test.value) : null;
       if (limit === null || typeof test.value === 'boolean' || Array.isArray(test.value)) return sql`false`;
-      return sql`coalesce(${numeric(value)} ${sql.raw(test.op === 'over' ? '>' : '<')} ${limit}::numeric, false)`;
+      return sql`coalesce(${numeric(value)} ${sql.raw(test.op === 'over' ? '>' : '<')} ${String(limit)}::jsonb, false)`;
     }
     case 'before':
     case 'after': {

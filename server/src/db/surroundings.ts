@@ -1,16 +1,19 @@
 import { sql } from 'drizzle-orm';
-import type {
-  AttributeRow,
-  EventKindRow,
-  FileRow,
-  ListRow,
-  Named,
-  OfferRow,
-  SegmentRow,
-  SenderRow,
-  SequenceName,
-  SharedRow,
-  Surroundings,
+import {
+  surroundingParts,
+  type AroundParts,
+  type AttributeRow,
+  type EventKindRow,
+  type FileRow,
+  type ListRow,
+  type Named,
+  type OfferRow,
+  type SegmentRow,
+  type SenderRow,
+  type SequenceName,
+  type SharedRow,
+  type SurroundingPart,
+  type Surroundings,
 } from '@ascenso/contracts';
 import {
   emailSteps,
@@ -27,51 +30,16 @@ import { businessNow } from '../app/clock.ts';
 import type { Executor } from './connect.ts';
 import { firstRow, rows } from './rows.ts';
 
-/** All that drafts refer to: style, lists, kinds of events, attributes, senders, files, tags, segments. */
-export async function loadSurroundings(db: Executor, ws: string): Promise<Surroundings> {
-  const workspace = await firstRow<{ style: HouseStyle; cap: number | null; words: string[]; currency: string }>(
-    db,
-    sql`select style, daily_cap as cap, words, currency from workspaces where id = ${ws}`,
-  );
-  const lists = await rows<ListRow>(
-    db,
-    sql`select l.id, l.name, (select count(*) from memberships m where m.workspace_id = l.workspace_id and m.list_id = l.id and m.state = 'confirmed') as confirmed
-        from lists l where l.workspace_id = ${ws} order by l.name`,
-  );
-  const kinds = await rows<EventKindRow>(
-    db,
-    sql`select name, label, fields, sample, learned, mapping from event_kinds where workspace_id = ${ws} order by label`,
-  );
-  const attributes = await rows<AttributeRow>(
-    db,
-    sql`select key, label, type, options from attributes where workspace_id = ${ws} order by position, key`,
-  );
-  const senders = await rows<SenderRow>(
-    db,
-    sql`select id, name, email, is_default as "isDefault", untouched, fields from senders where workspace_id = ${ws} order by is_default desc, name`,
-  );
-  const files = await rows<FileRow>(
-    db,
-    sql`select f.id, f.name, f.mime, f.size, f.width, f.height, f.folder, f.alt, f.keywords,
-          (select count(distinct e.person_id) from events e where e.workspace_id = f.workspace_id and e.name = 'file.downloaded' and e.payload->>'file' = f.id::text) as downloads
-        from files f where f.workspace_id = ${ws} order by f.created_at desc, f.id desc`,
-  );
-  const tags = await rows<{ tag: string }>(
-    db,
-    sql`select distinct unnest(tags) as tag from people where workspace_id = ${ws} order by 1`,
-  );
-  const segments = await rows<SegmentRow>(
-    db,
-    sql`select id, name, rule from segments where workspace_id = ${ws} order by name`,
-  );
-  const forms = await rows<Surroundings['forms'][number]>(
-    db,
-    sql`select id, doc->>'name' as name from forms where workspace_id = ${ws} order by 2`,
-  );
-  const sequences = await rows<Pick<SequenceName, 'id' | 'name' | 'status'> & { draft: Sequence }>(
+type Draft = Pick<SequenceName, 'id' | 'name' | 'status'> & { draft: Sequence };
+
+const draftsOf = (db: Executor, ws: string) =>
+  rows<Draft>(
     db,
     sql`select id, name, status, draft from sequences where workspace_id = ${ws} and status <> 'archived' and person_id is null order by name`,
   );
+
+async function sharedBlocks(db: Executor, ws: string): Promise<SharedRow[]> {
+  const drafts = await draftsOf(db, ws);
   const live = await rows<{ sequence_id: string; shared: Materials['shared'] }>(
     db,
     sql`select v.sequence_id, v.made->'shared' as shared from versions v join sequences s on s.workspace_id = v.workspace_id and s.id = v.sequence_id and s.live_version = v.number
@@ -81,18 +49,8 @@ export async function loadSurroundings(db: Executor, ws: string): Promise<Surrou
     db,
     sql`select id, name, blocks, updated_at as "updatedAt" from shared_blocks where workspace_id = ${ws} order by name`,
   );
-  const offers = await rows<OfferRow>(
-    db,
-    sql`select o.id, o.doc->>'name' as name, o.doc as offer,
-          case when o.doc->'codes'->>'kind' = 'imported' then (select count(*) from offer_codes c where c.workspace_id = o.workspace_id and c.offer_id = o.id and not c.made and c.person_id is null) end as "left",
-          (select count(distinct v.person_id) from sequences s join versions n on n.workspace_id = s.workspace_id and n.sequence_id = s.id and n.number = s.live_version
-             join visits v on v.workspace_id = s.workspace_id and v.sequence_id = s.id and v.status = 'active'
-           where s.workspace_id = o.workspace_id and s.status in ('live', 'paused') and n.doc::text like '%"offer": "' || o.id || '"%'
-             and not exists (select 1 from offer_grants g where g.workspace_id = o.workspace_id and g.person_id = v.person_id and g.offer_id = o.id)) as waiting
-        from offers o where o.workspace_id = ${ws} order by 2`,
-  );
   const usedIn = ({ id, blocks }: (typeof shared)[number]): SharedRow['usedIn'] =>
-    sequences.flatMap((s) => {
+    drafts.flatMap((s) => {
       const sign = live.find((v) => v.sequence_id === s.id)?.shared[id];
       const isLive = sign !== undefined;
       const behind = isLive && sign !== sharedSign(blocks);
@@ -100,32 +58,23 @@ export async function loadSurroundings(db: Executor, ws: string): Promise<Surrou
         ? [{ id: s.id, name: s.name, live: isLive, behind }]
         : [];
     });
-  return {
-    offers,
-    now: await businessNow(db),
-    shared: shared.map((s) => ({ ...s, usedIn: usedIn(s) })),
-    words: workspace?.words ?? [],
-    currency: workspace?.currency ?? 'EUR',
-    style: { ...plainStyle, ...workspace?.style },
-    dailyCap: workspace?.cap ?? null,
-    lists,
-    kinds,
-    attributes,
-    senders,
-    files,
-    tags: tags.map((t) => t.tag),
-    forms,
-    segments,
-    sequences: sequences.map(({ draft, ...s }) => ({
-      ...s,
-      starts: startsOf(draft),
-      emails: emailSteps(draft).length,
-      live: s.status === 'live',
-      triggers: draft.triggers,
-      moments: momentsOf(draft),
-    })),
-  };
+  return shared.map((s) => ({ ...s, usedIn: usedIn(s) }));
 }
+
+const sequenceNames = async (db: Executor, ws: string): Promise<SequenceName[]> =>
+  (await draftsOf(db, ws)).map(({ draft, ...s }) => ({
+    ...s,
+    starts: startsOf(draft),
+    emails: emailSteps(draft).length,
+    live: s.status === 'live',
+    triggers: draft.triggers,
+    moments: momentsOf(draft),
+  }));
+
+/** A column of the workspace's own row. */
+const own = async <T>(db: Executor, ws: string, column: string): Promise<T | null> =>
+  (await firstRow<{ value: T | null }>(db, sql`select ${sql.raw(column)} as value from workspaces where id = ${ws}`))
+    ?.value ?? null;
 
 /** Names of all that a sentence can speak of. */
 export async function loadNamed(db: Executor, ws: string): Promise<Named> {
@@ -150,3 +99,89 @@ export async function loadNamed(db: Executor, ws: string): Promise<Named> {
     kinds: of('kinds').map(({ id, name }) => ({ name: id, label: name })),
   };
 }
+
+type Loader<P extends SurroundingPart> = (db: Executor, ws: string) => Promise<AroundParts[P]>;
+
+/** How each part is read. */
+const loaders: { [P in SurroundingPart]: Loader<P> } = {
+  named: loadNamed,
+  style: async (db, ws) => ({ ...plainStyle, ...(await own<HouseStyle>(db, ws, 'style')) }),
+  dailyCap: (db, ws) => own<number>(db, ws, 'daily_cap'),
+  words: async (db, ws) => (await own<string[]>(db, ws, 'words')) ?? [],
+  currency: async (db, ws) => (await own<string>(db, ws, 'currency')) ?? 'EUR',
+  now: (db) => businessNow(db),
+  lists: (db, ws) =>
+    rows<ListRow>(
+      db,
+      sql`select l.id, l.name, (select count(*) from memberships m where m.workspace_id = l.workspace_id and m.list_id = l.id and m.state = 'confirmed') as confirmed
+          from lists l where l.workspace_id = ${ws} order by l.name`,
+    ),
+  kinds: (db, ws) =>
+    rows<EventKindRow>(
+      db,
+      sql`select name, label, fields, sample, learned, mapping from event_kinds where workspace_id = ${ws} order by label`,
+    ),
+  attributes: (db, ws) =>
+    rows<AttributeRow>(
+      db,
+      sql`select key, label, type, options from attributes where workspace_id = ${ws} order by position, key`,
+    ),
+  senders: (db, ws) =>
+    rows<SenderRow>(
+      db,
+      sql`select id, name, email, is_default as "isDefault", untouched, fields from senders where workspace_id = ${ws} order by is_default desc, name`,
+    ),
+  files: (db, ws) =>
+    rows<FileRow>(
+      db,
+      sql`select f.id, f.name, f.mime, f.size, f.width, f.height, f.folder, f.alt, f.keywords,
+            (select count(distinct e.person_id) from events e where e.workspace_id = f.workspace_id and e.name = 'file.downloaded' and e.payload->>'file' = f.id::text) as downloads
+          from files f where f.workspace_id = ${ws} order by f.created_at desc, f.id desc`,
+    ),
+  tags: async (db, ws) =>
+    (
+      await rows<{ tag: string }>(
+        db,
+        sql`select distinct unnest(tags) as tag from people where workspace_id = ${ws} order by 1`,
+      )
+    ).map((t) => t.tag),
+  segments: (db, ws) =>
+    rows<SegmentRow>(db, sql`select id, name, rule from segments where workspace_id = ${ws} order by name`),
+  forms: (db, ws) =>
+    rows<Surroundings['forms'][number]>(
+      db,
+      sql`select id, doc->>'name' as name from forms where workspace_id = ${ws} order by 2`,
+    ),
+  sequences: sequenceNames,
+  shared: sharedBlocks,
+  offers: (db, ws) =>
+    rows<OfferRow>(
+      db,
+      sql`select o.id, o.doc->>'name' as name, o.doc as offer,
+            case when o.doc->'codes'->>'kind' = 'imported' then (select count(*) from offer_codes c where c.workspace_id = o.workspace_id and c.offer_id = o.id and not c.made and c.person_id is null) end as "left",
+            (select count(distinct v.person_id) from sequences s join versions n on n.workspace_id = s.workspace_id and n.sequence_id = s.id and n.number = s.live_version
+               join visits v on v.workspace_id = s.workspace_id and v.sequence_id = s.id and v.status = 'active'
+             where s.workspace_id = o.workspace_id and s.status in ('live', 'paused') and n.doc::text like '%"offer": "' || o.id || '"%'
+               and not exists (select 1 from offer_grants g where g.workspace_id = o.workspace_id and g.person_id = v.person_id and g.offer_id = o.id)) as waiting
+          from offers o where o.workspace_id = ${ws} order by 2`,
+    ),
+};
+
+/** What drafts refer to, in the parts that are asked for: the style, lists, kinds of events, attributes, senders, files … */
+export async function loadAround<P extends SurroundingPart>(
+  db: Executor,
+  ws: string,
+  parts: readonly P[],
+): Promise<Pick<AroundParts, P>> {
+  const found: Partial<AroundParts> = {};
+  const load = async <K extends SurroundingPart>(part: K) => {
+    found[part] = await loaders[part](db, ws);
+  };
+  // One after the other: a transaction has one connection.
+  for (const part of new Set(parts)) await load(part);
+  return found as Pick<AroundParts, P>;
+}
+
+/** All that drafts refer to. */
+export const loadSurroundings = (db: Executor, ws: string): Promise<Surroundings> =>
+  loadAround(db, ws, surroundingParts);

@@ -1,5 +1,6 @@
 import { createApi, type BaseQueryFn } from '@reduxjs/toolkit/query/react';
-import type { ErrorAnswer, Me, Surroundings } from '@ascenso/contracts';
+import type { ErrorAnswer, Me } from '@ascenso/contracts';
+import { TAGS } from './tags.ts';
 
 export interface Failure {
   status: number;
@@ -49,22 +50,17 @@ const baseQuery: BaseQueryFn<Request | string, unknown, Failure> = (request) =>
 
 export const api = createApi({
   baseQuery,
-  tagTypes: ['me', 'sequences', 'draft', 'review', 'templates', 'people', 'around', 'keys', 'clock', 'mail', 'numbers'],
+  tagTypes: TAGS,
   endpoints: (b) => ({
     me: b.query<Me, void>({ query: () => '/session', providesTags: ['me'] }),
     signIn: b.mutation<object, { email: string; password: string }>({
       query: (body) => ({ url: '/session', method: 'POST', body }),
       invalidatesTags: (_r, error) => (error ? [] : ['me']),
     }),
-    around: b.query<Surroundings, void>({ query: () => '/surroundings', providesTags: ['around'] }),
-    change: b.mutation<{ id?: string; key?: string; undo?: string }, Request>({
-      query: (request) => request,
-      invalidatesTags: ['around', 'keys', 'people', 'templates', 'review'],
-    }),
   }),
 });
 
-export const { useMeQuery, useSignInMutation, useAroundQuery, useChangeMutation } = api;
+export const { useMeQuery, useSignInMutation } = api;
 
 /** The sentence of a failure. */
 export const sentence = (error: unknown): string =>

@@ -22,7 +22,8 @@ import {
   type Sequence,
   type Zone,
 } from '@ascenso/core';
-import { useAroundQuery, useMeQuery } from '../app/api.ts';
+import { useSurroundings } from '../app/around.ts';
+import { useMeQuery } from '../app/api.ts';
 import { useClockQuery } from '../outside/endpoints.ts';
 import { useAct, useApp } from '../app/store.ts';
 import { ReaderChoice, useReader } from '../composer/reader.tsx';
@@ -162,7 +163,7 @@ function Month({ month, zone, entry, days, closed, letters, total, name, to }: M
 }
 
 function OnePerson({ id, doc }: { id: string; doc: Sequence }) {
-  const { data: around } = useAroundQuery();
+  const around = useSurroundings();
   const { data: me } = useMeQuery();
   const { data: clock } = useClockQuery();
   const { at } = useApp((s) => s.rehearsing);

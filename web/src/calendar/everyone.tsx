@@ -3,7 +3,8 @@ import { useState } from 'react';
 import { dateWords, wallOf, WEEKDAYS, zoneOf } from '@ascenso/core';
 import type { ForecastAnswer } from '@ascenso/contracts';
 import { Link } from 'react-router';
-import { sentence, useAroundQuery, useMeQuery } from '../app/api.ts';
+import { useAround } from '../app/around.ts';
+import { sentence, useMeQuery } from '../app/api.ts';
 import { useForecastQuery } from '../sequences/endpoints.ts';
 import { Empty, number, Sheet } from '../ui/index.tsx';
 import { Choice } from '../ui/choice.tsx';
@@ -107,7 +108,7 @@ function Bars({ data, of, zoneName }: { data: ForecastAnswer; of: string; zoneNa
 
 /** How many people each offer is expected to be given to in that time. */
 function Codes({ data }: { data: ForecastAnswer }) {
-  const { data: around } = useAroundQuery();
+  const around = useAround(['offers']);
   const given = (around?.offers ?? [])
     .map((o) => ({ ...o, n: Math.round((data.offers[o.id] ?? []).reduce((a, b) => a + b, 0)) }))
     .filter((o) => o.n > 0);

@@ -1,7 +1,7 @@
 import { wrap, type Remote } from 'comlink';
 import { useEffect, useState } from 'react';
 import type { Finding } from '@ascenso/contracts';
-import { useAroundQuery } from '../app/api.ts';
+import { useSurroundings } from '../app/around.ts';
 import { useSequenceQuery } from '../drafts/endpoints.ts';
 import { useApp } from '../app/store.ts';
 import type { Written } from '@ascenso/core';
@@ -27,7 +27,7 @@ const REST_MS = 250;
 /** Findings about the draft on the screen, renewed as one types. */
 export function useFindings(id: string): Finding[] | undefined {
   const doc = useApp((s) => (s.draft.id === id ? s.draft.doc : null));
-  const { data: around } = useAroundQuery();
+  const around = useSurroundings();
   const { data: about } = useSequenceQuery(id, { refetchOnMountOrArgChange: true });
   const [findings, setFindings] = useState<Finding[]>();
   const [looked, setLooked] = useState(foreign);

@@ -3,7 +3,7 @@ import { useEffect, useMemo, useState, type KeyboardEvent } from 'react';
 import { Link, useParams, useSearchParams } from 'react-router';
 import { findBlock, findStep, isLocked, modeOf, walkBlocks, type Email, type RichText } from '@ascenso/core';
 import { fieldsFor } from '@ascenso/contracts';
-import { useAroundQuery } from '../app/api.ts';
+import { useSurroundings } from '../app/around.ts';
 import { edit } from '../drafts/draft.ts';
 import { readAs, useAct, useApp } from '../app/store.ts';
 import { useFindings } from '../checking/use-findings.ts';
@@ -48,7 +48,7 @@ export function ComposerScreen() {
   useDraftKeys();
   const doc = useApp((s) => s.draft.doc);
   const dispatch = useAct();
-  const { data: around } = useAroundQuery();
+  const around = useSurroundings();
   const [params, setParams] = useSearchParams();
   const [view, setView] = useState<'write' | 'sent'>('write');
   const [opened, setOpened] = useState<Opened | null>(null);

@@ -1,6 +1,7 @@
 import type { Condition, Sequence } from '@ascenso/core';
 import type { FollowedLink, HistoryRow, ReaderAnswer, ReviewAnswer, SeenAnswer, TemplateRow } from '@ascenso/contracts';
 import { api } from '../app/api.ts';
+import { around } from '../app/tags.ts';
 
 export const {
   useReviewQuery,
@@ -11,6 +12,12 @@ export const {
   useTestSendMutation,
   useReaderQuery,
   useFollowLinksMutation,
+  useKeepTemplateMutation,
+  useMarkMutation,
+  useCommentMutation,
+  useResolveMutation,
+  useApproveMutation,
+  useSetMappingMutation,
 } = api.injectEndpoints({
   endpoints: (b) => ({
     review: b.query<ReviewAnswer, { id: string; step: string }>({
@@ -25,6 +32,41 @@ export const {
       query: ({ id, revision }) => `/sequences/${id}/history/${revision}`,
     }),
     templates: b.query<{ templates: TemplateRow[] }, void>({ query: () => '/templates', providesTags: ['templates'] }),
+    keepTemplate: b.mutation<object, { id?: string } & Pick<TemplateRow, 'name' | 'email' | 'private'>>({
+      query: ({ id, ...body }) =>
+        id ? { url: `/templates/${id}`, method: 'PUT', body } : { url: '/templates', method: 'POST', body },
+      invalidatesTags: ['templates'],
+    }),
+    /** Names the version of a draft as it is. */
+    mark: b.mutation<object, { id: string; name: string }>({
+      query: ({ id, name }) => ({ url: `/sequences/${id}/marks`, method: 'POST', body: { name } }),
+      invalidatesTags: ['review'],
+    }),
+    comment: b.mutation<object, { id: string; step: string; block: string | null; text: string }>({
+      query: ({ id, step, ...body }) => ({ url: `/sequences/${id}/steps/${step}/comments`, method: 'POST', body }),
+      invalidatesTags: ['review'],
+    }),
+    resolve: b.mutation<object, { comment: string; resolved: boolean }>({
+      query: ({ comment, resolved }) => ({ url: `/comments/${comment}`, method: 'PATCH', body: { resolved } }),
+      invalidatesTags: ['review'],
+    }),
+    approve: b.mutation<object, { id: string; step: string; status: 'asked' | 'approved' }>({
+      query: ({ id, step, status }) => ({
+        url: `/sequences/${id}/steps/${step}/approval`,
+        method: 'PUT',
+        body: { status },
+      }),
+      invalidatesTags: ['review'],
+    }),
+    /** Says which field of the items of an event is which part of a repeat. */
+    setMapping: b.mutation<object, { kind: string; list: string; mapping: unknown }>({
+      query: ({ kind, ...body }) => ({
+        url: `/event-kinds/${encodeURIComponent(kind)}/mapping`,
+        method: 'PUT',
+        body,
+      }),
+      invalidatesTags: around('kinds'),
+    }),
     seen: b.query<SeenAnswer, (Condition | null)[]>({
       query: (chain) => ({ url: '/conditions/seen', method: 'POST', body: { chain } }),
       providesTags: ['people'],

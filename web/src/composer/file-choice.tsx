@@ -1,7 +1,8 @@
 import { useState, type DragEvent, type ReactNode } from 'react';
 import { toast } from 'sonner';
 import type { FileRow } from '@ascenso/contracts';
-import { sentence, useChangeMutation } from '../app/api.ts';
+import { useKeepFileMutation } from '../library/endpoints.ts';
+import { sentence } from '../app/api.ts';
 import { useAct } from '../app/store.ts';
 import { Choice } from '../ui/choice.tsx';
 import { setPicture } from './actions.ts';
@@ -13,11 +14,11 @@ const kB = (bytes: number) => `${Math.max(1, Math.round(bytes / 1000))} kB`;
 
 /** Uploads a file and answers its id, or undefined when it was refused; the reason is told. */
 export function useUpload(): [(file: File) => Promise<string | undefined>, boolean] {
-  const [change, { isLoading }] = useChangeMutation();
+  const [keep, { isLoading }] = useKeepFileMutation();
   const upload = async (file: File) => {
     const body = new FormData();
     body.append('file', file);
-    const answer = await change({ url: '/files', method: 'POST', body });
+    const answer = await keep(body);
     if (answer.error) toast.error(sentence(answer.error));
     return answer.data?.id;
   };

@@ -12,7 +12,8 @@ import {
   type Email,
   type EmailStep,
 } from '@ascenso/core';
-import { sentence, useChangeMutation, useMeQuery } from '../app/api.ts';
+import { useMarkMutation } from './endpoints.ts';
+import { sentence, useMeQuery } from '../app/api.ts';
 import { useHistoryQuery, usePastDraftQuery } from './endpoints.ts';
 import { edit, settled } from '../drafts/draft.ts';
 import { useAct, useApp } from '../app/store.ts';
@@ -118,13 +119,13 @@ export function HistoryDialog({ onClose }: { onClose: () => void }) {
   const dispatch = useAct();
   const { data } = useHistoryQuery({ id, revision });
   const { data: me } = useMeQuery();
-  const [change] = useChangeMutation();
+  const [keep] = useMarkMutation();
   const [open, setOpen] = useState<number | null>(null);
   const [name, setName] = useState('');
   const zone = zoneOf(me?.workspace.zone ?? 'UTC');
   const mark = async () => {
     await dispatch(settled());
-    const answer = await change({ url: `/sequences/${id}/marks`, method: 'POST', body: { name } });
+    const answer = await keep({ id, name });
     if (!answer.error) setName('');
   };
   return (

@@ -1,7 +1,10 @@
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { copyBlock, layouts, modeOf, type Block, type Email } from '@ascenso/core';
-import { sentence, useAroundQuery, useChangeMutation } from '../app/api.ts';
+import { useKeepSharedMutation } from '../library/endpoints.ts';
+import { useKeepTemplateMutation } from './endpoints.ts';
+import { useAround } from '../app/around.ts';
+import { sentence } from '../app/api.ts';
 import { useTemplatesQuery } from './endpoints.ts';
 import { partsOf, takeParts, type TemplatePart } from './from-template.ts';
 import { edit } from '../drafts/draft.ts';
@@ -20,9 +23,9 @@ const places = (n: number) => `${n} ${n === 1 ? 'place' : 'places'}`;
 export function ShareDialog({ onClose }: { onClose: () => void }) {
   const { step, around: known, chosen, selected, show } = useComposer();
   // Where a block is used is asked anew: edits of drafts change it.
-  const { data: around = known } = useAroundQuery(undefined, { refetchOnMountOrArgChange: true });
+  const around = useAround(['shared'], { fresh: true }) ?? known;
   const dispatch = useAct();
-  const [change, { error }] = useChangeMutation();
+  const [keep, { error }] = useKeepSharedMutation();
   const found = outermost(step, chosen);
   // A section that a shared block was taken apart into gives its inside back.
   const origin = selected && cameFrom(selected);
@@ -35,8 +38,8 @@ export function ShareDialog({ onClose }: { onClose: () => void }) {
     const fresh = blocks.map((b) => copyBlock(b, newId));
     const answer =
       how === 'change' && source
-        ? await change({ url: `/shared/${source.id}`, method: 'PUT', body: { name: source.name, blocks: fresh } })
-        : await change({ url: '/shared', method: 'POST', body: { name, blocks: fresh } });
+        ? await keep({ id: source.id, name: source.name, blocks: fresh })
+        : await keep({ name, blocks: fresh });
     if (answer.error) return;
     const shared = how === 'change' && source ? source.id : (answer.data.id ?? '');
     const made = asShared(step, found, shared, source && selected ? selected : null);
@@ -148,7 +151,7 @@ export function TemplatesDialog({ onClose }: { onClose: () => void }) {
   const { step, around } = useComposer();
   const dispatch = useAct();
   const { data } = useTemplatesQuery();
-  const [change, { error }] = useChangeMutation();
+  const [keepTemplate, { error }] = useKeepTemplateMutation();
   const [picked, setPicked] = useState<string | null>(null);
   const [name, setName] = useState('');
   const [mine, setMine] = useState(false);
@@ -170,10 +173,12 @@ export function TemplatesDialog({ onClose }: { onClose: () => void }) {
     onClose();
   };
   const keep = async () => {
-    const body = { name: known?.name ?? name, email: step.email, private: known ? known.private : mine };
-    const answer = await change(
-      known ? { url: `/templates/${known.id}`, method: 'PUT', body } : { url: '/templates', method: 'POST', body },
-    );
+    const answer = await keepTemplate({
+      ...(known && { id: known.id }),
+      name: known?.name ?? name,
+      email: step.email,
+      private: known ? known.private : mine,
+    });
     if (answer.error) return;
     toast.success(known ? `The template “${known.name}” is changed.` : `Kept as the template “${name}”.`);
     onClose();

@@ -28,10 +28,13 @@ export function useSupport(html: string): Unsupported[] | undefined {
   return found;
 }
 
+/** What an email is drawn with. */
+export type Drawn = Pick<Surroundings, 'style' | 'shared' | 'offers'>;
+
 /** The email as the real compile makes it for one reader. While one is made, the newest change waits; those between are left out. */
 export function useRendered(
   email: Email | null,
-  around: Surroundings | undefined,
+  around: Drawn | undefined,
   reading: Reading,
   service = false,
 ): Rendered | null {

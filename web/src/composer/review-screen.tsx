@@ -1,7 +1,8 @@
 import { useMemo, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { blockTitle, findBlock, findStep, walkBlocks } from '@ascenso/core';
-import { sentence, useAroundQuery } from '../app/api.ts';
+import { useSurroundings } from '../app/around.ts';
+import { sentence } from '../app/api.ts';
 import { useSequenceQuery } from '../drafts/endpoints.ts';
 import { Button, EmailFrame, Empty } from '../ui/index.tsx';
 import { ComposerContext, type Composer } from './context.ts';
@@ -14,7 +15,7 @@ import { ReviewPanel } from './review.tsx';
 export function ReviewScreen() {
   const { id = '', step: stepId = '' } = useParams();
   const { data: about, error } = useSequenceQuery(id);
-  const { data: around } = useAroundQuery();
+  const around = useSurroundings();
   const [block, setBlock] = useState<string | null>(null);
   const doc = about?.draft ?? null;
   const found = doc ? findStep(doc, stepId)?.step : undefined;

@@ -2,7 +2,8 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import { sharedOf } from '@ascenso/contracts';
 import { blockTitle, contentSign, findBlock, momentWords, zoneOf } from '@ascenso/core';
-import { sentence, useChangeMutation, useMeQuery } from '../app/api.ts';
+import { useApproveMutation, useCommentMutation, useResolveMutation } from './endpoints.ts';
+import { sentence, useMeQuery } from '../app/api.ts';
 import { useReviewQuery } from './endpoints.ts';
 import { Button, Chip, Dialog, inputClass } from '../ui/index.tsx';
 import { useComposer } from './context.ts';
@@ -12,25 +13,20 @@ export function ReviewPanel() {
   const { id, step, around, selected, select } = useComposer();
   const { data } = useReviewQuery({ id, step: step.id });
   const { data: me } = useMeQuery();
-  const [change] = useChangeMutation();
+  const [comment] = useCommentMutation();
+  const [resolve] = useResolveMutation();
+  const [approve] = useApproveMutation();
   const [text, setText] = useState('');
   const [whole, setWhole] = useState(false);
   const zone = zoneOf(me?.workspace.zone ?? 'UTC');
-  const here = `/sequences/${id}/steps/${step.id}`;
-  const send = async (request: Parameters<typeof change>[0]) => {
-    const answer = await change(request);
-    if (answer.error) toast.error(sentence(answer.error));
-    return !answer.error;
+  const here = { id, step: step.id };
+  const told = async (sent: Promise<{ error?: unknown }>) => {
+    const { error } = await sent;
+    if (error) toast.error(sentence(error));
+    return !error;
   };
   const say = async () => {
-    if (
-      await send({
-        url: `${here}/comments`,
-        method: 'POST',
-        body: { block: whole ? null : (selected?.id ?? null), text },
-      })
-    )
-      setText('');
+    if (await told(comment({ ...here, block: whole ? null : (selected?.id ?? null), text }))) setText('');
   };
   const approval = data?.approval;
   const stands = approval?.sign === contentSign(step.email, sharedOf(around));
@@ -55,13 +51,11 @@ export function ReviewPanel() {
         >
           Copy the review link
         </Button>
-        <Button onClick={() => void send({ url: `${here}/approval`, method: 'PUT', body: { status: 'asked' } })}>
-          Ask for approval
-        </Button>
+        <Button onClick={() => void told(approve({ ...here, status: 'asked' }))}>Ask for approval</Button>
         <Button
           tone="main"
           disabled={approval?.status === 'approved' && stands}
-          onClick={() => void send({ url: `${here}/approval`, method: 'PUT', body: { status: 'approved' } })}
+          onClick={() => void told(approve({ ...here, status: 'approved' }))}
         >
           Approve as it is
         </Button>
@@ -88,9 +82,7 @@ export function ReviewPanel() {
               </div>
               <Button
                 tone="quiet"
-                onClick={() =>
-                  void send({ url: `/comments/${c.id}`, method: 'PATCH', body: { resolved: c.resolvedAt === null } })
-                }
+                onClick={() => void told(resolve({ comment: c.id, resolved: c.resolvedAt === null }))}
               >
                 {c.resolvedAt ? 'Open again' : 'Resolve'}
               </Button>

@@ -1,7 +1,7 @@
 import type { Surroundings } from '@ascenso/contracts';
 import type { Email } from '@ascenso/core';
 import { EmailFrame } from '../ui/index.tsx';
-import { useRendered } from './preview.ts';
+import { useRendered, type Drawn } from './preview.ts';
 import type { Reading } from './reading.ts';
 
 /** Nobody in particular, from the sender of the house: fields of the reader stay empty or show their fallback. */
@@ -20,7 +20,7 @@ export function Thumbnail({
 }: {
   email: Email;
   title: string;
-  around: Surroundings;
+  around: Drawn & Pick<Surroundings, 'senders'>;
   reading?: Reading;
 }) {
   const rendered = useRendered(email, around, reading);

@@ -1,6 +1,6 @@
 import { Plus, X } from 'lucide-react';
 import { describe, type Atom, type Condition, type Sequence } from '@ascenso/core';
-import { useAroundQuery } from '../app/api.ts';
+import { useSurroundings } from '../app/around.ts';
 import { useMatchesQuery } from './endpoints.ts';
 import { Button, IconButton, number } from '../ui/index.tsx';
 import { Choice } from '../ui/choice.tsx';
@@ -25,7 +25,7 @@ function RowParts({ atom, ...rest }: Place & { atom: Atom; save: (a: Atom) => vo
 const DEEPEST = 3;
 
 function RowsEditor({ value, save, scope, doc, depth }: EditorProps & { depth: number }) {
-  const { data: around } = useAroundQuery();
+  const around = useSurroundings();
   const { mode, rows } = rowsOf(value);
   if (!around) return null;
   const put = (next: Condition[], m = mode) =>

@@ -1,5 +1,6 @@
 import type { LabelledKind, LabelRow } from '@ascenso/contracts';
 import { api } from '../app/api.ts';
+import { around } from '../app/tags.ts';
 
 export const {
   useLabelsQuery,
@@ -7,9 +8,9 @@ export const {
   useRenameLabelMutation,
   useSetLabelMutation,
   useDeleteLabelMutation,
-} = api.enhanceEndpoints({ addTagTypes: ['labels'] }).injectEndpoints({
+} = api.injectEndpoints({
   endpoints: (b) => ({
-    labels: b.query<{ labels: LabelRow[] }, void>({ query: () => '/labels', providesTags: ['labels', 'around'] }),
+    labels: b.query<{ labels: LabelRow[] }, void>({ query: () => '/labels', providesTags: ['labels', ...around()] }),
     addLabel: b.mutation<{ id: string }, string>({
       query: (name) => ({ url: '/labels', method: 'POST', body: { name } }),
       invalidatesTags: ['labels'],

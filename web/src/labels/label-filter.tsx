@@ -13,7 +13,7 @@ export function LabelFilter({ kinds }: { kinds: readonly LabelledKind[] }) {
   const { labels, chosen, choose } = useLabelFilter();
   const [rename] = useRenameLabelMutation();
   const [remove] = useDeleteLabelMutation();
-  const told = useUndo();
+  const told = useUndo('labels');
   const offered = labels.filter((l) => l === chosen || l.things.some((t) => kinds.includes(t.kind)));
   if (offered.length === 0) return null;
   const renamed = async (id: string, name: string) => {

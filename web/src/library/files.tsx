@@ -1,7 +1,8 @@
 import { useMemo, useState } from 'react';
 import { toast } from 'sonner';
 import type { FileRow } from '@ascenso/contracts';
-import { sentence, useChangeMutation } from '../app/api.ts';
+import { useChangeFileMutation, useKeepFileMutation } from './endpoints.ts';
+import { sentence } from '../app/api.ts';
 import { Button, Dialog, Empty, Field, number, TextField } from '../ui/index.tsx';
 import { Choice } from '../ui/choice.tsx';
 import { useDelete } from '../ui/use-delete.ts';
@@ -24,7 +25,8 @@ async function resized(file: FileRow, width: number): Promise<File> {
 }
 
 function Details({ file, folders, onClose }: { file: FileRow; folders: string[]; onClose: () => void }) {
-  const [change] = useChangeMutation();
+  const [change] = useChangeFileMutation();
+  const [keep] = useKeepFileMutation();
   const [form, setForm] = useState({
     name: file.name,
     folder: file.folder,
@@ -32,34 +34,31 @@ function Details({ file, folders, onClose }: { file: FileRow; folders: string[];
     keywords: file.keywords.join(', '),
   });
   const [width, setWidth] = useState(Math.min(1200, file.width ?? 1200));
-  const remove = useDelete();
+  const remove = useDelete('files');
   const set = (key: keyof typeof form) => (e: { target: { value: string } }) =>
     setForm({ ...form, [key]: e.target.value });
-  const send = async (request: Parameters<typeof change>[0], done: string) => {
-    const answer = await change(request);
-    if (answer.error) return void toast.error(sentence(answer.error));
+  const told = async (sent: Promise<{ error?: unknown }>, done: string) => {
+    const { error } = await sent;
+    if (error) return void toast.error(sentence(error));
     toast.success(done);
     onClose();
   };
   const save = () =>
-    send(
-      {
-        url: `/files/${file.id}`,
-        method: 'PATCH',
-        body: {
-          ...form,
-          keywords: form.keywords
-            .split(',')
-            .map((k) => k.trim())
-            .filter(Boolean),
-        },
-      },
+    told(
+      change({
+        id: file.id,
+        ...form,
+        keywords: form.keywords
+          .split(',')
+          .map((k) => k.trim())
+          .filter(Boolean),
+      }),
       'Saved.',
     );
   const resize = async () => {
     const body = new FormData();
     body.append('file', await resized(file, width));
-    await send({ url: '/files', method: 'POST', body }, `A copy, ${width} px wide, is in the library.`);
+    await told(keep(body), `A copy, ${width} px wide, is in the library.`);
   };
   return (
     <Dialog open onClose={onClose} title={file.name} wide>
@@ -121,10 +120,7 @@ function Details({ file, folders, onClose }: { file: FileRow; folders: string[];
           )}
           <TextField label="Keywords, parted by commas" value={form.keywords} onChange={set('keywords')} />
           <div className="flex justify-between">
-            <Button
-              tone="danger"
-              onClick={() => void remove(`/files/${file.id}`, file.name).then((gone) => gone && onClose())}
-            >
+            <Button tone="danger" onClick={() => void remove(file.id, file.name).then((gone) => gone && onClose())}>
               Delete
             </Button>
             <Button tone="main" type="submit">
@@ -140,7 +136,7 @@ function Details({ file, folders, onClose }: { file: FileRow; folders: string[];
 /** Pictures and files of the workspace: searched, in folders, each with its alt text. */
 export function FilesRoom() {
   const { files } = useLibrary();
-  const [change, { isLoading }] = useChangeMutation();
+  const [keep, { isLoading }] = useKeepFileMutation();
   const [q, setQ] = useState('');
   const [folder, setFolder] = useState('*');
   const [open, setOpen] = useState<FileRow | null>(null);
@@ -154,7 +150,7 @@ export function FilesRoom() {
     for (const file of list) {
       const body = new FormData();
       body.append('file', file);
-      const answer = await change({ url: '/files', method: 'POST', body });
+      const answer = await keep(body);
       if (answer.error) toast.error(`${file.name}: ${sentence(answer.error)}`);
     }
   };

@@ -1,7 +1,7 @@
 import { Outlet, useOutletContext } from 'react-router';
 import type { Surroundings } from '@ascenso/contracts';
+import { useAround } from '../app/around.ts';
 import { BehindSheet } from './behind.tsx';
-import { useAroundQuery } from '../app/api.ts';
 import { RoomTabs } from '../ui/tabs.tsx';
 
 const rooms = [
@@ -12,9 +12,11 @@ const rooms = [
   ['/library/forms', 'Forms'],
 ] as const;
 
+const PARTS = ['style', 'files', 'senders', 'shared', 'sequences', 'offers'] as const;
+
 /** What every email draws on, in rooms. */
 export function LibraryScreen() {
-  const { data: around } = useAroundQuery(undefined, { refetchOnMountOrArgChange: true });
+  const around = useAround(PARTS, { fresh: true });
   return (
     <div className="flex flex-col gap-4 p-6">
       <div className="flex items-center gap-6">
@@ -27,4 +29,4 @@ export function LibraryScreen() {
   );
 }
 
-export const useLibrary = () => useOutletContext<Surroundings>();
+export const useLibrary = () => useOutletContext<Pick<Surroundings, (typeof PARTS)[number]>>();

@@ -1,6 +1,7 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 import { toast } from 'sonner';
 import type { ErrorAnswer, Republished } from '@ascenso/contracts';
+import { around } from '../app/tags.ts';
 import { api } from '../app/api.ts';
 import type { AppDispatch } from '../app/store.ts';
 
@@ -86,6 +87,6 @@ export const republish =
         );
     } finally {
       dispatch(slice.actions.ended());
-      dispatch(api.util.invalidateTags(['sequences', 'draft', 'numbers', 'around']));
+      dispatch(api.util.invalidateTags(['sequences', 'draft', 'numbers', ...around('sequences', 'shared')]));
     }
   };

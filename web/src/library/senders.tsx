@@ -1,7 +1,8 @@
 import { useState, type FormEvent } from 'react';
 import { toast } from 'sonner';
 import type { SenderRow } from '@ascenso/contracts';
-import { sentence, useChangeMutation } from '../app/api.ts';
+import { useKeepSenderMutation } from './endpoints.ts';
+import { sentence } from '../app/api.ts';
 import { Button, Chip, Sheet, TextField } from '../ui/index.tsx';
 import { Choice } from '../ui/choice.tsx';
 import { ExchangeSender } from '../senders/exchange.tsx';
@@ -9,16 +10,16 @@ import { useLibrary } from './library.tsx';
 
 const FIELDS = ['role', 'phone', 'page', 'photo'];
 
-/** Sends a form, tells how it went, and empties it where something was added. */
-function useForm() {
-  const [change] = useChangeMutation();
-  return (url: string, method: 'POST' | 'PUT', bodyOf: (f: FormData) => unknown) => (e: FormEvent<HTMLFormElement>) => {
+/** Keeps the sender of a form, tells how it went, and empties it where one was added. */
+function useKeep(id: string | undefined) {
+  const [keep] = useKeepSenderMutation();
+  return (e: FormEvent<HTMLFormElement>) => {
     e.preventDefault();
     const form = e.currentTarget;
-    void change({ url, method, body: bodyOf(new FormData(form)) }).then((answer) => {
+    void keep({ id, ...senderOf(new FormData(form)) }).then((answer) => {
       if (answer.error) return void toast.error(sentence(answer.error));
       toast.success('Saved.');
-      if (method === 'POST') form.reset();
+      if (!id) form.reset();
     });
   };
 }
@@ -35,12 +36,12 @@ const senderOf = (f: FormData) => ({
 
 function SenderForm({ sender }: { sender?: SenderRow }) {
   const { files } = useLibrary();
-  const send = useForm();
+  const keep = useKeep(sender?.id);
   const fields = sender?.fields ?? {};
   const [photo, setPhoto] = useState(fields['photo'] ?? '');
   return (
     <form
-      onSubmit={send(sender ? `/senders/${sender.id}` : '/senders', sender ? 'PUT' : 'POST', senderOf)}
+      onSubmit={keep}
       className="grid grid-cols-[1fr_1.2fr_1fr_0.9fr_1.2fr_0.8fr_7rem_auto] items-end gap-3 border-t border-line pt-3"
     >
       <TextField label={sender ? 'Name' : 'New sender'} name="name" defaultValue={sender?.name} required />

@@ -3,7 +3,8 @@ import { Link } from 'react-router';
 import { toast } from 'sonner';
 import type { SharedRow, TemplateRow } from '@ascenso/contracts';
 import type { Email } from '@ascenso/core';
-import { sentence, useChangeMutation } from '../app/api.ts';
+import { useKeepTemplateMutation } from '../composer/endpoints.ts';
+import { sentence } from '../app/api.ts';
 import { useTemplatesQuery } from '../composer/endpoints.ts';
 import { Thumbnail } from '../composer/thumbnail.tsx';
 import { LabelFilter } from '../labels/label-filter.tsx';
@@ -18,7 +19,7 @@ const asEmail = (s: SharedRow): Email => ({ sender: '', subject: s.name, preview
 
 function Shared({ shared }: { shared: SharedRow }) {
   const around = useLibrary();
-  const remove = useDelete();
+  const remove = useDelete('shared');
   return (
     <li className="flex gap-3 rounded-sheet border border-line bg-sheet p-3">
       <Thumbnail email={asEmail(shared)} title={`Shared block ${shared.name}`} around={around} />
@@ -26,7 +27,7 @@ function Shared({ shared }: { shared: SharedRow }) {
         <p className="flex items-center justify-between">
           <b className="font-semibold">{shared.name}</b>
           {shared.usedIn.length === 0 && (
-            <IconButton name={`Delete ${shared.name}`} onClick={() => void remove(`/shared/${shared.id}`, shared.name)}>
+            <IconButton name={`Delete ${shared.name}`} onClick={() => void remove(shared.id, shared.name)}>
               <Trash2 size={14} />
             </IconButton>
           )}
@@ -57,21 +58,17 @@ function Shared({ shared }: { shared: SharedRow }) {
 export function ShelfRoom() {
   const around = useLibrary();
   const { data } = useTemplatesQuery();
-  const remove = useDelete();
+  const remove = useDelete('templates');
   const { keeps } = useLabelFilter();
-  const [change] = useChangeMutation();
-  const send = async (request: Parameters<typeof change>[0]) => {
-    const answer = await change(request);
+  const [change] = useKeepTemplateMutation();
+  const keep = async (template: Parameters<typeof change>[0]) => {
+    const answer = await change(template);
     if (answer.error) toast.error(sentence(answer.error));
   };
   const save = ({ id, name, email, private: own }: TemplateRow, to: { name?: string; private?: boolean }) =>
-    void send({ url: `/templates/${id}`, method: 'PUT', body: { name, email, private: own, ...to } });
+    void keep({ id, name, email, private: own, ...to });
   const duplicate = ({ name, email, private: own }: TemplateRow) =>
-    void send({
-      url: '/templates',
-      method: 'POST',
-      body: { name: `${name} (copy)`.slice(0, 80), email, private: own },
-    });
+    void keep({ name: `${name} (copy)`.slice(0, 80), email, private: own });
   return (
     <>
       <h2 className="text-[16px] font-bold">Templates</h2>
@@ -87,7 +84,7 @@ export function ShelfRoom() {
               <Thumbnail email={t.email} title={`Template ${t.name}`} around={around} />
               <p className="mt-1.5 flex w-36 items-center justify-between">
                 <SavedText label={`Name of the template ${t.name}`} value={t.name} save={(name) => save(t, { name })} />
-                <IconButton name={`Delete ${t.name}`} onClick={() => void remove(`/templates/${t.id}`, t.name)}>
+                <IconButton name={`Delete ${t.name}`} onClick={() => void remove(t.id, t.name)}>
                   <Trash2 size={14} />
                 </IconButton>
               </p>

@@ -4,7 +4,8 @@ import { toast } from 'sonner';
 import { networks, paragraphs, socialNames, type Email, type HouseStyle } from '@ascenso/core';
 import { contrast, AA } from '@ascenso/core';
 import type { FileRow } from '@ascenso/contracts';
-import { sentence, useChangeMutation } from '../app/api.ts';
+import { useSetStyleMutation } from './endpoints.ts';
+import { sentence } from '../app/api.ts';
 import { FileChoice } from '../composer/file-choice.tsx';
 import { nobodyOf } from '../composer/thumbnail.tsx';
 import { useRendered } from '../composer/preview.ts';
@@ -219,7 +220,7 @@ function Social({ style, set }: { style: HouseStyle; set: Set }) {
 export function StyleRoom() {
   const around = useLibrary();
   const [style, setStyle] = useState(around.style);
-  const [change, { isLoading }] = useChangeMutation();
+  const [keep, { isLoading }] = useSetStyleMutation();
   useEffect(() => setStyle(around.style), [around.style]);
   const set: Set = (key, value) => setStyle((s) => ({ ...s, [key]: value }));
   const rendered = useRendered(sample(style.brand), { ...around, style }, nobodyOf(around));
@@ -227,7 +228,7 @@ export function StyleRoom() {
   const emails = drafts.reduce((sum, s) => sum + s.emails, 0);
   const changed = JSON.stringify(style) !== JSON.stringify(around.style);
   const save = async () => {
-    const answer = await change({ url: '/style', method: 'PUT', body: style });
+    const answer = await keep(style);
     if (answer.error) return void toast.error(sentence(answer.error));
     toast.success('Saved. Drafts look like this now; what is live does when it is published again.');
   };

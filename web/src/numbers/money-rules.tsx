@@ -1,7 +1,8 @@
 import { useState } from 'react';
 import { toast } from 'sonner';
 import type { MoneyAnswer, MoneyRules } from '@ascenso/contracts';
-import { sentence, useAroundQuery } from '../app/api.ts';
+import { useAround } from '../app/around.ts';
+import { sentence } from '../app/api.ts';
 import { EventChoice } from '../ui/event-choice.tsx';
 import { Choice } from '../ui/choice.tsx';
 import { Button, Dialog, number } from '../ui/index.tsx';
@@ -33,7 +34,7 @@ export function MoneyNote() {
 }
 
 function MoneyDialog({ money, onClose }: { money: MoneyAnswer; onClose: () => void }) {
-  const { data: around } = useAroundQuery();
+  const around = useAround(['kinds']);
   const [set] = useSetMoneyMutation();
   const [draft, setDraft] = useState<MoneyRules>(money.rules);
   const put = (part: Partial<MoneyRules>) => setDraft({ ...draft, ...part });

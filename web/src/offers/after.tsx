@@ -1,11 +1,11 @@
 import type { After } from '@ascenso/core';
-import { useAroundQuery } from '../app/api.ts';
+import { useAround } from '../app/around.ts';
 import { Choice } from '../ui/choice.tsx';
 import { Text } from './fields.tsx';
 
 /** What stands in place of a timer that is over. */
 export function AfterParts({ after, save }: { after: After; save: (a: After) => void }) {
-  const { data: around } = useAroundQuery();
+  const around = useAround(['files']);
   const pictures = around?.files.filter((f) => f.mime.startsWith('image/')) ?? [];
   const kind = (to: string) =>
     save(

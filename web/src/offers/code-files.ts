@@ -1,6 +1,7 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 import { toast } from 'sonner';
 import type { CodesAnswer } from '@ascenso/contracts';
+import { around } from '../app/tags.ts';
 import { api } from '../app/api.ts';
 import { cancelSending, sendFile } from '../app/sending-files.ts';
 import type { AppDispatch } from '../app/store.ts';
@@ -54,7 +55,7 @@ export const sendCodes = (offer: string, file: File, skip: boolean) => (dispatch
     arrived: (answer) => {
       if (answer.added > 0)
         toast.success(`${number(answer.added)} ${answer.added === 1 ? 'code' : 'codes'} added from “${file.name}”.`);
-      dispatch(api.util.invalidateTags(['around']));
+      dispatch(api.util.invalidateTags(around('offers')));
       end(answer);
     },
     refused: (message) => {

@@ -1,5 +1,6 @@
 import { minuteWords, type Deadline } from '@ascenso/core';
-import { useAroundQuery, useMeQuery } from '../app/api.ts';
+import { useAround } from '../app/around.ts';
+import { useMeQuery } from '../app/api.ts';
 import { Choice } from '../ui/choice.tsx';
 import { EventChoice } from '../ui/event-choice.tsx';
 import { NumberField } from '../ui/number-field.tsx';
@@ -25,7 +26,7 @@ function AtHour({ value, none, save }: { value: number | null; none: string; sav
 
 /** When the offer closes. */
 export function DeadlineParts({ deadline, save }: { deadline: Deadline; save: (d: Deadline) => void }) {
-  const { data: around } = useAroundQuery();
+  const around = useAround(['now', 'attributes', 'kinds']);
   const { data: me } = useMeQuery();
   const kind = (to: string) => {
     if (to === 'never') save({ kind: 'never' });

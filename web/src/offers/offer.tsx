@@ -4,7 +4,8 @@ import { useNavigate, useParams, Link } from 'react-router';
 import { toast } from 'sonner';
 import { isUnique, rateWords, type Offer } from '@ascenso/core';
 import type { OfferAnswer, OfferFunnel } from '@ascenso/contracts';
-import { sentence, useChangeMutation, useMeQuery } from '../app/api.ts';
+import { useDeleteOfferMutation, useSetOfferMutation } from './endpoints.ts';
+import { sentence, useMeQuery } from '../app/api.ts';
 import { useOffersQuery } from './endpoints.ts';
 import { Button, buttonClass, Chip, Dialog, Empty, IconButton, number, Sheet } from '../ui/index.tsx';
 import { SavedText } from '../ui/saved-text.tsx';
@@ -115,7 +116,7 @@ function useChanges(id: string, known: Offer, readAt: number): [Offer, (some: Pa
   const [saving, setSaving] = useState(false);
   const keptAt = useRef(0);
   const last = useRef<Promise<unknown>>(Promise.resolve());
-  const [change] = useChangeMutation();
+  const [set] = useSetOfferMutation();
   if (!changed) latest.current = known;
   // What is on the server is taken on once nothing of one's own is on its way; an answer to a question from before says what was.
   useEffect(() => {
@@ -128,7 +129,7 @@ function useChanges(id: string, known: Offer, readAt: number): [Offer, (some: Pa
     waiting.current++;
     setSaving(true);
     last.current = last.current.then(async () => {
-      const answer = await change({ url: `/offers/${id}`, method: 'PUT', body: next });
+      const answer = await set({ id, offer: next });
       waiting.current--;
       setSaving(waiting.current > 0);
       keptAt.current = Date.now();
@@ -140,22 +141,22 @@ function useChanges(id: string, known: Offer, readAt: number): [Offer, (some: Pa
   // Changes go one after the other: a page that is left sends what it ends with at once.
   useEffect(() => {
     const leave = () => {
-      if (waiting.current > 0) void change({ url: `/offers/${id}`, method: 'PUT', body: latest.current });
+      if (waiting.current > 0) void set({ id, offer: latest.current });
     };
     window.addEventListener('pagehide', leave);
     return () => window.removeEventListener('pagehide', leave);
-  }, [change, id]);
+  }, [set, id]);
   return [changed ?? known, save, saving];
 }
 
 function OneOffer({ found, readAt, zone, now }: { found: OfferAnswer; readAt: number; zone: string; now: number }) {
   const { id } = found;
   const [offer, save, saving] = useChanges(id, found.offer, readAt);
-  const [change] = useChangeMutation();
+  const [deleteOffer] = useDeleteOfferMutation();
   const navigate = useNavigate();
   const names = useOfferNames();
   const remove = async () => {
-    const answer = await change({ url: `/offers/${id}`, method: 'DELETE' });
+    const answer = await deleteOffer(id);
     if (answer.error) toast.error(sentence(answer.error));
     else void navigate('/offers');
   };

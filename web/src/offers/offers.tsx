@@ -3,7 +3,8 @@ import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { blankOffer, dateWords, isUnique, rateWords, WEEKDAYS, wallOf, zoneOf } from '@ascenso/core';
 import type { OfferAnswer } from '@ascenso/contracts';
-import { sentence, useChangeMutation, useMeQuery } from '../app/api.ts';
+import { useAddOfferMutation } from './endpoints.ts';
+import { sentence, useMeQuery } from '../app/api.ts';
 import { useOffersQuery } from './endpoints.ts';
 import { LabelFilter } from '../labels/label-filter.tsx';
 import { LabelsOf } from '../labels/labels-of.tsx';
@@ -49,10 +50,10 @@ export function LastsUntil({ offer, zone, now }: { offer: OfferAnswer; zone: str
 function NewOffer({ onClose }: { onClose: () => void }) {
   const [name, setName] = useState('');
   const [discount, setDiscount] = useState(blankOffer().discount);
-  const [change, { error, isLoading }] = useChangeMutation();
+  const [add, { error, isLoading }] = useAddOfferMutation();
   const navigate = useNavigate();
   const make = async () => {
-    const answer = await change({ url: '/offers', method: 'POST', body: { ...blankOffer(), name, discount } });
+    const answer = await add({ ...blankOffer(), name, discount });
     if (answer.data?.id) void navigate(`/offers/${answer.data.id}`);
   };
   return (

@@ -1,7 +1,8 @@
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { timerFaces, type After, type TimerFace } from '@ascenso/core';
-import { sentence, useAroundQuery } from '../app/api.ts';
+import { useAround } from '../app/around.ts';
+import { sentence } from '../app/api.ts';
 import { useTimerLinkMutation } from './endpoints.ts';
 import { Button, Dialog, Field, inputClass } from '../ui/index.tsx';
 import { FaceGallery } from './face-parts.tsx';
@@ -12,7 +13,7 @@ import { ZoneChoice } from '../ui/zone-choice.tsx';
 
 /** A timer to a moment as the address of a picture, for a page or an email that is not ours. */
 export function TimerLink({ zone: home, onClose }: { zone: string; onClose: () => void }) {
-  const { data: around } = useAroundQuery();
+  const around = useAround(['style']);
   const [face, setFace] = useState<TimerFace>(timerFaces.Sheet);
   const [wall, setWall] = useState('');
   const [zone, setZone] = useState(home);

@@ -1,10 +1,10 @@
+import { useAround } from '../app/around.ts';
 import { describeOffer, type OfferNames } from '@ascenso/core';
 import type { OfferAnswer } from '@ascenso/contracts';
-import { useAroundQuery } from '../app/api.ts';
 
 /** Words for what the sentence of an offer speaks of. */
 export function useOfferNames(): (usedIn: OfferAnswer['usedIn']) => OfferNames {
-  const { data: around } = useAroundQuery();
+  const around = useAround(['kinds']);
   return (usedIn) => ({
     event: (name) => around?.kinds.find((k) => k.name === name)?.label ?? (name || '…'),
     email: usedIn.length === 1 ? (usedIn[0]?.email ?? null) : null,

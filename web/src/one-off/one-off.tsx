@@ -3,7 +3,8 @@ import { useState, type ReactNode } from 'react';
 import { Link, Navigate, useParams, useSearchParams } from 'react-router';
 import { emailSteps, type EmailStep, type Sequence, type Trigger } from '@ascenso/core';
 import type { SequenceAnswer, Surroundings } from '@ascenso/contracts';
-import { sentence, useAroundQuery } from '../app/api.ts';
+import { useSurroundings } from '../app/around.ts';
+import { sentence } from '../app/api.ts';
 import { useAct, useApp } from '../app/store.ts';
 import { useFindings } from '../checking/use-findings.ts';
 import { ComposerContext } from '../composer/context.ts';
@@ -226,7 +227,7 @@ export function OneOffView() {
   const id = useParams().id as string;
   const [params, setParams] = useSearchParams();
   const doc = useApp((s) => s.draft.doc);
-  const { data: around } = useAroundQuery();
+  const around = useSurroundings();
   const { data: about } = useSequenceQuery(id);
   const select = params.get('select');
   const emails = doc ? emailSteps(doc) : [];

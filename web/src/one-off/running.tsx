@@ -4,7 +4,8 @@ import { Link } from 'react-router';
 import { toast } from 'sonner';
 import type { SequenceAnswer } from '@ascenso/contracts';
 import { beginning, momentWords, rateWords, zoneOf } from '@ascenso/core';
-import { sentence, useAroundQuery, useMeQuery } from '../app/api.ts';
+import { useAround } from '../app/around.ts';
+import { sentence, useMeQuery } from '../app/api.ts';
 import { useSequenceQuery } from '../drafts/endpoints.ts';
 import { useNumbersQuery } from '../numbers/endpoints.ts';
 import { useSetStatusMutation } from '../plan/endpoints.ts';
@@ -22,7 +23,7 @@ export function Running({ about }: { about: SequenceAnswer }) {
     { id: about.id },
     { refetchOnMountOrArgChange: true, pollingInterval: 5_000 },
   );
-  const { data: around } = useAroundQuery();
+  const around = useAround(['now']);
   const { data: me } = useMeQuery();
   const [setStatus, { isLoading }] = useSetStatusMutation();
   const [dialog, setDialog] = useState<'cancel' | 'resume' | null>(null);

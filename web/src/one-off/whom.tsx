@@ -10,7 +10,8 @@ import {
   type Sequence,
   type TriggerOf,
 } from '@ascenso/core';
-import { sentence, useChangeMutation, useMeQuery } from '../app/api.ts';
+import { useKeepSegmentMutation } from '../people/people-endpoints.ts';
+import { sentence, useMeQuery } from '../app/api.ts';
 import { useAct } from '../app/store.ts';
 import { ConditionEditor } from '../conditions/index.ts';
 import { edit } from '../drafts/draft.ts';
@@ -82,10 +83,10 @@ export function WhomWords({
 /** Keeps the condition as a segment with a name, and asks for that from now on. */
 function MakeSegment({ rule, onClose }: { rule: Condition; onClose: () => void }) {
   const [name, setName] = useState('');
-  const [change, { error, isLoading }] = useChangeMutation();
+  const [keep, { error, isLoading }] = useKeepSegmentMutation();
   const dispatch = useAct();
   const go = async () => {
-    const answer = await change({ url: '/segments', method: 'POST', body: { name, rule } });
+    const answer = await keep({ name, rule });
     if (answer.error) return;
     dispatch(edit([{ type: 'set', field: 'filter', value: { kind: 'segment', segment: answer.data.id, in: true } }]));
     toast.success(`“${name}” is a segment now: it can be asked for anywhere.`);

@@ -1,6 +1,7 @@
 import { useState, type FormEvent } from 'react';
 import { useNavigate } from 'react-router';
-import { useAroundQuery, type Failure } from '../app/api.ts';
+import { useAround } from '../app/around.ts';
+import { type Failure } from '../app/api.ts';
 import { useAddPersonMutation } from './people-endpoints.ts';
 import { Choice } from '../ui/choice.tsx';
 import { Button, Dialog, TextField } from '../ui/index.tsx';
@@ -8,7 +9,7 @@ import { ZoneChoice } from '../ui/zone-choice.tsx';
 
 /** Adds one person by hand. */
 export function AddPerson({ open, onClose }: { open: boolean; onClose: () => void }) {
-  const { data: around } = useAroundQuery();
+  const around = useAround(['attributes', 'lists']);
   const [add, { error, isLoading }] = useAddPersonMutation();
   const [zone, setZone] = useState('');
   const [list, setList] = useState('');

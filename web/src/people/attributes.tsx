@@ -22,7 +22,7 @@ export function AttributesScreen() {
   const { data, error } = useAttributesQuery();
   const [change] = useChangeAttributeMutation();
   const [order] = useOrderAttributesMutation();
-  const remove = useDelete();
+  const remove = useDelete('attributes');
   const [adding, setAdding] = useState(false);
   const all = data?.attributes ?? [];
   const told = (answer: { error?: unknown }) => {
@@ -102,7 +102,7 @@ export function AttributesScreen() {
                     >
                       <ArrowDown size={15} />
                     </IconButton>
-                    <IconButton name={`Delete ${a.label}`} onClick={() => void remove(`/attributes/${a.key}`, a.label)}>
+                    <IconButton name={`Delete ${a.label}`} onClick={() => void remove(a.key, a.label)}>
                       <Trash2 size={15} />
                     </IconButton>
                   </td>

@@ -1,6 +1,8 @@
 import { useState, type FormEvent } from 'react';
 import type { EventKindRow } from '@ascenso/contracts';
-import { sentence, useAroundQuery, useChangeMutation, type Failure } from '../app/api.ts';
+import { useDeclareKindMutation } from './kind-endpoints.ts';
+import { useAround } from '../app/around.ts';
+import { sentence, type Failure } from '../app/api.ts';
 import { useWebhookSecretQuery } from './people-endpoints.ts';
 import { Button, Chip, inputClass, Sheet, TextField } from '../ui/index.tsx';
 import { Keys } from './keys.tsx';
@@ -9,8 +11,8 @@ import { PeopleTabs } from './people-tabs.tsx';
 import { Site } from './site.tsx';
 
 function Kinds() {
-  const { data: around } = useAroundQuery();
-  const [change, { error }] = useChangeMutation();
+  const around = useAround(['kinds']);
+  const [declare, { error }] = useDeclareKindMutation();
   const [changing, setChanging] = useState<EventKindRow | null>(null);
   const problem = error as Failure | undefined;
   const submit = async (e: FormEvent<HTMLFormElement>) => {
@@ -25,11 +27,7 @@ function Kinds() {
         const [name = '', type = 'text'] = f.split(':').map((p) => p.trim());
         return { name, type };
       });
-    const answer = await change({
-      url: '/event-kinds',
-      method: 'PUT',
-      body: { name: form.get('name'), label: form.get('label'), fields },
-    });
+    const answer = await declare({ name: form.get('name'), label: form.get('label'), fields });
     if (answer.data) target.reset();
   };
   return (

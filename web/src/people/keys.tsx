@@ -1,12 +1,13 @@
 import { useState, type FormEvent } from 'react';
-import { sentence, useChangeMutation } from '../app/api.ts';
-import { useKeysQuery } from './people-endpoints.ts';
+import { sentence } from '../app/api.ts';
+import { useAddKeyMutation, useKeysQuery, useRevokeKeyMutation } from './people-endpoints.ts';
 import { Button, inputClass, Sheet, TextField } from '../ui/index.tsx';
 
 /** Keys of the intake: for servers, and for pages. */
 export function Keys() {
   const { data } = useKeysQuery();
-  const [change, { error }] = useChangeMutation();
+  const [add, { error }] = useAddKeyMutation();
+  const [revoke] = useRevokeKeyMutation();
   const [fresh, setFresh] = useState<string | null>(null);
   const submit = async (e: FormEvent<HTMLFormElement>) => {
     e.preventDefault();
@@ -15,10 +16,10 @@ export function Keys() {
     const origins = String(form.get('origins') ?? '')
       .split(/[\s,]+/)
       .filter(Boolean);
-    const body = { name: form.get('name'), origins };
-    const answer = await change({ url: '/keys', method: 'POST', body });
+    const name = form.get('name');
+    const answer = await add({ name: typeof name === 'string' ? name : '', origins });
     if (!answer.data) return;
-    setFresh(answer.data.key ?? null);
+    setFresh(answer.data.key);
     target.reset();
   };
   return (
@@ -55,7 +56,7 @@ export function Keys() {
               </span>
             </span>
             <span className="text-ink-2">ends in {k.hint}</span>
-            <Button tone="danger" onClick={() => void change({ url: `/keys/${k.id}`, method: 'DELETE' })}>
+            <Button tone="danger" onClick={() => void revoke(k.id)}>
               Revoke
             </Button>
           </li>

@@ -3,22 +3,10 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { toast } from 'sonner';
 import type { EventKindRow, FieldUse } from '@ascenso/contracts';
-import { api, sentence } from '../app/api.ts';
+import { sentence } from '../app/api.ts';
+import { useChangeKindMutation, useFieldUsesQuery } from './kind-endpoints.ts';
 import { Button, Chip, Dialog, IconButton, inputClass, TextField } from '../ui/index.tsx';
 import { Choice } from '../ui/choice.tsx';
-
-const { useFieldUsesQuery, useChangeKindMutation } = api.injectEndpoints({
-  endpoints: (b) => ({
-    fieldUses: b.query<{ uses: FieldUse[] }, string>({
-      query: (name) => `/event-kinds/${encodeURIComponent(name)}/uses`,
-      providesTags: ['sequences', 'draft'],
-    }),
-    changeKind: b.mutation<object, { name: string; body: Pick<EventKindRow, 'label' | 'fields' | 'sample'> }>({
-      query: ({ name, body }) => ({ url: `/event-kinds/${encodeURIComponent(name)}`, method: 'PUT', body }),
-      invalidatesTags: ['around'],
-    }),
-  }),
-});
 
 const TYPES: Record<EventKindRow['fields'][number]['type'], string> = {
   text: 'text',

@@ -1,5 +1,6 @@
 import { toast } from 'sonner';
-import { sentence, useChangeMutation } from '../app/api.ts';
+import { useAddListMutation } from './people-endpoints.ts';
+import { sentence } from '../app/api.ts';
 import { NameField } from '../ui/name-field.tsx';
 import { TagChips } from './tag-chips.tsx';
 
@@ -13,12 +14,12 @@ export function ListPicker({
   all: readonly { id: string; name: string }[];
   save: (lists: string[]) => void;
 }) {
-  const [change] = useChangeMutation();
+  const [add] = useAddListMutation();
   const make = async (name: string) => {
     if (!name) return;
     const known = all.find((l) => l.name.toLowerCase() === name.toLowerCase());
     if (known) return save([...new Set([...chosen, known.id])]);
-    const answer = await change({ url: '/lists', method: 'POST', body: { name } });
+    const answer = await add(name);
     if (answer.error) toast.error(sentence(answer.error));
     else if (answer.data.id) save([...chosen, answer.data.id]);
   };

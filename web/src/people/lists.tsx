@@ -3,7 +3,9 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { toast } from 'sonner';
 import type { AttributeUse, ListDetails, TagRow } from '@ascenso/contracts';
-import { api, sentence, useChangeMutation } from '../app/api.ts';
+import { useAddListMutation } from './people-endpoints.ts';
+import { api, sentence } from '../app/api.ts';
+import { around } from '../app/tags.ts';
 import { LabelFilter } from '../labels/label-filter.tsx';
 import { LabelsOf } from '../labels/labels-of.tsx';
 import { useLabelFilter } from '../labels/use-labels.ts';
@@ -13,19 +15,23 @@ import { useDelete } from '../ui/use-delete.ts';
 import { useUndo } from '../ui/use-undo.ts';
 import { PeopleTabs } from './people-tabs.tsx';
 
-const { useListsQuery, useTagsQuery, useChangeListMutation } = api.injectEndpoints({
+const { useListsQuery, useTagsQuery, useChangeListMutation, useRenameTagMutation } = api.injectEndpoints({
   endpoints: (b) => ({
     lists: b.query<{ lists: ListDetails[] }, void>({
       query: () => '/lists',
-      providesTags: ['around', 'people', 'sequences', 'draft'],
+      providesTags: ['people', 'sequences', 'draft', ...around('lists')],
     }),
     changeList: b.mutation<object, { id: string; change: Partial<Pick<ListDetails, 'name' | 'publicName' | 'told'>> }>({
       query: ({ id, change }) => ({ url: `/lists/${id}`, method: 'PATCH', body: change }),
-      invalidatesTags: ['around'],
+      invalidatesTags: around('lists'),
+    }),
+    renameTag: b.mutation<{ undo?: string }, { tag: string; to: string }>({
+      query: ({ tag, to }) => ({ url: `/tags/${encodeURIComponent(tag)}`, method: 'PATCH', body: { tag: to } }),
+      invalidatesTags: ['people', ...around('tags')],
     }),
     tags: b.query<{ tags: TagRow[] }, void>({
       query: () => '/tags',
-      providesTags: ['around', 'people', 'sequences', 'draft'],
+      providesTags: ['people', 'sequences', 'draft', ...around('tags')],
     }),
   }),
 });
@@ -62,15 +68,15 @@ function Lists() {
   const { keeps } = useLabelFilter();
   const lists = (data?.lists ?? []).filter((l) => keeps('list', l.id));
   const [change] = useChangeListMutation();
-  const [make] = useChangeMutation();
+  const [make] = useAddListMutation();
   const [name, setName] = useState('');
-  const remove = useDelete();
+  const remove = useDelete('lists');
   const save = async (id: string, to: Parameters<typeof change>[0]['change']) => {
     const answer = await change({ id, change: to });
     if (answer.error) toast.error(sentence(answer.error));
   };
   const add = async () => {
-    const answer = await make({ url: '/lists', method: 'POST', body: { name } });
+    const answer = await make(name);
     if (answer.error) return void toast.error(sentence(answer.error));
     setName('');
   };
@@ -127,7 +133,7 @@ function Lists() {
                 <Uses uses={l.uses} />
               </td>
               <td className="py-2 pr-2 text-right">
-                <IconButton name={`Delete the list ${l.name}`} onClick={() => void remove(`/lists/${l.id}`, l.name)}>
+                <IconButton name={`Delete the list ${l.name}`} onClick={() => void remove(l.id, l.name)}>
                   <Trash2 size={15} />
                 </IconButton>
               </td>
@@ -153,14 +159,14 @@ function Lists() {
 
 function Tags() {
   const { data } = useTagsQuery();
-  const [change] = useChangeMutation();
-  const remove = useDelete();
-  const told = useUndo();
+  const [change] = useRenameTagMutation();
+  const remove = useDelete('tags');
+  const told = useUndo('tags');
   const names = data?.tags.map((t) => t.tag) ?? [];
   const rename = async (tag: string, to: string) => {
     const next = to.trim();
     if (!next || next === tag) return;
-    const answer = await change({ url: `/tags/${encodeURIComponent(tag)}`, method: 'PATCH', body: { tag: next } });
+    const answer = await change({ tag, to: next });
     if (answer.error) return void toast.error(sentence(answer.error));
     told(
       names.includes(next) ? `“${tag}” is one with “${next}” now.` : `“${tag}” is called “${next}” now.`,
@@ -200,10 +206,7 @@ function Tags() {
                 <Uses uses={t.uses} />
               </td>
               <td className="py-2 pr-2 text-right">
-                <IconButton
-                  name={`Delete the tag ${t.tag}`}
-                  onClick={() => void remove(`/tags/${encodeURIComponent(t.tag)}`, t.tag)}
-                >
+                <IconButton name={`Delete the tag ${t.tag}`} onClick={() => void remove(t.tag, t.tag)}>
                   <Trash2 size={15} />
                 </IconButton>
               </td>

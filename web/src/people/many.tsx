@@ -32,7 +32,7 @@ function Parts({
   count,
 }: {
   kind: Kind;
-  around: Surroundings;
+  around: Pick<Surroundings, 'attributes' | 'lists' | 'tags'>;
   put: (what: Bulk | null) => void;
   count: number;
 }): ReactNode {
@@ -149,12 +149,12 @@ function ManyDialog({
   kind: Kind;
   who: Who;
   count: number;
-  around: Surroundings;
+  around: Pick<Surroundings, 'attributes' | 'lists' | 'tags'>;
   onClose: () => void;
 }) {
   const [what, setWhat] = useState<Bulk | null>(null);
   const [act, { error, isLoading }] = useDoManyMutation();
-  const told = useUndo();
+  const told = useUndo('lists');
   const problem = error as Failure | undefined;
   const go = async () => {
     if (!what) return;
@@ -203,7 +203,7 @@ export function ManyBar({
 }: {
   who: Who;
   count: number;
-  around: Surroundings;
+  around: Pick<Surroundings, 'attributes' | 'lists' | 'tags'>;
   /** Address of them as a file. */
   exported: string;
   /** Chooses all who fit, where only the page is chosen and more do. */

@@ -1,3 +1,4 @@
+import type { Condition } from '@ascenso/core';
 import type {
   Bulk,
   BulkAnswer,
@@ -9,6 +10,7 @@ import type {
   Who,
 } from '@ascenso/contracts';
 import { api } from '../app/api.ts';
+import { around } from '../app/tags.ts';
 
 /** Which people. */
 export interface PeopleAsked {
@@ -38,24 +40,45 @@ export const {
   useSetMembershipMutation,
   useSentEmailQuery,
   useKeysQuery,
+  useKeepSegmentMutation,
+  useAddListMutation,
+  useAddKeyMutation,
+  useRevokeKeyMutation,
 } = api.injectEndpoints({
   endpoints: (b) => ({
     segments: b.query<{ segments: SegmentCount[] }, void>({
       query: () => '/segments',
-      providesTags: ['around', 'people'],
+      providesTags: ['people', ...around('segments')],
     }),
     person: b.query<PersonAnswer, string>({ query: (id) => `/people/${id}`, providesTags: ['people'] }),
     addPerson: b.mutation<{ id: string }, object>({
       query: (body) => ({ url: '/people', method: 'POST', body }),
-      invalidatesTags: ['people', 'around', 'numbers', 'sequences'],
+      invalidatesTags: ['people', 'numbers', 'sequences', ...around('lists', 'tags')],
     }),
     changePerson: b.mutation<object, { id: string; change: object }>({
       query: ({ id, change }) => ({ url: `/people/${id}`, method: 'PATCH', body: change }),
-      invalidatesTags: ['people', 'around'],
+      invalidatesTags: ['people', ...around('tags')],
     }),
     setMembership: b.mutation<object, { id: string; list: string; state: 'confirmed' | 'left' }>({
       query: ({ id, ...body }) => ({ url: `/people/${id}/lists`, method: 'POST', body }),
-      invalidatesTags: ['people', 'around'],
+      invalidatesTags: ['people', ...around('lists')],
+    }),
+    keepSegment: b.mutation<{ id: string }, { id?: string; name: string; rule: Condition; folder?: string }>({
+      query: ({ id, ...body }) =>
+        id ? { url: `/segments/${id}`, method: 'PUT', body } : { url: '/segments', method: 'POST', body },
+      invalidatesTags: around('segments'),
+    }),
+    addList: b.mutation<{ id: string }, string>({
+      query: (name) => ({ url: '/lists', method: 'POST', body: { name } }),
+      invalidatesTags: around('lists'),
+    }),
+    addKey: b.mutation<{ key: string }, { name: string; origins: string[] }>({
+      query: (body) => ({ url: '/keys', method: 'POST', body }),
+      invalidatesTags: ['keys'],
+    }),
+    revokeKey: b.mutation<object, string>({
+      query: (id) => ({ url: `/keys/${id}`, method: 'DELETE' }),
+      invalidatesTags: ['keys'],
     }),
     sentEmail: b.query<SentEmail, string>({ query: (id) => `/sends/${id}` }),
     webhookSecret: b.query<{ secret: string }, void>({ query: () => '/webhooks/secret' }),
@@ -68,7 +91,11 @@ export const {
     doMany: b.mutation<BulkAnswer, { who: Who; what: Bulk }>({
       query: (body) => ({ url: '/people/bulk', method: 'POST', body }),
       invalidatesTags: (_answer, error, { what }) =>
-        error ? [] : what.kind === 'sequence' ? ['people', 'sequences', 'numbers'] : ['people', 'around', 'numbers'],
+        error
+          ? []
+          : what.kind === 'sequence'
+            ? ['people', 'sequences', 'numbers']
+            : ['people', 'numbers', ...around('lists', 'tags')],
     }),
   }),
 });

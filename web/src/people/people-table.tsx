@@ -127,7 +127,7 @@ export function PeopleTable({
   whole,
 }: {
   people: readonly PersonRow[];
-  around: Surroundings;
+  around: Pick<Surroundings, 'attributes'>;
   zone: Zone;
   sort: string;
   order: (sort: string) => void;

@@ -3,7 +3,8 @@ import { useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { figureSchema, type Figure, type Who } from '@ascenso/contracts';
 import { conditionSchema, describe, zoneOf, type Condition } from '@ascenso/core';
-import { sentence, useAroundQuery, useMeQuery } from '../app/api.ts';
+import { useAround } from '../app/around.ts';
+import { sentence, useMeQuery } from '../app/api.ts';
 import { ConditionEditor } from '../conditions/index.ts';
 import { Button, buttonClass, Dialog, Empty, IconButton, inputClass, number, Sheet } from '../ui/index.tsx';
 import { useNames } from '../ui/names.ts';
@@ -90,7 +91,7 @@ export function PeopleScreen() {
     ...(rule ? { rule: JSON.stringify(rule) } : {}),
     ...(figure ? { figure: JSON.stringify(figure) } : {}),
   };
-  const { data: around } = useAroundQuery();
+  const around = useAround(['segments', 'attributes', 'tags', 'lists']);
   const { data, error } = usePeopleQuery({ ...asked, ...(sort ? { sort } : {}), offset, limit: PAGE });
   const { data: me } = useMeQuery();
   const names = useNames(null);

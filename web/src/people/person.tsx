@@ -3,7 +3,8 @@ import { useState, type ReactNode } from 'react';
 import { Link, useParams } from 'react-router';
 import type { StoryEntry } from '@ascenso/contracts';
 import { dateWords, momentWords, offerState, zoneOf } from '@ascenso/core';
-import { sentence, useAroundQuery, useMeQuery } from '../app/api.ts';
+import { useAround } from '../app/around.ts';
+import { sentence, useMeQuery } from '../app/api.ts';
 import { usePersonQuery, useSentEmailQuery, useSetMembershipMutation } from './people-endpoints.ts';
 import { personName } from '../composer/reader.tsx';
 import { SavedText } from '../ui/saved-text.tsx';
@@ -48,7 +49,7 @@ export function PersonScreen() {
     pollingInterval: 4_000,
     skipPollingIfUnfocused: true,
   });
-  const { data: around } = useAroundQuery();
+  const around = useAround(['attributes', 'lists', 'tags', 'now']);
   const { data: me } = useMeQuery();
   const save = useSavePerson(id);
   const [setMembership] = useSetMembershipMutation();

@@ -1,7 +1,8 @@
 import { X } from 'lucide-react';
 import { toast } from 'sonner';
 import type { PointRules } from '@ascenso/contracts';
-import { api, sentence, useAroundQuery } from '../app/api.ts';
+import { useAround } from '../app/around.ts';
+import { api, sentence } from '../app/api.ts';
 import { EventChoice } from '../ui/event-choice.tsx';
 import { IconButton, Sheet } from '../ui/index.tsx';
 import { NumberInput } from '../ui/number-field.tsx';
@@ -22,7 +23,7 @@ const FIRST = 10;
 /** What people earn by what they do. */
 export function Points() {
   const { data } = usePointsQuery();
-  const { data: around } = useAroundQuery();
+  const around = useAround(['kinds']);
   const [set] = useSetPointsMutation();
   if (!data || !around) return null;
   const save = async (part: Partial<PointRules>) => {

@@ -3,8 +3,8 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { dateWords, describe, zoneOf, type Condition } from '@ascenso/core';
 import type { SegmentCount } from '@ascenso/contracts';
-import { sentence, useChangeMutation, useMeQuery } from '../app/api.ts';
-import { useSegmentsQuery } from './people-endpoints.ts';
+import { sentence, useMeQuery } from '../app/api.ts';
+import { useKeepSegmentMutation, useSegmentsQuery } from './people-endpoints.ts';
 import { ConditionEditor } from '../conditions/index.ts';
 import { NameField } from '../ui/name-field.tsx';
 import { Button, Chip, Dialog, Empty, Field, IconButton, number, Sheet, TextField } from '../ui/index.tsx';
@@ -26,13 +26,10 @@ function SegmentDialog({
   const [name, setName] = useState(known?.name ?? '');
   const [rule, setRule] = useState<Condition | null>(known?.rule ?? null);
   const [folder, setFolder] = useState(known?.folder ?? '');
-  const [change, { error, isLoading }] = useChangeMutation();
+  const [change, { error, isLoading }] = useKeepSegmentMutation();
   const save = async () => {
-    const answer = await change({
-      url: known ? `/segments/${known.id}` : '/segments',
-      method: known ? 'PUT' : 'POST',
-      body: { name, rule, folder },
-    });
+    if (!rule) return;
+    const answer = await change({ ...(known && { id: known.id }), name, rule, folder });
     if (answer.data) onClose();
   };
   return (
@@ -84,7 +81,7 @@ export function SegmentsScreen() {
   const names = useNames(null);
   const { data: me } = useMeQuery();
   const zone = zoneOf(me?.workspace.zone ?? 'UTC');
-  const remove = useDelete();
+  const remove = useDelete('segments');
   return (
     <div className="flex flex-col gap-4 p-6">
       <div className="flex items-center gap-3">
@@ -155,7 +152,7 @@ export function SegmentsScreen() {
                     <IconButton name={`Change “${s.name}”`} onClick={() => setShown(s)}>
                       <Pencil size={15} />
                     </IconButton>
-                    <IconButton name={`Delete “${s.name}”`} onClick={() => void remove(`/segments/${s.id}`, s.name)}>
+                    <IconButton name={`Delete “${s.name}”`} onClick={() => void remove(s.id, s.name)}>
                       <Trash2 size={15} />
                     </IconButton>
                   </td>

@@ -2,6 +2,7 @@ import { toast } from 'sonner';
 import type { SiteAnswer } from '@ascenso/contracts';
 import { momentWords, zoneOf } from '@ascenso/core';
 import { api, sentence, useMeQuery } from '../app/api.ts';
+import { around } from '../app/tags.ts';
 import { Button, Field, inputClass, number, Sheet } from '../ui/index.tsx';
 import { SavedText } from '../ui/saved-text.tsx';
 
@@ -10,7 +11,7 @@ const { useSiteQuery, useSetSiteMutation } = api.enhanceEndpoints({ addTagTypes:
     site: b.query<SiteAnswer, void>({ query: () => '/site', providesTags: ['site'] }),
     setSite: b.mutation<object, { hosts: string[] }>({
       query: (body) => ({ url: '/site', method: 'PUT', body }),
-      invalidatesTags: ['site', 'around'],
+      invalidatesTags: ['site', ...around('kinds')],
     }),
   }),
 });

@@ -3,7 +3,8 @@ import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import type { PersonAnswer } from '@ascenso/contracts';
-import { api, sentence, useAroundQuery } from '../app/api.ts';
+import { useAround } from '../app/around.ts';
+import { api, sentence } from '../app/api.ts';
 import { useTemplatesQuery } from '../composer/endpoints.ts';
 import { personName } from '../composer/reader.tsx';
 import { Choice } from '../ui/choice.tsx';
@@ -23,7 +24,7 @@ const { useBeginLetterMutation } = api.injectEndpoints({
 /** One email to one person: begun from nothing or from a template, written in the composer, sent from there. */
 export function WriteLetter({ person, lists }: Pick<PersonAnswer, 'person' | 'lists'>) {
   const [open, setOpen] = useState(false);
-  const { data: around } = useAroundQuery();
+  const around = useAround(['lists', 'senders']);
   const { data: kept } = useTemplatesQuery(undefined, { skip: !open });
   const theirs = around?.lists.filter((l) => lists.some((m) => m.id === l.id && m.state === 'confirmed')) ?? [];
   const [template, setTemplate] = useState('');

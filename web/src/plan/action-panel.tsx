@@ -1,7 +1,7 @@
 import { useMemo } from 'react';
 import type { Action, ActionStep } from '@ascenso/core';
 import { fieldsFor, type Surroundings } from '@ascenso/contracts';
-import { useAroundQuery } from '../app/api.ts';
+import { useSurroundings } from '../app/around.ts';
 import { edit } from '../drafts/draft.ts';
 import { useAct, useApp } from '../app/store.ts';
 import { LineEditor } from '../composer/editors/index.ts';
@@ -183,7 +183,7 @@ function Parts({ action, around, set }: PartsProps) {
 
 /** What an action does, as one sentence. */
 export function ActionPanel({ step }: { step: ActionStep }) {
-  const { data: around } = useAroundQuery();
+  const around = useSurroundings();
   const dispatch = useAct();
   const { action } = step;
   const set = (value: Action) => dispatch(edit([{ type: 'step.set', step: step.id, field: 'action', value }]));

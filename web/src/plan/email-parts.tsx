@@ -2,7 +2,7 @@ import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import { describe, type Condition, type EmailStep } from '@ascenso/core';
 import type { ReactNode } from 'react';
 import { Link } from 'react-router';
-import { useAroundQuery } from '../app/api.ts';
+import { useAround } from '../app/around.ts';
 import { useApp } from '../app/store.ts';
 import { ConditionEditor } from '../conditions/index.ts';
 import { Button } from '../ui/index.tsx';
@@ -49,7 +49,7 @@ export function ForWhom({ step, save }: { step: EmailStep; save: (c: Condition |
 
 /** What an email adds afterwards. */
 export function ThenTag({ tag, save }: { tag: string; save: (tag: string) => void }) {
-  const { data: around } = useAroundQuery();
+  const around = useAround(['tags']);
   return (
     <SentencePart width="w-72" words={tag ? `adds the tag “${tag}”` : 'adds no tag'}>
       <NameField
@@ -79,7 +79,7 @@ export function ThenPoints({ points, save }: { points: number; save: (points: nu
 
 /** The offer that an email makes. */
 export function Makes({ step, save }: { step: EmailStep; save: (offer: string | null) => void }) {
-  const { data: around } = useAroundQuery();
+  const around = useAround(['offers']);
   const { offer } = step.email;
   const known = around?.offers.find((o) => o.id === offer);
   return (

@@ -1,6 +1,7 @@
 import type { Sequence } from '@ascenso/core';
 import type { ChangesAnswer, Inside, Resume, ResumeCounts, VersionRow, Whom } from '@ascenso/contracts';
 import { api } from '../app/api.ts';
+import { around } from '../app/tags.ts';
 
 export const {
   usePublishMutation,
@@ -13,11 +14,12 @@ export const {
   useVersionsQuery,
   useLazyVersionQuery,
   useVersionQuery,
+  useSetDailyCapMutation,
 } = api.injectEndpoints({
   endpoints: (b) => ({
     publish: b.mutation<{ version: number }, { id: string; revision: number; inside: Inside; people?: number }>({
       query: ({ id, ...body }) => ({ url: `/sequences/${id}/publish`, method: 'POST', body }),
-      invalidatesTags: ['sequences', 'draft', 'numbers', 'people', 'around'],
+      invalidatesTags: ['sequences', 'draft', 'numbers', 'people', ...around('sequences', 'shared', 'offers')],
     }),
     whom: b.query<Whom, { id: string; revision: number }>({
       query: ({ id }) => `/sequences/${id}/whom`,
@@ -29,7 +31,7 @@ export const {
     }),
     setStatus: b.mutation<object, { id: string; status: 'paused' | 'archived' }>({
       query: ({ id, status }) => ({ url: `/sequences/${id}/status`, method: 'POST', body: { status } }),
-      invalidatesTags: ['sequences', 'draft', 'numbers', 'people', 'around'],
+      invalidatesTags: ['sequences', 'draft', 'numbers', 'people', ...around('sequences', 'shared', 'offers')],
     }),
     resumeCounts: b.query<ResumeCounts, { id: string; late: number }>({
       query: ({ id, late }) => `/sequences/${id}/resume?late=${late}`,
@@ -37,7 +39,7 @@ export const {
     }),
     resume: b.mutation<object, { id: string } & Resume>({
       query: ({ id, ...body }) => ({ url: `/sequences/${id}/resume`, method: 'POST', body }),
-      invalidatesTags: ['sequences', 'draft', 'numbers', 'people', 'around'],
+      invalidatesTags: ['sequences', 'draft', 'numbers', 'people', ...around('sequences', 'shared', 'offers')],
     }),
     addPeople: b.mutation<
       { entered: number; asked: number },
@@ -45,6 +47,10 @@ export const {
     >({
       query: ({ id, who }) => ({ url: `/sequences/${id}/people`, method: 'POST', body: who }),
       invalidatesTags: ['sequences', 'numbers', 'people'],
+    }),
+    setDailyCap: b.mutation<object, number | null>({
+      query: (dailyCap) => ({ url: '/cap', method: 'PUT', body: { dailyCap } }),
+      invalidatesTags: around('dailyCap'),
     }),
     versions: b.query<{ versions: VersionRow[] }, string>({
       query: (id) => `/sequences/${id}/versions`,

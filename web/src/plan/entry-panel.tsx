@@ -1,6 +1,6 @@
 import type { CapRules, EntryRules } from '@ascenso/core';
 import type { Surroundings } from '@ascenso/contracts';
-import { useChangeMutation } from '../app/api.ts';
+import { useSetDailyCapMutation } from './endpoints.ts';
 import { Choice } from '../ui/choice.tsx';
 import { NumberInput } from '../ui/number-field.tsx';
 
@@ -92,9 +92,8 @@ export function CapSentence({
   around: Surroundings;
   save: (c: CapRules) => void;
 }) {
-  const [change] = useChangeMutation();
-  const setCap = (text: string) =>
-    void change({ url: '/cap', method: 'PUT', body: { dailyCap: text === '' ? null : Number(text) } });
+  const [set] = useSetDailyCapMutation();
+  const setCap = (text: string) => void set(text === '' ? null : Number(text));
   return (
     <p className="leading-9">
       Nobody gets more than{' '}

@@ -1,7 +1,7 @@
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import type { Finding } from '@ascenso/contracts';
-import { useChangeMutation } from '../app/api.ts';
+import { useKeepWordMutation } from '../library/endpoints.ts';
 import { edit, undo } from '../drafts/draft.ts';
 import { useAct } from '../app/store.ts';
 import { Button, Chip } from '../ui/index.tsx';
@@ -46,7 +46,8 @@ export function toFix(findings: readonly Finding[] | undefined): string {
 export function FindingList({ id, findings, onJump }: { id: string; findings: Finding[]; onJump: () => void }) {
   const navigate = useNavigate();
   const dispatch = useAct();
-  const [change] = useChangeMutation();
+  const [keepWord] = useKeepWordMutation();
+  const isOurs = (word: string) => () => void keepWord(word);
   const mend = ({ repair, message }: Finding) => {
     if (repair && dispatch(edit(repair.commands)))
       toast(`Done: ${message}`, { action: { label: 'Undo', onClick: () => dispatch(undo()) } });
@@ -70,11 +71,7 @@ export function FindingList({ id, findings, onJump }: { id: string; findings: Fi
               {f.repair.label}
             </Button>
           )}
-          {f.word && (
-            <Button onClick={() => void change({ url: '/words', method: 'POST', body: { word: f.word } })}>
-              It is a word of ours
-            </Button>
-          )}
+          {f.word && <Button onClick={isOurs(f.word)}>It is a word of ours</Button>}
           <Button
             onClick={() => {
               onJump();

@@ -9,7 +9,7 @@ import {
   type EmailStep,
   type Names,
 } from '@ascenso/core';
-import { useAroundQuery } from '../app/api.ts';
+import { useAround } from '../app/around.ts';
 import { useNumbersQuery } from '../numbers/endpoints.ts';
 import { edit } from '../drafts/draft.ts';
 import { useAct, useApp } from '../app/store.ts';
@@ -27,7 +27,7 @@ import { WaitPanel } from './wait-panel.tsx';
 import { WindowParts } from './window-parts.tsx';
 
 function EmailPanel({ id, step, open }: { id: string; step: EmailStep; open: (id: string) => void }) {
-  const { data: around } = useAroundQuery();
+  const around = useAround(['senders', 'style']);
   const { data: numbers } = useNumbersQuery({ id });
   const dispatch = useAct();
   const set = (field: string, value: unknown) => dispatch(edit([{ type: 'step.set', step: step.id, field, value }]));

@@ -2,7 +2,7 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import type { FoundEmail } from '@ascenso/contracts';
 import { copyStep, findStep, type EmailStep, type Place } from '@ascenso/core';
-import { useAroundQuery } from '../app/api.ts';
+import { useAround } from '../app/around.ts';
 import { useAct } from '../app/store.ts';
 import { Thumbnail } from '../composer/thumbnail.tsx';
 import { edit } from '../drafts/draft.ts';
@@ -24,7 +24,7 @@ function broughtAlong({ thenTag, forWhom, window, email }: EmailStep, offerName:
 
 function Chosen({ found, take }: { found: FoundEmail; take: (step: EmailStep) => void }) {
   const { data } = useSequenceQuery(found.sequence.id);
-  const { data: around } = useAroundQuery();
+  const around = useAround(['style', 'shared', 'offers', 'senders']);
   const step = data && findStep(data.draft, found.step)?.step;
   if (!around || step?.kind !== 'email') return <p className="text-ink-2">Reading it …</p>;
   const offerName = (id: string) => around.offers.find((o) => o.id === id)?.name ?? 'an offer that is gone';

@@ -2,7 +2,8 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import type { OverdueEmail } from '@ascenso/contracts';
 import { DAY, HOUR, momentWords, periodWords, zoneOf } from '@ascenso/core';
-import { sentence, useAroundQuery, useMeQuery } from '../app/api.ts';
+import { useAround } from '../app/around.ts';
+import { sentence, useMeQuery } from '../app/api.ts';
 import { useAddPeopleMutation, useResumeCountsQuery, useResumeMutation, useSetStatusMutation } from './endpoints.ts';
 import { useSegmentsQuery } from '../people/people-endpoints.ts';
 import { personName } from '../composer/reader.tsx';
@@ -51,7 +52,7 @@ export function ResumeDialog({ id, onClose }: DialogProps) {
   const [lateHours, setLateHours] = useState(24);
   const { data } = useResumeCountsQuery({ id, late: lateHours }, { refetchOnMountOrArgChange: true });
   const { data: me } = useMeQuery();
-  const { data: around } = useAroundQuery();
+  const around = useAround(['now']);
   const [resume, { isLoading }] = useResumeMutation();
   const go = async () => {
     if (!overdue) return;
@@ -127,7 +128,7 @@ export function ResumeDialog({ id, onClose }: DialogProps) {
 
 /** Adding people by hand: one, or a segment with its number told first. */
 export function AddPeopleDialog({ id, onClose }: DialogProps) {
-  const { data: around } = useAroundQuery();
+  const around = useAround(['segments', 'now']);
   const { data: counted } = useSegmentsQuery(undefined, { refetchOnMountOrArgChange: true });
   const [q, setQ] = useState('');
   const [segment, setSegment] = useState('');

@@ -15,7 +15,8 @@ import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import { emailSteps, planText, type Sequence } from '@ascenso/core';
 import type { SequenceAnswer, Surroundings } from '@ascenso/contracts';
-import { sentence, useAroundQuery } from '../app/api.ts';
+import { useAround } from '../app/around.ts';
+import { sentence } from '../app/api.ts';
 import { ExchangeSender } from '../senders/exchange.tsx';
 import { useAddSequenceMutation } from '../sequences/endpoints.ts';
 import { useSetStatusMutation } from './endpoints.ts';
@@ -43,8 +44,8 @@ export function SequenceMenu({ id, about, doc }: { id: string; about: SequenceAn
   const navigate = useNavigate();
   const dispatch = useAct();
   const names = useNames(doc);
-  const { data: around } = useAroundQuery();
-  const remove = useDelete();
+  const around = useAround(['senders']);
+  const remove = useDelete('sequences');
   const close = () => setDialog(null);
   const pause = async () => {
     const answer = await setStatus({ id, status: 'paused' });
@@ -69,7 +70,7 @@ export function SequenceMenu({ id, about, doc }: { id: string; about: SequenceAn
   };
   const erase = async () => {
     await dispatch(settled());
-    if (await remove(`/sequences/${id}`, doc.name)) await navigate('/sequences');
+    if (await remove(id, doc.name)) await navigate('/sequences');
   };
   const isRunning = about.status === 'live' || about.status === 'paused';
   const entries: MenuEntry[] = [

@@ -3,9 +3,10 @@ import { useEffect, useRef, useState } from 'react';
 import { NavLink, Outlet, useLocation, useParams } from 'react-router';
 import { toast } from 'sonner';
 import { behindWords, isOneOff } from '@ascenso/core';
+import { useMarkMutation } from '../composer/endpoints.ts';
 import { BehindDialog } from '../library/behind.tsx';
 import { useFindings } from '../checking/use-findings.ts';
-import { sentence, useChangeMutation } from '../app/api.ts';
+import { sentence } from '../app/api.ts';
 import { useSequenceQuery } from '../drafts/endpoints.ts';
 import { edit, open, redo, settled, told, undo } from '../drafts/draft.ts';
 import { Together, useHere } from '../drafts/together.tsx';
@@ -42,16 +43,13 @@ export function useDraft(id: string, step: string | null = null): { ready: boole
 /** Undo and redo by the keys everywhere that a draft is edited; Ctrl S keeps the draft as it is, under a name. */
 export function useDraftKeys() {
   const dispatch = useAct();
-  const [change] = useChangeMutation();
+  const [mark] = useMarkMutation();
   const id = useApp((s) => s.draft.id);
   useEffect(() => {
     const keep = async () => {
       await dispatch(settled());
-      const answer = await change({
-        url: `/sequences/${id}/marks`,
-        method: 'POST',
-        body: { name: 'Kept with Ctrl S' },
-      });
+      if (!id) return;
+      const answer = await mark({ id, name: 'Kept with Ctrl S' });
       if (answer.error) toast.error(sentence(answer.error));
       else toast('Already saved: everything is, as you type. This state is kept under Versions.');
     };
@@ -68,7 +66,7 @@ export function useDraftKeys() {
     };
     window.addEventListener('keydown', onKey);
     return () => window.removeEventListener('keydown', onKey);
-  }, [dispatch, change, id]);
+  }, [dispatch, mark, id]);
 }
 
 export function SavedNote() {

@@ -1,7 +1,7 @@
 import { Plus } from 'lucide-react';
 import { adoptEvent, MAX_TRIGGERS, startingEvents, type SettingName, type Command, type Trigger } from '@ascenso/core';
 import type { ReactNode } from 'react';
-import { useAroundQuery } from '../app/api.ts';
+import { useSurroundings } from '../app/around.ts';
 import { edit } from '../drafts/draft.ts';
 import { useAct, useApp } from '../app/store.ts';
 import { Button } from '../ui/index.tsx';
@@ -22,7 +22,7 @@ function Part({ title, children }: { title: string; children: ReactNode }) {
 /** What starts the sequence, who may enter, what it mails under, the goal, and how it stands beside others. */
 export function TriggerPanel() {
   const doc = useApp((s) => s.draft.doc);
-  const { data: around } = useAroundQuery();
+  const around = useSurroundings();
   const dispatch = useAct();
   if (!doc || !around) return null;
   const { triggers } = doc;

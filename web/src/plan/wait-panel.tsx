@@ -1,6 +1,6 @@
 import { MONTHS, startingEvents, type WaitAt, type WaitStep } from '@ascenso/core';
 import type { Surroundings } from '@ascenso/contracts';
-import { useAroundQuery } from '../app/api.ts';
+import { useAround } from '../app/around.ts';
 import { edit } from '../drafts/draft.ts';
 import { useAct, useApp } from '../app/store.ts';
 import { Choice } from '../ui/choice.tsx';
@@ -23,7 +23,10 @@ export function TimeOfDay({ minute, save }: { minute: number; save: (minute: num
 }
 
 /** Dates that a wait can be reckoned from: of the person, and of the event that starts the sequence. */
-function datesFor(around: Surroundings, events: string[]): { field: string; label: string }[] {
+function datesFor(
+  around: Pick<Surroundings, 'attributes' | 'kinds'>,
+  events: string[],
+): { field: string; label: string }[] {
   const own = around.attributes
     .filter((a) => a.type === 'date')
     .map((a) => ({ field: `subscriber.${a.key}`, label: a.label }));
@@ -38,7 +41,7 @@ function datesFor(around: Surroundings, events: string[]): { field: string; labe
 }
 
 function DateParts({ at, save }: { at: Extract<WaitAt, { kind: 'date' }>; save: (at: WaitAt) => void }) {
-  const { data: around } = useAroundQuery();
+  const around = useAround(['attributes', 'kinds']);
   const doc = useApp((s) => s.draft.doc);
   if (!around || !doc) return null;
   const dates = datesFor(around, startingEvents(doc.triggers));

@@ -1,5 +1,5 @@
 import { linksOf, type Behaviour, type EmailStep } from '@ascenso/core';
-import { useAroundQuery } from '../app/api.ts';
+import { useAround } from '../app/around.ts';
 import { useAct, useApp } from '../app/store.ts';
 import { Choice } from '../ui/choice.tsx';
 import { behave } from './rehearsing.ts';
@@ -7,7 +7,7 @@ import { behave } from './rehearsing.ts';
 /** What the rehearsed person does with one email, where it differs from what they usually do. */
 export function RehearsedBehaviour({ step }: { step: EmailStep }) {
   const { open, emails } = useApp((s) => s.rehearsing);
-  const { data: around } = useAroundQuery();
+  const around = useAround(['files']);
   const dispatch = useAct();
   if (!open) return null;
   const links = linksOf(step.email);

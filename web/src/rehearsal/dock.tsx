@@ -14,7 +14,8 @@ import {
   zoneOfPerson,
 } from '@ascenso/core';
 import type { Surroundings } from '@ascenso/contracts';
-import { useAroundQuery, useMeQuery } from '../app/api.ts';
+import { useSurroundings } from '../app/around.ts';
+import { useMeQuery } from '../app/api.ts';
 import { useClockQuery } from '../outside/endpoints.ts';
 import { useAct, useApp } from '../app/store.ts';
 import { offersOf } from '../composer/reading.ts';
@@ -101,7 +102,7 @@ function endsOf(rehearsal: Rehearsal, zoneName: string): Record<string, string> 
 
 /** Under the plan: one person goes through the draft as it stands, and nothing is sent. */
 export function RehearsalDock({ doc, select }: { doc: Sequence; select: (step: string) => void }) {
-  const { data: around } = useAroundQuery();
+  const around = useSurroundings();
   const { data: me } = useMeQuery();
   const { data: clock } = useClockQuery();
   const setting = useApp((s) => s.rehearsing);

@@ -1,5 +1,6 @@
 import type { BehindAnswer, ForecastAnswer, NewSequence, SequencesAnswer } from '@ascenso/contracts';
 import { api } from '../app/api.ts';
+import { around } from '../app/tags.ts';
 
 export const {
   useBehindQuery,
@@ -11,8 +12,11 @@ export const {
   useAddSequenceMutation,
 } = api.injectEndpoints({
   endpoints: (b) => ({
-    sequences: b.query<SequencesAnswer, void>({ query: () => '/sequences', providesTags: ['sequences', 'around'] }),
-    behind: b.query<BehindAnswer, void>({ query: () => '/behind', providesTags: ['sequences', 'around'] }),
+    sequences: b.query<SequencesAnswer, void>({ query: () => '/sequences', providesTags: ['sequences', ...around()] }),
+    behind: b.query<BehindAnswer, void>({
+      query: () => '/behind',
+      providesTags: ['sequences', ...around('style', 'shared', 'senders', 'offers')],
+    }),
     tryAsideNow: b.mutation<object, void>({
       query: () => ({ url: '/aside/now', method: 'POST', body: {} }),
       invalidatesTags: ['sequences'],
@@ -23,7 +27,7 @@ export const {
     }),
     addSequence: b.mutation<{ id: string }, NewSequence>({
       query: (body) => ({ url: '/sequences', method: 'POST', body }),
-      invalidatesTags: ['sequences'],
+      invalidatesTags: ['sequences', ...around('sequences')],
     }),
     importSequence: b.mutation<{ id: string }, unknown>({
       query: (body) => ({ url: '/sequences/import', method: 'POST', body }),

@@ -2,7 +2,8 @@ import { Plus } from 'lucide-react';
 import { useSearchParams } from 'react-router';
 import type { SequenceRow } from '@ascenso/contracts';
 import { isOneOff, rateWords, triggersWords } from '@ascenso/core';
-import { sentence, useAroundQuery } from '../app/api.ts';
+import { useAround } from '../app/around.ts';
+import { sentence } from '../app/api.ts';
 import { useClockQuery } from '../outside/endpoints.ts';
 import { useResumeMutation } from '../plan/endpoints.ts';
 import { useSequencesQuery } from './endpoints.ts';
@@ -117,7 +118,7 @@ export function SequencesScreen() {
       },
       { replace: true },
     );
-  const { data: around } = useAroundQuery();
+  const around = useAround(['now']);
   const names = useNames(null);
   if (error) return <Empty text={sentence(error)} />;
   if (!data) return <p className="p-8 text-ink-2">Reading the sequences …</p>;

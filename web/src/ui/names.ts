@@ -1,10 +1,10 @@
+import { useAround } from '../app/around.ts';
 import { useMemo } from 'react';
 import { findStep, stepWords, type Names, type Sequence } from '@ascenso/core';
-import { namesOf, type Surroundings } from '@ascenso/contracts';
-import { useAroundQuery } from '../app/api.ts';
+import { namesOf, type Named } from '@ascenso/contracts';
 
 /** Words for lists, events and steps, from what the workspace has. */
-export function namesFrom(around: Surroundings | undefined, doc: Sequence | null): Names {
+export function namesFrom(around: Named | undefined, doc: Sequence | null): Names {
   const names: Names = {
     ...namesOf(around),
     step: (id) => {
@@ -16,8 +16,8 @@ export function namesFrom(around: Surroundings | undefined, doc: Sequence | null
 }
 
 export function useNames(doc: Sequence | null): Names {
-  const { data } = useAroundQuery();
-  return useMemo(() => namesFrom(data, doc), [data, doc]);
+  const data = useAround(['named']);
+  return useMemo(() => namesFrom(data?.named, doc), [data, doc]);
 }
 
 /** A new id for a step, an arm or a block. */

@@ -1,13 +1,23 @@
 import { toast } from 'sonner';
-import { sentence, useChangeMutation } from '../app/api.ts';
+import { api, sentence } from '../app/api.ts';
+import { DELETED, type Deletable } from '../app/tags.ts';
 import { useUndo } from './use-undo.ts';
 
-/** Deletes something at an address of the API, and offers to bring it back. Answers whether it is gone. */
-export function useDelete(): (url: string, name: string) => Promise<boolean> {
-  const [change] = useChangeMutation();
-  const told = useUndo();
-  return async (url, name) => {
-    const answer = await change({ url, method: 'DELETE' });
+const { useDeleteThingMutation } = api.injectEndpoints({
+  endpoints: (b) => ({
+    deleteThing: b.mutation<{ undo?: string }, { kind: Deletable; id: string }>({
+      query: ({ kind, id }) => ({ url: `/${kind}/${encodeURIComponent(id)}`, method: 'DELETE' }),
+      invalidatesTags: (_answer, _error, { kind }) => DELETED[kind],
+    }),
+  }),
+});
+
+/** Deletes something of a kind by its id, and offers to bring it back. Answers whether it is gone. */
+export function useDelete(kind: Deletable): (id: string, name: string) => Promise<boolean> {
+  const [remove] = useDeleteThingMutation();
+  const told = useUndo(kind);
+  return async (id, name) => {
+    const answer = await remove({ kind, id });
     if (answer.error) {
       toast.error(sentence(answer.error));
       return false;

@@ -10,7 +10,7 @@ import {
   type RepeatBlock,
   type RepeatPart,
 } from '@ascenso/core';
-import { useChangeMutation } from '../../app/api.ts';
+import { useSetMappingMutation } from '../endpoints.ts';
 import { edit } from '../../drafts/draft.ts';
 import { useAct } from '../../app/store.ts';
 import { Choice } from '../../ui/choice.tsx';
@@ -50,7 +50,7 @@ const mappingOf = (block: RepeatBlock): ItemMapping => ({
 function useItems(block: RepeatBlock) {
   const { step, doc, around, reader } = useComposer();
   const dispatch = useAct();
-  const [change] = useChangeMutation();
+  const [setMapping] = useSetMappingMutation();
   const lists = listsFor(doc, around);
   const own = itemsOf({ list: block.list, limit: 24, sort: null }, reader.context);
   const sample = lists[block.list] ?? [];
@@ -61,8 +61,7 @@ function useItems(block: RepeatBlock) {
     fields: itemFields([...(own.length > 0 ? own : sample), ...sample]),
     remember: (next: Partial<ItemMapping>) => {
       const mapping = { ...mappingOf(block), ...next };
-      if (kind)
-        void change({ url: `/event-kinds/${kind.name}/mapping`, method: 'PUT', body: { list: block.list, mapping } });
+      if (kind) void setMapping({ kind: kind.name, list: block.list, mapping });
     },
     choose: (list: string) => {
       const items = lists[list] ?? [];

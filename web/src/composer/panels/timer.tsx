@@ -2,7 +2,8 @@ import { Fragment, useState } from 'react';
 import { toast } from 'sonner';
 import { startingKinds } from '@ascenso/contracts';
 import { type Block } from '@ascenso/core';
-import { sentence, useChangeMutation, useMeQuery } from '../../app/api.ts';
+import { useSetStyleMutation } from '../../library/endpoints.ts';
+import { sentence, useMeQuery } from '../../app/api.ts';
 import { FaceGallery, FaceParts } from '../../offers/face-parts.tsx';
 import { AfterParts } from '../../offers/after.tsx';
 import { Button, Field, inputClass } from '../../ui/index.tsx';
@@ -85,14 +86,10 @@ function Target({ block }: { block: TimerBlock }) {
 function KeepFace({ block }: { block: TimerBlock }) {
   const { around } = useComposer();
   const [name, setName] = useState('');
-  const [change, { isLoading }] = useChangeMutation();
+  const [setStyle, { isLoading }] = useSetStyleMutation();
   const keep = async () => {
     const others = around.style.faces.filter((f) => f.name !== name.trim());
-    const answer = await change({
-      url: '/style',
-      method: 'PUT',
-      body: { faces: [...others, { name: name.trim(), face: block.face }] },
-    });
+    const answer = await setStyle({ faces: [...others, { name: name.trim(), face: block.face }] });
     if (answer.error) return void toast.error(sentence(answer.error));
     toast.success(`“${name.trim()}” is a face of the house now.`);
     setName('');

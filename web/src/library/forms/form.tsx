@@ -4,7 +4,8 @@ import { Link, useParams } from 'react-router';
 import { toast } from 'sonner';
 import type { FormAnswer, Surroundings } from '@ascenso/contracts';
 import { confirmationSubjects, type SignUpForm } from '@ascenso/core';
-import { sentence, useAroundQuery, type Failure } from '../../app/api.ts';
+import { useAround } from '../../app/around.ts';
+import { sentence, type Failure } from '../../app/api.ts';
 import { FileChoice } from '../../composer/file-choice.tsx';
 import { ListPicker } from '../../people/list-picker.tsx';
 import { Choice } from '../../ui/choice.tsx';
@@ -62,7 +63,7 @@ function Words({ form, set }: { form: SignUpForm; set: Set }) {
   );
 }
 
-function After({ form, set, around }: { form: SignUpForm; set: Set; around: Surroundings }) {
+function After({ form, set, around }: { form: SignUpForm; set: Set; around: Pick<Surroundings, 'files'> }) {
   const { after } = form;
   return (
     <Part title="Once they have confirmed">
@@ -178,7 +179,7 @@ function OwnPage({ snippet }: { snippet: string }) {
 export function FormScreen() {
   const id = useParams().id as string;
   const { data, error } = useFormQuery(id);
-  const { data: around } = useAroundQuery();
+  const around = useAround(['files', 'lists', 'attributes', 'tags']);
   const [save, { error: refused }] = useSaveFormMutation();
   const [setStatus, { isLoading }] = useSetFormStatusMutation();
   const [form, setForm] = useState<SignUpForm | null>(null);

@@ -1,18 +1,20 @@
 import type { ImportAnswer, ImportRow, ImportState } from '@ascenso/contracts';
 import type { ImportPlan } from '@ascenso/core';
 import { api } from '../../app/api.ts';
+import { around } from '../../app/tags.ts';
 
 /** Somebody works on it: what is shown of it changes by itself. */
 export const isUnderWay = (state: ImportState) => state === 'checking' || state === 'running' || state === 'undoing';
 
-const changing = ['imports', 'people', 'around', 'sequences', 'numbers'] as const;
+/** What people who come in or go out change. */
+export const changing = ['imports', 'people', 'sequences', 'numbers', ...around('lists', 'tags')] as const;
 
 export const importsApi = api.enhanceEndpoints({ addTagTypes: ['imports'] }).injectEndpoints({
   endpoints: (b) => ({
     imports: b.query<{ imports: ImportRow[] }, void>({ query: () => '/imports', providesTags: ['imports'] }),
     import: b.query<ImportAnswer, string>({
       query: (id) => `/imports/${id}`,
-      providesTags: ['imports', 'around'],
+      providesTags: ['imports', ...around('attributes', 'lists')],
     }),
     checkImport: b.mutation<object, { id: string; plan: ImportPlan }>({
       query: ({ id, plan }) => ({ url: `/imports/${id}/check`, method: 'POST', body: plan }),

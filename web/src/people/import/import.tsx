@@ -4,13 +4,15 @@ import { Link, useNavigate, useParams } from 'react-router';
 import { toast } from 'sonner';
 import type { ImportAnswer } from '@ascenso/contracts';
 import { momentWords, NO, YES, zoneOf, type ImportPlan } from '@ascenso/core';
-import { sentence, useAroundQuery, useMeQuery, type Failure } from '../../app/api.ts';
+import { useSurroundings } from '../../app/around.ts';
+import { sentence, useMeQuery, type Failure } from '../../app/api.ts';
 import { useSequencesQuery } from '../../sequences/endpoints.ts';
 import { useAct } from '../../app/store.ts';
 import { Button, buttonClass, number, Sheet } from '../../ui/index.tsx';
 import { Progress } from '../../ui/progress.tsx';
 import { Columns } from './columns.tsx';
 import {
+  changing,
   importsApi,
   isUnderWay,
   useCheckImportMutation,
@@ -41,7 +43,7 @@ const bare = (message: string) => message.replace(/^[\w.]+: /, '');
 
 /** Says what the columns are and what is done, until it is checked. */
 function Setting({ told }: { told: ImportAnswer }) {
-  const { data: around } = useAroundQuery();
+  const around = useSurroundings();
   const [plan, setPlan] = useState(told.plan ?? firstPlan(told));
   const [check, { error, isLoading }] = useCheckImportMutation();
   const problem = error as Failure | undefined;
@@ -258,8 +260,7 @@ export function ImportScreen() {
     setWorking(state !== undefined && isUnderWay(state));
     if (state === 'checking') setAgain(false);
     // What came in, or went again, is seen everywhere.
-    if (state === 'done' || state === 'undone')
-      act(importsApi.util.invalidateTags(['imports', 'people', 'around', 'sequences', 'numbers']));
+    if (state === 'done' || state === 'undone') act(importsApi.util.invalidateTags([...changing]));
   }, [state, act]);
   const cancel = async () => {
     const answer = await end({ id, how: 'cancel' });
