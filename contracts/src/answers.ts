@@ -58,6 +58,8 @@ export type SequenceStatus = 'draft' | 'live' | 'paused' | 'archived';
 export interface SequenceRow {
   id: string;
   name: string;
+  /** What it is for. */
+  about: string;
   status: SequenceStatus;
   liveVersion: number | null;
   unpublished: boolean;

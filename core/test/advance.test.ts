@@ -166,6 +166,25 @@ describe('what ends a visit early', () => {
     expect(sends).toHaveLength(emails);
   });
 
+  test('whoever the rule for leaving is true of leaves at once, and has not reached the goal; both at once is the goal', () => {
+    const leaving = sequence([emailStep('A'), waitStep(3), emailStep('B')], {
+      goal,
+      exit: { kind: 'any', of: [{ kind: 'tag', tag: 'customer', has: true }, goal] },
+    });
+    const run = prepare(leaving);
+    const waiting = advance(enter('v', 'q', 1, run, NOON, {}), run, facts(), NOON).visit;
+    const tagged = advance(waiting, run, facts({ tags: ['customer'] }), NOON + HOUR);
+    expect(tagged.visit).toMatchObject({ status: 'done', ending: 'left', step: null, endedAt: NOON + HOUR });
+    expect(tagged.trace.map((t) => t.code)).toEqual(['left-by-rule']);
+    expect(tagged.effects).toEqual([]);
+    const ordered = facts({}, { events: [event('order.paid', NOON + HOUR)] });
+    expect(advance(waiting, run, ordered, NOON + 2 * HOUR).visit).toMatchObject({
+      ending: 'goal',
+      endedAt: NOON + HOUR,
+    });
+    expect(live(leaving, facts({ tags: ['customer'] })).sends).toEqual([]);
+  });
+
   test('a person woken by a fact that is no goal stays where they stand, with the same due time', () => {
     const run = prepare(doc);
     const waiting = advance(enter('v', 'q', 1, run, NOON, {}), run, facts(), NOON).visit;

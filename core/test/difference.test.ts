@@ -107,7 +107,7 @@ describe('the difference of two versions', () => {
       fc.property(random, random, (first, second) => {
         const before = edited(start, first);
         const after = edited(before, second);
-        expect(applyCommands(before, difference(before, after)).doc).toEqual(after);
+        expect(applyCommands(before, difference(before, after)).doc).toEqual(applyCommands(after, []).doc);
       }),
       { numRuns: 400 },
     );

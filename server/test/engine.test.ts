@@ -145,9 +145,9 @@ describe('what stops an email', () => {
     expect(mailTo(who).map((m) => m.subject)).toEqual(['One', 'Two']);
   });
 
-  test('a goal reached while an email waits in the queue takes it back', async () => {
+  test.each(['goal', 'exit'])('the %s that comes while an email waits in the queue takes it back', async (end) => {
     const s = await sequenceOf([emailStep('Too late')], {
-      goal: { kind: 'event', event: 'order.paid', done: true, since: { kind: 'entry' }, where: [] },
+      [end]: { kind: 'event', event: 'order.paid', done: true, since: { kind: 'entry' }, where: [] },
     });
     const who = address();
     const now = await world.now();
@@ -164,6 +164,11 @@ describe('what stops an email', () => {
     expect(mailTo(who)).toEqual([]);
     expect((await codes(who)).at(-1)).toBe('email-cancelled');
     expect(send?.status).toBe('cancelled');
+    const told = await firstRow<{ why: string }>(
+      world.connection.db,
+      sql`select t.data->>'why' as why from reasons t join people p on p.id = t.person_id where p.email = ${who} and t.code = 'email-cancelled'`,
+    );
+    expect(told?.why).toBe(end);
   });
 
   test('who leaves the list that a sequence mails under gets nothing more of it, but goes on with others', async () => {

@@ -135,7 +135,11 @@ function aboutSequence(sequence: Sequence, context: CheckContext, steps: Readonl
             'Finish it or take it out, at the top of the plan.',
           ),
     );
-  if (isOpenQuestion(sequence.filter, context, steps) || isOpenQuestion(sequence.goal, context, steps))
+  if (
+    isOpenQuestion(sequence.filter, context, steps) ||
+    isOpenQuestion(sequence.goal, context, steps) ||
+    isOpenQuestion(sequence.exit ?? null, context, steps)
+  )
     out.push(
       finding(
         'trigger',

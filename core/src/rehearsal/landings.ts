@@ -40,7 +40,7 @@ function follow(request: LandingRequest, choices: readonly number[]): { way: Way
   const forks: Step[] = [];
   const way: Way = { arms: [], landings: [], share: 1 };
   const run = {
-    ...prepare({ ...request.sequence, goal: null }),
+    ...prepare({ ...request.sequence, goal: null, exit: null }),
     choose: (fork: Step) => {
       const met = forks.findIndex((f) => f.id === fork.id);
       const index = met >= 0 ? met : forks.push(fork) - 1;

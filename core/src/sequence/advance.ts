@@ -16,6 +16,7 @@ import { doEmail, mailBar } from './do-email.ts';
 import type { SplitArm, SplitStep, Step, UntilStep, WaitAt, WaitStep } from './schema.ts';
 import type { TraceEntry } from './trace.ts';
 import { nextStep, type Visited } from './tree.ts';
+import { waitEnd } from './waiting.ts';
 import { tell, type Effect, type Ending, type Outcome, type Runnable, type Visit, type Walk } from './visit.ts';
 
 export interface Advanced {
@@ -62,7 +63,7 @@ function doWaitAt(w: Walk, step: WaitStep, at: WaitAt, on: Step | null): Outcome
 
 function doWait(w: Walk, step: WaitStep, on: Step | null): Outcome {
   if (step.at) return doWaitAt(w, step, step.at, on);
-  const until = addPeriod(zoneOf(w.facts.person.zone), w.visit.arrivedAt, step.amount, step.unit);
+  const until = waitEnd(zoneOf(w.facts.person.zone), w.visit.arrivedAt, step);
   if (until > w.now) {
     w.trace.push({
       at: w.now,
@@ -72,6 +73,7 @@ function doWait(w: Walk, step: WaitStep, on: Step | null): Outcome {
         until,
         amount: step.amount,
         unit: step.unit,
+        ...(step.more ? { moreAmount: step.more.amount, moreUnit: step.more.unit } : {}),
         zone: w.facts.person.zone,
         assumed: w.facts.person.zoneAssumed,
       },
@@ -210,14 +212,27 @@ function finish(visit: Visit, at: number, ending: Ending): void {
   visit.endedAt = at;
 }
 
+/** What ends a passage wherever it stands: the goal, or the rule for leaving beside it. */
+export type EarlyEnd = 'goal' | 'exit';
+
+/** The conditions that end a passage wherever it stands; where both hold, the goal was reached. */
+export const earlyEnds = ({ goal, exit }: Runnable['sequence']): { why: EarlyEnd; when: Condition }[] => [
+  ...(goal ? [{ why: 'goal', when: goal } as const] : []),
+  ...(exit ? [{ why: 'exit', when: exit } as const] : []),
+];
+
 /**
- * Whether the goal has been reached by `now`. Only what happened at or after entry counts, the event that began the
- * passage not. The server asks this once more before it hands over an email whose visit has ended meanwhile.
+ * Which early end has come by `now`, or null. Only what happened at or after entry counts, the event that began the passage
+ * not. The server asks this once more before it hands over an email whose visit has ended meanwhile.
  */
-export function goalReached(run: Runnable, asking: Asking, cause?: string): boolean {
-  const { goal } = run.sequence;
-  return goal !== null && evaluate(goal, without(asking, cause));
-}
+export const earlyEnd = (run: Runnable, asking: Asking, cause?: string): EarlyEnd | null =>
+  earlyEnds(run.sequence).find(({ when }) => evaluate(when, without(asking, cause)))?.why ?? null;
+
+/** The reason that is told of each, and how the passage is remembered to have ended. */
+const EARLY = {
+  goal: { code: 'goal-reached', ending: 'goal' },
+  exit: { code: 'left-by-rule', ending: 'left' },
+} as const;
 
 /** The same question without one event. */
 const without = (asking: Asking, event: string | undefined): Asking =>
@@ -229,15 +244,18 @@ const without = (asking: Asking, event: string | undefined): Asking =>
 interface End {
   told: TraceEntry;
   since: number;
+  ending: Ending;
 }
 
-function goalEnd(w: Walk): End | null {
-  const { goal } = w.run.sequence;
-  if (!goal || !goalReached(w.run, w.asking, w.visit.cause)) return null;
+function ruledEnd(w: Walk): End | null {
   const asking = without(w.asking, w.visit.cause);
+  const found = earlyEnds(w.run.sequence).find(({ when }) => evaluate(when, asking));
+  if (!found) return null;
+  const { code, ending } = EARLY[found.why];
   return {
-    told: { at: w.clock, step: w.visit.step, code: 'goal-reached', data: whyArm(goal, asking) },
-    since: Math.max(w.visit.enteredAt, heldSince(goal, asking) ?? w.clock),
+    told: { at: w.clock, step: w.visit.step, code, data: whyArm(found.when, asking) },
+    since: Math.max(w.visit.enteredAt, heldSince(found.when, asking) ?? w.clock),
+    ending,
   };
 }
 
@@ -245,17 +263,17 @@ function goalEnd(w: Walk): End | null {
 function permissionEnd(w: Walk): End | null {
   const why = mailBar(w.run.sequence, w.facts);
   return why
-    ? { told: { at: w.clock, step: w.visit.step, code: 'mail-stopped', data: { why } }, since: w.clock }
+    ? { told: { at: w.clock, step: w.visit.step, code: 'mail-stopped', data: { why } }, since: w.clock, ending: 'left' }
     : null;
 }
 
 /**
- * An end that what this very walk changed brings: the goal at once, a permission given up before the next email. What
+ * An end that what this very walk changed brings: a goal or a rule at once, a permission given up before the next email. What
  * else stands there is still done.
  */
 function endByChange(w: Walk): End | null {
   if (!w.changed) return null;
-  const end = goalEnd(w);
+  const end = ruledEnd(w);
   if (end) return end;
   return w.run.steps.get(w.visit.step ?? '')?.step.kind === 'email' ? permissionEnd(w) : null;
 }
@@ -276,7 +294,7 @@ function moment(before: Visit, standing: Step | undefined, asking: Asking): numb
  * Moves one visit on as far as it goes at one instant: pure, and the only place where anything is decided. The server,
  * a rehearsal and a forecast all call it.
  *
- * `clock` is the present (epoch ms): goal, permission and every condition are asked of what is known at it. The visit's
+ * `clock` is the present (epoch ms): goal, rule for leaving, permission and every condition are asked of what is known at it. The visit's
  * own due time is the moment of the schedule, from which waits, windows and deadlines are reckoned, so that lag never
  * drifts one; more than an hour late, the clock is, and windows are asked again. Looked at before its time (a fact has
  * woken it), only an early end can follow, or the thing that a person is waiting for.
@@ -291,10 +309,10 @@ export function advance(before: Visit, run: Runnable, facts: Facts, clock: numbe
   if (late) visit.held = false;
   const w: Walk = { visit, now, clock, changed: false, effects: [], trace: [], asking, facts, run };
 
-  for (let end = goalEnd(w) ?? permissionEnd(w); ; end = endByChange(w)) {
+  for (let end = ruledEnd(w) ?? permissionEnd(w); ; end = endByChange(w)) {
     if (end) {
       w.trace.push(end.told);
-      finish(visit, end.since, end.told.code === 'goal-reached' ? 'goal' : 'left');
+      finish(visit, end.since, end.ending);
     }
     if (due === null || visit.step === null) break;
     const visited = run.steps.get(visit.step);

@@ -82,11 +82,13 @@ export const plainCap: CapRules = { exempt: false, priority: 3, yields: 'later' 
 export function blankSequence(name: string, list: string | null): Sequence {
   return {
     name,
+    about: '',
     triggers: [{ kind: 'list', list: '', what: 'joined' }],
     filter: null,
     entry: plainEntry,
     list,
     goal: null,
+    exit: null,
     cap: plainCap,
     steps: [],
   };

@@ -1,9 +1,10 @@
-import { addPeriod, zoneOf } from '../time/index.ts';
+import { zoneOf } from '../time/index.ts';
 
 import type { Sequence, Step } from './schema.ts';
 import type { TraceEntry } from './trace.ts';
 import { findStep, nextStep, type Visited } from './tree.ts';
 import type { Visit } from './visit.ts';
+import { waitEnd } from './waiting.ts';
 
 const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
 
@@ -56,7 +57,7 @@ export function carryOver(
     };
   if (same(old?.step, step)) return { visit: { ...visit, version }, trace };
   if (step.kind === 'until' || (step.kind === 'wait' && !step.at)) {
-    const until = addPeriod(zoneOf(zone), visit.arrivedAt, step.amount, step.unit);
+    const until = waitEnd(zoneOf(zone), visit.arrivedAt, step);
     return { visit: { ...visit, version, dueAt: Math.max(until, now) }, trace };
   }
   // Anything else is asked anew, its window too.

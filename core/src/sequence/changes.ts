@@ -1,12 +1,12 @@
 import { describe, type Names } from '../audience/index.ts';
 import { blockKinds, modeOf, type Block, type Email, type emailFields, type EmailMode } from '../email/index.ts';
-import { periodWords } from '../time/index.ts';
 import type { Command } from './commands/index.ts';
 import { armLabel, capWords, entryWords, ruleWords, stepWords, triggersWords, windowWords } from './describe.ts';
 import { innerWords } from './edit-words.ts';
 import { difference } from './difference.ts';
 import type { EmailStep, Sequence, Step } from './schema.ts';
 import { armsOf, findStep, walk } from './tree.ts';
+import { waitWords } from './waiting.ts';
 
 /** What changed at one step, or on the sequence itself (`step` null), in words. */
 export interface Change {
@@ -20,7 +20,7 @@ const quoted = (text: string) => (text === '' ? 'nothing' : `“${text}”`);
 const became = (what: string, old: string, now: string) => `${what}: ${old} became ${now}.`;
 
 function sequenceWords(c: Extract<Command, { type: 'set' }>, before: Sequence, after: Sequence, names: Names): string {
-  const condition = (s: Sequence, field: 'goal' | 'filter') => (s[field] ? describe(s[field], names) : 'none');
+  const condition = (s: Sequence, field: 'goal' | 'exit' | 'filter') => (s[field] ? describe(s[field], names) : 'none');
   switch (c.field) {
     case 'name':
       return became('Name', quoted(before.name), quoted(after.name));
@@ -30,6 +30,10 @@ function sequenceWords(c: Extract<Command, { type: 'set' }>, before: Sequence, a
       return became('Who may enter', condition(before, 'filter'), condition(after, 'filter'));
     case 'goal':
       return became('Goal', condition(before, 'goal'), condition(after, 'goal'));
+    case 'exit':
+      return became('Leaves early', condition(before, 'exit'), condition(after, 'exit'));
+    case 'about':
+      return became('What it is for', quoted(before.about ?? ''), quoted(after.about ?? ''));
     case 'list': {
       const list = (s: Sequence) =>
         s.list === null ? 'service mail' : s.list === '' ? 'nobody yet' : quoted(names.list(s.list));
@@ -52,9 +56,10 @@ function fieldWords(field: string, old: Step, now: Step, names: Names): string |
     case 'note':
       return null;
     case 'amount':
-    case 'unit': {
+    case 'unit':
+    case 'more': {
       if (!('amount' in old) || !('amount' in now)) return null;
-      return became('Wait', periodWords(old.amount, old.unit), periodWords(now.amount, now.unit));
+      return became('Wait', waitWords(old), waitWords(now));
     }
     case 'window':
       return became('Goes out', windowWords(email(old).window), windowWords(email(now).window));

@@ -8,8 +8,20 @@ import {
   placeWords,
   type SendWindow,
 } from '../time/index.ts';
-import type { Action, Arm, BranchStep, CapRules, EntryRules, SplitRule, Step, TestMeasure, WaitAt } from './schema.ts';
+import type {
+  Action,
+  Arm,
+  BranchStep,
+  CapRules,
+  EmailStep,
+  EntryRules,
+  SplitRule,
+  Step,
+  TestMeasure,
+  WaitAt,
+} from './schema.ts';
 import type { Trigger } from './triggers.ts';
+import { waitWords } from './waiting.ts';
 
 const UNCHOSEN = 'Choose what starts it';
 
@@ -92,6 +104,13 @@ export function windowWords(window: SendWindow | null): string {
   const hours =
     window.from === 0 && window.to === 1440 ? 'any hour' : `${minuteWords(window.from)} to ${minuteWords(window.to)}`;
   return `${daysWords(window.days)}, ${hours}${window.zone ? ` in ${placeWords(window.zone)}` : ''}`;
+}
+
+/** When an email goes out, to whom and with which offer: "Mon to Fri, 8:00 to 18:00, to whoever has the tag “kit-owner”". */
+export function whomWords(step: EmailStep, names: Names): string {
+  const when = step.window ? `Held for ${windowWords(step.window)}` : 'Straight away';
+  const whom = step.forWhom ? `whoever ${describe(step.forWhom, names)}` : 'everyone';
+  return `${when}, to ${whom}${step.email.offer ? `, with “${names.offer(step.email.offer)}”` : ''}`;
 }
 
 /** A moment of the calendar: "Thu, 19:00", "14 February, 9:00", "21 days before “renews on”, 9:00". */
@@ -191,7 +210,7 @@ export function stepWords(step: Step, names: Names): string {
     case 'email':
       return step.name || step.email.subject || 'Email';
     case 'wait':
-      return step.at ? `Until ${waitAtWords(step.at)}` : `${periodWords(step.amount, step.unit)} later`;
+      return step.at ? `Until ${waitAtWords(step.at)}` : `${waitWords(step)} later`;
     case 'branch':
       return branchWords(step, names);
     case 'split':

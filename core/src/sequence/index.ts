@@ -58,7 +58,7 @@ export {
   type Trigger,
   type TriggerOf,
 } from './triggers.ts';
-export { advance, goalReached, LATE, type Advanced } from './advance.ts';
+export { advance, earlyEnd, earlyEnds, LATE, type Advanced, type EarlyEnd } from './advance.ts';
 export { localDay, mailBar } from './do-email.ts';
 export {
   enter,
@@ -74,6 +74,7 @@ export {
 export { askedBy, conditionsOf, everyCondition, needs, offersOf, type Needs } from './needs.ts';
 export { traceCodes, traceSentence, type TraceCode, type TraceEntry, type TraceNames } from './trace.ts';
 export { dayWords, reaches, type Reach } from './timing.ts';
+export { daysBetween, waitEnd, waitLength, waitWords } from './waiting.ts';
 export {
   applyCommands,
   CommandError,
@@ -106,6 +107,7 @@ export {
   stepWords,
   triggersWords,
   triggerWords,
+  whomWords,
   windowWords,
 } from './describe.ts';
 export { traceNames } from './trace-names.ts';

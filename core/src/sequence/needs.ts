@@ -19,7 +19,7 @@ const changesPerson = (step: Step): boolean =>
     ? !SPEAKS.has(step.action.type)
     : step.kind === 'email' && (step.thenTag !== '' || step.thenPoints !== 0);
 
-/** Every condition that a version can be asked for: of arms, emails, goal and entry. */
+/** Every condition that a version can be asked for: of arms, emails, the goal, the rule for leaving and entry. */
 export function conditionsOf(sequence: Sequence): Condition[] {
   const ofSteps = walk(sequence).flatMap(({ step }) =>
     step.kind === 'branch'
@@ -30,7 +30,7 @@ export function conditionsOf(sequence: Sequence): Condition[] {
           ? [step.condition]
           : [],
   );
-  return [...ofSteps, sequence.goal, sequence.filter].filter((c) => c != null);
+  return [...ofSteps, sequence.goal, sequence.exit, sequence.filter].filter((c) => c != null);
 }
 
 /** Those, and what the content of emails asks when it is sent: all that a sequence refers to by its conditions. */

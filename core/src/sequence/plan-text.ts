@@ -15,10 +15,12 @@ export function planText(sequence: Sequence, names: Names): string {
   };
   const lines: string[] = [
     sequence.name,
+    ...(sequence.about ? [sequence.about] : []),
     `Starts: ${triggersWords(sequence.triggers, names)}`,
     `Who may enter: ${sequence.filter ? `whoever ${describe(sequence.filter, names)}` : 'everyone'}, ${entryWords(sequence.entry)}`,
     `Mails: ${sequence.list === null ? 'service mail' : sequence.list === '' ? 'nobody yet: it is not chosen' : `people on “${names.list(sequence.list)}”, ${capWords(sequence.cap)}`}`,
     `Goal: ${sequence.goal ? `whoever ${describe(sequence.goal, names)} leaves at once` : 'none'}`,
+    ...(sequence.exit ? [`Leaves early: whoever ${describe(sequence.exit, names)}`] : []),
     '',
   ];
   const list = (steps: readonly Step[], indent: string) => {

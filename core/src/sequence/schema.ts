@@ -62,6 +62,8 @@ export interface WaitStep extends Common {
   kind: 'wait';
   amount: number;
   unit: 'minutes' | 'hours' | 'days' | 'weeks';
+  /** What comes on top in another unit: "2 days and 1 hour". */
+  more?: { amount: number; unit: WaitStep['unit'] } | undefined;
   /** Ends at a moment of the calendar rather than after the period. */
   at: WaitAt | null;
 }
@@ -176,6 +178,7 @@ export const stepSchema: z.ZodType<Step> = z
         ...common,
         kind: z.literal('wait'),
         ...period,
+        more: z.object(period).optional(),
         at: waitAtSchema.nullable(),
       }),
       z.object({
@@ -250,6 +253,8 @@ export type CapRules = z.infer<typeof capSchema>;
 /** A sequence as it is drafted and as it runs. Plain data. */
 export interface Sequence {
   name: string;
+  /** What it is for, in words of one's own; absent in what was saved before it could be said. */
+  about?: string | undefined;
   /** Each is enough. */
   triggers: Trigger[];
   /** Who may enter, of those whom a trigger brings; everyone where it is null. */
@@ -259,6 +264,8 @@ export interface Sequence {
   list: string | null;
   /** What was hoped for: whoever does it leaves at once. */
   goal: Condition | null;
+  /** Whoever this is true of leaves at once too, and the goal does not count as reached. Absent as `about` is. */
+  exit?: Condition | null | undefined;
   cap: CapRules;
   steps: Step[];
 }
@@ -266,6 +273,7 @@ export interface Sequence {
 export const MAX_TRIGGERS = 8;
 export const sequenceSchema: z.ZodType<Sequence> = z.object({
   name: z.string().trim().min(1, 'Give the sequence a name.').max(120),
+  about: z.string().trim().max(300, 'What it is for fits into 300 characters.').optional(),
   triggers: z
     .array(triggerSchema)
     .min(1, 'One trigger has to stay.')
@@ -274,9 +282,10 @@ export const sequenceSchema: z.ZodType<Sequence> = z.object({
   entry: entrySchema,
   list: z.string().nullable(),
   goal: conditionSchema.nullable(),
+  exit: conditionSchema.nullable().optional(),
   cap: capSchema,
   steps: z.array(stepSchema).max(200),
 });
 /** The fields of a sequence beside its steps: what a "set" command can set. */
-export const settingNames = ['name', 'triggers', 'filter', 'entry', 'list', 'goal', 'cap'] as const;
+export const settingNames = ['name', 'about', 'triggers', 'filter', 'entry', 'list', 'goal', 'exit', 'cap'] as const;
 export type SettingName = (typeof settingNames)[number];

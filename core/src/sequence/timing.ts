@@ -1,5 +1,6 @@
 import { DAY, roughLength } from '../time/index.ts';
 import type { Sequence, Step } from './schema.ts';
+import { waitLength } from './waiting.ts';
 
 /** Elapsed time at which a step is reached, shortest and longest way, ms since entry. */
 export interface Reach {
@@ -46,7 +47,7 @@ export function reaches(sequence: Pick<Sequence, 'steps'>): Map<string, Reach | 
       else if (step.on && step.kind === 'wait' && step.at && at)
         at = { from: at.from, to: at.to + LONGEST[step.at.kind] };
       else if (step.on && step.kind === 'wait' && at) {
-        const length = roughLength(step.amount, step.unit);
+        const length = waitLength(step);
         at = { from: at.from + length, to: at.to + length };
       }
     }

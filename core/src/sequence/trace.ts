@@ -33,6 +33,7 @@ export const traceCodes = [
   'attribute-set',
   'step-off',
   'goal-reached',
+  'left-by-rule',
   'mail-stopped',
   'left-by-step',
   'carried-over',
@@ -127,6 +128,7 @@ const bars: Record<string, string> = {
   'offer-closed': 'its offer had closed before it went out',
   'offer-used': 'its offer had been used before it went out',
   goal: 'the goal had been reached before it went out',
+  exit: 'they had left by the rule for leaving before it went out',
   archived: 'the sequence was archived before it went out',
   'left-list': 'they are not on the list that this sequence mails under',
 };
@@ -155,7 +157,7 @@ const sentences: Record<TraceCode, Sentence> = {
   'email-unanswered': (e, n) =>
     `${step(e, n)} was handed over, but the receiving server never said whether it took it. It is not sent again, since that could be a second copy.`,
   'wait-begun': (e, n) =>
-    `Waits ${periodWords(Number(e.data.amount), String(e.data.unit))}, until ${until(e, n)} in ${place(e)}.`,
+    `Waits ${periodWords(Number(e.data.amount), String(e.data.unit))}${e.data.moreUnit === undefined ? '' : ` and ${periodWords(Number(e.data.moreAmount), String(e.data.moreUnit))}`}, until ${until(e, n)} in ${place(e)}.`,
   'wait-until': (e, n) => `Waits until ${until(e, n)} in ${place(e)}.`,
   'date-passed': (e, n) =>
     `${e.data.leaves ? 'Left' : 'Went on at once'} at ${step(e, n)}: that date had passed already.`,
@@ -179,6 +181,7 @@ const sentences: Record<TraceCode, Sentence> = {
       : `The value for ${String(e.data.key).replaceAll('_', ' ')} was set to “${e.data.value}”.`,
   'step-off': (e, n) => `${step(e, n)} was passed over: it is switched off.`,
   'goal-reached': (e, n) => `Left at once: the goal was reached${fact(e, n)}.`,
+  'left-by-rule': (e, n) => `Left at once, by the rule for leaving${fact(e, n)}.`,
   'mail-stopped': (e) => `Left the sequence: ${bars[String(e.data.why)] ?? 'mail is no longer allowed'}.`,
   'carried-over': (e) => `Goes on in version ${e.data.version}.`,
   'left-by-publishing': (e) => `Left: version ${e.data.version} was published, and people inside were let go.`,

@@ -28,7 +28,7 @@ const PASSAGES = ['joined', 'held-out', 'ended', 'why:not-entered'];
 const KEPT = ['why:email-skipped', 'why:email-cancelled', 'why:email-too-late'];
 /** Why passages ended where they did. */
 const ENDED = [
-  ...['why:goal-reached', 'why:mail-stopped', 'why:left-by-step', 'why:left-by-publishing'],
+  ...['why:goal-reached', 'why:left-by-rule', 'why:mail-stopped', 'why:left-by-step', 'why:left-by-publishing'],
   ...['why:reached-end', 'why:stopped-by', 'why:archived'],
 ];
 /** Counters of the arms that people took, by arm. */

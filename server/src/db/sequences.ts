@@ -61,6 +61,7 @@ export async function listSequences(db: Executor, ws: string): Promise<SequenceR
       triggers: s.draft.triggers,
       liveTriggers: s.live_version === null ? [] : s.triggers,
       letInAt: s.let_in_at,
+      about: s.draft.about ?? '',
       subject: emailSteps(s.draft)[0]?.email.subject ?? '',
       emails: emailSteps(s.draft).length,
       inside: sumOf(own, 'inside'),

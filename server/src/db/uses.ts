@@ -19,7 +19,7 @@ const alone = (step: Step): string =>
 export function writtenIn(doc: Sequence, group: 'event' | 'subscriber'): Spoken[] {
   const places = [
     ...walk(doc).map(({ step }) => ({ text: alone(step), where: 'name' in step && step.name ? step.name : 'a step' })),
-    { text: JSON.stringify([doc.entry, doc.goal, doc.filter]), where: 'how it starts' },
+    { text: JSON.stringify([doc.entry, doc.goal, doc.exit, doc.filter]), where: 'how it starts' },
   ];
   return places.flatMap(({ text, where }) =>
     [...text.matchAll(new RegExp(`\\b${group}\\.([a-z_][a-z0-9_]*)`, 'gi'))].map((m) => ({ field: m[1] ?? '', where })),

@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm';
-import { advance, type Effect, type Facts, type PersonFacts } from '@ascenso/core';
+import { advance, type Effect, type Facts, type PersonFacts, type TraceCode } from '@ascenso/core';
 import { newId } from '../app/ids.ts';
 import type { Connection, Tx } from '../db/connect.ts';
 import { loadFacts } from '../db/facts.ts';
@@ -254,16 +254,23 @@ async function queueSends(
     on conflict do nothing`);
 }
 
+/** Ends that take back what is queued, and why; with null, the reason is told with it. */
+const TAKES_BACK: Partial<Record<TraceCode, string | null>> = {
+  'goal-reached': 'goal',
+  'left-by-rule': 'exit',
+  'mail-stopped': null,
+};
+
 /**
- * A goal or a stop also takes back what is queued and not yet under way. What the sequence itself changed right after an
+ * A goal, a rule or a stop also takes back what is queued and not yet under way. What the sequence itself changed right after an
  * email may have been the goal: whether that email still goes is for the send loop, which knows what is newer.
  */
 async function cancelEnded(tx: Tx, moved: readonly Moved[], now: number): Promise<void> {
   const ended = new Map<string, { w: string; visit: string }[]>();
   for (const { row, result } of moved) {
-    const end = result.trace.find((t) => t.code === 'goal-reached' || t.code === 'mail-stopped');
+    const end = result.trace.find((t) => t.code in TAKES_BACK);
     if (!end) continue;
-    const why = end.code === 'goal-reached' ? 'goal' : String(end.data.why);
+    const why = TAKES_BACK[end.code] ?? String(end.data.why);
     ended.set(why, [...(ended.get(why) ?? []), { w: row.workspace_id, visit: row.id }]);
   }
   for (const [why, visits] of ended)

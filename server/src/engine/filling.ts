@@ -1,12 +1,13 @@
 import { sql } from 'drizzle-orm';
 import {
   askedTogether,
-  goalReached,
+  earlyEnd,
   LATE,
   mailBar,
   offerState,
   valuesFor,
   type Facts,
+  type EarlyEnd,
   type MergeContext,
   type Runnable,
   type Values,
@@ -39,9 +40,9 @@ interface Around {
   program: LoadedProgram;
 }
 
-// While a visit is under way, `advance` sees to its goal before its rows are let go. One that has ended may still have
-// its last email in the queue, for hours when the receiving server is busy.
-const goalIsOpen = (row: LeasedRow) => row.visit_status === 'done';
+// While a visit is under way, `advance` sees to its early ends before its rows are let go. One that has ended may still
+// have its last email in the queue, for hours when the receiving server is busy.
+const endIsOpen = (row: LeasedRow) => row.visit_status === 'done';
 
 /** Why a send may no longer go out, or null. */
 function barOf({ row, version, program }: Around, facts: Facts, now: number): string | null {
@@ -54,16 +55,17 @@ function barOf({ row, version, program }: Around, facts: Facts, now: number): st
   const { offer } = program.program;
   const state = offer === undefined ? null : offerState(facts.offers?.[offer]?.given, now);
   if (state === 'closed' || state === 'used') return `offer-${state}`;
-  return goalIsOpen(row) && goalHolds(row, facts, run, now) ? 'goal' : null;
+  return endIsOpen(row) ? endThatHolds(row, facts, run, now) : null;
 }
 
-function goalHolds(row: LeasedRow, facts: Facts, run: Runnable, now: number): boolean {
+function endThatHolds(row: LeasedRow, facts: Facts, run: Runnable, now: number): EarlyEnd | null {
   const asking = { facts, now, enteredAt: row.entered_at ?? 0, stepTimes: row.step_times ?? {} };
   const cause = row.cause_id?.replace(/#\d+$/, '');
-  if (!goalReached(run, asking, cause)) return false;
-  // What the sequence itself changed after this email can have reached the goal: then only something newer counts.
+  const end = earlyEnd(run, asking, cause);
+  if (!end || !row.own_change) return end;
+  // What the sequence itself changed after this email can have brought the end: then only something newer counts.
   const before = { ...facts, events: facts.events.filter((e) => e.at <= row.due_at) };
-  return !(row.own_change && goalReached(run, { ...asking, facts: before }, cause));
+  return earlyEnd(run, { ...asking, facts: before }, cause) ? null : end;
 }
 
 /** Whether it was this very passage that took the person off the list, by a step behind the email: then the email was before. */
@@ -76,15 +78,15 @@ async function leftByItself(tx: Tx, row: LeasedRow): Promise<boolean> {
   return own !== undefined;
 }
 
-/** The facts that the goal of a visit that has ended asks for, and the conditional parts of the email itself. */
+/** The facts that the early ends of a visit that has ended ask for, and the conditional parts of the email itself. */
 function wantedFor({ row: r, version, program: { asks } }: Around): Wanted {
-  const goal = goalIsOpen(r) ? version?.needs : undefined;
+  const ends = endIsOpen(r) ? version?.needs : undefined;
   return {
     workspace_id: r.workspace_id,
     visit_id: r.visit_id ?? r.id,
     key: r.id,
     person_id: r.person_id,
-    ...askedTogether([asks, ...(goal ? [{ ...goal, emails: false, links: false }] : [])]),
+    ...askedTogether([asks, ...(ends ? [{ ...ends, emails: false, links: false }] : [])]),
     // Whether it may be sent is a question about its list.
     lists: true,
   };

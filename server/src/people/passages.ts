@@ -1,5 +1,15 @@
 import { and, eq, sql } from 'drizzle-orm';
-import { addDays, enter, evaluate, goalReached, readPath, shareOf, zoneOf, type TraceEntry } from '@ascenso/core';
+import {
+  addDays,
+  earlyEnd,
+  earlyEnds,
+  enter,
+  evaluate,
+  readPath,
+  shareOf,
+  zoneOf,
+  type TraceEntry,
+} from '@ascenso/core';
 import { newId } from '../app/ids.ts';
 import type { Tx } from '../db/connect.ts';
 import { loadFacts } from '../db/facts.ts';
@@ -96,7 +106,7 @@ async function mayBegin(
   { person, cause, at }: Entrant,
   before: Before,
 ): Promise<boolean> {
-  if (before.active && !(await endedByGoal(tx, ws, person, before.active, at))) {
+  if (before.active && !(await endedEarly(tx, ws, person, before.active, at))) {
     // The cart changed: whoever is inside goes on with the newest of the same kind, whichever was told first.
     if (cause.event !== null && cause.event === before.active_event && at >= (before.active_at ?? 0))
       await tx
@@ -111,10 +121,10 @@ async function mayBegin(
 }
 
 /**
- * Whether a passage under way had reached its goal before a moment: then it ends here, and what happened at that moment
+ * Whether a passage under way had come to its goal or rule for leaving before a moment: then it ends here, and what happened at that moment
  * can begin another. The engine would see it in its next round, but by then the new cart had gone into the old passage.
  */
-async function endedByGoal(tx: Tx, ws: string, personId: string, visit: string, at: number): Promise<boolean> {
+async function endedEarly(tx: Tx, ws: string, personId: string, visit: string, at: number): Promise<boolean> {
   const row = await firstRow<VisitRow>(
     tx,
     sql`select ${VISIT_COLUMNS} from visits v where v.workspace_id = ${ws} and v.id = ${visit}::uuid`,
@@ -122,18 +132,29 @@ async function endedByGoal(tx: Tx, ws: string, personId: string, visit: string, 
   if (!row) return false;
   // A passage that cannot be read is the engine's to set aside: a sender's events are taken all the same.
   const version = await lookAtVersion(tx, ws, row.sequence_id, row.version);
-  if (!version?.run.sequence.goal) return false;
+  if (!version || earlyEnds(version.run.sequence).length === 0) return false;
   const { run, needs } = version;
   const facts = (await loadFacts(tx, [{ workspace_id: ws, visit_id: row.id, person_id: personId, ...needs }])).get(
     row.id,
   );
   const standing = toVisit(row);
   const asking = { now: at - 1, enteredAt: standing.enteredAt, stepTimes: standing.stepTimes };
-  if (!facts || !goalReached(run, { ...asking, facts }, standing.cause)) return false;
+  const end = facts ? earlyEnd(run, { ...asking, facts }, standing.cause) : null;
+  if (!end) return false;
   await writeVisits(tx, [
-    { w: ws, visit: { ...standing, status: 'done', step: null, dueAt: 0, endedAt: at, ending: 'goal' } },
+    {
+      w: ws,
+      visit: {
+        ...standing,
+        status: 'done',
+        step: null,
+        dueAt: 0,
+        endedAt: at,
+        ending: end === 'goal' ? 'goal' : 'left',
+      },
+    },
   ]);
-  await recallEmails(tx, sql`s.workspace_id = ${ws} and s.visit_id = ${row.id}`, { why: 'goal', at });
+  await recallEmails(tx, sql`s.workspace_id = ${ws} and s.visit_id = ${row.id}`, { why: end, at });
   await writeTraces(tx, [
     {
       w: ws,
@@ -143,7 +164,7 @@ async function endedByGoal(tx: Tx, ws: string, personId: string, visit: string, 
       version: row.version,
       at,
       step: row.step,
-      code: 'goal-reached',
+      code: end === 'goal' ? 'goal-reached' : 'left-by-rule',
       data: {},
     },
   ]);

@@ -132,6 +132,7 @@ export function randomSequence(tree: number, newId: () => string, shared: Shared
     .record({
       steps: list,
       goal: rarely(goal, 2),
+      exit: rarely(goal, 1),
       filter: rarely(
         fc.constant<Condition>({ kind: 'attribute', test: { field: 'skill', op: 'is', value: 'new' } }),
         5,

@@ -1,5 +1,6 @@
 const ends: Record<string, string> = {
   'goal-reached': 'reached the goal',
+  'left-by-rule': 'left by the rule for leaving',
   'reached-end': 'came to the end',
   'left-by-step': 'left by a step',
   'left-by-publishing': 'left when a version was published',
@@ -18,6 +19,7 @@ const kept: Record<string, string> = {
 };
 const takenBack: Record<string, string> = {
   goal: 'taken back: the goal was reached',
+  exit: 'taken back: they left by the rule for leaving',
   'offer-closed': 'taken back: its offer had closed',
   'offer-used': 'taken back: its offer was used',
   archived: 'taken back: archived',

@@ -3,7 +3,7 @@ import { armsOf, dayWords, reaches, walk, type Sequence, type Step } from '@asce
 /** Sizes of the plan, px. */
 export const CARD = {
   width: 330,
-  email: 108,
+  email: 126,
   wait: 32,
   branch: 36,
   split: 36,

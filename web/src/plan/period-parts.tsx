@@ -4,10 +4,12 @@ import { NumberInput } from '../ui/number-field.tsx';
 
 /** A length of time in a sentence: "3 days". */
 export function PeriodParts({
+  name = 'How long',
   amount,
   unit,
   set,
 }: {
+  name?: string;
   amount: number;
   unit: WaitStep['unit'];
   set: (field: 'amount' | 'unit', value: unknown) => void;
@@ -15,7 +17,7 @@ export function PeriodParts({
   return (
     <>
       <NumberInput
-        label="How long"
+        label={name}
         least={0}
         most={999}
         value={amount}
@@ -23,7 +25,7 @@ export function PeriodParts({
         className="inline-block !w-20"
       />{' '}
       <Choice
-        label="Unit"
+        label={name === 'How long' ? 'Unit' : `${name}, unit`}
         hideLabel
         value={unit}
         choose={(v) => set('unit', v)}

@@ -1,16 +1,7 @@
-import { Plus, UserPlus } from 'lucide-react';
+import { Plus } from 'lucide-react';
 import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, type RefObject } from 'react';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
-import {
-  dayWords,
-  findStep,
-  reaches,
-  stepWords,
-  triggersWords,
-  type Place,
-  type Sequence,
-  type StepKind,
-} from '@ascenso/core';
+import { dayWords, findStep, reaches, stepWords, type Place, type Sequence, type StepKind } from '@ascenso/core';
 import { useChangesQuery } from './endpoints.ts';
 import { useSequenceQuery } from '../drafts/endpoints.ts';
 import { useNumbersQuery } from '../numbers/endpoints.ts';
@@ -31,6 +22,7 @@ import {
   removeStep,
 } from './actions.ts';
 import { ArmHead } from './arm-head.tsx';
+import { Entrance } from './entrance.tsx';
 import { Inserter } from './inserter.tsx';
 import { Inspector } from './inspector.tsx';
 import { layoutPlan, type Box } from './layout.ts';
@@ -155,6 +147,12 @@ export function PlanView() {
     // Of a step that is selected already nothing is drawn anew: its settings are there.
     if (step === selected) toFirstField(toSettings);
   };
+  /** Shows how the sequence starts and ends, with the focus in the part that was meant. */
+  const openEntrance = (part?: 'goal' | 'exit') => {
+    select('trigger');
+    if (part)
+      requestAnimationFrame(() => document.querySelector<HTMLElement>(`#entrance-${part} :is(button, input)`)?.focus());
+  };
   const open = (step: string) => {
     if (findStep(doc, step)?.step.kind === 'email') void navigate(`/sequences/${id}/emails/${step}`);
     else settings(step);
@@ -277,20 +275,13 @@ export function PlanView() {
                   ))}
                 </div>
               </div>
-              <button
-                type="button"
-                data-step="trigger"
-                onClick={() => select('trigger')}
-                aria-pressed={selected === 'trigger'}
-                style={{ left: LEFT, top: 10 }}
-                className={`absolute flex h-7 max-w-[480px] items-center gap-1.5 rounded-control bg-dawn-tint px-2.5 font-semibold text-dawn-text ${selected === 'trigger' ? 'ring-2 ring-dawn' : ''}`}
-              >
-                <UserPlus size={14} className="shrink-0" aria-hidden="true" />
-                <span className="truncate">{triggersWords(doc.triggers, names)}</span>
-                {marks.has(null) && (
-                  <span className="rounded-full bg-ochre-tint px-2 text-[11px] text-ochre-text">changed</span>
-                )}
-              </button>
+              <Entrance
+                doc={doc}
+                names={names}
+                selected={selected === 'trigger'}
+                changed={marks.has(null)}
+                open={openEntrance}
+              />
               {doc.steps.length === 0 && (
                 <div
                   className="absolute flex w-[330px] flex-col items-start gap-3 rounded-sheet border border-dashed border-[#c9c2b2] p-4"

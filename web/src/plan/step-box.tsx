@@ -1,5 +1,4 @@
 import {
-  Clock3,
   CornerDownRight,
   GitFork,
   Hourglass,
@@ -7,7 +6,6 @@ import {
   MoreHorizontal,
   Split,
   Tag,
-  TicketPercent,
   TimerReset,
   StickyNote,
 } from 'lucide-react';
@@ -15,10 +13,11 @@ import { memo } from 'react';
 import type { NumbersAnswer } from '@ascenso/contracts';
 import {
   branchWords,
+  daysBetween,
   previewTemplate,
   rateWords,
   stepWords,
-  windowWords,
+  whomWords,
   type Change,
   type EmailStep,
   type Names,
@@ -46,22 +45,15 @@ function EmailCard({
   names: Names;
 }) {
   const n = numbers?.steps[step.id];
-  const offer = step.email.offer && names.offer(step.email.offer);
+  const goesOut = whomWords(step, names);
   return (
     <>
-      <p className="flex items-center gap-1.5 text-[12px] text-ink-2">
-        <Mail size={13} aria-hidden="true" />
-        {step.name || 'Email'}
-        <span>· {day}</span>
+      <p className="flex items-center gap-1.5 pr-7 text-[12px] text-ink-2">
+        <Mail size={13} aria-hidden="true" className="shrink-0" />
+        <span className="truncate">{step.name || 'Email'}</span>
+        <span className="shrink-0">· {day}</span>
         {!step.on && <b className="text-ochre-text">· switched off</b>}
-        {step.window && <Clock3 size={12} aria-label={windowWords(step.window)} />}
         <NoteMark note={step.note} />
-        {offer && (
-          <span className="ml-auto flex min-w-0 items-center gap-1">
-            <TicketPercent size={13} role="img" aria-label="Offer" className="shrink-0" />
-            <span className="truncate">{offer}</span>
-          </span>
-        )}
       </p>
       <p className="truncate text-[15px] font-semibold">
         <TemplateText source={step.email.subject} empty="No subject yet" />
@@ -69,7 +61,10 @@ function EmailCard({
       <p className="truncate text-[13px] text-ink-2">
         <TemplateText source={previewTemplate(step.email)} empty="No text yet" />
       </p>
-      <p className="mt-1.5 flex gap-4 border-t border-dashed border-line pt-1.5 text-[12px] text-ink-2 tabular-nums">
+      <p className="truncate text-[12px] leading-5 text-ink-2" title={goesOut}>
+        {goesOut}
+      </p>
+      <p className="mt-1 flex gap-4 border-t border-dashed border-line pt-1.5 text-[12px] text-ink-2 tabular-nums">
         {n && n.sent + n.here > 0 ? (
           <>
             <span>
@@ -225,6 +220,7 @@ function Face({ box, aside, day, names, numbers, selected, ends, mark, hands }: 
         <button {...pick} className="flex min-w-0 items-center gap-1.5 truncate">
           {icon}
           {stepWords(step, names)}
+          {step.kind === 'wait' && daysBetween(step) && <span>· {daysBetween(step)}</span>}
           {ends && <b className="font-semibold text-spruce-deep">· {ends}</b>}
           {step.kind === 'wait' && waitingHere(numbers, step.id)}
           {!step.on && ' · off'}

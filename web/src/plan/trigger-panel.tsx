@@ -5,21 +5,22 @@ import { useSurroundings } from '../app/around.ts';
 import { edit } from '../drafts/draft.ts';
 import { useAct, useApp } from '../app/store.ts';
 import { Button } from '../ui/index.tsx';
+import { SavedText } from '../ui/saved-text.tsx';
 import { ConditionEditor } from '../conditions/index.ts';
 import { CapSentence, EntrySentence } from './entry-panel.tsx';
 import { MailsUnder } from './mails-under.tsx';
 import { TriggerEditor } from './trigger-kinds.tsx';
 
-function Part({ title, children }: { title: string; children: ReactNode }) {
+function Part({ id, title, children }: { id?: string; title: string; children: ReactNode }) {
   return (
-    <section className="flex flex-col gap-2">
+    <section id={id} className="flex flex-col gap-2">
       <h3 className="font-sans font-semibold">{title}</h3>
       {children}
     </section>
   );
 }
 
-/** What starts the sequence, who may enter, what it mails under, the goal, and how it stands beside others. */
+/** What starts the sequence, who may enter, what it mails under, the goal, who leaves early, and how it stands beside others. */
 export function TriggerPanel() {
   const doc = useApp((s) => s.draft.doc);
   const around = useSurroundings();
@@ -87,7 +88,7 @@ export function TriggerPanel() {
         />
       </Part>
       <MailsUnder doc={doc} around={around} />
-      <Part title="Goal">
+      <Part id="entrance-goal" title="Goal">
         <ConditionEditor
           value={doc.goal}
           scope="visit"
@@ -95,6 +96,25 @@ export function TriggerPanel() {
           sentence={(words) => `Whoever ${words} leaves at once.`}
           none="No goal: everyone goes to the end."
           save={(c) => set('goal', c)}
+        />
+      </Part>
+      <Part id="entrance-exit" title="Who leaves early">
+        <ConditionEditor
+          value={doc.exit ?? null}
+          scope="visit"
+          doc={doc}
+          sentence={(words) => `Whoever ${words} leaves at once, and has not reached the goal.`}
+          none="Nobody, but by the goal and by the steps."
+          save={(c) => set('exit', c)}
+        />
+      </Part>
+      <Part title="What it is for">
+        <SavedText
+          area
+          label="What it is for"
+          placeholder="Brings new readers to their first kit"
+          value={doc.about ?? ''}
+          save={(v) => set('about', v)}
         />
       </Part>
       {doc.list !== null && (

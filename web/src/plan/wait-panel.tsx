@@ -1,9 +1,11 @@
-import { MONTHS, startingEvents, type WaitAt, type WaitStep } from '@ascenso/core';
+import { Plus, X } from 'lucide-react';
+import { daysBetween, MONTHS, startingEvents, type WaitAt, type WaitStep } from '@ascenso/core';
 import type { Surroundings } from '@ascenso/contracts';
 import { useAround } from '../app/around.ts';
 import { edit } from '../drafts/draft.ts';
 import { useAct, useApp } from '../app/store.ts';
 import { Choice } from '../ui/choice.tsx';
+import { Button, IconButton } from '../ui/index.tsx';
 import { PeriodParts } from './period-parts.tsx';
 import { WeekdayButtons } from './window-parts.tsx';
 import { TimeField } from '../ui/moment-field.tsx';
@@ -151,14 +153,36 @@ export function WaitPanel({ step }: { step: WaitStep }) {
         <AtParts at={at} save={(next) => set('at', next)} />
       ) : (
         <>
-          <PeriodParts amount={step.amount} unit={step.unit} set={set} /> after getting here.
+          <PeriodParts amount={step.amount} unit={step.unit} set={set} />{' '}
+          {step.more ? (
+            <>
+              and{' '}
+              <PeriodParts
+                name="And how long"
+                {...step.more}
+                set={(field, v) => set('more', { ...step.more, [field]: v })}
+              />{' '}
+              <IconButton name="Take the second part out" onClick={() => set('more', null)}>
+                <X size={14} />
+              </IconButton>
+            </>
+          ) : (
+            <Button
+              tone="quiet"
+              onClick={() => set('more', { amount: 1, unit: step.unit === 'hours' ? 'minutes' : 'hours' })}
+            >
+              <Plus size={14} aria-hidden="true" />
+              Add {step.unit === 'hours' ? 'minutes' : 'hours'}
+            </Button>
+          )}{' '}
+          after getting here.
         </>
       )}{' '}
       <span className="block text-[13px] leading-normal text-ink-2">
         {at
           ? 'Reckoned in the reader’s zone.'
           : step.unit === 'days' || step.unit === 'weeks'
-            ? 'The time of day stays the same in the reader’s zone.'
+            ? `The time of day stays the same in the reader’s zone${step.more ? ', and what is added comes on top' : daysBetween(step) ? `: ${daysBetween(step)}` : ''}.`
             : 'Counted exactly, whatever the clocks do.'}
       </span>
     </div>

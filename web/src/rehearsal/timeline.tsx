@@ -15,6 +15,7 @@ const told: Partial<Record<string, (names: TraceNames, step: string) => string>>
   'email-skipped': (n, s) => `${n.step(s)} skipped`,
   'step-off': (n, s) => `${n.step(s)} is off`,
   'goal-reached': () => 'goal reached',
+  'left-by-rule': () => 'left by the rule',
   'mail-stopped': () => 'no mail allowed',
   'not-entered': () => 'does not enter',
 };

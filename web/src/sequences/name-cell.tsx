@@ -12,6 +12,7 @@ export function NameCell({ s, words }: { s: SequenceRow; words: string }) {
         </Link>
         <LabelsOf kind="sequence" id={s.id} name={s.name} />
       </div>
+      {s.about && <p className="max-w-md text-[13px]">{s.about}</p>}
       <p className="text-[13px] text-ink-2">{words}</p>
     </td>
   );

@@ -7,6 +7,8 @@ import type { Command } from './schemas.ts';
 /** A draft saved before a field existed gets what it then meant. */
 export function completed(doc: Sequence): Sequence {
   doc.filter ??= null;
+  doc.about ??= '';
+  doc.exit ??= null;
   for (const step of doc.steps.flatMap(withInner)) {
     if (step.kind === 'email') {
       step.forWhom ??= null;
