@@ -9,6 +9,8 @@ export interface Named {
   sequences: readonly { id: string; name: string }[];
   offers: readonly { id: string; name: string }[];
   forms: readonly { id: string; name: string }[];
+  /** Emails of every sequence: `id` is that of the sequence and that of the step, with a slash between. */
+  emails: readonly { id: string; name: string }[];
 }
 
 /** Words for all that a sentence can name, steps apart: those belong to a version. */
@@ -22,6 +24,10 @@ export function namesOf(around: Named | undefined): Omit<Names, 'step'> {
     offer: find('offers', 'an offer that is gone'),
     sequence: find('sequences', 'a sequence that is gone'),
     form: (id) => around?.forms.find((f) => f.id === id)?.name ?? id,
+    email: (sequence, step) => {
+      if (!around || !step) return '…';
+      return around.emails.find((e) => e.id === `${sequence}/${step}`)?.name ?? 'an email that is gone';
+    },
     event: (name) => around?.kinds.find((k) => k.name === name)?.label ?? (name || '…'),
   };
 }

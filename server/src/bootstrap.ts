@@ -7,7 +7,8 @@ import { newId } from './app/ids.ts';
 import { hashPassword } from './app/sessions.ts';
 import type { Connection } from './db/connect.ts';
 import { migrateSchema } from './db/migrating.ts';
-import { firstRow } from './db/rows.ts';
+import { declareOwnKinds } from './db/own-kinds.ts';
+import { rows } from './db/rows.ts';
 import release from '../package.json' with { type: 'json' };
 
 /** What a new installation begins with, as JSON. */
@@ -29,7 +30,9 @@ export async function bootstrap(
   await migrateSchema(connection, migrations, what.practiceFrom ?? Date.now());
   const { db } = connection;
   await noteRelease(db, release.version);
-  const known = await firstRow<{ id: string }>(db, sql`select id from workspaces limit 1`);
+  const [known, ...others] = await rows<{ id: string }>(db, sql`select id from workspaces`);
+  // A release may bring kinds that an older one did not know.
+  for (const { id } of known ? [known, ...others] : []) await declareOwnKinds(db, id);
   if (known) return { fresh: false, workspaceId: known.id };
   await ensureInstallation(db, what.practiceFrom);
   await noteRelease(db, release.version);
@@ -58,11 +61,7 @@ export async function makeWorkspace({ db }: Connection, what: Omit<Bootstrap, 'p
     await tx.execute(
       sql`insert into senders (workspace_id, id, name, email, is_default, untouched, fields) values (${ws}, ${newId()}, ${sender.name}, ${sender.email}, true, true, '{}')`,
     );
-    await tx.execute(
-      sql`insert into event_kinds (workspace_id, name, label, fields, sample, learned)
-          values (${ws}, 'file.downloaded', 'Downloaded a file', '[{"name":"name","type":"text"},{"name":"file","type":"text"}]', '{"name":"guide.pdf"}', false),
-                 (${ws}, 'unsubscribed', 'Unsubscribed', '[]', '{}', false)`,
-    );
+    await declareOwnKinds(tx, ws);
   });
   return ws;
 }

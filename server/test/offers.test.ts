@@ -72,12 +72,16 @@ describe('one promise', () => {
       reason: 'closed',
       message: expect.stringContaining('closed on Sun'),
     });
-    // Told once as an event, at the moment itself.
-    const told = await rows<{ at: number }>(
+    // Each told once as an event, at the moment itself.
+    const told = await rows<{ name: string; at: number }>(
       world.connection.db,
-      sql`select e.occurred_at as at from events e join people p on p.id = e.person_id where p.email = ${to} and e.name = 'offer.expired'`,
+      sql`select e.name, e.occurred_at as at from events e join people p on p.id = e.person_id where p.email = ${to} and e.name like 'offer.%' order by 2`,
     );
-    expect(told).toEqual([{ at: now() + 48 * HOUR }]);
+    expect(told).toEqual([
+      { name: 'offer.issued', at: now() },
+      { name: 'offer.seen', at: now() + 25 * HOUR },
+      { name: 'offer.expired', at: now() + 48 * HOUR },
+    ]);
   });
 
   test('used once: the same order again answers the same, another is refused; the next email is left out; taken back, it is good again', async () => {

@@ -1,5 +1,14 @@
 import { sql } from 'drizzle-orm';
-import { DAY, HOUR, plainEntry, type Condition, type Sequence, type Step, type Trigger } from '@ascenso/core';
+import {
+  blockKinds,
+  DAY,
+  HOUR,
+  plainEntry,
+  type Condition,
+  type Sequence,
+  type Step,
+  type Trigger,
+} from '@ascenso/core';
 import request from 'supertest';
 import { beforeAll, describe, expect, test } from 'vitest';
 import { newId } from '../src/app/ids.ts';
@@ -8,6 +17,7 @@ import { personStory } from '../src/db/people.ts';
 import { changeAttributes } from '../src/people/attributes.ts';
 import { setMembership } from '../src/people/memberships.ts';
 import { changeTags } from '../src/people/tags.ts';
+import type { SendKey } from '../src/mail/token.ts';
 import { recordClick, recordOpen } from '../src/people/readings.ts';
 import { byHand, emailStep, FRIDAY_NOON, owner, testId, useWorld, waitStep } from './support/world.ts';
 
@@ -357,4 +367,46 @@ test('sequences that start each other end after eight; one that stops another ta
       .sort(),
   ).toEqual(['Began it', 'Stopped it']);
   expect((await story(who)).join('\n')).toMatch(/stopped it for them/);
+});
+
+test('one email that is chosen, and one link in it: another email, and another link, start nothing', async () => {
+  const step = emailStep('Two ways on', { address: 'https://foldwell.example/kits' });
+  const more = blockKinds.button.blank(testId);
+  Object.assign(more, { label: 'The guide', address: 'https://foldwell.example/guide' });
+  step.email.blocks.splice(2, 0, more);
+  const asked = await live([{ kind: 'event', event: 'two.ways', where: [] }], {}, [
+    step,
+    waitStep(1),
+    emailStep('Two'),
+  ]);
+  const email = { sequence: asked.sequence, step: step.id };
+  const opens = await live([{ kind: 'reading', what: 'opened', email }]);
+  const guides = await live([
+    { kind: 'reading', what: 'clicked', email: { ...email, link: 'https://foldwell.example/guide' } },
+  ]);
+  const who = address();
+  await world.event({ type: 'two.ways', subject: who }).expect(202);
+  await world.ahead((await world.now()) + DAY);
+  const now = await world.now();
+  const sent = await rows<{ id: string }>(
+    world.connection.db,
+    sql`select s.id from sends s where s.person_id = ${await id(who)} and s.sequence_id = ${asked.sequence} order by s.due_at`,
+  );
+  const [first, second] = sent.map((s) => ({ workspaceId: world.ws, sendId: s.id })) as [SendKey, SendKey];
+  const got = () =>
+    mailTo(who)
+      .map((m) => m.subject)
+      .filter((s) => s === opens.subject || s === guides.subject);
+  const click = async (key: SendKey, number: number, target: string) => {
+    await recordClick(world.connection.db, key, { number, repeat: null, item: null }, target, now, false);
+    await world.ahead(now);
+  };
+  await click(second, 0, 'https://foldwell.example/kits');
+  expect(got()).toEqual([]);
+  await click(first, 0, 'https://foldwell.example/kits');
+  expect(got()).toEqual([opens.subject]);
+  await click(first, 1, 'https://foldwell.example/guide');
+  await click(first, 1, 'https://foldwell.example/guide');
+  expect(got()).toEqual([opens.subject, guides.subject]);
+  expect((await story(who)).join('\n')).toContain('clicked “Two ways on”');
 });

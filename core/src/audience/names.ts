@@ -9,6 +9,8 @@ export interface Names {
   offer: (id: string) => string;
   /** A form, by its id or by what a sender of events calls it. */
   form: (id: string) => string;
+  /** An email of any sequence, by both ids. */
+  email: (sequence: string, step: string) => string;
 }
 
 const same = (id: string) => id;
@@ -21,4 +23,5 @@ export const plainNames: Names = {
   sequence: same,
   offer: same,
   form: same,
+  email: (_sequence, step) => step,
 };

@@ -12,7 +12,7 @@ import {
 import { at, type Check, type CheckContext, type Finding } from './check.ts';
 
 /** Whether a trigger says completely what it waits for, and all that it names is there. */
-function isWhole(t: Trigger, { lists, segments, fields }: CheckContext): boolean {
+function isWhole(t: Trigger, { lists, segments, fields, sequences }: CheckContext): boolean {
   switch (t.kind) {
     case 'list':
       return lists.includes(t.list);
@@ -32,8 +32,9 @@ function isWhole(t: Trigger, { lists, segments, fields }: CheckContext): boolean
       return t.event !== '' && t.without !== '';
     case 'moment':
       return t.when === 'published' || momentRange(t) !== null;
-    case 'hand':
     case 'reading':
+      return !t.email || (t.email.step !== '' && sequences.some((s) => s.id === t.email?.sequence));
+    case 'hand':
       return true;
   }
 }

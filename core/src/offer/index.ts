@@ -37,6 +37,8 @@ export { discountText, figureText, offerText } from './promise.ts';
 export { OFFER_FIELDS, offerValues, sampleGiven, withSamples } from './values.ts';
 export {
   EXPIRED_EVENT,
+  ISSUED_EVENT,
+  SEEN_EVENT,
   USED_EVENT,
   offerState,
   offerStates,

@@ -30,6 +30,11 @@ export function offerState(given: Given | null | undefined, now: number): OfferS
   return given.closesAt !== null && given.closesAt <= now ? 'closed' : 'open';
 }
 
-/** The events that a use of an offer, and its end unused, are kept as. */
+/**
+ * The events that are kept of an offer: the email that shows it first is theirs, they opened one that does, they used it, it
+ * closed unused.
+ */
+export const ISSUED_EVENT = 'offer.issued';
+export const SEEN_EVENT = 'offer.seen';
 export const USED_EVENT = 'offer.used';
 export const EXPIRED_EVENT = 'offer.expired';

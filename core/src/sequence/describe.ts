@@ -20,12 +20,24 @@ import type {
   TestMeasure,
   WaitAt,
 } from './schema.ts';
-import type { Trigger } from './triggers.ts';
+import type { Trigger, TriggerOf } from './triggers.ts';
 import { waitWords } from './waiting.ts';
 
 const UNCHOSEN = 'Choose what starts it';
 
 /** "When someone joins “Letters”", "21 days before “renews on”, 9:00". */
+function readingWords({ what, email }: TriggerOf<'reading'>, names: Names): string {
+  const does = what === 'opened' ? 'opens' : 'clicks in';
+  if (!email) return `When someone ${does} an email`;
+  if (!email.step) return UNCHOSEN;
+  const which = `“${names.email(email.sequence, email.step)}” of “${names.sequence(email.sequence)}”`;
+  return `When someone ${email.link === undefined ? does : `clicks ${linkWords(email.link, names)} in`} ${which}`;
+}
+
+/** A link by its address; one that leads to a file of ours by the name of the file. */
+const linkWords = (address: string, names: Names): string =>
+  address.startsWith('file:') ? `“${names.file(address.slice(5))}”` : address;
+
 export function triggerWords(trigger: Trigger, names: Names): string {
   switch (trigger.kind) {
     case 'list':
@@ -48,7 +60,7 @@ export function triggerWords(trigger: Trigger, names: Names): string {
     case 'segment':
       return trigger.segment ? `When someone enters the segment “${names.segment(trigger.segment)}”` : UNCHOSEN;
     case 'reading':
-      return `When someone ${trigger.what === 'opened' ? 'opens' : 'clicks in'} an email`;
+      return readingWords(trigger, names);
     case 'quiet': {
       if (trigger.what === 'event' && !trigger.event) return UNCHOSEN;
       const did =

@@ -115,7 +115,8 @@ const cause = (e: TraceEntry, n: TraceNames): string => {
     return `: “${n.event(String(unfollowed))}”, and no “${n.event(String(without))}” behind it`;
   if (quiet !== undefined)
     return `: ${periodWords(Number(e.data.days), 'days')} without ${quiet === 'opened' ? 'opening an email' : quiet === 'clicked' ? 'a click' : `“${n.event(String(quiet))}”`}`;
-  if (reading !== undefined) return `: ${reading} an email`;
+  if (reading !== undefined)
+    return `: ${reading} ${e.data.email === undefined ? 'an email' : `“${n.email(String(e.data.of), String(e.data.email))}”`}`;
   if (once !== undefined) return ': it goes out once, to everybody whom it is for';
   if (by === 'hand') return ': added by hand';
   return by === undefined ? '' : `: started by “${n.sequence(String(by))}”`;

@@ -18,8 +18,19 @@ export const triggerSchema = z.discriminatedUnion('kind', [
     yearly: z.boolean(),
   }),
   z.object({ kind: z.literal('segment'), segment: z.string() }),
-  /** Opened or clicked any email of the workspace's sequences. */
-  z.object({ kind: z.literal('reading'), what: z.enum(['opened', 'clicked']) }),
+  /** Opened or clicked an email of the workspace's sequences: any, or one that is chosen, or one link in it. */
+  z.object({
+    kind: z.literal('reading'),
+    what: z.enum(['opened', 'clicked']),
+    email: z
+      .object({
+        sequence: z.string(),
+        step: z.string(),
+        /** Its address as it is written in the email. */
+        link: z.string().max(2000).optional(),
+      })
+      .optional(),
+  }),
   /** Did not open, click, or do an event for so many days: found once in each such stretch. */
   z.object({
     kind: z.literal('quiet'),
@@ -72,7 +83,8 @@ export type Happening =
   | { kind: 'list'; list: string; what: 'joined' | 'left' }
   | { kind: 'tag'; tag: string; what: 'added' | 'removed' }
   | { kind: 'attribute'; before: Readonly<Record<string, Value>>; after: Readonly<Record<string, Value>> }
-  | { kind: 'reading'; what: 'opened' | 'clicked' };
+  /** `link` is the address as it is written in the email, null where there was none. */
+  | { kind: 'reading'; what: 'opened' | 'clicked'; sequence: string; step: string; link: string | null };
 
 /** Whether something that happened is what a trigger waits for. */
 export function startedBy(trigger: Trigger, it: Happening): boolean {
@@ -95,7 +107,12 @@ export function startedBy(trigger: Trigger, it: Happening): boolean {
     }
     case 'reading':
       // A click counts as an opening.
-      return trigger.kind === 'reading' && (trigger.what === it.what || it.what === 'clicked');
+      return (
+        trigger.kind === 'reading' &&
+        (trigger.what === it.what || it.what === 'clicked') &&
+        (!trigger.email || (trigger.email.sequence === it.sequence && trigger.email.step === it.step)) &&
+        (trigger.email?.link === undefined || trigger.email.link === it.link)
+      );
   }
 }
 

@@ -3,6 +3,8 @@ import { namesOf, PAGE_EVENT } from '@ascenso/contracts';
 import type { PeopleAnswer, PersonAnswer, PersonEvent, PersonRow, ReaderAnswer, StoryEntry } from '@ascenso/contracts';
 import {
   EXPIRED_EVENT,
+  ISSUED_EVENT,
+  SEEN_EVENT,
   RESUBSCRIBED_EVENT,
   USED_EVENT,
   type MembershipState,
@@ -277,6 +279,9 @@ function eventWords(e: PersonEvent, words: Pick<Names, 'event'>): string {
   if (e.name === 'file.downloaded') return `Downloaded “${String(e.payload.name ?? 'a file')}”.`;
   if (e.name === USED_EVENT)
     return `Used “${String(e.payload.name)}”, code ${String(e.payload.code)}, in order ${String(e.payload.order)}: ${String(e.payload.total)} ${String(e.payload.currency)}.`;
+  if (e.name === ISSUED_EVENT)
+    return `“${String(e.payload.name)}” was shown to them for the first time${e.payload.code ? `, code ${String(e.payload.code)}` : ''}.`;
+  if (e.name === SEEN_EVENT) return `Opened an email with “${String(e.payload.name)}”.`;
   if (e.name === EXPIRED_EVENT) return `“${String(e.payload.name)}” closed unused.`;
   if (e.name === RESUBSCRIBED_EVENT)
     return `Confirmed “${String(e.payload.list)}” again${e.payload.by === 'team' ? ', entered by the team' : ''}: its mail goes to them again, other lists stay off.`;

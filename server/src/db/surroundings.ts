@@ -86,7 +86,9 @@ export async function loadNamed(db: Executor, ws: string): Promise<Named> {
         union all select 'segments', id::text, name from segments where workspace_id = ${ws}
         union all select 'offers', id::text, doc->>'name' from offers where workspace_id = ${ws}
         union all select 'forms', id::text, doc->>'name' from forms where workspace_id = ${ws}
-        union all select 'sequences', id::text, name from sequences where workspace_id = ${ws}`,
+        union all select 'sequences', id::text, name from sequences where workspace_id = ${ws}
+        union all select 'emails', s.id || '/' || (e->>'id'), e->>'name'
+          from sequences s, jsonb_path_query(s.draft, '$.steps.** ? (@.kind == "email" && exists (@.email))') e where s.workspace_id = ${ws} and s.person_id is null`,
   );
   const of = (what: keyof Named) => found.filter((f) => f.what === what);
   return {
@@ -95,6 +97,7 @@ export async function loadNamed(db: Executor, ws: string): Promise<Named> {
     segments: of('segments'),
     sequences: of('sequences'),
     offers: of('offers'),
+    emails: of('emails'),
     forms: of('forms'),
     kinds: of('kinds').map(({ id, name }) => ({ name: id, label: name })),
   };

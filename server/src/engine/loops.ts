@@ -4,6 +4,7 @@ import type { Connection } from '../db/connect.ts';
 import { advanceRound } from './advance-loop.ts';
 import { decideRound } from './deciding.ts';
 import { expireRound } from './expiring.ts';
+import { tellRound } from './telling-offers.ts';
 import { noticeRound, noticesHandedOver } from './notices.ts';
 import { importRound } from '../jobs/importing/index.ts';
 import { forgetRound } from '../people/joining.ts';
@@ -59,7 +60,13 @@ export function startLoops(
   };
   const all = Promise.all([
     run('sweep', async (now) => (await ensurePartitions(connection, now)) + (await sweepRound(connection, now))),
-    run('expire', async (now) => (await expireRound(connection, now)) + (await forgetRound(connection.db, now))),
+    run(
+      'expire',
+      async (now) =>
+        (await expireRound(connection, now)) +
+        (await tellRound(connection, now)) +
+        (await forgetRound(connection.db, now)),
+    ),
     run('advance', async (now) => {
       const moved = await advanceRound(connection, now);
       await beat();

@@ -6,6 +6,7 @@ import { firstRow } from '../db/rows.ts';
 import { advanceRound } from './advance-loop.ts';
 import { decideRound } from './deciding.ts';
 import { expireRound, gridAfter } from './expiring.ts';
+import { tellRound, UNTOLD } from './telling-offers.ts';
 import { noticeRound } from './notices.ts';
 import { ensurePartitions } from '../db/partitions.ts';
 import { sendRound } from './send-loop.ts';
@@ -19,7 +20,7 @@ export interface Crowd {
   act: (now: number) => Promise<{ acted: number; nextAt: number | null }>;
 }
 
-type Due = 'sweep' | 'visit' | 'send' | 'notice' | 'ending' | 'size' | 'test';
+type Due = 'sweep' | 'visit' | 'send' | 'notice' | 'ending' | 'offer' | 'size' | 'test';
 
 /** First moments at which there is something to do, by what it is; Infinity for none. */
 async function nextDue(connection: Connection): Promise<Record<Due, number>> {
@@ -31,6 +32,7 @@ async function nextDue(connection: Connection): Promise<Record<Due, number>> {
           (select min(t.next_at) from split_tests t join sequences s on s.workspace_id = t.workspace_id and s.id = t.sequence_id where t.arm is null and s.status = 'live') as test,
           (select min(next_at) from notices where status = 'queued') as notice,
           (select min(closes_at) from offer_grants where used_at is null and expired_at is null and closes_at is not null and issued_at is not null) as ending,
+          (select min(issued_at) from offer_grants where ${UNTOLD}) as offer,
           (select min(first.wake_at) from workspaces w cross join lateral (
              select v.wake_at from visits v where v.workspace_id = w.id and v.status = 'active'
                and exists (select 1 from sequences s where s.workspace_id = v.workspace_id and s.id = v.sequence_id and s.status <> 'paused')
@@ -47,6 +49,7 @@ async function nextDue(connection: Connection): Promise<Record<Due, number>> {
     visit: row?.visit ?? Infinity,
     send: row?.send ?? Infinity,
     notice: row?.notice ?? Infinity,
+    offer: row?.offer ?? Infinity,
     ending: row?.ending == null ? Infinity : gridAfter(row.ending),
   };
 }
@@ -68,6 +71,7 @@ async function settleAt(connection: Connection, settings: SendSettings, now: num
     const next = Math.min(...Object.values(due));
     if (next > now) return { next, busy };
     const expired = due.ending <= now ? await expireRound(connection, now) : 0;
+    const offers = due.offer <= now ? await tellRound(connection, now) : 0;
     const swept = due.sweep <= now ? await sweepRound(connection, now) : 0;
     const sized = due.size <= now ? await sizeRound(connection, now) : 0;
     const decided = due.test <= now ? await decideRound(connection, now) : 0;
@@ -75,7 +79,7 @@ async function settleAt(connection: Connection, settings: SendSettings, now: num
     const advanced = due.visit <= now ? await advanceRound(connection, now) : 0;
     const sent = due.send <= now || advanced > 0 ? await sendRound(connection, settings, now) : 0;
     // Another process holds what is left: give it a moment on the system clock.
-    if (expired + swept + sized + decided + told + advanced + sent === 0)
+    if (expired + offers + swept + sized + decided + told + advanced + sent === 0)
       await new Promise((resolve) => setTimeout(resolve, 10));
   }
 }

@@ -20,7 +20,7 @@ export function toldBy(it: Happening): TraceEntry['data'] {
     case 'tag':
       return { tag: it.tag, what: it.what };
     case 'reading':
-      return { reading: it.what };
+      return { reading: it.what, of: it.sequence, email: it.step };
     case 'attribute':
       return {};
   }

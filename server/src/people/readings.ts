@@ -3,7 +3,8 @@ import { targetOfLink, type LinkRef } from '@ascenso/core';
 import { newId } from '../app/ids.ts';
 import type { Db, Executor, Tx } from '../db/connect.ts';
 import { fileName } from '../db/files.ts';
-import { rows } from '../db/rows.ts';
+import { LINK } from '../db/atom-sql.ts';
+import { firstRow, rows } from '../db/rows.ts';
 import { sends } from '../db/schema/index.ts';
 import { filledSend } from '../db/sends.ts';
 import { again, transact } from '../db/transact.ts';
@@ -84,7 +85,7 @@ export async function recordOpen(
   await wakeReader(db, key, at);
   // Most workspaces wait for no reading: then no transaction is begun for it.
   if (send.visit && (await isAwaited(db, key.workspaceId, 'reading')))
-    await transact(db, (tx) => readingHappened(tx, key, send.person, 'opened', at));
+    await transact(db, (tx) => readingHappened(tx, key, send.person, 'opened', null, at));
 }
 
 /** A reading can start a sequence: once for each email, however often it is opened. */
@@ -93,10 +94,19 @@ async function readingHappened(
   key: SendKey,
   personId: string,
   what: 'opened' | 'clicked',
+  link: LinkRef | null,
   at: number,
 ): Promise<void> {
-  if (await isAwaited(tx, key.workspaceId, 'reading'))
-    await happen(tx, key.workspaceId, personId, { kind: 'reading', what }, `${what}:${key.sendId}`, { at, now: at });
+  const { workspaceId: ws, sendId } = key;
+  if (!(await isAwaited(tx, ws, 'reading'))) return;
+  const read = await firstRow<{ sequence: string; step: string; link: string | null }>(
+    tx,
+    sql`select s.sequence_id as sequence, s.step, (${LINK})->>'address' as link from sends s
+          join programs g on g.workspace_id = s.workspace_id and g.hash = s.program_hash,
+          (select ${link?.number ?? null}::int as link_number, ${link?.repeat ?? null}::int as link_repeat) r
+        where s.workspace_id = ${ws} and s.id = ${sendId}`,
+  );
+  if (read) await happen(tx, ws, personId, { kind: 'reading', what, ...read }, `${what}:${sendId}`, { at, now: at });
 }
 
 /** Target of a link as it was sent: '' for a link without one, null when there is no such link. */
@@ -129,7 +139,7 @@ export async function recordClick(
     if (!prefetched) {
       const send = await noteReading(tx, key, 'clicked', at);
       await wakeReader(tx, key, at);
-      if (send?.visit) await readingHappened(tx, key, send.person, 'clicked', at);
+      if (send?.visit) await readingHappened(tx, key, send.person, 'clicked', link, at);
       if (send?.visit && target.startsWith('file:'))
         await downloaded(tx, key.workspaceId, send.person, target.slice(5), at);
     }

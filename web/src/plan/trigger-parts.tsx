@@ -1,5 +1,6 @@
-import type { Trigger, TriggerOf } from '@ascenso/core';
+import { emailSteps, linksOf, type Trigger, type TriggerOf } from '@ascenso/core';
 import { PAGE_EVENT, type Surroundings } from '@ascenso/contracts';
+import { useSequenceQuery } from '../drafts/endpoints.ts';
 import { attributeChoices, FieldTests } from '../conditions/index.ts';
 import { PeriodParts } from '../conditions/rows/period.tsx';
 import { FieldTestParts } from '../conditions/field-tests.tsx';
@@ -126,6 +127,59 @@ function QuietParts({ value, around, save }: PartsProps<TriggerOf<'quiet'>>) {
   );
 }
 
+/** Any email, or one that is chosen, and of a click perhaps one link in it. */
+function ReadingParts({ value, around, save }: PartsProps<TriggerOf<'reading'>>) {
+  const { email } = value;
+  const { currentData } = useSequenceQuery(email?.sequence ?? '', { skip: !email?.sequence });
+  const emails = currentData ? emailSteps(currentData.draft) : [];
+  const step = emails.find((s) => s.id === email?.step);
+  const choose = (next: NonNullable<typeof email>) => save({ ...value, email: next });
+  return (
+    <>
+      <Choice
+        label="Of which sequence"
+        hideLabel
+        value={email?.sequence ?? ''}
+        choose={(sequence) => (sequence ? choose({ sequence, step: '' }) : save({ kind: 'reading', what: value.what }))}
+        of={[
+          { value: '', label: 'any email of any sequence' },
+          ...around.sequences.filter((s) => s.emails > 0).map((s) => ({ value: s.id, label: `of “${s.name}”` })),
+        ]}
+      />
+      {email && (
+        <Choice
+          label="Which email"
+          hideLabel
+          value={email.step}
+          choose={(id) => choose({ sequence: email.sequence, step: id })}
+          of={[
+            { value: '', label: 'Choose the email …' },
+            ...emails.map((s) => ({ value: s.id, label: s.name || s.email.subject || 'Email' })),
+          ]}
+        />
+      )}
+      {email && step && value.what === 'clicked' && (
+        <Choice
+          label="Which link"
+          hideLabel
+          value={email.link ?? ''}
+          choose={(link) => {
+            const { link: _, ...any } = email;
+            choose(link ? { ...email, link } : any);
+          }}
+          of={[
+            { value: '', label: 'any link in it' },
+            ...linksOf(step.email).map((l) => ({ value: l.address, label: l.label || l.address })),
+          ]}
+        />
+      )}
+      <p className="text-[12px] text-ink-2">
+        {value.what === 'opened' ? 'A click counts as an opening. ' : ''}Once for each email that somebody gets.
+      </p>
+    </>
+  );
+}
+
 /** The parts of one trigger, whatever it waits for. */
 export function TriggerParts({ value, around, save }: PartsProps<Trigger>) {
   switch (value.kind) {
@@ -185,7 +239,7 @@ export function TriggerParts({ value, around, save }: PartsProps<Trigger>) {
     case 'quiet':
       return <QuietParts value={value} around={around} save={save} />;
     case 'reading':
-      return <p className="text-[12px] text-ink-2">Any email of any sequence. A click counts as an opening.</p>;
+      return <ReadingParts value={value} around={around} save={save} />;
     case 'moment':
       return <MomentParts value={value} save={save} />;
     case 'hand':

@@ -77,6 +77,8 @@ export const offerGrants = pgTable(
     discount: jsonb('discount').$type<Discount>().notNull(),
     /** Its end has been told as an event. */
     expiredAt: ms('expired_at'),
+    /** What of it has been told as events: 1 that it is theirs, 2 that they have seen it. */
+    told: integer('told').notNull().default(0),
   },
   (t) => [
     primaryKey({ columns: [t.workspaceId, t.personId, t.offerId] }),
@@ -85,6 +87,9 @@ export const offerGrants = pgTable(
     index('offer_grants_ending')
       .on(t.closesAt)
       .where(sql`used_at is null and expired_at is null and closes_at is not null and issued_at is not null`),
+    index('offer_grants_telling')
+      .on(t.issuedAt)
+      .where(sql`told < case when seen_at is not null then 2 when issued_at is not null then 1 else 0 end`),
   ],
 );
 
