@@ -17,7 +17,11 @@ export {
   partsOfRich,
   richTextSchema,
   withChips,
+  wordColours,
+  wordSizes,
   writeRich,
+  type Align,
+  type WordLook,
   type Inline,
   type Only,
   type RichText,
@@ -108,3 +112,4 @@ export { supportOf, type Unsupported } from './support.ts';
 export { elementsOf, attribute as attributeOf, sourceAsText, textIn } from './source.ts';
 export { saidBy } from './said.ts';
 export { layouts, type Layout } from './layouts.ts';
+export { isLargeWord, wordStyle } from './word-look.ts';

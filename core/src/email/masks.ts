@@ -2,6 +2,8 @@ import type { Condition } from '../audience/index.ts';
 import { readTemplate, type Field, type TemplatePiece } from './fields.ts';
 import type { After, TimerFace } from '../offer/index.ts';
 import { writeRich, type RichText, type RichWriter } from './rich.ts';
+import type { HouseStyle } from './style.ts';
+import { wordStyle } from './word-look.ts';
 
 /** Something in an email that moves from person to person, or from send to send. Those with an `end` hold others. */
 export type Moving =
@@ -183,16 +185,20 @@ export class Masks {
     return `${chain.arm(0)}${inside}${otherwise === '' ? '' : `${chain.arm(1)}${other}`}${chain.end()}`;
   }
 
-  richHtml(doc: RichText, linkStyle: string): string {
+  /** Rich text as HTML. `style` gives stretches the colours and sizes of the house. */
+  richHtml(doc: RichText, linkStyle: string, style: HouseStyle): string {
     const strip = (html: string) => html.replace(/<[^>]*>/g, '');
     const writer: RichWriter = {
       text: (t) => escapeHtml(guard(t)),
       field: (field) => this.field(field),
       link: (href, inside) => `<a href="${this.link(href, strip(inside))}" style="${linkStyle}">${inside}</a>`,
       mark: { bold: 'strong', italic: 'em', underline: 'u', strike: 's' },
+      look: (look, inside) =>
+        `<span${look.color === 'soft' ? ' class="soft"' : ''} style="${wordStyle(look, style)}">${inside}</span>`,
       only: (only, inside) => this.#only(only, inside, this.html(only.otherwise)),
       lineBreak: '<br>',
-      paragraph: (t, last) => `<p style="margin:0 0 ${last ? '0' : '1em'}">${t || '&nbsp;'}</p>`,
+      paragraph: (t, last, align) =>
+        `<p style="margin:0 0 ${last ? '0' : '1em'}${align ? `;text-align:${align}` : ''}">${t || '&nbsp;'}</p>`,
       list: (ordered, items) => {
         const tag = ordered ? 'ol' : 'ul';
         return `<${tag} style="margin:0 0 1em;padding-left:1.4em">${items.map((i) => `<li>${i}</li>`).join('')}</${tag}>`;

@@ -2,10 +2,23 @@ import { z } from 'zod';
 import { conditionSchema, type Condition } from '../audience/index.ts';
 import { fieldSchema, readTemplate, type Field } from './fields.ts';
 
+/** Colours and sizes of the house style that a stretch of text can take: it changes when they do. */
+export const wordColours = ['accent', 'link', 'soft'] as const;
+export const wordSizes = ['small', 'large', 'title'] as const;
+/** How a stretch of text looks; null is as the block has it. */
+export interface WordLook {
+  color: (typeof wordColours)[number] | null;
+  size: (typeof wordSizes)[number] | null;
+}
+
 /** Rich text as the editor's document, kept to a closed list of nodes and marks. */
 const markSchema = z.discriminatedUnion('type', [
   z.object({ type: z.enum(['bold', 'italic', 'underline', 'strike']) }),
   z.object({ type: z.literal('link'), attrs: z.object({ href: z.string().max(2000) }) }),
+  z.object({
+    type: z.literal('look'),
+    attrs: z.object({ color: z.enum(wordColours).nullable(), size: z.enum(wordSizes).nullable() }),
+  }),
   /** A stretch that only some see; the others read `otherwise`, a template, or nothing. */
   z.object({
     type: z.literal('only'),
@@ -21,8 +34,11 @@ const inlineSchema = z.discriminatedUnion('type', [
 ]);
 export type Inline = z.infer<typeof inlineSchema>;
 
+/** How a paragraph stands, where it is another way than its block. */
+export type Align = 'left' | 'center' | 'right';
 export interface Paragraph {
   type: 'paragraph';
+  attrs?: { align: Align } | undefined;
   content?: Inline[] | undefined;
 }
 export interface List {
@@ -34,7 +50,11 @@ export interface RichText {
   content: (Paragraph | List)[];
 }
 
-const paragraphSchema = z.object({ type: z.literal('paragraph'), content: z.array(inlineSchema).optional() });
+const paragraphSchema = z.object({
+  type: z.literal('paragraph'),
+  attrs: z.object({ align: z.enum(['left', 'center', 'right']) }).optional(),
+  content: z.array(inlineSchema).optional(),
+});
 const listSchema: z.ZodType<List> = z
   .lazy(() =>
     z.object({
@@ -76,9 +96,10 @@ export interface RichWriter {
   link: (href: string, inside: string) => string;
   /** Tag of each mark, or null where marks are not written. */
   mark: Readonly<Record<'bold' | 'italic' | 'underline' | 'strike', string>> | null;
+  look?: (look: WordLook, inside: string) => string;
   only: (only: Only, inside: string) => string;
   lineBreak: string;
-  paragraph: (inside: string, last: boolean) => string;
+  paragraph: (inside: string, last: boolean, align: Align | undefined) => string;
   list: (ordered: boolean, items: string[], depth: number) => string;
 }
 
@@ -103,7 +124,8 @@ const MARKS = ['strike', 'underline', 'italic', 'bold'] as const;
 function writeLeaf(node: Inline, w: RichWriter): string {
   let part = node.type === 'text' ? w.text(node.text) : node.type === 'field' ? w.field(node.attrs) : w.lineBreak;
   for (const type of MARKS) if (w.mark && markOf(node, type)) part = `<${w.mark[type]}>${part}</${w.mark[type]}>`;
-  return part;
+  const look = markOf(node, 'look')?.attrs;
+  return look && w.look ? w.look(look, part) : part;
 }
 
 function writeInline(nodes: readonly Inline[], w: RichWriter): string {
@@ -125,7 +147,7 @@ function writeInline(nodes: readonly Inline[], w: RichWriter): string {
 
 export function writeRich(doc: RichText, w: RichWriter, depth = 0): string {
   const writeNode = (node: Paragraph | List, last: boolean, level: number): string => {
-    if (node.type === 'paragraph') return w.paragraph(writeInline(node.content ?? [], w), last);
+    if (node.type === 'paragraph') return w.paragraph(writeInline(node.content ?? [], w), last, node.attrs?.align);
     const items = node.content.map((item) =>
       item.content.map((n, i) => writeNode(n, i === item.content.length - 1, level + 1)).join(''),
     );
@@ -139,6 +161,7 @@ export interface RichParts {
   fields: Field[];
   links: { address: string; label: string }[];
   only: Only[];
+  looks: WordLook[];
   text: string;
 }
 
@@ -146,17 +169,19 @@ export function partsOfRich(doc: RichText): RichParts {
   const fields: Field[] = [];
   const links: RichParts['links'] = [];
   const only: Only[] = [];
+  const looks: WordLook[] = [];
   const text = writeRich(doc, {
     text: (t) => t,
     field: (f) => (fields.push(f), ''),
     link: (address, label) => (links.push({ address, label }), label),
     mark: null,
+    look: (l, inside) => (looks.push(l), inside),
     only: (o, inside) => (only.push(o), inside),
     lineBreak: ' ',
     paragraph: (t) => `${t} `,
     list: (_o, items) => items.join(' '),
   });
-  return { fields, links, only, text: text.trim() };
+  return { fields, links, only, looks, text: text.trim() };
 }
 
 /** Whether there is nothing to read in a rich text, and no field either. */

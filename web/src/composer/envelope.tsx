@@ -54,6 +54,7 @@ export function Envelope({ rendered }: { rendered: Rendered | null }) {
           />
         </div>
         <LineEditor
+          emoji
           part="subject"
           label="Subject"
           value={email.subject}
@@ -62,6 +63,7 @@ export function Envelope({ rendered }: { rendered: Rendered | null }) {
           note={counted(rendered?.subject.length ?? 0, SUBJECT_SHOWN)}
         />
         <LineEditor
+          emoji
           part="preview"
           label="Preview text"
           value={email.preview}

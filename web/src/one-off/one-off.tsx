@@ -61,6 +61,7 @@ function InboxPart({ step, around }: Pick<DeskProps, 'step' | 'around'>) {
     <>
       <div className="flex flex-col gap-3 md:flex-row md:items-start">
         <LineEditor
+          emoji
           part="subject"
           label="Subject"
           value={step.email.subject}
@@ -81,6 +82,7 @@ function InboxPart({ step, around }: Pick<DeskProps, 'step' | 'around'>) {
         </div>
       </div>
       <LineEditor
+        emoji
         part="preview"
         label="Preview text"
         value={step.email.preview}

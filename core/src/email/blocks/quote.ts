@@ -32,7 +32,7 @@ export const quoteBlock: BlockKind<'quote', typeof schema> = {
   compile: (block, canvas) => {
     const { masks, style } = canvas;
     const first = masks.linksHere.length;
-    const words = masks.richHtml(block.doc, linkStyle(canvas));
+    const words = masks.richHtml(block.doc, linkStyle(canvas), canvas.style);
     const by = block.by
       ? `<p class="soft" style="margin:.6em 0 0;font-size:.85em;color:${style.soft}">${masks.html(block.by)}</p>`
       : '';

@@ -26,7 +26,7 @@ export const textBlock: BlockKind<'text', typeof schema> = {
   compile: (block, canvas) => {
     const { masks } = canvas;
     const first = masks.linksHere.length;
-    const html = masks.richHtml(block.doc, linkStyle(canvas));
+    const html = masks.richHtml(block.doc, linkStyle(canvas), canvas.style);
     return {
       nodes: [node('mj-text', textAttributes(block.look, canvas), html)],
       plain: masks.richPlain(block.doc, first),

@@ -1,10 +1,11 @@
 import { EditorContent, useEditor, useEditorState } from '@tiptap/react';
-import { Braces } from 'lucide-react';
-import type { ReactNode } from 'react';
+import { Braces, Smile } from 'lucide-react';
+import { useState, type ReactNode } from 'react';
 import { IconButton } from '../../ui/index.tsx';
 import { docToTemplate, FieldNode, templateToDoc } from '../field-node.ts';
 import { useForeign, useSettling } from '../settling.ts';
 import { lineKit, OneLine } from './kits.ts';
+import { EmojiDialog } from '../emoji.tsx';
 import { FieldSettings } from './field-settings.tsx';
 import { typedBraces, useFieldPicking } from './picking.tsx';
 
@@ -16,6 +17,7 @@ export function LineEditor({
   placeholder,
   note,
   part,
+  emoji = false,
 }: {
   label: string;
   value: string;
@@ -24,9 +26,12 @@ export function LineEditor({
   note?: ReactNode;
   /** Name by which checks lead to it. */
   part?: string;
+  /** Whether it is read by people, so that emoji can stand in it. */
+  emoji?: boolean;
 }) {
   const { change, flush, drop } = useSettling(save);
   const { pick, picker } = useFieldPicking();
+  const [smiling, setSmiling] = useState(false);
   const editor = useEditor({
     extensions: [lineKit, FieldNode, OneLine],
     content: templateToDoc(value),
@@ -58,12 +63,23 @@ export function LineEditor({
           )}
           <EditorContent editor={editor} />
         </div>
+        {emoji && (
+          <IconButton name={`Emoji in ${label.toLowerCase()}`} onClick={() => setSmiling(true)}>
+            <Smile size={14} />
+          </IconButton>
+        )}
         <IconButton name={`Merge field in ${label.toLowerCase()}`} onClick={() => pick(editor)}>
           <Braces size={14} />
         </IconButton>
       </div>
       <FieldSettings editor={editor} />
       {picker}
+      {smiling && (
+        <EmojiDialog
+          onClose={() => setSmiling(false)}
+          onPick={(emoji) => editor.chain().focus().insertContent(emoji).run()}
+        />
+      )}
     </div>
   );
 }
