@@ -1,19 +1,39 @@
 import type { Editor } from '@tiptap/core';
-import { useEffect, useState } from 'react';
+import { useContext, useEffect, useState } from 'react';
 import type { Condition } from '@ascenso/core';
 import { ConditionEditor } from '../../conditions/index.ts';
 import { Button, Dialog, TextField } from '../../ui/index.tsx';
+import { Choice } from '../../ui/choice.tsx';
 import { useComposer } from '../context.ts';
+import { FieldChoices } from '../field-picker.tsx';
+import { addressOf, LEADS, leadsOf, wordsOf, type Leads } from '../leads-to.ts';
+
+const WORDS: Record<'page' | 'email' | 'phone', { label: string; placeholder: string }> = {
+  page: { label: 'Address', placeholder: 'https://foldwell.example/kits' },
+  email: { label: 'Email address', placeholder: 'hello@foldwell.example' },
+  phone: { label: 'Phone number', placeholder: '+351 210 000 000' },
+};
 
 /** Where a stretch of text leads. */
 export function LinkDialog({ editor, open, onClose }: { editor: Editor; open: boolean; onClose: () => void }) {
-  const [href, setHref] = useState('');
+  const { around } = useComposer();
+  const fields = useContext(FieldChoices);
+  const [leads, setLeads] = useState<Leads>('page');
+  const [words, setWords] = useState('');
   useEffect(() => {
-    if (open) setHref(String(editor.getAttributes('link').href ?? ''));
+    if (!open) return;
+    const href = String(editor.getAttributes('link').href ?? '');
+    setLeads(leadsOf(href));
+    setWords(wordsOf(href));
   }, [open, editor]);
+  const files = around.files.filter((f) => !f.mime.startsWith('image/'));
+  const choose = (to: Leads) => {
+    setLeads(to);
+    setWords(to === 'file' ? (files[0]?.id ?? '') : to === 'field' ? (fields[0]?.path ?? '') : '');
+  };
   const apply = () => {
     const chain = editor.chain().focus().extendMarkRange('link');
-    (href.trim() ? chain.setLink({ href: href.trim() }) : chain.unsetLink()).run();
+    (words.trim() ? chain.setLink({ href: addressOf(leads, words) }) : chain.unsetLink()).run();
     onClose();
   };
   return (
@@ -25,15 +45,33 @@ export function LinkDialog({ editor, open, onClose }: { editor: Editor; open: bo
           apply();
         }}
       >
-        <TextField
-          label="Address"
-          placeholder="https://foldwell.example/kits"
-          value={href}
-          onChange={(e) => setHref(e.target.value)}
+        <Choice
+          label="It leads to"
+          value={leads}
+          choose={(v) => choose(v as Leads)}
+          of={Object.entries(LEADS).map(([value, label]) => ({ value, label }))}
         />
+        {leads === 'file' ? (
+          <Choice
+            label="File"
+            value={words}
+            choose={setWords}
+            none="Choose a file …"
+            of={files.map((f) => ({ value: f.id, label: f.name }))}
+          />
+        ) : leads === 'field' ? (
+          <Choice
+            label="Field"
+            value={words}
+            choose={setWords}
+            of={fields.map((f) => ({ value: f.path, label: f.sample ? `${f.label}: ${f.sample}` : f.label }))}
+          />
+        ) : (
+          <TextField {...WORDS[leads]} value={words} onChange={(e) => setWords(e.target.value)} />
+        )}
         <div className="flex justify-end">
           <Button tone="main" type="submit">
-            {href.trim() ? 'Set the link' : 'Take the link out'}
+            {words.trim() ? 'Set the link' : 'Take the link out'}
           </Button>
         </div>
       </form>

@@ -10,8 +10,14 @@ const without = {
   horizontalRule: false,
 } as const;
 
+/** Where a link may lead: a page, somebody's address or phone, a file of ours, or where a merge field says. */
+const LEADS_SOMEWHERE = /^(https?:|mailto:|tel:|file:|\{\{|[^:]*$)/i;
+
 /** Texts: paragraphs, lists, marks and links. */
-export const richKit = StarterKit.configure({ ...without, link: { openOnClick: false, autolink: false } });
+export const richKit = StarterKit.configure({
+  ...without,
+  link: { openOnClick: false, autolink: false, isAllowedUri: (uri) => LEADS_SOMEWHERE.test(uri) },
+});
 /** One line: words and merge fields. */
 export const lineKit = StarterKit.configure({
   ...without,

@@ -1,5 +1,6 @@
 import { Line, Px, useSet, type Of } from './parts.tsx';
 import { Picture } from './picture.tsx';
+import { Target } from './target.tsx';
 
 /** A picture: from the library or an address, with its alt text, link and width. */
 export function ImagePanel({ block }: { block: Of<'image'> }) {
@@ -33,14 +34,7 @@ export function ImagePanel({ block }: { block: Of<'image'> }) {
         value={block.alt}
         placeholder={block.sender ? 'the sender’s name' : 'What the picture shows'}
       />
-      <Line
-        block={block}
-        field="link"
-        label="Link (if it leads somewhere)"
-        part="link"
-        value={block.link}
-        placeholder="https://"
-      />
+      <Target block={block} field="link" value={block.link} part="link" label="It leads to" />
       <Px label="Width" value={block.width} save={(v) => v !== null && set('width', v)} />
     </>
   );
