@@ -2,6 +2,7 @@ import { advance, advanceWithBranches } from './advance.ts';
 import { asking } from './asking.ts';
 import { checks, compile, personal } from './content.ts';
 import { coreAdvance, rehearsal } from './core.ts';
+import { keys } from './keys.ts';
 import { mime } from './mime.ts';
 import { peopleFile } from './people-file.ts';
 import { plan } from './plan.ts';
@@ -26,6 +27,7 @@ const all: Record<string, () => Promise<void>> = {
   checks,
   personal,
   typing,
+  keys,
   timer,
   'timer-http': timerHttp,
   codes: sendCodes,

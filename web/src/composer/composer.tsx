@@ -1,7 +1,7 @@
 import { ChevronLeft, ChevronRight, Users } from 'lucide-react';
-import { useEffect, useMemo, useState, type KeyboardEvent } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
 import { Link, useParams, useSearchParams } from 'react-router';
-import { findBlock, findStep, isLocked, modeOf, walkBlocks, type Email, type RichText } from '@ascenso/core';
+import { findBlock, findStep, isLocked, modeOf, walkBlocks } from '@ascenso/core';
 import { fieldsFor } from '@ascenso/contracts';
 import { useSurroundings } from '../app/around.ts';
 import { edit } from '../drafts/draft.ts';
@@ -23,23 +23,25 @@ import { ComposerHeader } from './header.tsx';
 import { HtmlEditor } from './html-editor.tsx';
 import { Inspector } from './inspector.tsx';
 import { Outline } from './outline.tsx';
-import { useRendered } from './preview.ts';
 import { InboxRow, Preview } from './previews.tsx';
+import { Rendering, useRenderedNow, type Peek } from './rendering.tsx';
 import { ReaderBar, useNextPersonKey, useReader } from './reader.tsx';
 import { ViewTabs } from '../ui/tabs.tsx';
 
-/** The email with a text that is still being written, until it arrives as an edit. */
-function usePeeking(email: Email | null): [Email | null, Composer['peek']] {
-  const [peeked, setPeeked] = useState<{ block: string; doc: RichText } | null>(null);
-  useEffect(() => setPeeked(null), [email]);
-  const shown = useMemo(() => {
-    if (!email || !peeked) return email;
-    const copy = JSON.parse(JSON.stringify(email)) as Email;
-    const block = findBlock(copy.blocks, peeked.block)?.block;
-    if (block && 'doc' in block) block.doc = peeked.doc;
-    return copy;
-  }, [email, peeked]);
-  return [shown, (block, doc) => setPeeked({ block, doc })];
+/** The page as it is sent, in place of the canvas. */
+function AsSent({ sender }: { sender: string }) {
+  const rendered = useRenderedNow();
+  if (!rendered) return null;
+  return (
+    <div className="mx-auto flex h-full min-h-[500px] max-w-[700px] flex-col bg-white">
+      <InboxRow sender={sender} rendered={rendered} wide />
+      {rendered.html ? (
+        <EmailFrame title="The email as it is sent" html={rendered.html} className="block w-full flex-1" />
+      ) : (
+        <pre className="p-5 whitespace-pre-wrap">{rendered.text}</pre>
+      )}
+    </div>
+  );
 }
 
 export function ComposerScreen() {
@@ -58,8 +60,8 @@ export function ComposerScreen() {
   const step = found?.kind === 'email' ? found : null;
   const reader = useReader(doc, around, step);
   useNextPersonKey(reader);
-  const [shown, peek] = usePeeking(step?.email ?? null);
-  const rendered = useRendered(shown, around, reader.reading, doc?.list === null);
+  const peeker = useRef<Peek>(() => undefined);
+  const peek = useCallback<Peek>((block, words) => peeker.current(block, words), []);
   const findings = useFindings(id)?.filter((f) => f.place.step === stepId);
   useJump(step !== null && around !== undefined, params.get('block'), params.get('part'));
   const toOpen = params.get('part') === 'plain text' ? 'text' : params.get('open') === 'test' ? 'test' : null;
@@ -143,101 +145,89 @@ export function ComposerScreen() {
     dispatch(edit([{ type: 'email.set', step: step.id, field: 'html', value: html }]));
   return (
     <ComposerContext.Provider value={composer}>
-      <FieldChoices.Provider value={choices}>
-        <Dragging>
-          <div className="flex min-h-0 flex-1 flex-col" onKeyDown={onKey}>
-            <ComposerHeader findings={findings} open={setOpened} />
-            <Envelope rendered={rendered} />
-            <div className="flex min-h-0 flex-1">
-              {mode !== 'html' && <Outline />}
-              <div className="flex min-w-0 flex-1 flex-col">
-                <div className="flex shrink-0 items-center justify-between gap-2 border-b border-line px-4 py-2">
-                  <div className="flex items-center">
-                    <ReaderBar reader={reader} around={around} />
-                    <IconButton name="Person before" onClick={() => stepPerson(-1)}>
-                      <ChevronLeft size={15} />
-                    </IconButton>
-                    <IconButton name="Next person (Ctrl Shift P)" onClick={() => stepPerson(1)}>
-                      <ChevronRight size={15} />
-                    </IconButton>
+      <Rendering email={email} around={around} reading={reader.reading} service={doc.list === null} peek={peeker}>
+        <FieldChoices.Provider value={choices}>
+          <Dragging>
+            <div className="flex min-h-0 flex-1 flex-col" onKeyDown={onKey}>
+              <ComposerHeader findings={findings} open={setOpened} />
+              <Envelope />
+              <div className="flex min-h-0 flex-1">
+                {mode !== 'html' && <Outline />}
+                <div className="flex min-w-0 flex-1 flex-col">
+                  <div className="flex shrink-0 items-center justify-between gap-2 border-b border-line px-4 py-2">
+                    <div className="flex items-center">
+                      <ReaderBar reader={reader} around={around} />
+                      <IconButton name="Person before" onClick={() => stepPerson(-1)}>
+                        <ChevronLeft size={15} />
+                      </IconButton>
+                      <IconButton name="Next person (Ctrl Shift P)" onClick={() => stepPerson(1)}>
+                        <ChevronRight size={15} />
+                      </IconButton>
+                    </div>
+                    <div className="flex items-center gap-2">
+                      {mode !== 'html' && (
+                        <Button className="!px-2.5 !py-1 text-[13px]" onClick={() => setOpened('seen')}>
+                          <Users size={14} aria-hidden="true" />
+                          Who sees what
+                        </Button>
+                      )}
+                      <ViewTabs
+                        small
+                        name="How the page is shown"
+                        value={view}
+                        views={[
+                          ['write', 'Write'],
+                          ['sent', 'As sent'],
+                        ]}
+                        choose={setView}
+                      />
+                    </div>
                   </div>
-                  <div className="flex items-center gap-2">
-                    {mode !== 'html' && (
-                      <Button className="!px-2.5 !py-1 text-[13px]" onClick={() => setOpened('seen')}>
-                        <Users size={14} aria-hidden="true" />
-                        Who sees what
-                      </Button>
+                  <div
+                    role="region"
+                    aria-label="The page"
+                    tabIndex={0}
+                    className="min-h-0 flex-1 overflow-auto bg-[#e9e4d8] p-5"
+                    data-canvas
+                  >
+                    {view === 'sent' ? (
+                      <AsSent sender={senderName} />
+                    ) : mode === 'html' ? (
+                      <HtmlEditor
+                        label="Source of the email"
+                        value={email.html ?? ''}
+                        save={keepSource}
+                        height="520px"
+                      />
+                    ) : (
+                      <Canvas />
                     )}
-                    <ViewTabs
-                      small
-                      name="How the page is shown"
-                      value={view}
-                      views={[
-                        ['write', 'Write'],
-                        ['sent', 'As sent'],
-                      ]}
-                      choose={setView}
-                    />
                   </div>
                 </div>
-                <div
-                  role="region"
-                  aria-label="The page"
-                  tabIndex={0}
-                  className="min-h-0 flex-1 overflow-auto bg-[#e9e4d8] p-5"
-                  data-canvas
+                <aside
+                  aria-label="Preview and settings"
+                  className="flex w-[304px] shrink-0 flex-col overflow-y-auto border-l border-line bg-sheet"
                 >
-                  {view === 'sent' ? (
-                    rendered && (
-                      <div className="mx-auto flex h-full min-h-[500px] max-w-[700px] flex-col bg-white">
-                        <InboxRow sender={senderName} rendered={rendered} wide />
-                        {rendered.html ? (
-                          <EmailFrame
-                            title="The email as it is sent"
-                            html={rendered.html}
-                            className="block w-full flex-1"
-                          />
-                        ) : (
-                          <pre className="p-5 whitespace-pre-wrap">{rendered.text}</pre>
-                        )}
-                      </div>
-                    )
-                  ) : mode === 'html' ? (
-                    <HtmlEditor label="Source of the email" value={email.html ?? ''} save={keepSource} height="520px" />
-                  ) : (
-                    <Canvas />
+                  <Preview
+                    sender={senderName}
+                    openDesktop={() => setView('sent')}
+                    openGallery={() => setOpened('gallery')}
+                  />
+                  {mode !== 'html' && <Inspector share={() => setOpened('share')} />}
+                  {mode === 'html' && (
+                    <p className="border-t border-line p-4 text-ink-2">
+                      Write merge fields as {'{{ subscriber.first_name | default: "reader" }}'}, and give a link the
+                      address {'{{ links.unsubscribe }}'}.
+                    </p>
                   )}
-                </div>
+                </aside>
               </div>
-              <aside
-                aria-label="Preview and settings"
-                className="flex w-[304px] shrink-0 flex-col overflow-y-auto border-l border-line bg-sheet"
-              >
-                <Preview
-                  rendered={rendered}
-                  sender={senderName}
-                  openDesktop={() => setView('sent')}
-                  openGallery={() => setOpened('gallery')}
-                />
-                {mode !== 'html' && <Inspector share={() => setOpened('share')} />}
-                {mode === 'html' && (
-                  <p className="border-t border-line p-4 text-ink-2">
-                    Write merge fields as {'{{ subscriber.first_name | default: "reader" }}'}, and give a link the
-                    address {'{{ links.unsubscribe }}'}.
-                  </p>
-                )}
-              </aside>
+              {offered && <AddMenu place={offered} onClose={() => setOffered(null)} />}
+              <ComposerDialogs opened={opened} close={() => setOpened(null)} findings={findings ?? []} />
             </div>
-            {offered && <AddMenu place={offered} onClose={() => setOffered(null)} />}
-            <ComposerDialogs
-              opened={opened}
-              close={() => setOpened(null)}
-              findings={findings ?? []}
-              rendered={rendered}
-            />
-          </div>
-        </Dragging>
-      </FieldChoices.Provider>
+          </Dragging>
+        </FieldChoices.Provider>
+      </Rendering>
     </ComposerContext.Provider>
   );
 }

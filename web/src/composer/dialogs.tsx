@@ -6,8 +6,8 @@ import { HistoryDialog } from './history.tsx';
 import { ShareDialog, TemplatesDialog } from './into-library.tsx';
 import { LinksDialog } from './links-panel.tsx';
 import { PlainTextDialog } from './plain-text.tsx';
-import type { Rendered } from './preview.ts';
 import { Gallery } from './previews.tsx';
+import { useRenderedNow } from './rendering.tsx';
 import { ReviewDialog } from './review.tsx';
 import { SupportNote } from './support.tsx';
 import { TestSend } from './test-send.tsx';
@@ -35,16 +35,20 @@ function SeenDialog({ onClose, email }: { onClose: () => void; email: Composer['
   );
 }
 
+/** What mail programs make of it as it is now. */
+function Support() {
+  const rendered = useRenderedNow();
+  return rendered?.html ? <SupportNote html={rendered.html} /> : null;
+}
+
 export function ComposerDialogs({
   opened,
   close,
   findings,
-  rendered,
 }: {
   opened: Opened | null;
   close: () => void;
   findings: Finding[];
-  rendered: Rendered | null;
 }) {
   const { id, step } = useComposer();
   switch (opened) {
@@ -70,7 +74,7 @@ export function ComposerDialogs({
       return (
         <Dialog open onClose={close} title="Checks of this email" wide>
           <FindingList id={id} findings={findings} onJump={close} />
-          {rendered?.html && <SupportNote html={rendered.html} />}
+          <Support />
         </Dialog>
       );
     case null:

@@ -7,7 +7,7 @@ import { Choice } from '../ui/choice.tsx';
 import { languageChoices } from '../ui/languages.ts';
 import { useComposer } from './context.ts';
 import { LineEditor } from './editors/index.ts';
-import type { Rendered } from './preview.ts';
+import { useRenderedNow } from './rendering.tsx';
 
 /** What a phone shows of a subject and a preview text, in characters (common practice, no published source). */
 const SUBJECT_SHOWN = 40;
@@ -20,8 +20,18 @@ const MODES: Record<EmailMode, string> = {
   html: 'Own HTML',
 };
 
+/** How many characters there are as they land, and how many of them a phone shows. */
+function Counted({ of, shown }: { of: 'subject' | 'preview'; shown: number }) {
+  const rendered = useRenderedNow();
+  return (
+    <span className="tabular-nums">
+      {rendered?.[of].length ?? 0} of ~{shown} shown on a phone
+    </span>
+  );
+}
+
 /** From, subject and preview text; and behind a fold, how it is made and where answers go. */
-export function Envelope({ rendered }: { rendered: Rendered | null }) {
+export function Envelope() {
   const { step, around } = useComposer();
   const dispatch = useAct();
   const [more, setMore] = useState(false);
@@ -30,11 +40,6 @@ export function Envelope({ rendered }: { rendered: Rendered | null }) {
     field: 'sender' | 'subject' | 'preview' | 'replyTo' | 'toName' | 'mode' | 'offer' | 'language',
     value: unknown,
   ) => void dispatch(edit([{ type: 'email.set', step: step.id, field, value }]));
-  const counted = (n: number, shown: number) => (
-    <span className="tabular-nums">
-      {n} of ~{shown} shown on a phone
-    </span>
-  );
   const mode = modeOf(email);
   return (
     <div className="shrink-0 border-b border-line bg-sheet px-5 py-2.5">
@@ -60,7 +65,7 @@ export function Envelope({ rendered }: { rendered: Rendered | null }) {
           value={email.subject}
           placeholder="What they see first"
           save={(v) => set('subject', v)}
-          note={counted(rendered?.subject.length ?? 0, SUBJECT_SHOWN)}
+          note={<Counted of="subject" shown={SUBJECT_SHOWN} />}
         />
         <LineEditor
           emoji
@@ -69,7 +74,7 @@ export function Envelope({ rendered }: { rendered: Rendered | null }) {
           value={email.preview}
           placeholder={`From the text: ${previewTemplate(email).slice(0, 40) || '…'}`}
           save={(v) => set('preview', v)}
-          note={counted(rendered?.preview.length ?? 0, PREVIEW_SHOWN)}
+          note={<Counted of="preview" shown={PREVIEW_SHOWN} />}
         />
         <div className="w-36">
           <p className="mb-1 text-[12px] text-ink-2">Offer</p>

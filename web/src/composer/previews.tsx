@@ -5,6 +5,7 @@ import { Dialog } from '../ui/index.tsx';
 import { LiveEmailFrame } from '../ui/live-email.tsx';
 import { useComposer } from './context.ts';
 import { useRendered, type Rendered } from './preview.ts';
+import { useRenderedNow } from './rendering.tsx';
 import { personName } from './reader.tsx';
 import { readingOf } from './reading.ts';
 import { usePeopleQuery } from '../people/people-endpoints.ts';
@@ -82,16 +83,15 @@ function Phone({
 
 /** The phone that is always in sight, and the other ways to look at the email. */
 export function Preview({
-  rendered,
   sender,
   openDesktop,
   openGallery,
 }: {
-  rendered: Rendered | null;
   sender: string;
   openDesktop: () => void;
   openGallery: () => void;
 }) {
+  const rendered = useRenderedNow();
   const [look, setLook] = useState<LookAt>('Phone');
   const pick = (l: LookAt) => (l === 'Desktop' ? openDesktop() : setLook(l));
   return (

@@ -4,7 +4,6 @@ import { fieldsFor, type Surroundings } from '@ascenso/contracts';
 import type { EmailStep, Sequence } from '@ascenso/core';
 import type { Composer } from '../composer/context.ts';
 import { choicesFrom } from '../composer/field-picker.tsx';
-import { useRendered } from '../composer/preview.ts';
 import { useReader } from '../composer/reader.tsx';
 
 /**
@@ -14,7 +13,6 @@ import { useReader } from '../composer/reader.tsx';
 export function useDesk(id: string, doc: Sequence, step: EmailStep, around: Surroundings) {
   const navigate = useNavigate();
   const reader = useReader(doc, around, step);
-  const rendered = useRendered(step.email, around, reader.reading, doc.list === null);
   const choices = useMemo(() => choicesFrom(fieldsFor(doc, around), reader.context), [doc, around, reader.context]);
   const goTo = (block: string) => void navigate(`/sequences/${id}/emails/${step.id}?block=${block}`);
   const composer: Composer = {
@@ -30,5 +28,5 @@ export function useDesk(id: string, doc: Sequence, step: EmailStep, around: Surr
     peek: () => undefined,
     offer: () => void navigate(`/sequences/${id}/emails/${step.id}`),
   };
-  return { composer, reader, rendered, choices };
+  return { composer, reader, choices };
 }

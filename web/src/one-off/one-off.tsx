@@ -8,6 +8,7 @@ import { sentence } from '../app/api.ts';
 import { useAct, useApp } from '../app/store.ts';
 import { useFindings } from '../checking/use-findings.ts';
 import { ComposerContext } from '../composer/context.ts';
+import { Rendering } from '../composer/rendering.tsx';
 import { ComposerDialogs, type Opened } from '../composer/dialogs.tsx';
 import { LineEditor } from '../composer/editors/index.ts';
 import { FieldChoices } from '../composer/field-picker.tsx';
@@ -95,7 +96,7 @@ function InboxPart({ step, around }: Pick<DeskProps, 'step' | 'around'>) {
 
 function Desk({ about, doc, step, around, show }: DeskProps) {
   const dispatch = useAct();
-  const { composer, reader, rendered, choices } = useDesk(about.id, doc, step, around);
+  const { composer, reader, choices } = useDesk(about.id, doc, step, around);
   const [opened, setOpened] = useState<Opened | null>(null);
   const { revision, unsaved } = useApp((s) => s.draft);
   // A number that belongs to an older draft would be a wrong one.
@@ -113,113 +114,113 @@ function Desk({ about, doc, step, around, show }: DeskProps) {
   const composerPath = `/sequences/${about.id}/emails/${step.id}`;
   return (
     <ComposerContext.Provider value={composer}>
-      <FieldChoices.Provider value={choices}>
-        <div className="flex min-h-0 flex-1 flex-col overflow-y-auto lg:flex-row lg:overflow-hidden">
-          <div className="min-w-0 flex-1 px-4 py-4 lg:overflow-y-auto lg:px-6">
-            <div className="mx-auto flex max-w-[820px] flex-col gap-3">
-              <Running about={about} />
-              <div className="rounded-sheet border border-line bg-sheet px-5">
-                <Part title="In the inbox">
-                  {versions.length > 1 && (
-                    <ViewTabs
-                      small
-                      name="Which version"
-                      value={step.id}
-                      views={versions.map((v, i) => [v.id, `${String.fromCharCode(65 + i)} · ${v.name}`] as const)}
-                      choose={show}
-                    />
-                  )}
-                  <InboxPart key={step.id} step={step} around={around} />
-                </Part>
-                <Part title="Whom">
-                  <WhomPart
-                    doc={doc}
-                    around={around}
-                    whom={whom}
-                    problem={error && unsaved === 0 ? sentence(error) : null}
-                    trigger={trigger}
-                    gone={about.letInAt !== null}
-                  />
-                </Part>
-                <Part title="What they read">
-                  <div className="flex flex-wrap items-center gap-2">
-                    <Link className={buttonClass('main')} to={composerPath}>
-                      <Mail size={15} aria-hidden="true" />
-                      Write it
-                    </Link>
-                    <Button onClick={() => setOpened('templates')}>Take a template</Button>
-                    <span className="text-ink-2">
-                      It makes{' '}
-                      <Makes
-                        step={step}
-                        save={(offer) =>
-                          dispatch(edit([{ type: 'email.set', step: step.id, field: 'offer', value: offer }]))
-                        }
+      <Rendering email={step.email} around={around} reading={reader.reading} service={doc.list === null}>
+        <FieldChoices.Provider value={choices}>
+          <div className="flex min-h-0 flex-1 flex-col overflow-y-auto lg:flex-row lg:overflow-hidden">
+            <div className="min-w-0 flex-1 px-4 py-4 lg:overflow-y-auto lg:px-6">
+              <div className="mx-auto flex max-w-[820px] flex-col gap-3">
+                <Running about={about} />
+                <div className="rounded-sheet border border-line bg-sheet px-5">
+                  <Part title="In the inbox">
+                    {versions.length > 1 && (
+                      <ViewTabs
+                        small
+                        name="Which version"
+                        value={step.id}
+                        views={versions.map((v, i) => [v.id, `${String.fromCharCode(65 + i)} · ${v.name}`] as const)}
+                        choose={show}
                       />
-                      .
-                    </span>
-                  </div>
-                  {others.length > 0 && (
-                    <p className="text-ink-2">
-                      {others.length === 1 ? 'Another email' : `${others.length} more emails`} go out with it, by the{' '}
-                      <Link className="underline" to={`/sequences/${about.id}/plan`}>
-                        plan
-                      </Link>
-                      : {others.map((e) => `“${e.name}”`).join(', ')}.
-                    </p>
-                  )}
-                </Part>
-                <Part title="Looked through">
-                  <div className="flex flex-wrap items-center gap-2">
-                    <Button tone={findings?.length ? 'fix' : 'plain'} onClick={() => setOpened('checks')}>
-                      {toFix(findings?.filter((f) => f.place.step === step.id))}
-                    </Button>
-                    <Button onClick={() => setOpened('gallery')}>Five people at once</Button>
-                    <Button onClick={() => setOpened('review')}>Review by a colleague</Button>
-                    <Button onClick={() => setOpened('test')}>
-                      <Send size={15} aria-hidden="true" />
-                      Send a test
-                    </Button>
-                  </div>
-                </Part>
-                <Part title="Two versions">
-                  <TestPart doc={doc} step={step} show={show} />
-                </Part>
-                <Part title="When">
-                  {trigger && <MomentParts value={trigger} save={setTrigger} />}
-                  {doc.list !== null && (
-                    <CapSentence
-                      cap={doc.cap}
+                    )}
+                    <InboxPart key={step.id} step={step} around={around} />
+                  </Part>
+                  <Part title="Whom">
+                    <WhomPart
+                      doc={doc}
                       around={around}
-                      save={(cap) => dispatch(edit([{ type: 'set', field: 'cap', value: cap }]))}
+                      whom={whom}
+                      problem={error && unsaved === 0 ? sentence(error) : null}
+                      trigger={trigger}
+                      gone={about.letInAt !== null}
                     />
-                  )}
-                </Part>
+                  </Part>
+                  <Part title="What they read">
+                    <div className="flex flex-wrap items-center gap-2">
+                      <Link className={buttonClass('main')} to={composerPath}>
+                        <Mail size={15} aria-hidden="true" />
+                        Write it
+                      </Link>
+                      <Button onClick={() => setOpened('templates')}>Take a template</Button>
+                      <span className="text-ink-2">
+                        It makes{' '}
+                        <Makes
+                          step={step}
+                          save={(offer) =>
+                            dispatch(edit([{ type: 'email.set', step: step.id, field: 'offer', value: offer }]))
+                          }
+                        />
+                        .
+                      </span>
+                    </div>
+                    {others.length > 0 && (
+                      <p className="text-ink-2">
+                        {others.length === 1 ? 'Another email' : `${others.length} more emails`} go out with it, by the{' '}
+                        <Link className="underline" to={`/sequences/${about.id}/plan`}>
+                          plan
+                        </Link>
+                        : {others.map((e) => `“${e.name}”`).join(', ')}.
+                      </p>
+                    )}
+                  </Part>
+                  <Part title="Looked through">
+                    <div className="flex flex-wrap items-center gap-2">
+                      <Button tone={findings?.length ? 'fix' : 'plain'} onClick={() => setOpened('checks')}>
+                        {toFix(findings?.filter((f) => f.place.step === step.id))}
+                      </Button>
+                      <Button onClick={() => setOpened('gallery')}>Five people at once</Button>
+                      <Button onClick={() => setOpened('review')}>Review by a colleague</Button>
+                      <Button onClick={() => setOpened('test')}>
+                        <Send size={15} aria-hidden="true" />
+                        Send a test
+                      </Button>
+                    </div>
+                  </Part>
+                  <Part title="Two versions">
+                    <TestPart doc={doc} step={step} show={show} />
+                  </Part>
+                  <Part title="When">
+                    {trigger && <MomentParts value={trigger} save={setTrigger} />}
+                    {doc.list !== null && (
+                      <CapSentence
+                        cap={doc.cap}
+                        around={around}
+                        save={(cap) => dispatch(edit([{ type: 'set', field: 'cap', value: cap }]))}
+                      />
+                    )}
+                  </Part>
+                </div>
               </div>
             </div>
+            <aside
+              aria-label="Preview"
+              className="flex shrink-0 flex-col border-t border-line bg-sheet lg:w-[304px] lg:overflow-y-auto lg:border-t-0 lg:border-l"
+            >
+              <div className="border-b border-line px-3 py-2">
+                <ReaderBar reader={reader} around={around} />
+              </div>
+              <Preview
+                sender={sender?.name ?? 'No sender'}
+                openDesktop={() => setOpened('gallery')}
+                openGallery={() => setOpened('gallery')}
+              />
+            </aside>
           </div>
-          <aside
-            aria-label="Preview"
-            className="flex shrink-0 flex-col border-t border-line bg-sheet lg:w-[304px] lg:overflow-y-auto lg:border-t-0 lg:border-l"
-          >
-            <div className="border-b border-line px-3 py-2">
-              <ReaderBar reader={reader} around={around} />
-            </div>
-            <Preview
-              rendered={rendered}
-              sender={sender?.name ?? 'No sender'}
-              openDesktop={() => setOpened('gallery')}
-              openGallery={() => setOpened('gallery')}
-            />
-          </aside>
-        </div>
-        <ComposerDialogs
-          opened={opened}
-          close={() => setOpened(null)}
-          findings={findings?.filter((f) => f.place.step === step.id) ?? []}
-          rendered={rendered}
-        />
-      </FieldChoices.Provider>
+          <ComposerDialogs
+            opened={opened}
+            close={() => setOpened(null)}
+            findings={findings?.filter((f) => f.place.step === step.id) ?? []}
+          />
+        </FieldChoices.Provider>
+      </Rendering>
     </ComposerContext.Provider>
   );
 }
