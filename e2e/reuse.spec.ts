@@ -52,3 +52,45 @@ test('anything is found by its words from everywhere; an email of another sequen
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByRole('link', { name })).toBeVisible();
 });
+
+test('a whole arm and several steps are copied in one go, get names of their own, and what belonged to the old place is told', async ({
+  page,
+}) => {
+  await signIn(page);
+  await page.getByRole('link', { name: 'Left at checkout' }).click();
+  const plan = page.getByRole('group', { name: 'Plan' });
+  await plan.getByRole('button', { name: /^Copy the steps of “Did “Began an order”/ }).click();
+  await expect(page.getByText(/^Copied “A code for the cart”/)).toBeVisible();
+
+  const name = fresh('Second arm ');
+  await beginSequence(page, name);
+  const step = (text: RegExp) => page.locator('[data-step]', { hasText: text });
+  await page.locator('[data-step="trigger"]').focus();
+  await page.keyboard.press('Control+v');
+  await expect(step(/A code for the cart/)).toHaveCount(1);
+  await expect(
+    page.getByText(/^They come with the offer “Finish the cart”: look whether it is meant here too/),
+  ).toBeVisible();
+
+  // Two steps by Shift and a click: both are copied, and the email is called by a name of its own.
+  await page.keyboard.press('w');
+  await step(/A code for the cart/).click();
+  await step(/1 day later/).click({ modifiers: ['Shift'] });
+  await expect(page.locator('[data-step][aria-pressed=true]')).toHaveCount(2);
+  await page.keyboard.press('Control+c');
+  await expect(page.getByText('Copied 2 steps. Ctrl V puts them after the selected step.')).toBeVisible();
+  await page.keyboard.press('Control+v');
+  await expect(step(/A code for the cart \(copy\)/)).toHaveCount(1);
+  await expect(step(/1 day later/)).toHaveCount(2);
+  await axe(page);
+
+  // Deleted together, and back by one undo.
+  await step(/A code for the cart \(copy\)/).click();
+  await step(/1 day later/)
+    .last()
+    .click({ modifiers: ['Shift'] });
+  await page.keyboard.press('Delete');
+  await expect(step(/1 day later/)).toHaveCount(1);
+  await page.getByRole('button', { name: 'Undo' }).last().click();
+  await expect(step(/1 day later/)).toHaveCount(2);
+});

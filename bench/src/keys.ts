@@ -10,7 +10,7 @@ async function stands(page: Page, selector: string): Promise<number> {
   await page.evaluate(
     ([where, keys]) => {
       const w = window as unknown as { stood?: Promise<number> };
-      const field = document.querySelector(where as string) as HTMLElement;
+      const field = document.querySelector(where) as HTMLElement;
       const before = field.textContent?.length ?? 0;
       w.stood = new Promise((resolve) => {
         let begun = 0;

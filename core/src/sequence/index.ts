@@ -31,6 +31,7 @@ export {
   armsOf,
   copySequence,
   copyStep,
+  copySteps,
   emailSteps,
   findStep,
   indexSteps,
@@ -117,3 +118,4 @@ export { changes, type Change } from './changes.ts';
 export { fromPattern, patterns, type Ground, type Pattern } from './patterns/index.ts';
 export { carryOver } from './carry-over.ts';
 export { resumedByShift } from './resuming.ts';
+export { belongings, type Belongings } from './belongs.ts';

@@ -78,6 +78,9 @@ function renewed<T>(value: T, steps: readonly Step[], newId: () => string): T {
 /** A step copied with new ids throughout; what its inside asks about its own steps is asked about the copies. */
 export const copyStep = (step: Step, newId: () => string): Step => renewed(step, [step], newId);
 
+/** Steps copied together: what one asks about another of them is asked about its copy. */
+export const copySteps = (steps: readonly Step[], newId: () => string): Step[] => renewed([...steps], steps, newId);
+
 /** A whole sequence copied with new ids. */
 export const copySequence = <T extends Pick<Sequence, 'steps'>>(doc: T, newId: () => string): T =>
   renewed(doc, doc.steps, newId);

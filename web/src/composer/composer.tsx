@@ -1,4 +1,4 @@
-import { ChevronLeft, ChevronRight, Users } from 'lucide-react';
+import { ChevronLeft, ChevronRight, PanelLeft, PanelRight, Users } from 'lucide-react';
 import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
 import { Link, useParams, useSearchParams } from 'react-router';
 import { findBlock, findStep, isLocked, modeOf, walkBlocks } from '@ascenso/core';
@@ -27,6 +27,7 @@ import { InboxRow, Preview } from './previews.tsx';
 import { Rendering, useRenderedNow, type Peek } from './rendering.tsx';
 import { ReaderBar, useNextPersonKey, useReader } from './reader.tsx';
 import { ViewTabs } from '../ui/tabs.tsx';
+import { useKept } from '../ui/use-kept.ts';
 
 /** The page as it is sent, in place of the canvas. */
 function AsSent({ sender }: { sender: string }) {
@@ -53,6 +54,9 @@ export function ComposerScreen() {
   const around = useSurroundings();
   const [params, setParams] = useSearchParams();
   const [view, setView] = useState<'write' | 'sent'>('write');
+  const [left, setLeft] = useKept('composer-outline', ['there', 'away']);
+  const [right, setRight] = useKept('composer-settings', ['there', 'away']);
+  const [phone, setPhone] = useKept('composer-phone', ['small', 'large']);
   const [opened, setOpened] = useState<Opened | null>(null);
   const [offered, setOffered] = useState<BlockPlace | null>(null);
   const [others, setOthers] = useState<ReadonlySet<string>>(new Set());
@@ -64,6 +68,12 @@ export function ComposerScreen() {
   const peek = useCallback<Peek>((block, words) => peeker.current(block, words), []);
   const findings = useFindings(id)?.filter((f) => f.place.step === stepId);
   useJump(step !== null && around !== undefined, params.get('block'), params.get('part'));
+  // What a finding leads to has to be on the screen.
+  const part = params.get('part');
+  useEffect(() => {
+    if (part !== null && right === 'away') setRight('there');
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- once for each place that is asked for: it may be put away again
+  }, [part]);
   const toOpen = params.get('part') === 'plain text' ? 'text' : params.get('open') === 'test' ? 'test' : null;
   useEffect(() => {
     if (toOpen) setOpened(toOpen);
@@ -152,10 +162,20 @@ export function ComposerScreen() {
               <ComposerHeader findings={findings} open={setOpened} />
               <Envelope />
               <div className="flex min-h-0 flex-1">
-                {mode !== 'html' && <Outline />}
+                {mode !== 'html' && left === 'there' && <Outline />}
                 <div className="flex min-w-0 flex-1 flex-col">
                   <div className="flex shrink-0 items-center justify-between gap-2 border-b border-line px-4 py-2">
                     <div className="flex items-center">
+                      {mode !== 'html' && (
+                        <IconButton
+                          name={left === 'there' ? 'Put the outline away' : 'Show the outline'}
+                          aria-expanded={left === 'there'}
+                          className="mr-1 -ml-2"
+                          onClick={() => setLeft(left === 'there' ? 'away' : 'there')}
+                        >
+                          <PanelLeft size={15} />
+                        </IconButton>
+                      )}
                       <ReaderBar reader={reader} around={around} />
                       <IconButton name="Person before" onClick={() => stepPerson(-1)}>
                         <ChevronLeft size={15} />
@@ -181,6 +201,14 @@ export function ComposerScreen() {
                         ]}
                         choose={setView}
                       />
+                      <IconButton
+                        name={right === 'there' ? 'Put preview and settings away' : 'Show preview and settings'}
+                        aria-expanded={right === 'there'}
+                        className="-mr-2"
+                        onClick={() => setRight(right === 'there' ? 'away' : 'there')}
+                      >
+                        <PanelRight size={15} />
+                      </IconButton>
                     </div>
                   </div>
                   <div
@@ -204,23 +232,26 @@ export function ComposerScreen() {
                     )}
                   </div>
                 </div>
-                <aside
-                  aria-label="Preview and settings"
-                  className="flex w-[304px] shrink-0 flex-col overflow-y-auto border-l border-line bg-sheet"
-                >
-                  <Preview
-                    sender={senderName}
-                    openDesktop={() => setView('sent')}
-                    openGallery={() => setOpened('gallery')}
-                  />
-                  {mode !== 'html' && <Inspector share={() => setOpened('share')} />}
-                  {mode === 'html' && (
-                    <p className="border-t border-line p-4 text-ink-2">
-                      Write merge fields as {'{{ subscriber.first_name | default: "reader" }}'}, and give a link the
-                      address {'{{ links.unsubscribe }}'}.
-                    </p>
-                  )}
-                </aside>
+                {right === 'there' && (
+                  <aside
+                    aria-label="Preview and settings"
+                    className={`flex shrink-0 flex-col overflow-y-auto border-l border-line bg-sheet ${phone === 'large' ? 'w-[424px]' : 'w-[304px]'}`}
+                  >
+                    <Preview
+                      sender={senderName}
+                      openDesktop={() => setView('sent')}
+                      openGallery={() => setOpened('gallery')}
+                      large={{ on: phone === 'large', set: (on) => setPhone(on ? 'large' : 'small') }}
+                    />
+                    {mode !== 'html' && <Inspector share={() => setOpened('share')} />}
+                    {mode === 'html' && (
+                      <p className="border-t border-line p-4 text-ink-2">
+                        Write merge fields as {'{{ subscriber.first_name | default: "reader" }}'}, and give a link the
+                        address {'{{ links.unsubscribe }}'}.
+                      </p>
+                    )}
+                  </aside>
+                )}
               </div>
               {offered && <AddMenu place={offered} onClose={() => setOffered(null)} />}
               <ComposerDialogs opened={opened} close={() => setOpened(null)} findings={findings ?? []} />

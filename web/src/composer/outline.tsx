@@ -1,9 +1,10 @@
-import { ArrowDown, ArrowUp, Eye, EyeOff, Monitor, Plus, Smartphone } from 'lucide-react';
+import { ArrowDown, ArrowUp, ChevronDown, ChevronRight, Eye, EyeOff, Monitor, Plus, Smartphone } from 'lucide-react';
 import { Fragment, useState } from 'react';
 import type { Surroundings } from '@ascenso/contracts';
 import { blockKinds, blockTitle, insideOf, isLocked, type Block, type BlockKindName } from '@ascenso/core';
 import { useAct } from '../app/store.ts';
 import { IconButton } from '../ui/index.tsx';
+import { useKept } from '../ui/use-kept.ts';
 import { addBlock, moveBlock, setBlock } from './actions.ts';
 import { placeAfter } from './places.ts';
 import { useOffered } from './add-menu.tsx';
@@ -146,6 +147,7 @@ function Palette({ kind }: { kind: BlockKindName }) {
 export function Outline() {
   const { step, selected, offer } = useComposer();
   const [adding, setAdding] = useState<'Blocks' | 'Pictures'>('Blocks');
+  const [palette, setPalette] = useKept('composer-palette', ['open', 'folded']);
   const offered = useOffered({ list: null, index: 0 });
   return (
     <aside
@@ -159,21 +161,31 @@ export function Outline() {
         </IconButton>
       </div>
       <Rows blocks={step.email.blocks} list={null} depth={0} />
-      <div role="group" aria-label="To add" className="mt-4 mb-1 flex items-baseline gap-3 px-1 text-[12px]">
+      <div role="group" aria-label="To add" className="mt-4 mb-1 flex items-center gap-3 px-1 text-[12px]">
         {(['Blocks', 'Pictures'] as const).map((w) => (
           <button
             key={w}
             type="button"
             aria-pressed={adding === w}
-            onClick={() => setAdding(w)}
+            onClick={() => {
+              setAdding(w);
+              setPalette('open');
+            }}
             className={`min-h-6 ${adding === w ? 'font-semibold text-spruce-deep underline underline-offset-4' : 'text-ink-2 hover:text-ink'}`}
           >
             {w}
           </button>
         ))}
-        <span className="text-ink-2">click or drag</span>
+        <IconButton
+          name={palette === 'open' ? 'Fold the blocks away: / adds one' : 'Show the blocks to add'}
+          className="ml-auto"
+          aria-expanded={palette === 'open'}
+          onClick={() => setPalette(palette === 'open' ? 'folded' : 'open')}
+        >
+          {palette === 'open' ? <ChevronDown size={14} /> : <ChevronRight size={14} />}
+        </IconButton>
       </div>
-      {adding === 'Pictures' ? (
+      {palette === 'folded' ? null : adding === 'Pictures' ? (
         <Pictures />
       ) : (
         <div className="grid grid-cols-3 gap-1.5">

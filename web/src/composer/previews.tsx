@@ -11,7 +11,7 @@ import { readingOf } from './reading.ts';
 import { usePeopleQuery } from '../people/people-endpoints.ts';
 
 /** The ways in which an email can be looked at. */
-export const looks = ['Phone', 'Desktop', 'Dark', 'No pictures', 'Plain text'] as const;
+export const looks = ['Phone', 'Tablet', 'Desktop', 'Dark', 'No pictures', 'Plain text'] as const;
 export type LookAt = (typeof looks)[number];
 
 /** What a mail program makes of the email in a way of looking at it. */
@@ -45,8 +45,9 @@ export function InboxRow({ sender, rendered, wide }: { sender: string; rendered:
 }
 
 const PHONE_WIDTH = 375;
+const TABLET_WIDTH = 768;
 
-/** The email on a phone of 375 px, drawn `width` px wide. */
+/** The email on a phone of 375 px or a tablet of 768, drawn `width` px wide. */
 function Phone({
   rendered,
   look,
@@ -60,7 +61,8 @@ function Phone({
   width: number;
   height: number;
 }) {
-  const scale = (width - 12) / PHONE_WIDTH;
+  const screen = look === 'Tablet' ? TABLET_WIDTH : PHONE_WIDTH;
+  const scale = (width - 12) / screen;
   return (
     <div
       className="mx-auto overflow-hidden rounded-t-[26px] border-[6px] border-b-0 border-ink bg-white"
@@ -71,10 +73,14 @@ function Phone({
         <pre className="p-3 text-[12px] whitespace-pre-wrap">{rendered.text}</pre>
       ) : (
         <LiveEmailFrame
-          title={`The email on a phone${look === 'Phone' ? '' : `, ${look.toLowerCase()}`}`}
+          title={
+            look === 'Tablet'
+              ? 'The email on a tablet'
+              : `The email on a phone${look === 'Phone' ? '' : `, ${look.toLowerCase()}`}`
+          }
           html={rendered && htmlFor(rendered.html, look)}
           className="origin-top-left"
-          style={{ width: PHONE_WIDTH, height: (height - 64) / scale, transform: `scale(${scale})` }}
+          style={{ width: screen, height: (height - 64) / scale, transform: `scale(${scale})` }}
         />
       )}
     </div>
@@ -86,8 +92,11 @@ export function Preview({
   sender,
   openDesktop,
   openGallery,
+  large,
 }: {
   sender: string;
+  /** Pinned larger; without it there is only one size. */
+  large?: { on: boolean; set: (on: boolean) => void };
   openDesktop: () => void;
   openGallery: () => void;
 }) {
@@ -121,12 +130,28 @@ export function Preview({
           {rendered?.text}
         </pre>
       ) : (
-        <Phone rendered={rendered} look={look} sender={sender} width={250} height={330} />
+        <Phone
+          rendered={rendered}
+          look={look}
+          sender={sender}
+          width={large?.on ? 375 : 250}
+          height={large?.on ? 560 : 330}
+        />
       )}
       <div className="flex items-center justify-between text-[12px] text-ink-2">
         <button type="button" onClick={openGallery} className="font-semibold text-spruce hover:underline">
           Five people at once
         </button>
+        {large && (
+          <button
+            type="button"
+            aria-pressed={large.on}
+            onClick={() => large.set(!large.on)}
+            className="font-semibold text-spruce hover:underline"
+          >
+            {large.on ? 'Smaller' : 'Larger'}
+          </button>
+        )}
         <span className="tabular-nums">{rendered ? `${Math.max(1, Math.round(rendered.bytes / 1000))} kB` : ''}</span>
       </div>
     </div>

@@ -1,13 +1,16 @@
 import { toast } from 'sonner';
 import {
   armsOf,
+  belongings,
   blankStep,
   copyStep,
+  copySteps,
   findStep,
   innerWords,
   stepWords,
   walk,
   plainNames,
+  type Command,
   type SplitRule,
   type Place,
   type Sequence,
@@ -41,6 +44,22 @@ export const removeStep =
       toast(`Deleted “${stepWords(found.step, plainNames)}”${innerWords(found.step)}.`, {
         action: { label: 'Undo', onClick: () => dispatch(undo()) },
       });
+  };
+
+/** Deletes several steps in one edit, which one undo takes back. */
+export const removeSteps =
+  (ids: ReadonlySet<string>): Thunk<void> =>
+  (dispatch, getState) => {
+    const doc = docOf(getState());
+    if (!doc) return;
+    const found = walk(doc).filter(({ step }) => ids.has(step.id));
+    // What stands inside one that goes is gone with it.
+    const gone = found.filter((v) => {
+      for (let p = v.parent; p; p = p.parent) if (ids.has(p.step.id)) return false;
+      return true;
+    });
+    if (dispatch(edit(gone.map(({ step }): Command => ({ type: 'step.remove', step: step.id })))))
+      toast(`Deleted ${gone.length} steps.`, { action: { label: 'Undo', onClick: () => dispatch(undo()) } });
   };
 
 /** A copy right after the step; answers the copy's id. */
@@ -105,23 +124,73 @@ export const keepOfTest =
   };
 
 // What was copied last, whichever sequence it came from; it outlives going from one to another.
-let copied: Step | null = null;
+let copied: { steps: Step[]; from: Sequence } | null = null;
 
+/** Takes steps into the hand, in the order of the plan. */
 export const copyToHand =
-  (id: string): Thunk<void> =>
+  (ids: readonly string[]): Thunk<void> =>
   (_dispatch, getState) => {
     const doc = docOf(getState());
-    copied = (doc && findStep(doc, id)?.step) ?? copied;
-    if (copied) toast(`Copied “${stepWords(copied, plainNames)}”. Ctrl V puts it after the selected step.`);
+    if (!doc) return;
+    const inside = (step: Step) =>
+      walk({ steps: [step] })
+        .slice(1)
+        .map((v) => v.step.id);
+    const found = walk(doc)
+      .map((v) => v.step)
+      .filter((s) => ids.includes(s.id));
+    // What stands in an arm of one that is copied comes with it.
+    const within = new Set(found.flatMap(inside));
+    const steps = found.filter((s) => !within.has(s.id));
+    const [first] = steps;
+    if (!first) return;
+    copied = { steps, from: doc };
+    toast(
+      `Copied ${steps.length === 1 ? `“${stepWords(first, plainNames)}”` : `${steps.length} steps`}. Ctrl V puts ${steps.length === 1 ? 'it' : 'them'} after the selected step.`,
+    );
   };
 
-/** Puts what was copied last at a place; answers the id of the copy, or null where nothing was. */
+/** An email is called by a name of its own: one that is taken gets a mark behind it. */
+function ownNames(steps: readonly Step[], taken: Set<string>): void {
+  for (const { step } of walk({ steps: [...steps] })) {
+    if (step.kind !== 'email' || step.name === '') continue;
+    const first = step.name;
+    for (let n = 1; taken.has(step.name); n++) step.name = `${first.slice(0, 105)} (copy${n === 1 ? '' : ` ${n}`})`;
+    taken.add(step.name);
+  }
+}
+
+/** What copied steps still have of the place they came from, in words; '' for nothing. */
+function broughtAlong(steps: readonly Step[], from: Sequence, offer: (id: string) => string): string {
+  const { tags, offers, asked } = belongings(steps);
+  const email = (id: string) => {
+    const step = findStep(from, id)?.step;
+    return step ? stepWords(step, plainNames) : 'an email that is gone';
+  };
+  return [
+    ...tags.map((t) => `the tag “${t}”`),
+    ...offers.map((o) => `the offer “${offer(o)}”`),
+    ...asked.map((id) => `the question about “${email(id)}”`),
+  ].join(', ');
+}
+
+/** Puts what was copied last at a place; answers the id of the first copy, or null where nothing was. */
 export const pasteAt =
-  (place: Place): Thunk<string | null> =>
-  (dispatch) => {
-    if (!copied) return null;
-    const step = copyStep(copied, newId);
-    return dispatch(edit([{ type: 'step.insert', place, step }])) ? step.id : null;
+  (place: Place, offer: (id: string) => string): Thunk<string | null> =>
+  (dispatch, getState) => {
+    const doc = docOf(getState());
+    if (!copied || !doc) return null;
+    const steps = copySteps(copied.steps, newId);
+    ownNames(steps, new Set(walk(doc).flatMap(({ step }) => (step.kind === 'email' ? [step.name] : []))));
+    const commands = steps.map((step, i): Command => ({
+      type: 'step.insert',
+      place: { arm: place.arm, index: place.index + i },
+      step,
+    }));
+    if (!dispatch(edit(commands))) return null;
+    const along = broughtAlong(copied.steps, copied.from, offer);
+    if (along) toast(`They come with ${along}: look whether it is meant here too.`);
+    return steps[0]?.id ?? null;
   };
 
 /** Moves a step up or down in its list; at an end, out of its arm, or into the neighbouring branch. */

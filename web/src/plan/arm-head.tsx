@@ -1,4 +1,4 @@
-import { ChevronsDownUp, ChevronsUpDown } from 'lucide-react';
+import { ChevronsDownUp, ChevronsUpDown, Copy } from 'lucide-react';
 import { memo } from 'react';
 import type { NumbersAnswer } from '@ascenso/contracts';
 import { armLabel, armsOf, rateWords, type Names } from '@ascenso/core';
@@ -41,6 +41,17 @@ export const ArmHead = memo(function ArmHead({
           <span className="shrink-0 tabular-nums">
             · {number(taken)} ({rateWords(taken, all)})
           </span>
+        )}
+        {steps > 0 && (
+          <button
+            type="button"
+            aria-label={`Copy the steps of “${words}”`}
+            title="Copy the steps of this arm: Ctrl V puts them elsewhere"
+            onClick={() => hands.copyArm(a.id)}
+            className="flex size-6 shrink-0 items-center justify-center rounded-control hover:bg-white/60"
+          >
+            <Copy size={13} aria-hidden="true" />
+          </button>
         )}
         {steps > 0 && (
           <button

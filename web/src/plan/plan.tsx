@@ -1,7 +1,17 @@
 import { Plus } from 'lucide-react';
 import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, type RefObject } from 'react';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
-import { dayWords, findStep, reaches, stepWords, type Place, type Sequence, type StepKind } from '@ascenso/core';
+import {
+  armsOf,
+  dayWords,
+  findStep,
+  reaches,
+  stepWords,
+  walk,
+  type Place,
+  type Sequence,
+  type StepKind,
+} from '@ascenso/core';
 import { useChangesQuery } from './endpoints.ts';
 import { useSequenceQuery } from '../drafts/endpoints.ts';
 import { useNumbersQuery } from '../numbers/endpoints.ts';
@@ -20,6 +30,7 @@ import {
   neighbour,
   pasteAt,
   removeStep,
+  removeSteps,
 } from './actions.ts';
 import { ArmHead } from './arm-head.tsx';
 import { Entrance } from './entrance.tsx';
@@ -79,11 +90,23 @@ export function PlanView() {
   const [folded, setFolded] = useState<ReadonlySet<string>>(new Set());
   const [zoom, setZoom] = useState(1);
   const [otherAt, setOtherAt] = useState<Place | null>(null);
+  /** Steps that are chosen together, by Shift and a click. */
+  const [others, setOthers] = useState<ReadonlySet<string>>(new Set());
   const changes = usePendingChanges(id);
   const layout = useMemo(() => (doc ? layoutPlan(doc, folded) : null), [doc, folded]);
   const reach = useMemo(() => (doc ? reaches(doc) : null), [doc]);
 
-  const select = (step: string | null) => setParams(step ? { select: step } : {}, { replace: true });
+  const select = (step: string | null) => {
+    setOthers(new Set());
+    setParams(step ? { select: step } : {}, { replace: true });
+  };
+  /** Chooses a step beside those that are chosen, or no longer. */
+  const alsoSelect = (step: string) => {
+    const next = new Set(others.size > 0 || selected === null ? others : [selected]);
+    if (!next.delete(step)) next.add(step);
+    setOthers(next);
+    setParams({ select: step }, { replace: true });
+  };
   const fold = useCallback((arm: string) => {
     setFolded((now) => {
       const next = new Set(now);
@@ -96,6 +119,8 @@ export function PlanView() {
   const hands = useMemo<StepHands>(
     () => ({
       select: (step) => now.current.select(step),
+      also: (step) => now.current.also(step),
+      copyArm: (arm) => now.current.copyArm(arm),
       entries: (box) => now.current.entries(box),
       insert: (kind, at) => now.current.insert(kind, at),
       other: (at) => now.current.other(at),
@@ -140,6 +165,10 @@ export function PlanView() {
     dispatch(removeStep(step));
     show(before && before !== step ? before : 'trigger');
   };
+  const removeAll = (steps: ReadonlySet<string>) => {
+    dispatch(removeSteps(steps));
+    select('trigger');
+  };
   /** Selects a step and puts the focus into its settings. */
   const settings = (step: string) => {
     toSettings.current = step;
@@ -175,13 +204,16 @@ export function PlanView() {
     else if (moving && (key === 'arrowup' || key === 'arrowdown')) {
       const to = neighbour(doc, current === 'trigger' ? null : current, moving);
       if (to) show(to);
-    } else if ((key === 'delete' || key === 'backspace') && found) remove(found.step.id);
+    } else if ((key === 'delete' || key === 'backspace') && found)
+      if (others.size > 1) removeAll(others);
+      else remove(found.step.id);
     else if (key === 'd' && (e.ctrlKey || e.metaKey) && found) {
       const copy = dispatch(duplicateStep(found.step.id));
       if (copy) show(copy);
-    } else if (key === 'c' && (e.ctrlKey || e.metaKey) && found) dispatch(copyToHand(found.step.id));
+    } else if (key === 'c' && (e.ctrlKey || e.metaKey) && found)
+      dispatch(copyToHand(others.has(found.step.id) ? [...others] : [found.step.id]));
     else if (key === 'v' && (e.ctrlKey || e.metaKey)) {
-      const pasted = dispatch(pasteAt(after));
+      const pasted = dispatch(pasteAt(after, names.offer));
       if (pasted) show(pasted);
     } else if (key === 'enter' && current && (e.target as HTMLElement).dataset.step)
       if (found && !e.shiftKey) open(found.step.id);
@@ -195,7 +227,7 @@ export function PlanView() {
       ? [{ label: 'Test another version', act: () => select(dispatch(testEmail(box.id))) }]
       : []),
     { label: 'Duplicate', keys: 'Ctrl D', act: () => select(dispatch(duplicateStep(box.id))) },
-    { label: 'Copy', keys: 'Ctrl C', act: () => dispatch(copyToHand(box.id)) },
+    { label: 'Copy', keys: 'Ctrl C', act: () => dispatch(copyToHand([box.id])) },
     { label: 'Move up', keys: 'Alt ↑', act: () => dispatch(moveStep(box.id, -1)) },
     { label: 'Move down', keys: 'Alt ↓', act: () => dispatch(moveStep(box.id, 1)) },
     ...(box.after.arm
@@ -207,7 +239,12 @@ export function PlanView() {
     },
     { label: 'Delete', keys: 'Del', danger: true, act: () => remove(box.id) },
   ];
-  now.current = { select, entries: entriesFor, insert, other: setOtherAt };
+  const copyArm = (arm: string) => {
+    const arms = walk(doc).flatMap(({ step }) => armsOf(step));
+    const steps = arms.find((a) => a.id === arm)?.steps ?? [];
+    dispatch(copyToHand(steps.map((s) => s.id)));
+  };
+  now.current = { select, also: alsoSelect, copyArm, entries: entriesFor, insert, other: setOtherAt };
   const day = (step: string) => {
     const at = reach.get(step);
     return at ? dayWords(at) : 'never';
@@ -305,7 +342,7 @@ export function PlanView() {
                   day={day(box.id)}
                   names={names}
                   numbers={numbers}
-                  selected={selected === box.id}
+                  selected={others.size > 0 ? others.has(box.id) : selected === box.id}
                   ends={rehearsing.ends[box.id]}
                   mark={marks.get(box.id)}
                   hands={hands}

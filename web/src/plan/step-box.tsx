@@ -9,7 +9,7 @@ import {
   TimerReset,
   StickyNote,
 } from 'lucide-react';
-import { memo } from 'react';
+import { memo, type MouseEvent } from 'react';
 import type { NumbersAnswer } from '@ascenso/contracts';
 import {
   branchWords,
@@ -120,6 +120,10 @@ function waitingHere(numbers: NumbersAnswer | undefined, step: string) {
 /** What can be done with a step from its box. Stays the same from render to render, so that a box need not be drawn anew. */
 export interface StepHands {
   select: (step: string) => void;
+  /** Chooses a step beside the others. */
+  also: (step: string) => void;
+  /** Takes all steps of an arm into the hand. */
+  copyArm: (arm: string) => void;
   entries: (box: Box) => MenuEntry[];
   insert: (kind: StepKind, at: Place) => void;
   /** Asks for an email of another sequence. */
@@ -169,7 +173,7 @@ function Face({ box, aside, day, names, numbers, selected, ends, mark, hands }: 
   const face = 'flex-1 min-w-0 text-left h-full';
   const pick = {
     type: 'button' as const,
-    onClick: () => hands.select(step.id),
+    onClick: (e: MouseEvent) => (e.shiftKey || e.ctrlKey || e.metaKey ? hands.also(step.id) : hands.select(step.id)),
     'aria-pressed': selected,
     'data-step': step.id,
   };
