@@ -123,8 +123,13 @@ export const keepOfTest =
     if (made) toast('The other version is gone.', { action: { label: 'Undo', onClick: () => dispatch(undo()) } });
   };
 
-// What was copied last, whichever sequence it came from; it outlives going from one to another.
-let copied: { steps: Step[]; from: Sequence } | null = null;
+/** What was copied last, with the sequence it came from: it outlives going from one to another, and a reload. */
+interface Hand {
+  steps: Step[];
+  from: Sequence;
+}
+const HAND = 'plan-hand';
+const inHand = (): Hand | null => JSON.parse(sessionStorage.getItem(HAND) ?? 'null') as Hand | null;
 
 /** Takes steps into the hand, in the order of the plan. */
 export const copyToHand =
@@ -144,7 +149,7 @@ export const copyToHand =
     const steps = found.filter((s) => !within.has(s.id));
     const [first] = steps;
     if (!first) return;
-    copied = { steps, from: doc };
+    sessionStorage.setItem(HAND, JSON.stringify({ steps, from: doc } satisfies Hand));
     toast(
       `Copied ${steps.length === 1 ? `“${stepWords(first, plainNames)}”` : `${steps.length} steps`}. Ctrl V puts ${steps.length === 1 ? 'it' : 'them'} after the selected step.`,
     );
@@ -179,6 +184,7 @@ export const pasteAt =
   (place: Place, offer: (id: string) => string): Thunk<string | null> =>
   (dispatch, getState) => {
     const doc = docOf(getState());
+    const copied = inHand();
     if (!copied || !doc) return null;
     const steps = copySteps(copied.steps, newId);
     ownNames(steps, new Set(walk(doc).flatMap(({ step }) => (step.kind === 'email' ? [step.name] : []))));
