@@ -164,7 +164,7 @@ export function ComposerScreen() {
               <div className="flex min-h-0 flex-1">
                 {mode !== 'html' && left === 'there' && <Outline />}
                 <div className="flex min-w-0 flex-1 flex-col">
-                  <div className="flex shrink-0 flex-wrap items-center justify-between gap-2 border-b border-line px-4 py-2">
+                  <div className="flex shrink-0 flex-wrap items-center justify-between gap-1.5 border-b border-line px-3 py-2">
                     <div className="flex items-center">
                       {mode !== 'html' && (
                         <IconButton

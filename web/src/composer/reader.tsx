@@ -130,7 +130,7 @@ export function ReaderBar({ reader, around }: { reader: Reader; around: Surround
             hideLabel
             value={event?.id ?? ''}
             choose={(v) => dispatch(withEvent(v || null))}
-            className="w-44"
+            className="w-36"
             of={[
               ...(!wanted ? [{ value: '', label: 'no event' }] : []),
               ...(wanted && events.length === 0 ? [{ value: '', label: 'a made-up sample' }] : []),

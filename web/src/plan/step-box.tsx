@@ -224,7 +224,7 @@ function Face({ box, aside, day, names, numbers, selected, ends, mark, hands }: 
         <button {...pick} className="flex min-w-0 items-center gap-1.5 truncate">
           {icon}
           {stepWords(step, names)}
-          {step.kind === 'wait' && daysBetween(step) && <span>· {daysBetween(step)}</span>}
+          {step.kind === 'wait' && !ends && daysBetween(step) && <span>· {daysBetween(step)}</span>}
           {ends && <b className="font-semibold text-spruce-deep">· {ends}</b>}
           {step.kind === 'wait' && waitingHere(numbers, step.id)}
           {!step.on && ' · off'}
