@@ -1,6 +1,6 @@
-import { aroundParts } from './surroundings.ts';
 import { z } from 'zod';
 import { figureSchema } from './figures.ts';
+import { aroundParts, type SurroundingPart } from './surroundings.ts';
 import {
   afterSchema,
   blockSchema,
@@ -168,7 +168,10 @@ export const figureInAddress = inAddress(figureSchema, 'That is no figure.');
 export const partsInAddress = z
   .string()
   .transform((text) => text.split(','))
-  .pipe(z.array(z.enum(aroundParts, 'There is no such part of what drafts refer to.')));
+  .refine(
+    (all): all is SurroundingPart[] => all.every((p) => (aroundParts as readonly string[]).includes(p)),
+    `Parts are ${aroundParts.join(', ')}, with commas between.`,
+  );
 /** Some people, by their ids. */
 export const idsInAddress = z.array(z.uuid()).max(200);
 export const personRequest = z.strictObject({

@@ -25,7 +25,6 @@ import { waitWords } from './waiting.ts';
 
 const UNCHOSEN = 'Choose what starts it';
 
-/** "When someone joins “Letters”", "21 days before “renews on”, 9:00". */
 function readingWords({ what, email }: TriggerOf<'reading'>, names: Names): string {
   const does = what === 'opened' ? 'opens' : 'clicks in';
   if (!email) return `When someone ${does} an email`;
@@ -38,6 +37,7 @@ function readingWords({ what, email }: TriggerOf<'reading'>, names: Names): stri
 const linkWords = (address: string, names: Names): string =>
   address.startsWith('file:') ? `“${names.file(address.slice(5))}”` : address;
 
+/** "When someone joins “Letters”", "21 days before “renews on”, 9:00". */
 export function triggerWords(trigger: Trigger, names: Names): string {
   switch (trigger.kind) {
     case 'list':
@@ -118,7 +118,7 @@ export function windowWords(window: SendWindow | null): string {
   return `${daysWords(window.days)}, ${hours}${window.zone ? ` in ${placeWords(window.zone)}` : ''}`;
 }
 
-/** When an email goes out, to whom and with which offer: "Mon to Fri, 8:00 to 18:00, to whoever has the tag “kit-owner”". */
+/** When an email goes out, to whom and with which offer: "Straight away, to everyone, with “Kit offer”". */
 export function whomWords(step: EmailStep, names: Names): string {
   const when = step.window ? `Held for ${windowWords(step.window)}` : 'Straight away';
   const whom = step.forWhom ? `whoever ${describe(step.forWhom, names)}` : 'everyone';

@@ -40,7 +40,7 @@ export async function audiencePage(
     limit: number;
   },
 ): Promise<{ id: string; zone: string }[]> {
-  const zone = sql`coalesce(p.zone, (select zone from workspaces where id = p.workspace_id))`;
+  const zone = sql`coalesce(p.zone, (select zone from workspaces where id = ${ws}))`;
   const there = page.zones ? sql`and ${zone} = any (${sql.param(page.zones)}::text[])` : sql``;
   const after = page.after ? sql`and p.id > ${page.after}` : sql``;
   return rows<{ id: string; zone: string }>(
@@ -73,7 +73,7 @@ export async function countWhom(
       : sql`case when p.mail_status <> 'ok' then p.mail_status when not ${onList(list)} then 'off-list' when ${had} then 'had' when p.paused_until > ${now} then 'pausing' else 'gets' end`;
   const counted = await rows<{ why: string; zone: string; n: number }>(
     db,
-    sql`select ${sql.raw(ONCE)} ${why} as why, coalesce(p.zone, (select zone from workspaces where id = p.workspace_id)) as zone, count(*) as n ${fitting} group by 1, 2`,
+    sql`select ${sql.raw(ONCE)} ${why} as why, coalesce(p.zone, (select zone from workspaces where id = ${ws})) as zone, count(*) as n ${fitting} group by 1, 2`,
   );
   const sum = (what: string) => counted.reduce((n, c) => n + (c.why === what ? c.n : 0), 0);
   const zones = new Map<string, number>();

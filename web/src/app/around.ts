@@ -59,7 +59,7 @@ const selectors = Object.fromEntries(
 
 /**
  * Parts of what drafts refer to, or undefined until all of them are there. `fresh` asks for them again when the screen opens,
- * whatever is known.
+ * whatever is known; the present is asked again always.
  */
 export function useAround<P extends SurroundingPart>(
   parts: readonly P[],
@@ -69,7 +69,7 @@ export function useAround<P extends SurroundingPart>(
   const key = parts.join(',');
   useEffect(() => {
     const asking = (key.split(',') as P[]).map((part) =>
-      dispatch(aroundApi.endpoints.part.initiate(part, { forceRefetch: fresh })),
+      dispatch(aroundApi.endpoints.part.initiate(part, { forceRefetch: fresh || part === 'now' })),
     );
     return () => asking.forEach((a) => a.unsubscribe());
   }, [dispatch, key, fresh]);

@@ -16,7 +16,7 @@ export const TAGS = [
   'labels',
 ] as const;
 
-type Tag = (typeof TAGS)[number] | { type: 'around'; id: SurroundingPart };
+export type Tag = (typeof TAGS)[number] | { type: 'around'; id: SurroundingPart };
 
 /** Parts of what drafts refer to; with each the names of all of it, since sentences say them. */
 export const around = (...parts: SurroundingPart[]): Tag[] =>

@@ -71,9 +71,8 @@ export function ComposerScreen() {
   // What a finding leads to has to be on the screen.
   const part = params.get('part');
   useEffect(() => {
-    if (part !== null && right === 'away') setRight('there');
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- once for each place that is asked for: it may be put away again
-  }, [part]);
+    if (part !== null) setRight('there');
+  }, [part, setRight]);
   const toOpen = params.get('part') === 'plain text' ? 'text' : params.get('open') === 'test' ? 'test' : null;
   useEffect(() => {
     if (toOpen) setOpened(toOpen);

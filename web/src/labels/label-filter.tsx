@@ -1,6 +1,7 @@
 import { Trash2 } from 'lucide-react';
 import { toast } from 'sonner';
 import type { LabelledKind } from '@ascenso/contracts';
+import { DELETED } from '../app/tags.ts';
 import { sentence } from '../app/api.ts';
 import { Button, IconButton } from '../ui/index.tsx';
 import { SavedText } from '../ui/saved-text.tsx';
@@ -13,7 +14,7 @@ export function LabelFilter({ kinds }: { kinds: readonly LabelledKind[] }) {
   const { labels, chosen, choose } = useLabelFilter();
   const [rename] = useRenameLabelMutation();
   const [remove] = useDeleteLabelMutation();
-  const told = useUndo('labels');
+  const told = useUndo(DELETED.labels);
   const offered = labels.filter((l) => l === chosen || l.things.some((t) => kinds.includes(t.kind)));
   if (offered.length === 0) return null;
   const renamed = async (id: string, name: string) => {

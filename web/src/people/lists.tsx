@@ -5,7 +5,7 @@ import { toast } from 'sonner';
 import type { AttributeUse, ListDetails, TagRow } from '@ascenso/contracts';
 import { useAddListMutation } from './people-endpoints.ts';
 import { api, sentence } from '../app/api.ts';
-import { around } from '../app/tags.ts';
+import { around, DELETED } from '../app/tags.ts';
 import { LabelFilter } from '../labels/label-filter.tsx';
 import { LabelsOf } from '../labels/labels-of.tsx';
 import { useLabelFilter } from '../labels/use-labels.ts';
@@ -161,7 +161,7 @@ function Tags() {
   const { data } = useTagsQuery();
   const [change] = useRenameTagMutation();
   const remove = useDelete('tags');
-  const told = useUndo('tags');
+  const told = useUndo(DELETED.tags);
   const names = data?.tags.map((t) => t.tag) ?? [];
   const rename = async (tag: string, to: string) => {
     const next = to.trim();

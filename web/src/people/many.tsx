@@ -8,7 +8,7 @@ import { ActionMenu, Button, buttonClass, Dialog, Field, number, TextField } fro
 import { NameField } from '../ui/name-field.tsx';
 import { ValueField } from '../ui/value-field.tsx';
 import { useUndo } from '../ui/use-undo.ts';
-import { useDoManyMutation } from './people-endpoints.ts';
+import { MANY_CHANGE, useDoManyMutation } from './people-endpoints.ts';
 
 const KINDS = ['tag', 'untag', 'list', 'attribute', 'sequence', 'erase'] as const;
 type Kind = (typeof KINDS)[number];
@@ -154,7 +154,7 @@ function ManyDialog({
 }) {
   const [what, setWhat] = useState<Bulk | null>(null);
   const [act, { error, isLoading }] = useDoManyMutation();
-  const told = useUndo('lists');
+  const told = useUndo(MANY_CHANGE);
   const problem = error as Failure | undefined;
   const go = async () => {
     if (!what) return;

@@ -12,6 +12,9 @@ import type {
 import { api } from '../app/api.ts';
 import { around } from '../app/tags.ts';
 
+/** What is asked again when something was done to many people, or taken back. */
+export const MANY_CHANGE = ['people', 'numbers', ...around('lists', 'tags')] as const;
+
 /** Which people. */
 export interface PeopleAsked {
   q?: string;
@@ -91,11 +94,7 @@ export const {
     doMany: b.mutation<BulkAnswer, { who: Who; what: Bulk }>({
       query: (body) => ({ url: '/people/bulk', method: 'POST', body }),
       invalidatesTags: (_answer, error, { what }) =>
-        error
-          ? []
-          : what.kind === 'sequence'
-            ? ['people', 'sequences', 'numbers']
-            : ['people', 'numbers', ...around('lists', 'tags')],
+        error ? [] : what.kind === 'sequence' ? ['people', 'sequences', 'numbers'] : MANY_CHANGE,
     }),
   }),
 });

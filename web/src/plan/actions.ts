@@ -123,13 +123,20 @@ export const keepOfTest =
     if (made) toast('The other version is gone.', { action: { label: 'Undo', onClick: () => dispatch(undo()) } });
   };
 
-/** What was copied last, with the sequence it came from: it outlives going from one to another, and a reload. */
+/** What was copied last, and the names of the emails that it asks about: it outlives going to another sequence, and a reload. */
 interface Hand {
   steps: Step[];
-  from: Sequence;
+  asked: string[];
 }
 const HAND = 'plan-hand';
 const inHand = (): Hand | null => JSON.parse(sessionStorage.getItem(HAND) ?? 'null') as Hand | null;
+
+/** Names of the emails that steps ask about and that are not among them. */
+const askedNames = (steps: readonly Step[], doc: Sequence): string[] =>
+  belongings(steps).asked.map((id) => {
+    const step = findStep(doc, id)?.step;
+    return step ? stepWords(step, plainNames) : 'an email that is gone';
+  });
 
 /** Takes steps into the hand, in the order of the plan. */
 export const copyToHand =
@@ -149,7 +156,7 @@ export const copyToHand =
     const steps = found.filter((s) => !within.has(s.id));
     const [first] = steps;
     if (!first) return;
-    sessionStorage.setItem(HAND, JSON.stringify({ steps, from: doc } satisfies Hand));
+    sessionStorage.setItem(HAND, JSON.stringify({ steps, asked: askedNames(steps, doc) } satisfies Hand));
     toast(
       `Copied ${steps.length === 1 ? `“${stepWords(first, plainNames)}”` : `${steps.length} steps`}. Ctrl V puts ${steps.length === 1 ? 'it' : 'them'} after the selected step.`,
     );
@@ -166,16 +173,12 @@ function ownNames(steps: readonly Step[], taken: Set<string>): void {
 }
 
 /** What copied steps still have of the place they came from, in words; '' for nothing. */
-function broughtAlong(steps: readonly Step[], from: Sequence, offer: (id: string) => string): string {
-  const { tags, offers, asked } = belongings(steps);
-  const email = (id: string) => {
-    const step = findStep(from, id)?.step;
-    return step ? stepWords(step, plainNames) : 'an email that is gone';
-  };
+function broughtAlong({ steps, asked }: Hand, offer: (id: string) => string): string {
+  const { tags, offers } = belongings(steps);
   return [
     ...tags.map((t) => `the tag “${t}”`),
     ...offers.map((o) => `the offer “${offer(o)}”`),
-    ...asked.map((id) => `the question about “${email(id)}”`),
+    ...asked.map((name) => `the question about “${name}”`),
   ].join(', ');
 }
 
@@ -194,7 +197,7 @@ export const pasteAt =
       step,
     }));
     if (!dispatch(edit(commands))) return null;
-    const along = broughtAlong(copied.steps, copied.from, offer);
+    const along = broughtAlong(copied, offer);
     if (along) toast(`They come with ${along}: look whether it is meant here too.`);
     return steps[0]?.id ?? null;
   };

@@ -15,7 +15,7 @@ const { useDeleteThingMutation } = api.injectEndpoints({
 /** Deletes something of a kind by its id, and offers to bring it back. Answers whether it is gone. */
 export function useDelete(kind: Deletable): (id: string, name: string) => Promise<boolean> {
   const [remove] = useDeleteThingMutation();
-  const told = useUndo(kind);
+  const told = useUndo(DELETED[kind]);
   return async (id, name) => {
     const answer = await remove({ kind, id });
     if (answer.error) {

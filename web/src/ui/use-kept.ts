@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { useCallback, useState } from 'react';
 
 /** A choice of how a screen is laid out, kept in this browser. What was kept and is no choice any more counts as none. */
 export function useKept<T extends string>(key: string, of: readonly [T, ...T[]]): [T, (to: T) => void] {
@@ -6,9 +6,12 @@ export function useKept<T extends string>(key: string, of: readonly [T, ...T[]])
     const kept = localStorage.getItem(key);
     return of.find((o) => o === kept) ?? of[0];
   });
-  const keep = (to: T) => {
-    localStorage.setItem(key, to);
-    setValue(to);
-  };
+  const keep = useCallback(
+    (to: T) => {
+      localStorage.setItem(key, to);
+      setValue(to);
+    },
+    [key],
+  );
   return [value, keep];
 }

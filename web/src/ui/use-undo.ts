@@ -1,22 +1,25 @@
 import { toast } from 'sonner';
 import { api, sentence } from '../app/api.ts';
-import { DELETED, type Deletable } from '../app/tags.ts';
+import type { Tag } from '../app/tags.ts';
 
 const { useBringBackMutation } = api.injectEndpoints({
   endpoints: (b) => ({
-    bringBack: b.mutation<object, { undo: string; kind: Deletable }>({
+    bringBack: b.mutation<object, { undo: string; changes: readonly Tag[] }>({
       query: ({ undo }) => ({ url: `/bin/${undo}`, method: 'POST', body: {} }),
-      invalidatesTags: (_answer, _error, { kind }) => DELETED[kind],
+      invalidatesTags: (_answer, _error, { changes }) => changes,
     }),
   }),
 });
 
-/** Tells what was done to things of a kind, and offers to bring it back where the server has kept the way (`undo`, an id of its bin). */
-export function useUndo(kind: Deletable): (words: string, undo: string | undefined) => void {
+/**
+ * Tells what was done, and offers to bring it back where the server has kept the way (`undo`, an id of its bin); `changes` is
+ * what has to be asked again then.
+ */
+export function useUndo(changes: readonly Tag[]): (words: string, undo: string | undefined) => void {
   const [bring] = useBringBackMutation();
   return (words, undo) => {
     const back = async () => {
-      const came = await bring({ undo: undo ?? '', kind });
+      const came = await bring({ undo: undo ?? '', changes });
       if (came.error) toast.error(sentence(came.error));
     };
     toast(words, undo ? { action: { label: 'Undo', onClick: () => void back() } } : {});
