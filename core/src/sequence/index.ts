@@ -118,4 +118,4 @@ export { changes, type Change } from './changes.ts';
 export { fromPattern, patterns, type Ground, type Pattern } from './patterns/index.ts';
 export { carryOver } from './carry-over.ts';
 export { resumedByShift } from './resuming.ts';
-export { belongings, type Belongings } from './belongs.ts';
+export { belongings, namedCopies, type Belongings } from './copying.ts';

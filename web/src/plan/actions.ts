@@ -1,10 +1,9 @@
 import { toast } from 'sonner';
 import {
   armsOf,
-  belongings,
   blankStep,
   copyStep,
-  copySteps,
+  namedCopies,
   findStep,
   innerWords,
   stepWords,
@@ -69,7 +68,8 @@ export const duplicateStep =
     const doc = docOf(getState());
     const found = doc && findStep(doc, id);
     if (!found) return null;
-    const step = copyStep(found.step, newId);
+    const [step] = namedCopies([found.step], doc, newId);
+    if (!step) return null;
     dispatch(edit([{ type: 'step.insert', place: { arm: found.place.arm, index: found.place.index + 1 }, step }]));
     return step.id;
   };
@@ -121,85 +121,6 @@ export const keepOfTest =
       ]),
     );
     if (made) toast('The other version is gone.', { action: { label: 'Undo', onClick: () => dispatch(undo()) } });
-  };
-
-/** What was copied last, and the names of the emails that it asks about: it outlives going to another sequence, and a reload. */
-interface Hand {
-  steps: Step[];
-  asked: string[];
-}
-const HAND = 'plan-hand';
-const inHand = (): Hand | null => JSON.parse(sessionStorage.getItem(HAND) ?? 'null') as Hand | null;
-
-/** Names of the emails that steps ask about and that are not among them. */
-const askedNames = (steps: readonly Step[], doc: Sequence): string[] =>
-  belongings(steps).asked.map((id) => {
-    const step = findStep(doc, id)?.step;
-    return step ? stepWords(step, plainNames) : 'an email that is gone';
-  });
-
-/** Takes steps into the hand, in the order of the plan. */
-export const copyToHand =
-  (ids: readonly string[]): Thunk<void> =>
-  (_dispatch, getState) => {
-    const doc = docOf(getState());
-    if (!doc) return;
-    const inside = (step: Step) =>
-      walk({ steps: [step] })
-        .slice(1)
-        .map((v) => v.step.id);
-    const found = walk(doc)
-      .map((v) => v.step)
-      .filter((s) => ids.includes(s.id));
-    // What stands in an arm of one that is copied comes with it.
-    const within = new Set(found.flatMap(inside));
-    const steps = found.filter((s) => !within.has(s.id));
-    const [first] = steps;
-    if (!first) return;
-    sessionStorage.setItem(HAND, JSON.stringify({ steps, asked: askedNames(steps, doc) } satisfies Hand));
-    toast(
-      `Copied ${steps.length === 1 ? `“${stepWords(first, plainNames)}”` : `${steps.length} steps`}. Ctrl V puts ${steps.length === 1 ? 'it' : 'them'} after the selected step.`,
-    );
-  };
-
-/** An email is called by a name of its own: one that is taken gets a mark behind it. */
-function ownNames(steps: readonly Step[], taken: Set<string>): void {
-  for (const { step } of walk({ steps: [...steps] })) {
-    if (step.kind !== 'email' || step.name === '') continue;
-    const first = step.name;
-    for (let n = 1; taken.has(step.name); n++) step.name = `${first.slice(0, 105)} (copy${n === 1 ? '' : ` ${n}`})`;
-    taken.add(step.name);
-  }
-}
-
-/** What copied steps still have of the place they came from, in words; '' for nothing. */
-function broughtAlong({ steps, asked }: Hand, offer: (id: string) => string): string {
-  const { tags, offers } = belongings(steps);
-  return [
-    ...tags.map((t) => `the tag “${t}”`),
-    ...offers.map((o) => `the offer “${offer(o)}”`),
-    ...asked.map((name) => `the question about “${name}”`),
-  ].join(', ');
-}
-
-/** Puts what was copied last at a place; answers the id of the first copy, or null where nothing was. */
-export const pasteAt =
-  (place: Place, offer: (id: string) => string): Thunk<string | null> =>
-  (dispatch, getState) => {
-    const doc = docOf(getState());
-    const copied = inHand();
-    if (!copied || !doc) return null;
-    const steps = copySteps(copied.steps, newId);
-    ownNames(steps, new Set(walk(doc).flatMap(({ step }) => (step.kind === 'email' ? [step.name] : []))));
-    const commands = steps.map((step, i): Command => ({
-      type: 'step.insert',
-      place: { arm: place.arm, index: place.index + i },
-      step,
-    }));
-    if (!dispatch(edit(commands))) return null;
-    const along = broughtAlong(copied, offer);
-    if (along) toast(`They come with ${along}: look whether it is meant here too.`);
-    return steps[0]?.id ?? null;
   };
 
 /** Moves a step up or down in its list; at an end, out of its arm, or into the neighbouring branch. */

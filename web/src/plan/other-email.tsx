@@ -1,9 +1,9 @@
 import { useState } from 'react';
 import { toast } from 'sonner';
 import type { FoundEmail } from '@ascenso/contracts';
-import { copyStep, findStep, type EmailStep, type Place } from '@ascenso/core';
+import { findStep, namedCopies, type EmailStep, type Place } from '@ascenso/core';
 import { useAround } from '../app/around.ts';
-import { useAct } from '../app/store.ts';
+import { useAct, useApp } from '../app/store.ts';
 import { Thumbnail } from '../composer/thumbnail.tsx';
 import { edit } from '../drafts/draft.ts';
 import { useSequenceQuery } from '../drafts/endpoints.ts';
@@ -11,30 +11,25 @@ import { useFindQuery } from '../finding/endpoints.ts';
 import { useResting } from '../finding/use-resting.ts';
 import { Button, Dialog, TextField } from '../ui/index.tsx';
 import { newId } from '../ui/names.ts';
-
-/** What an email still has of the place it came from, to be looked at. */
-function broughtAlong({ thenTag, forWhom, window, email }: EmailStep, offerName: (id: string) => string): string[] {
-  return [
-    ...(thenTag ? [`it adds the tag “${thenTag}”`] : []),
-    ...(forWhom ? ['it is for some only'] : []),
-    ...(window ? ['it has hours of its own'] : []),
-    ...(email.offer ? [`it makes “${offerName(email.offer)}”`] : []),
-  ];
-}
+import { askedNames, broughtAlong } from './copying.ts';
 
 function Chosen({ found, take }: { found: FoundEmail; take: (step: EmailStep) => void }) {
   const { data } = useSequenceQuery(found.sequence.id);
   const around = useAround(['style', 'shared', 'offers', 'senders']);
   const step = data && findStep(data.draft, found.step)?.step;
-  if (!around || step?.kind !== 'email') return <p className="text-ink-2">Reading it …</p>;
+  if (!around || !data || step?.kind !== 'email') return <p className="text-ink-2">Reading it …</p>;
   const offerName = (id: string) => around.offers.find((o) => o.id === id)?.name ?? 'an offer that is gone';
-  const along = broughtAlong(step, offerName);
+  const along = [
+    ...broughtAlong([step], askedNames([step], data.draft), offerName),
+    ...(step.forWhom ? ['being for some only'] : []),
+    ...(step.window ? ['hours of its own'] : []),
+  ];
   return (
     <div className="flex flex-col gap-2">
       <Thumbnail email={step.email} title={`The email “${found.name}”`} around={around} />
       <p className="font-semibold">{step.email.subject || 'No subject'}</p>
       {along.length > 0 && (
-        <p className="text-[13px] text-ochre-text">Comes with what it has there: {along.join(', ')}.</p>
+        <p className="text-[13px] text-ochre-text">Comes with {along.join(', ')}: look whether it is meant here too.</p>
       )}
       <Button tone="main" onClick={() => take(step)}>
         Put a copy here
@@ -49,9 +44,10 @@ export function OtherEmail({ at, onClose, show }: { at: Place; onClose: () => vo
   const { data } = useFindQuery(useResting(q.trim()));
   const [picked, pick] = useState<FoundEmail | null>(null);
   const dispatch = useAct();
+  const doc = useApp((state) => state.draft.doc);
   const take = (step: EmailStep) => {
-    const copy = { ...(copyStep(step, newId) as EmailStep), name: `${step.name} (copy)`.slice(0, 120) };
-    if (!dispatch(edit([{ type: 'step.insert', place: at, step: copy }]))) return;
+    const [copy] = doc ? namedCopies([step], doc, newId) : [];
+    if (!copy || !dispatch(edit([{ type: 'step.insert', place: at, step: copy }]))) return;
     toast.success(`A copy of “${step.name}” stands in the plan. What is changed there does not change it here.`);
     onClose();
     show(copy.id);

@@ -21,18 +21,17 @@ import { RehearsalDock } from '../rehearsal/dock.tsx';
 import { Button, type MenuEntry } from '../ui/index.tsx';
 import { useNames } from '../ui/names.ts';
 import {
-  copyToHand,
   duplicateStep,
   testEmail,
   insertStep,
   moveAcross,
   moveStep,
   neighbour,
-  pasteAt,
   removeStep,
   removeSteps,
 } from './actions.ts';
 import { ArmHead } from './arm-head.tsx';
+import { copyToHand, pasteAt } from './copying.ts';
 import { Entrance } from './entrance.tsx';
 import { Inserter } from './inserter.tsx';
 import { Inspector } from './inspector.tsx';
@@ -100,10 +99,10 @@ export function PlanView() {
     setOthers(new Set());
     setParams(step ? { select: step } : {}, { replace: true });
   };
-  /** Chooses a step beside those that are chosen, or no longer. */
-  const alsoSelect = (step: string) => {
-    const next = new Set(others.size > 0 || selected === null ? others : [selected]);
-    if (!next.delete(step)) next.add(step);
+  /** Chooses a step beside those that are chosen; one that is chosen already is so no longer, unless it is to `stay`. */
+  const alsoSelect = (step: string, stay = false) => {
+    const next = new Set(others.size > 0 || selected === null || selected === 'trigger' ? others : [selected]);
+    if (stay || !next.delete(step)) next.add(step);
     setOthers(next);
     setParams({ select: step }, { replace: true });
   };
@@ -203,7 +202,10 @@ export function PlanView() {
       dispatch(key === 'arrowup' || key === 'arrowdown' ? moveStep(current, moving) : moveAcross(current, moving));
     else if (moving && (key === 'arrowup' || key === 'arrowdown')) {
       const to = neighbour(doc, current === 'trigger' ? null : current, moving);
-      if (to) show(to);
+      if (to && e.shiftKey && to !== 'trigger') {
+        alsoSelect(to, true);
+        focusStep(to);
+      } else if (to) show(to);
     } else if ((key === 'delete' || key === 'backspace') && found)
       if (others.size > 1) removeAll(others);
       else remove(found.step.id);

@@ -1,7 +1,28 @@
 import { atomsOf } from '../audience/index.ts';
 import { everyCondition, offersOf } from './needs.ts';
 import type { Sequence, Step } from './schema.ts';
-import { walk } from './tree.ts';
+import { copySteps, emailSteps, walk } from './tree.ts';
+
+const LONGEST_NAME = 120;
+
+/**
+ * Copies of steps for a sequence, with new ids. Each email gets a name that neither it there nor its original has: "Lesson 1
+ * (copy)", "Lesson 1 (copy 2)".
+ */
+export function namedCopies(steps: readonly Step[], into: Pick<Sequence, 'steps'>, newId: () => string): Step[] {
+  const taken = new Set([...emailSteps(into), ...emailSteps({ steps: [...steps] })].map((e) => e.name));
+  const copies = copySteps(steps, newId);
+  for (const email of emailSteps({ steps: copies })) {
+    if (email.name === '') continue;
+    const first = email.name.replace(/ \(copy(?: \d+)?\)$/, '');
+    for (let n = 1; taken.has(email.name); n++) {
+      const mark = n === 1 ? ' (copy)' : ` (copy ${n})`;
+      email.name = `${first.slice(0, LONGEST_NAME - mark.length)}${mark}`;
+    }
+    taken.add(email.name);
+  }
+  return copies;
+}
 
 /** What steps bring along from where they were written: after copying, each is to be looked at. */
 export interface Belongings {

@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { belongings, copySteps, walk, type Condition } from '../src/index.ts';
+import { belongings, copySteps, emailSteps, namedCopies, walk, type Condition, type Step } from '../src/index.ts';
 import { branchStep, emailStep, id, waitStep } from './support.ts';
 
 const opened = (step: string): Condition => ({ kind: 'email', step, what: 'opened', did: true });
@@ -33,5 +33,20 @@ describe('several steps copied together', () => {
       asked: ['elsewhere'],
     });
     expect(belongings([waitStep(1), emailStep('Plain')])).toEqual({ tags: [], offers: [], asked: [] });
+  });
+
+  test('each email is called by a name of its own, however often it is copied', () => {
+    const first = emailStep('Lesson 1');
+    const names = (steps: Step[]) => emailSteps({ steps }).map((e) => e.name);
+    const second = namedCopies([first], { steps: [first] }, id);
+    const third = namedCopies(second, { steps: [first, ...second] }, id);
+    expect(names([...second, ...third])).toEqual(['Lesson 1 (copy)', 'Lesson 1 (copy 2)']);
+    // Into another sequence too: the original stands somewhere.
+    expect(names(namedCopies([first, branchStep(opened('x'), [emailStep('Two')], [])], { steps: [] }, id))).toEqual([
+      'Lesson 1 (copy)',
+      'Two (copy)',
+    ]);
+    const long = emailStep('x'.repeat(120));
+    expect(names(namedCopies([long], { steps: [long] }, id))[0]).toBe(`${'x'.repeat(113)} (copy)`);
   });
 });
