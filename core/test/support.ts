@@ -1,10 +1,15 @@
+import { expect } from 'vitest';
 import { factsAbout, type Asking, type Condition, type EventFact, type Facts } from '../src/audience/index.ts';
 import {
+  advance,
   blankEmail,
   blankSequence,
+  enter,
+  prepare,
   type EmailStep,
   type Sequence,
   type Step,
+  type Visit,
   type WaitStep,
 } from '../src/sequence/index.ts';
 
@@ -66,3 +71,21 @@ export const sequence = (steps: Step[], more: Partial<Sequence> = {}): Sequence 
   steps,
   ...more,
 });
+
+/** Lets one person live through a sequence, stopping at every due moment, as the server does. */
+export function live(doc: Sequence, known: Facts | ((now: number) => Facts), until = NOON + 400 * DAY) {
+  const run = prepare(doc);
+  let visit: Visit = enter('v', 'q', 1, run, NOON, {});
+  const sends: { step: string; at: number }[] = [];
+  const trace = [];
+  while (visit.status === 'active' && visit.dueAt <= until) {
+    const now = visit.dueAt;
+    const done = advance(visit, run, typeof known === 'function' ? known(now) : known, now);
+    for (const e of done.effects) if (e.kind === 'send') sends.push({ step: e.step, at: e.dueAt });
+    trace.push(...done.trace);
+    // It either ends or moves on in time: a visit that stood still would hold the loop for ever.
+    expect(done.visit.status === 'done' || done.visit.dueAt > now).toBe(true);
+    visit = done.visit;
+  }
+  return { visit, sends, trace };
+}

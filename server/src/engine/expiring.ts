@@ -3,7 +3,7 @@ import { EXPIRED_EVENT, MINUTE } from '@ascenso/core';
 import type { Connection, Tx } from '../db/connect.ts';
 import { rows } from '../db/rows.ts';
 import { storeInternalEvent } from '../people/internal-events.ts';
-import { attempt, setAside } from './setting-aside.ts';
+import { offerPayload, tellOf } from './telling-offers.ts';
 
 const BATCH = 200;
 /** Ends are looked for on this grid: nobody is mailed by them, they are only told. */
@@ -21,20 +21,10 @@ interface Ended {
   name: string;
 }
 
-async function tellEnd(tx: Tx, e: Ended, now: number): Promise<void> {
-  const payload = { offer: e.offer_id, name: e.name, code: e.code ?? '' };
-  const error = await attempt(tx, (part) =>
-    storeInternalEvent(part, e.workspace_id, e.person_id, EXPIRED_EVENT, payload, e.closes_at),
+const tellEnd = (tx: Tx, e: Ended, now: number): Promise<void> =>
+  tellOf(tx, e, now, (part) =>
+    storeInternalEvent(part, e.workspace_id, e.person_id, EXPIRED_EVENT, offerPayload(e), e.closes_at),
   );
-  // Nobody is mailed by it and nothing waits for it: it is shown, and not told again.
-  if (error)
-    await setAside(
-      tx,
-      { w: e.workspace_id, kind: 'offer', item: `${e.person_id} ${e.offer_id}`, sequence: null, person: e.person_id },
-      error,
-      now,
-    );
-}
 
 /** Tells of offers that have closed unused, as events of their own. Any number of processes may. Answers how many. */
 export async function expireRound(connection: Connection, now: number): Promise<number> {

@@ -22,9 +22,27 @@ interface Grant {
   before: number;
 }
 
-async function tell(tx: Tx, g: Grant, now: number): Promise<void> {
-  const payload = { offer: g.offer_id, name: g.name, code: g.code ?? '' };
-  const error = await attempt(tx, async (part) => {
+/** Tells something of what somebody was given. Where that cannot be done it is shown, and not tried again: nobody is mailed by it. */
+export async function tellOf(
+  tx: Tx,
+  { workspace_id: w, person_id: person, offer_id: offer }: Pick<Grant, 'workspace_id' | 'person_id' | 'offer_id'>,
+  now: number,
+  tell: (part: Tx) => Promise<void>,
+): Promise<void> {
+  const error = await attempt(tx, tell);
+  if (error) await setAside(tx, { w, kind: 'offer', item: `${person} ${offer}`, sequence: null, person }, error, now);
+}
+
+/** What an event of an offer says of it. */
+export const offerPayload = ({ offer_id, name, code }: Pick<Grant, 'offer_id' | 'name' | 'code'>) => ({
+  offer: offer_id,
+  name,
+  code: code ?? '',
+});
+
+const tellStanding = (tx: Tx, g: Grant, now: number): Promise<void> =>
+  tellOf(tx, g, now, async (part) => {
+    const payload = offerPayload(g);
     if (g.before < 1) await storeInternalEvent(part, g.workspace_id, g.person_id, ISSUED_EVENT, payload, g.issued_at);
     if (g.seen_at !== null)
       await storeInternalEvent(
@@ -36,14 +54,6 @@ async function tell(tx: Tx, g: Grant, now: number): Promise<void> {
         Math.max(g.seen_at, g.issued_at),
       );
   });
-  if (error)
-    await setAside(
-      tx,
-      { w: g.workspace_id, kind: 'offer', item: `${g.person_id} ${g.offer_id}`, sequence: null, person: g.person_id },
-      error,
-      now,
-    );
-}
 
 /**
  * Tells that an offer is somebody's, and that they have seen it, as events of their own: beside the sending, which has more
@@ -61,7 +71,7 @@ export async function tellRound(connection: Connection, now: number): Promise<nu
           where g.workspace_id = due.workspace_id and g.person_id = due.person_id and g.offer_id = due.offer_id
           returning g.workspace_id, g.person_id, g.offer_id, g.issued_at, g.seen_at, g.code, o.doc->>'name' as name, due.told as before`,
     );
-    for (const g of due) await tell(tx, g, now);
+    for (const g of due) await tellStanding(tx, g, now);
     return due.length;
   });
 }
