@@ -12,7 +12,8 @@ const { launchOptions } = await import('./lib/browser.mjs');
 const { chromium } = await import('@playwright/test');
 process.on('SIGINT', () => void stopAll().then(() => process.exit(1)));
 
-const app = await startApp('screenshots', { report: say });
+// Anew each time: what earlier pictures left behind is no demo data.
+const app = await startApp('screenshots', { fresh: true, report: say });
 const browser = await chromium.launch(launchOptions);
 const page = await browser.newPage({
   baseURL: app.base,

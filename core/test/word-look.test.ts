@@ -6,7 +6,6 @@ import {
   plainStyle,
   richTextSchema,
   valuesFor,
-  type Block,
   type HouseStyle,
 } from '../src/email/index.ts';
 import { context, good } from './check-case.ts';
@@ -22,7 +21,7 @@ const worded = (...marks: object[]) => ({
 });
 /** An email whose last text before the footer has words of that look. */
 const step = (doc: unknown, more: object = {}) =>
-  good({}, [{ id: 'words', kind: 'text', doc: richTextSchema.parse(doc), ...more } as Block]);
+  good({}, [{ id: 'words', kind: 'text', doc: richTextSchema.parse(doc), ...more }]);
 const style: HouseStyle = { ...plainStyle, accent: '#0b6e4f', headingSize: 26, size: 16 };
 
 describe('words with a look of their own', () => {

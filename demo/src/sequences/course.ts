@@ -90,6 +90,7 @@ export function course(ids: DemoIds): Sequence {
   });
   return {
     ...blankSequence('Seven evenings to a first book', ids.letters),
+    about: 'A course by email: one evening after the other, as they are read.',
     triggers: [{ kind: 'event', event: 'form.sent', where: [{ field: 'form', op: 'is', value: 'course' }] }],
     cap: { ...plainCap, priority: 2 },
     steps: [...steps, { ...common(), kind: 'action', action: { type: 'add-tag', tag: 'course-finished' } }],

@@ -102,6 +102,7 @@ export function leftAtCheckout(ids: DemoIds): Sequence {
   };
   return {
     ...blankSequence('Left at checkout', ids.letters),
+    about: 'Gets begun orders finished, with a code only for the larger carts.',
     triggers: [{ kind: 'event', event: 'order.begun', where: [{ field: 'total', op: 'over', value: 10 }] }],
     // Some carts are left alone, so that one can tell what the letters bring.
     entry: { ...plainEntry, again: 'after-leaving', holdout: 20 },

@@ -85,6 +85,8 @@ export function comeBack(ids: DemoIds): Sequence {
 export function lookedTwice(ids: DemoIds): Sequence {
   return {
     ...blankSequence('Looked twice, no order', ids.letters),
+    about: 'Helps to choose; whoever begins an order has chosen, and leaves.',
+    exit: did('order.begun'),
     triggers: [{ kind: 'event', event: 'item.viewed', where: [] }],
     filter: {
       kind: 'event',

@@ -152,6 +152,7 @@ export function welcome(ids: DemoIds): Sequence {
   );
   return {
     ...blankSequence('Welcome and stitch guide', ids.letters),
+    about: 'Brings whoever asked for the stitch guide to a first kit.',
     triggers: [{ kind: 'list', list: ids.letters, what: 'joined' }],
     steps: [
       delivery,

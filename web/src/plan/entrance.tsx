@@ -1,3 +1,4 @@
+import type { CSSProperties } from 'react';
 import { DoorOpen, Flag, Plus, UserPlus, type LucideIcon } from 'lucide-react';
 import { describe, triggersWords, type Condition, type Names, type Sequence } from '@ascenso/core';
 import { LEFT } from './step-box.tsx';
@@ -28,7 +29,7 @@ function Sign({
     <button
       type="button"
       title={title ?? words}
-      className={`flex h-7 max-w-[340px] min-w-0 items-center gap-1.5 rounded-control px-2.5 font-semibold ${TONES[tone]} ${rest['aria-pressed'] ? 'ring-2 ring-current' : ''}`}
+      className={`flex h-7 max-w-[var(--sign)] min-w-0 items-center gap-1.5 rounded-control px-2.5 font-semibold ${TONES[tone]} ${rest['aria-pressed'] ? 'ring-2 ring-current' : ''}`}
       {...rest}
     >
       <Icon size={14} className="shrink-0" aria-hidden="true" />
@@ -55,7 +56,11 @@ export function Entrance({
   open: (part?: 'goal' | 'exit') => void;
 }) {
   return (
-    <div className="absolute flex items-center gap-2" style={{ left: LEFT, top: 10 }}>
+    <div
+      className="absolute flex items-center gap-2"
+      // Three of them stand beside each other at 1280 px.
+      style={{ left: LEFT, top: 10, '--sign': doc.exit ? '270px' : '340px' } as CSSProperties}
+    >
       <Sign
         tone="starts"
         icon={UserPlus}
