@@ -2,6 +2,7 @@ import { createCanvas } from '@napi-rs/canvas';
 import { expect, test, type Locator, type Page } from '@playwright/test';
 import { api } from './support/emails.ts';
 import { axe, beginSequence, fresh, signIn, startsWithList, pick } from './support/hands.ts';
+import { openShop } from './support/shop.ts';
 
 const blocks = (page: Page) => page.getByRole('complementary', { name: 'Blocks' });
 const settings = (page: Page) => page.getByRole('complementary', { name: 'Preview and settings' });
@@ -134,29 +135,12 @@ test('blocks are moved, doubled and deleted by key alone, and the next person is
 
 test('an email that an event starts is read with a real event of that person', async ({ page }) => {
   await signIn(page);
-  const origin = new URL(page.url()).origin;
-  const made = await page.request.post('/api/keys', { data: { name: fresh('Checkout ') }, headers: { origin } });
-  const { key } = (await made.json()) as { key: string };
-  const buyer = `${fresh('buyer')}@readers.example`;
-  const headers = { Authorization: `Bearer ${key}` };
-  await page.request.post('/intake/subscribers', { data: { email: buyer, lists: ['Workshop letters'] }, headers });
-  const checkout = {
-    specversion: '1.0',
-    id: fresh('e'),
-    source: 'https://foldwell.example/shop',
-    type: 'order.begun',
-    subject: buyer,
-    data: {
-      lines: [{ title: 'Pamphlet kit', price: 18, quantity: 1 }],
-      total: 18,
-      return_to: 'https://foldwell.example/cart/1',
-    },
-  };
-  const told = await page.request.post('/intake/events', {
-    data: JSON.stringify(checkout),
-    headers: { ...headers, 'Content-Type': 'application/cloudevents+json' },
+  const shop = await openShop(page);
+  await shop.tells('order.begun', await shop.joins(), {
+    lines: [{ title: 'Pamphlet kit', price: 18, quantity: 1 }],
+    total: 18,
+    return_to: 'https://foldwell.example/cart/1',
   });
-  expect(told.ok()).toBe(true);
   await page.getByRole('table').getByRole('link', { name: 'Left at checkout' }).click();
   await page.locator('[data-step]', { hasText: '· Day' }).first().focus();
   await page.keyboard.press('Enter');
