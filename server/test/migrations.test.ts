@@ -34,6 +34,11 @@ const MOVED: { from: string; was: string; is: string }[] = [
     was: `select v.sequence_id as id, v.number, e.* from versions v, jsonb_each(v.shared) e where v.doc::text like '%"shared": "' || e.key || '"%'`,
     is: "select v.sequence_id as id, v.number, e.* from versions v, jsonb_each(v.made->'shared') e",
   },
+  {
+    from: 'sends.values',
+    was: 'select id, "values" as v from sends where "values" is not null',
+    is: `select id, convert_from(substr("values", 2), 'UTF8')::jsonb as v from sends where get_byte("values", 0) = 0`,
+  },
   // The words of an offer are made of its figure and what stands around it.
   {
     from: 'offers.doc',

@@ -3,12 +3,16 @@ import type { HouseStyle, Program, Values } from '@ascenso/core';
 import { idAt, newId } from '../app/ids.ts';
 import type { SendKey } from '../mail/token.ts';
 import type { Executor, Tx } from './connect.ts';
+import { packValues, unpackValues } from './packed.ts';
 import { firstRow, rows } from './rows.ts';
 import { programs, sends, tests } from './schema/index.ts';
+import { loadProgram } from './versions.ts';
 
 // Emails as they were sent: what their addresses lead back to.
 
 const one = (key: SendKey) => and(eq(sends.workspaceId, key.workspaceId), eq(sends.id, key.sendId));
+
+const itsProgram = and(eq(programs.workspaceId, sends.workspaceId), eq(programs.hash, sends.programHash));
 
 /** An email as it was filled, with the program that it was made of. */
 export async function filledSend(
@@ -16,11 +20,17 @@ export async function filledSend(
   key: SendKey,
 ): Promise<{ values: Values; to: string | null; sentAt: number | null; program: Program } | undefined> {
   const [row] = await db
-    .select({ values: sends.values, to: sends.to, sentAt: sends.sentAt, program: programs.program })
+    .select({
+      values: sends.values,
+      to: sends.to,
+      sentAt: sends.sentAt,
+      program: programs.program,
+      dictionary: programs.dictionary,
+    })
     .from(sends)
-    .innerJoin(programs, and(eq(programs.workspaceId, sends.workspaceId), eq(programs.hash, sends.programHash)))
+    .innerJoin(programs, itsProgram)
     .where(one(key));
-  return row?.values ? { ...row, values: row.values } : undefined;
+  return row?.values ? { ...row, values: unpackValues(row.values, row.dictionary) } : undefined;
 }
 
 /** Whom an email went to, as the page for leaving meets them. */
@@ -51,8 +61,13 @@ export async function timerOf(
   key: SendKey,
   n: number,
 ): Promise<{ hash: string; value: { at: number | null; language: string } | null } | undefined> {
-  const [row] = await db.select({ hash: sends.programHash, values: sends.values }).from(sends).where(one(key));
-  return row && { hash: row.hash, value: row.values?.timers?.[n] ?? null };
+  const [row] = await db
+    .select({ hash: sends.programHash, values: sends.values, dictionary: programs.dictionary })
+    .from(sends)
+    .innerJoin(programs, itsProgram)
+    .where(one(key));
+  const values = row?.values && unpackValues(row.values, row.dictionary);
+  return row && { hash: row.hash, value: values?.timers?.[n] ?? null };
 }
 
 /** The same test within this is one that was asked for twice, ms. */
@@ -68,11 +83,13 @@ export async function keepTest(
   test: { sequence: string; step: string; person: string; programHash: string; to: string; values: Values; at: number },
 ): Promise<string | undefined> {
   const { at } = test;
+  const { dictionary } = await loadProgram(tx, ws, test.programHash);
+  const values = packValues(test.values, dictionary);
   await tx.execute(sql`select pg_advisory_xact_lock(hashtextextended(${`${ws} ${test.step} ${test.to}`}, 0))`);
   const twice = await firstRow(
     tx,
     sql`select 1 from sends where workspace_id = ${ws} and id > ${idAt(Date.now() - ASKED_TWICE)} and visit_id is null and sequence_id = ${test.sequence}
-        and step = ${test.step} and person_id = ${test.person} and program_hash = ${test.programHash} and "to" = ${test.to} and "values" = ${JSON.stringify(test.values)}::jsonb`,
+        and step = ${test.step} and person_id = ${test.person} and program_hash = ${test.programHash} and "to" = ${test.to} and "values" = ${values}`,
   );
   if (twice) return undefined;
   const id = newId();
@@ -89,7 +106,7 @@ export async function keepTest(
     dueAt: at,
     nextAt: at,
     to: test.to,
-    values: test.values,
+    values,
     sentAt: at,
   });
   return id;

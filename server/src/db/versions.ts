@@ -45,6 +45,8 @@ export interface LoadedProgram {
   /** What its conditional parts ask for. */
   asks: Asked;
   sender: { name: string; email: string; fields: Record<string, string> };
+  /** For packing what its emails were filled with (`packed.ts`). */
+  dictionary: Buffer | null;
 }
 
 /** Versions and programs never change once published, so they are kept in memory, the oldest dropped first. */
@@ -106,9 +108,9 @@ export const lookAtVersion = (
 
 export function loadProgram(db: Executor, workspaceId: string, hash: string): Promise<LoadedProgram> {
   return programs.get(`${workspaceId}/${hash}`, async () => {
-    const row = await firstRow<Pick<LoadedProgram, 'program' | 'sender'>>(
+    const row = await firstRow<Pick<LoadedProgram, 'program' | 'sender' | 'dictionary'>>(
       db,
-      sql`select program, sender from programs where workspace_id = ${workspaceId} and hash = ${hash}`,
+      sql`select program, sender, dictionary from programs where workspace_id = ${workspaceId} and hash = ${hash}`,
     );
     if (!row) throw new Error('The compiled email is missing');
     return { ...row, encoded: encodeProgram(row.program), asks: asksOf(row.program) };

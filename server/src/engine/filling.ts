@@ -14,6 +14,7 @@ import {
 } from '@ascenso/core';
 import type { Tx } from '../db/connect.ts';
 import { loadFacts } from '../db/facts.ts';
+import { packValues, unpackValues } from '../db/packed.ts';
 import type { Wanted } from '../db/wanted.ts';
 import { batch, firstRow } from '../db/rows.ts';
 import { loadProgram, loadVersion, type LoadedProgram, type LoadedVersion } from '../db/versions.ts';
@@ -192,7 +193,9 @@ export async function makeReady(tx: Tx, leased: readonly LeasedRow[], now: numbe
     if (wait !== null) await putOff(tx, row, wait);
     else
       try {
-        const values = row.values ?? valuesFor(program.program, contextOf(around, known, now));
+        const values = row.values
+          ? unpackValues(row.values, program.dictionary)
+          : valuesFor(program.program, contextOf(around, known, now));
         ready.push({ row, program, window, sender: program.sender.email, to: row.to ?? known.person.email, values });
       } catch (error) {
         await setSendAside(tx, row, error, now);
@@ -200,10 +203,15 @@ export async function makeReady(tx: Tx, leased: readonly LeasedRow[], now: numbe
   }
   const fresh = ready
     .filter((r) => r.row.values === null)
-    .map((r) => ({ w: r.row.workspace_id, id: r.row.id, to: r.to, vals: r.values }));
+    .map((r) => ({
+      w: r.row.workspace_id,
+      id: r.row.id,
+      to: r.to,
+      vals: packValues(r.values, r.program.dictionary).toString('base64'),
+    }));
   if (fresh.length > 0)
     await tx.execute(
-      sql`update sends s set "to" = n."to", values = n.vals from jsonb_to_recordset(${batch(fresh)}) as n(w uuid, id uuid, "to" text, vals jsonb) where s.workspace_id = n.w and s.id = n.id`,
+      sql`update sends s set "to" = n."to", values = decode(n.vals, 'base64') from jsonb_to_recordset(${batch(fresh)}) as n(w uuid, id uuid, "to" text, vals text) where s.workspace_id = n.w and s.id = n.id`,
     );
   await markIssued(
     tx,

@@ -1,5 +1,4 @@
 import { sql } from 'drizzle-orm';
-import type { Values } from '@ascenso/core';
 import type { Tx } from '../db/connect.ts';
 import { batch, rows } from '../db/rows.ts';
 
@@ -16,7 +15,8 @@ export interface LeasedRow {
   due_at: number;
   attempts: number;
   to: string | null;
-  values: Values | null;
+  /** Packed. */
+  values: Buffer | null;
   revoked: string | null;
   own_change: boolean;
   entry: Record<string, unknown> | null;

@@ -1,7 +1,8 @@
 import { sql } from 'drizzle-orm';
 import type { PersonFile } from '@ascenso/contracts';
-import { fillProgram, targetOfLink, type Program, type Values } from '@ascenso/core';
+import { fillProgram, targetOfLink, type Program } from '@ascenso/core';
 import type { Executor } from '../db/connect.ts';
+import { unpackValues } from '../db/packed.ts';
 import { personStory } from '../db/people.ts';
 import { firstRow, rows } from '../db/rows.ts';
 import { addressesFor } from '../engine/message.ts';
@@ -15,15 +16,17 @@ interface SentRow {
   sequence: string;
   sent_at: number;
   to: string;
-  values: Values;
+  /** Packed. */
+  values: Buffer;
   program: Program;
+  dictionary: Buffer | null;
 }
 
 /** Every email as it was sent to them, with what they opened and clicked. */
 async function emailsOf(db: Executor, ws: string, id: string): Promise<Of<'emails'>[]> {
   const sent = await rows<SentRow>(
     db,
-    sql`select s.id, q.name as sequence, s.sent_at, s."to", s."values", p.program from sends s
+    sql`select s.id, q.name as sequence, s.sent_at, s."to", s."values", p.program, p.dictionary from sends s
         join programs p on p.workspace_id = s.workspace_id and p.hash = s.program_hash
         join sequences q on q.workspace_id = s.workspace_id and q.id = s.sequence_id
         where s.workspace_id = ${ws} and s.person_id = ${id} and s.visit_id is not null and s.sent_at is not null and s."values" is not null order by s.sent_at, s.id`,
@@ -40,7 +43,8 @@ async function emailsOf(db: Executor, ws: string, id: string): Promise<Of<'email
     sql`select r.send_id as send, r.kind, r.at, r.link_number as n, r.link_repeat as r, r.link_item as i from sends s join readings r on r.workspace_id = s.workspace_id and r.send_id = s.id
         where s.workspace_id = ${ws} and s.person_id = ${id} and not r.prefetched order by r.at`,
   );
-  return sent.map(({ program, values, ...row }) => {
+  return sent.map(({ program, dictionary, ...row }) => {
+    const values = unpackValues(row.values, dictionary);
     const { subject, text, html } = fillProgram(program, values, {
       ...addressesFor('', 'shown'),
       base: '',

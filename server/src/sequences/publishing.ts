@@ -18,6 +18,7 @@ import type { ChangesAnswer, Inside, Surroundings } from '@ascenso/contracts';
 import { UserError } from '../app/errors.ts';
 import { sha256 } from '../app/hash.ts';
 import type { Executor, Tx } from '../db/connect.ts';
+import { dictionaryOf } from '../db/packed.ts';
 import { firstRow, rows } from '../db/rows.ts';
 import { programs, sequences, versions } from '../db/schema/index.ts';
 import { moveInside } from './carrying-over.ts';
@@ -64,7 +65,10 @@ export function senderOf(id: string, around: Surroundings): ProgramSender {
 /** Keeps a program by its content hash and answers the hash. */
 export async function keepProgram(tx: Executor, ws: string, program: Program, sender: ProgramSender): Promise<string> {
   const hash = sha256(JSON.stringify([program, sender]));
-  await tx.insert(programs).values({ workspaceId: ws, hash, program, sender }).onConflictDoNothing();
+  await tx
+    .insert(programs)
+    .values({ workspaceId: ws, hash, program, sender, dictionary: dictionaryOf(program, sender.fields) })
+    .onConflictDoNothing();
   return hash;
 }
 

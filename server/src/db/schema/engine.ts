@@ -11,8 +11,8 @@ import {
   uniqueIndex,
   uuid,
 } from 'drizzle-orm/pg-core';
-import type { Ending, SweptTrigger, TraceEntry, Values } from '@ascenso/core';
-import { ms, ws } from './columns.ts';
+import type { Ending, SweptTrigger, TraceEntry } from '@ascenso/core';
+import { bytea, ms, ws } from './columns.ts';
 
 // Sequences as they run: who is inside, what goes out, what came back, and why.
 
@@ -97,7 +97,8 @@ export const sends = pgTable(
     /** End of the lease on the system clock. */
     leaseUntil: ms('lease_until'),
     to: text('to'),
-    values: jsonb('values').$type<Values>(),
+    /** What it was filled with, packed (`db/packed.ts`); null before. */
+    values: bytea('values'),
     sentAt: ms('sent_at'),
     answer: text('answer'),
     openedAt: ms('opened_at'),

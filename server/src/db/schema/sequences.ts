@@ -1,7 +1,7 @@
 import { integer, jsonb, pgTable, primaryKey, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core';
 import type { Halt } from '@ascenso/contracts';
 import type { Edit, Materials, Program, Sequence, Trigger } from '@ascenso/core';
-import { ms, ws } from './columns.ts';
+import { bytea, ms, ws } from './columns.ts';
 
 // Sequences as they are designed: drafts with their log, published versions, compiled emails.
 
@@ -79,6 +79,8 @@ export const programs = pgTable(
     hash: text('hash').notNull(),
     program: jsonb('program').$type<Program>().notNull(),
     sender: jsonb('sender').$type<{ name: string; email: string; fields: Record<string, string> }>().notNull(),
+    /** What its emails have in common, for packing what each was filled with; null where it is from before there was any. */
+    dictionary: bytea('dictionary'),
   },
   (t) => [primaryKey({ columns: [t.workspaceId, t.hash] })],
 );
