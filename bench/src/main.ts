@@ -10,6 +10,7 @@ import { render } from './render.ts';
 import { screens } from './screens.ts';
 import { send } from './send.ts';
 import { sendCodes } from './send-codes.ts';
+import { storage } from './storage.ts';
 import { timer, timerHttp } from './timer.ts';
 import { typing } from './typing.ts';
 
@@ -34,6 +35,7 @@ const all: Record<string, () => Promise<void>> = {
   'people-file': peopleFile,
   asking,
   screens,
+  storage,
 };
 // A number behind a name says how large: `-- screens 20`.
 const wanted = process.argv.slice(2).filter((name) => Number.isNaN(Number(name)));

@@ -15,7 +15,7 @@ export interface Landing {
 export interface Way {
   arms: { fork: string; arm: string }[];
   landings: Landing[];
-  /** Product of the shares of its arms, in (0, 1]. */
+  /** Product of the shares of its arms, in (0, 1], all arms of a fork alike. */
   share: number;
 }
 
@@ -31,8 +31,6 @@ export interface LandingRequest {
   entry: Record<string, unknown>;
   /** Who enters: their zone decides where windows and days fall. Conditions are not asked: every way is followed. */
   facts: Facts;
-  /** Share of people that take an arm, in [0, 1]; all arms of a fork alike where it is not known. */
-  shareOf?: (fork: Step, arm: string) => number | undefined;
 }
 
 /** Follows one way to its end; `choices` says which arm to take at each fork met, in order. Forks beyond them take the first. */
@@ -48,7 +46,7 @@ function follow(request: LandingRequest, choices: readonly number[]): { way: Way
       const arm = arms[choices[index] ?? 0] ?? arms[0];
       if (met < 0 && arm) {
         way.arms.push({ fork: fork.id, arm: arm.id });
-        way.share *= request.shareOf?.(fork, arm.id) ?? 1 / arms.length;
+        way.share /= arms.length;
       }
       return arm?.id;
     },

@@ -4,6 +4,9 @@ import { emailSteps, walk, type Sequence } from '@ascenso/core';
 import type { Executor } from './connect.ts';
 import { batch, rows } from './rows.ts';
 
+/** A round in which somebody took an arm, in the words of the index that holds these and no others (`traces_splits`). */
+const TAKEN = sql.raw(`t.reasons @> '[{"code": "split-taken"}]'`);
+
 /** The emails of each arm of a split, in the draft and every version, as rows of arm and step. */
 async function emailsOfArms(db: Executor, ws: string, sequence: string): Promise<{ arm: string; step: string }[]> {
   const docs = await rows<{ doc: Sequence }>(
@@ -35,19 +38,23 @@ export async function armResults(
   const found = await rows<ArmResult & { step: string; since: number; latest: number }>(
     db,
     sql`with emails as (select arm, step from jsonb_to_recordset(${batch(emails)}) as e(arm text, step text)), taken as (
-          select v.id, v.person_id, v.ending, r.step, r.data->>'arm' as arm, r.at
-          from visits v join reasons r on r.workspace_id = v.workspace_id and r.person_id = v.person_id and r.visit_id = v.id and r.code = 'split-taken' and r.data->>'decided' is null
-          where v.workspace_id = ${ws} and v.sequence_id = ${sequence})
-        select t.step, t.arm, min(t.at) as since, max(t.at) as latest, count(*) as people, count(*) filter (where e.opened) as opened, count(*) filter (where e.clicked) as clicked,
-          count(*) filter (where t.ending = 'goal') as goal, count(*) filter (where o.money > 0) as ordered,
+          select t.visit_id as id, t.person_id, r->>'step' as step, r->'data'->>'arm' as arm, (r->>'at')::bigint as at
+          from traces t cross join lateral jsonb_array_elements(t.reasons) r
+          where t.workspace_id = ${ws} and t.sequence_id = ${sequence} and ${TAKEN} and r->>'code' = 'split-taken' and r->'data'->>'decided' is null),
+        mailed as (
+          select s.visit_id as id, e.arm, bool_or(s.opened_at is not null) as opened, bool_or(s.clicked_at is not null) as clicked
+          from sends s join emails e on e.step = s.step
+          where s.workspace_id = ${ws} and s.sequence_id = ${sequence} and (s.opened_at is not null or s.clicked_at is not null) group by 1, 2),
+        earned as (
+          select t.id, t.step, sum(o.amount) as money
+          from taken t join orders o on o.workspace_id = ${ws} and o.sequence_id = ${sequence} and o.visit_id = t.id and o.at >= t.at and o.currency = ${currency} group by 1, 2)
+        select t.step, t.arm, min(t.at) as since, max(t.at) as latest, count(*) as people, count(*) filter (where m.opened) as opened, count(*) filter (where m.clicked) as clicked,
+          count(*) filter (where v.ending = 'goal') as goal, count(*) filter (where o.money > 0) as ordered,
           coalesce(sum(o.money), 0)::bigint as money, coalesce(sum(o.money::float8 * o.money), 0) as squares
         from taken t
-        cross join lateral (
-          select bool_or(s.opened_at is not null) as opened, bool_or(s.clicked_at is not null) as clicked
-          from sends s where s.workspace_id = ${ws} and s.visit_id = t.id and (t.arm, s.step) in (select arm, step from emails)) e
-        cross join lateral (
-          select sum(o.amount) as money from orders o
-          where o.workspace_id = ${ws} and o.person_id = t.person_id and o.visit_id = t.id and o.at >= t.at and o.currency = ${currency}) o
+        join visits v on v.workspace_id = ${ws} and v.id = t.id
+        left join mailed m on m.id = t.id and m.arm = t.arm
+        left join earned o on o.id = t.id and o.step = t.step
         group by 1, 2 order by 1, 2`,
   );
   const steps = [...new Set(found.map((f) => f.step))];

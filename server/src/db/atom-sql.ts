@@ -14,6 +14,7 @@ import {
 } from '@ascenso/core';
 import { LAST_CONSENT } from './consent.ts';
 import { day, valueAt, scalar, testSql } from './field-sql.ts';
+import { onList } from './on-list.ts';
 
 /** The link of a reading `r` in its program `g`. */
 export const LINK = sql`case when r.link_repeat is null then g.program->'links'->r.link_number else g.program->'repeats'->r.link_repeat->'links'->r.link_number end`;
@@ -131,10 +132,7 @@ function joinedSql({ list, how, within, is }: AtomOf<'joined'>, asked: Asked): S
     ? sql`and ${how} = (select c.how from (${LAST_CONSENT(sql`m.workspace_id`, sql`m.person_id`, sql`m.list_id`)}) c)`
     : sql``;
   const lately = within ? sql`and m.at >= ${zoneInstant({ ...within, amount: -within.amount }, asked)}` : sql``;
-  return unless(
-    is,
-    sql`exists (select 1 from memberships m where m.workspace_id = p.workspace_id and m.person_id = p.id and m.list_id::text = ${list} and m.state = 'confirmed' and m.at <= ${asked.now} ${by} ${lately})`,
-  );
+  return unless(is, onList('p', list, sql`and m.at <= ${asked.now} ${by} ${lately}`));
 }
 
 /** How somebody stands to a sequence, over `visits v`: whoever is held out was never in it. */
@@ -161,7 +159,7 @@ export const atomSql: AtomSql = {
   attribute: ({ test }) => testSql(test, valueAt(sql`p.attributes`, test.field)),
   tag: ({ tag, has }) => (has ? sql`${tag} = any (p.tags)` : sql`not ${tag} = any (p.tags)`),
   list: ({ list, on }) => {
-    const found = sql`exists (select 1 from memberships m where m.workspace_id = p.workspace_id and m.person_id = p.id and m.list_id::text = ${list} and m.state = 'confirmed')`;
+    const found = onList('p', list);
     return on ? found : sql`not ${found}`;
   },
   event: eventSql,

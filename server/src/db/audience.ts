@@ -2,6 +2,7 @@ import { sql, type SQL } from 'drizzle-orm';
 import type { Condition, Sequence } from '@ascenso/core';
 import type { Whom } from '@ascenso/contracts';
 import { ONCE, type Executor } from './connect.ts';
+import { onList } from './on-list.ts';
 import { ask } from './conditions.ts';
 import { rows } from './rows.ts';
 
@@ -16,16 +17,13 @@ export interface Audience {
   list: string | null;
 }
 
-const onList = (list: string): SQL =>
-  sql`exists (select 1 from memberships m where m.workspace_id = p.workspace_id and m.person_id = p.id and m.list_id::text = ${list} and m.state = 'confirmed')`;
-
 /** Whether somebody of `people p` may be mailed; the same rule as core's `mailBar`. */
 const mailable = (list: string | null): SQL =>
-  list === null ? sql`p.mail_status <> 'bounced'` : sql`p.mail_status = 'ok' and ${onList(list)}`;
+  list === null ? sql`p.mail_status <> 'bounced'` : sql`p.mail_status = 'ok' and ${onList('p', list)}`;
 
 /**
  * A page of the people whom a send is for at `now`, in the order of their ids, after one of them: those in some zones, without
- * those whom a cause has brought in already, or any.
+ * those whom a cause has brought in already, or any. `also` is one more condition on `p`, after an `and` of its own.
  */
 export async function audiencePage(
   db: Executor,
@@ -39,13 +37,14 @@ export async function audiencePage(
     after: string | null;
     limit: number;
   },
-): Promise<{ id: string; zone: string }[]> {
+  also: SQL = sql``,
+): Promise<{ id: string; zone: string; pausing: boolean }[]> {
   const zone = sql`coalesce(p.zone, (select zone from workspaces where id = ${ws}))`;
   const there = page.zones ? sql`and ${zone} = any (${sql.param(page.zones)}::text[])` : sql``;
   const after = page.after ? sql`and p.id > ${page.after}` : sql``;
-  return rows<{ id: string; zone: string }>(
+  return rows<{ id: string; zone: string; pausing: boolean }>(
     db,
-    sql`select ${sql.raw(ONCE)} p.id, ${zone} as zone ${await ask(db, ws, filter ?? EVERYBODY, now)} and ${mailable(list)} ${there} ${after}
+    sql`select ${sql.raw(ONCE)} p.id, ${zone} as zone, coalesce(p.paused_until > ${now}, false) as pausing ${await ask(db, ws, filter ?? EVERYBODY, now)} and ${mailable(list)} ${there} ${after} ${also}
         and not exists (select 1 from visits v where v.workspace_id = p.workspace_id and v.sequence_id = ${page.sequence} and v.person_id = p.id ${page.cause === null ? sql`` : sql`and v.cause_id = ${page.cause}`})
         order by p.id limit ${page.limit}`,
   );
@@ -70,7 +69,7 @@ export async function countWhom(
   const why =
     list === null
       ? sql`case when p.mail_status = 'bounced' then 'bounced' when ${had} then 'had' else 'gets' end`
-      : sql`case when p.mail_status <> 'ok' then p.mail_status when not ${onList(list)} then 'off-list' when ${had} then 'had' when p.paused_until > ${now} then 'pausing' else 'gets' end`;
+      : sql`case when p.mail_status <> 'ok' then p.mail_status when not ${onList('p', list)} then 'off-list' when ${had} then 'had' when p.paused_until > ${now} then 'pausing' else 'gets' end`;
   const counted = await rows<{ why: string; zone: string; n: number }>(
     db,
     sql`select ${sql.raw(ONCE)} ${why} as why, coalesce(p.zone, (select zone from workspaces where id = ${ws})) as zone, count(*) as n ${fitting} group by 1, 2`,

@@ -18,6 +18,7 @@ import { notFound } from '../app/errors.ts';
 import type { Executor } from './connect.ts';
 import { loadFacts } from './facts.ts';
 import { consentOf } from './consent.ts';
+import { onList } from './on-list.ts';
 import { firstRow, rows } from './rows.ts';
 import { events, people } from './schema/index.ts';
 import { loadNamed } from './surroundings.ts';
@@ -70,9 +71,6 @@ export const idsOf = async (db: Executor, ws: string, filter: PeopleFilter): Pro
     (p) => p.id,
   );
 
-const confirmedOn = (list: string): SQL =>
-  sql`exists (select 1 from memberships m where m.workspace_id = people.workspace_id and m.person_id = people.id and m.list_id::text = ${list} and m.state = 'confirmed')`;
-
 /** A filter as SQL over `people`. */
 export function peopleWhere(ws: string, q: PeopleFilter): SQL {
   const like = `%${q.search.toLowerCase().replace(/[\\%_]/g, '\\$&')}%`;
@@ -85,7 +83,7 @@ export function peopleWhere(ws: string, q: PeopleFilter): SQL {
           ]
         : []),
       ...(q.ids ?? []).map((ids) => sql`id = any (${sql.param(ids)}::uuid[])`),
-      ...(q.within ? [confirmedOn(q.within)] : []),
+      ...(q.within ? [onList('people', q.within)] : []),
       ...(q.did
         ? [
             sql`exists (select 1 from events e where e.workspace_id = people.workspace_id and e.person_id = people.id and e.name = ${q.did})`,
@@ -100,7 +98,7 @@ export function peopleWhere(ws: string, q: PeopleFilter): SQL {
 export async function listPeople(db: Executor, ws: string, q: PeopleQuery): Promise<PeopleAnswer> {
   const where = peopleWhere(ws, q);
   // Whom a list may mail first: an email is read as, and a sequence rehearsed with, somebody who would get it.
-  const onFirst = q.on ? sql`${confirmedOn(q.on)} desc,` : sql``;
+  const onFirst = q.on ? sql`${onList('people', q.on)} desc,` : sql``;
   const found = await rows<PersonRow>(
     db,
     sql`select ${COLUMNS} from people where ${where} order by ${onFirst} ${orderSql(q.by ?? { by: 'known', down: true })}, id limit ${q.limit} offset ${q.offset}`,

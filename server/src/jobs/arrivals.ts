@@ -1,6 +1,8 @@
+import { sql } from 'drizzle-orm';
 import { DAY, fromWall, momentFor, zoneOf, type Sequence, type Zone } from '@ascenso/core';
-import { audiencePage, countWhom } from '../db/audience.ts';
+import { audiencePage } from '../db/audience.ts';
 import type { Executor } from '../db/connect.ts';
+import { andChosen } from './sampling.ts';
 
 /** People read by one statement. */
 const PAGE = 20_000;
@@ -22,42 +24,46 @@ export const expectedJoiners = (perDay: number, zone: Zone, first: number, days:
         people: perDay,
       }));
 
-/** Each of them, with the moment: for what has to know who they are. */
-export async function* eachStillToBegin(
-  db: Executor,
-  ws: string,
-  sequence: string,
-  doc: Sequence,
-  now: number,
-): AsyncGenerator<{ person: string; at: number }> {
-  const moments = doc.triggers.flatMap((t) => (t.kind === 'moment' && t.when === 'day' ? [t] : []));
-  for (let after: string | null = null; moments.length > 0;) {
-    const some = await audiencePage(db, ws, doc, now, { zones: null, sequence, cause: null, after, limit: PAGE });
-    for (const { id, zone } of some)
-      for (const t of moments) {
-        const at = momentFor(t, zoneOf(zone));
-        if (at !== null && at > now) yield { person: id, at };
-      }
-    if (some.length < PAGE) return;
-    after = some.at(-1)?.id ?? null;
-  }
+/** Somebody whom a moment is still to take in, at the hour of their zone. */
+export interface Joiner {
+  person: string;
+  at: number;
+  zone: string;
 }
 
-/** Those whom a moment of a sequence is still to take in, at the hour of their zone. */
-export async function stillToBeginAtMoments(
+/** Those whom a moment of a sequence is still to take in: one in `sample` of them. Who pauses gets nothing, and is left out. */
+export async function stillToBegin(
   db: Executor,
   ws: string,
   sequence: string,
   doc: Sequence,
   now: number,
-): Promise<Arrival[]> {
+  sample: number,
+): Promise<Joiner[]> {
   const moments = doc.triggers.flatMap((t) => (t.kind === 'moment' && t.when === 'day' ? [t] : []));
-  if (moments.length === 0) return [];
-  const { zones } = await countWhom(db, ws, sequence, doc, now);
-  return moments.flatMap((t) =>
-    zones.flatMap(({ zone, people }) => {
-      const at = momentFor(t, zoneOf(zone));
-      return at === null || at <= now ? [] : [{ at, zone, people }];
-    }),
-  );
+  const out: Joiner[] = [];
+  for (let after: string | null = null; moments.length > 0;) {
+    const page = { zones: null, sequence, cause: null, after, limit: PAGE };
+    const some = await audiencePage(db, ws, doc, now, page, andChosen(sql`p.id`, sample));
+    for (const { id, zone, pausing } of some)
+      for (const t of pausing && doc.list !== null ? [] : moments) {
+        const at = momentFor(t, zoneOf(zone));
+        if (at !== null && at > now) out.push({ person: id, at, zone });
+      }
+    if (some.length < PAGE) break;
+    after = some.at(-1)?.id ?? null;
+  }
+  return out;
+}
+
+/** How many begin at each moment, in each zone; each of `joiners` stands for `sample` people. */
+export function arrivalsOf(joiners: readonly Joiner[], sample: number): Arrival[] {
+  const out = new Map<string, Arrival>();
+  for (const { at, zone } of joiners) {
+    const key = `${at} ${zone}`;
+    const known = out.get(key) ?? { at, zone, people: 0 };
+    known.people += sample;
+    out.set(key, known);
+  }
+  return [...out.values()];
 }

@@ -8,10 +8,8 @@ import {
   dayNumber,
   type Effect,
   type Facts,
-  factsAbout,
   fromWall,
   isOneOff,
-  landings,
   type Runnable,
   shareOf,
   type Step,
@@ -19,8 +17,10 @@ import {
   zoneOf,
 } from '@ascenso/core';
 import type { Executor } from '../db/connect.ts';
-import { eachStillToBegin, expectedJoiners, stillToBeginAtMoments, type Arrival } from './arrivals.ts';
+import { arrivalsOf, expectedJoiners, stillToBegin, type Arrival } from './arrivals.ts';
 import { Collisions } from './collisions.ts';
+import { andChosen, chosen, lotsOf } from './sampling.ts';
+import { shareOfWay, waysThrough } from './ways.ts';
 import { firstRow, rows } from '../db/rows.ts';
 import { loadFacts } from '../db/facts.ts';
 import { ARMS_TAKEN } from '../db/numbers.ts';
@@ -79,29 +79,40 @@ interface Days {
   zone: Zone;
 }
 
-/** What the people inside one sequence are expected to be sent and given until `end`, each led on by `advance`. */
+/** Something that somebody inside a sequence is expected to meet. */
+interface Met {
+  sequence: string;
+  person: string;
+  effect: Effect;
+}
+
+/**
+ * What one in `sample` of the people inside sequences are expected to be sent and given until `end`, each led on by
+ * `advance`. All sequences at once: a workspace has many, and most of them hold few.
+ */
 async function* insideUntil(
   db: Executor,
   ws: string,
-  sequence: string,
+  sequences: readonly string[],
   counts: ReadonlyMap<string, number>,
   now: number,
   end: number,
-): AsyncGenerator<{ person: string; effect: Effect }> {
+  sample: number,
+): AsyncGenerator<Met> {
   // What is not decided yet is walked as if by lot.
   const decided = Object.fromEntries(
-    (await splitTestsOf(db, [sequence])).flatMap((t) => (t.arm ? [[t.step, { arm: t.arm, decidesAt: null }]] : [])),
+    (await splitTestsOf(db, sequences)).flatMap((t) => (t.arm ? [[t.step, { arm: t.arm, decidesAt: null }]] : [])),
   );
-  for (let after = ''; ;) {
+  for (let after = '00000000-0000-0000-0000-000000000000'; sequences.length > 0;) {
     const some = await rows<VisitRow>(
       db,
       sql`select ${VISIT_COLUMNS} from visits v
-          where v.workspace_id = ${ws} and v.sequence_id = ${sequence} and v.status = 'active' and v.due_at <= ${end} and v.id::text > ${after} order by v.id::text limit ${CHUNK}`,
+          where v.workspace_id = ${ws} and v.sequence_id = any (${sql.param(sequences)}::uuid[]) and v.status = 'active' and v.due_at <= ${end} and v.id > ${after} ${andChosen(sql`v.person_id`, sample)}
+          order by v.id limit ${CHUNK}`,
     );
-    if (some.length === 0) return;
     const standing: { row: VisitRow; version: LoadedVersion }[] = [];
     for (const row of some) {
-      const version = await lookAtVersion(db, ws, sequence, row.version);
+      const version = await lookAtVersion(db, ws, row.sequence_id, row.version);
       if (version) standing.push({ row, version });
     }
     const facts = await loadFacts(
@@ -118,33 +129,11 @@ async function* insideUntil(
       const likely: Runnable = { ...version.run, choose: (fork) => likelyArm(fork, row.person_id, counts) };
       if (!known) continue;
       for (const effect of effectsOf(row, likely, { ...known, tests: decided }, now, end))
-        yield { person: row.person_id, effect };
+        yield { sequence: row.sequence_id, person: row.person_id, effect };
     }
-    after = some.at(-1)?.id ?? '';
+    if (some.length < CHUNK) return;
+    after = some.at(-1)?.id ?? after;
   }
-}
-
-/** Emails by day that the people inside now will get, as others went before them. */
-async function fromInside(
-  db: Executor,
-  ws: string,
-  s: LiveRow,
-  counts: ReadonlyMap<string, number>,
-  days: Days,
-  now: number,
-  given: GivenByDay,
-  mailed: (person: string, at: number) => void,
-): Promise<number[]> {
-  const out = noDays();
-  const end = addDays(days.zone, now, FORECAST_DAYS);
-  for await (const { person, effect: e } of insideUntil(db, ws, s.id, counts, now, end)) {
-    if (e.kind === 'send') {
-      count(out, days, e.dueAt);
-      mailed(person, e.dueAt);
-    }
-    if (e.kind === 'grant') count(daysOf(given, e.offer), days, e.at);
-  }
-  return out;
 }
 
 /**
@@ -171,12 +160,15 @@ export async function goingOutToday(
   );
   // For one day what is known of each person says more than what others did.
   const counts = new Map<string, number>();
+  const lots = await lotsOf(db, ws);
   let toCome = queued?.n ?? 0;
+  const ids = live.map((s) => s.id);
+  for await (const { effect } of insideUntil(db, ws, ids, counts, now, dayEnd - 1, lots.inside))
+    if (effect.kind === 'send') toCome += lots.inside;
   for (const { id, live_version } of live) {
-    for await (const e of insideUntil(db, ws, id, counts, now, dayEnd - 1)) if (e.effect.kind === 'send') toCome++;
     const { run } = await loadVersion(db, ws, id, live_version);
-    const arrivals = await stillToBeginAtMoments(db, ws, id, run.sequence, now);
-    toCome += fromArrivals(arrivals, run, counts, { first: today, zone }, new Map())[0] ?? 0;
+    const joiners = await stillToBegin(db, ws, id, run.sequence, now, lots.everybody);
+    toCome += fromArrivals(arrivalsOf(joiners, lots.everybody), run, counts, { first: today, zone }, new Map())[0] ?? 0;
   }
   return { sent: mailed.reduce((n, t) => n + t.n, 0), toCome: Math.round(toCome) };
 }
@@ -217,17 +209,17 @@ function fromArrivals(
   const out = noDays();
   const shareOf = (fork: Step, arm: string) => sharesOf(fork, counts)?.[armsOf(fork).findIndex((a) => a.id === arm)];
   for (const { at, zone, people } of arrivals) {
-    const facts = factsAbout({ zone, zoneAssumed: true });
-    for (const way of landings({ sequence: run.sequence, at, entry: {}, facts, shareOf }).ways) {
+    for (const way of waysThrough(run, at, zone)) {
+      const share = shareOfWay(way, run, shareOf);
       const known = new Set<string>();
       for (const l of way.landings) {
-        count(out, days, l.at, people * way.share);
+        count(out, days, l.at, people * share);
         const step = run.steps.get(l.step)?.step;
         const offer = step?.kind === 'email' ? step.email.offer : undefined;
         // The first email of a way that makes an offer gives it.
         if (offer === undefined || known.has(offer)) continue;
         known.add(offer);
-        count(daysOf(given, offer), days, l.at, people * way.share);
+        count(daysOf(given, offer), days, l.at, people * share);
       }
     }
   }
@@ -237,7 +229,7 @@ function fromArrivals(
 /**
  * Emails a day over all live sequences for the next four weeks: to the people inside now, to those whom a moment takes in, and
  * to as many joiners a day as of late. By the same `advance` that sends; where the way depends on what people will do, they are taken to do as those
- * before them did.
+ * before them did. Where more are inside than can be led on one by one, a part of them chosen by lot stands for all.
  */
 export async function forecast(db: Executor, ws: string, zoneName: string, now: number): Promise<ForecastAnswer> {
   const zone = zoneOf(zoneName);
@@ -250,34 +242,48 @@ export async function forecast(db: Executor, ws: string, zoneName: string, now: 
   const joined = tallied(await readTallies(db, ws, { whats: ['joined'], days: late }), (t) => t.sequence);
   const counts = await armCounts(db, ws);
   const given: GivenByDay = new Map();
-  const sequences = [];
   const collisions = new Collisions(FORECAST_DAYS);
-  const mark = (person: string, at: number) => collisions.mark(person, dayNumber(zone, at) - days.first);
-  for (const s of live) {
-    const { run } = await loadVersion(db, ws, s.id, s.live_version);
+  const lots = await lotsOf(db, ws);
+  // Whoever may be met with both of two emails.
+  const both = Math.max(lots.inside, lots.everybody);
+  const mark = (person: string, at: number) => {
+    if (chosen(person, both)) collisions.mark(person, dayNumber(zone, at) - days.first);
+  };
+  const runs = new Map<string, Runnable>();
+  for (const s of live) runs.set(s.id, (await loadVersion(db, ws, s.id, s.live_version)).run);
+  const inside = new Map(live.map((s) => [s.id, noDays()]));
+  const end = addDays(zone, now, FORECAST_DAYS);
+  for await (const { sequence, person, effect: e } of insideUntil(
+    db,
+    ws,
+    [...runs.keys()],
+    counts,
+    now,
+    end,
+    lots.inside,
+  )) {
+    if (e.kind === 'grant') count(daysOf(given, e.offer), days, e.at, lots.inside);
+    if (e.kind !== 'send') continue;
+    count(inside.get(sequence) ?? [], days, e.dueAt, lots.inside);
+    if (runs.get(sequence)?.sequence.list !== null) mark(person, e.dueAt);
+  }
+  const sequences = [];
+  for (const { id, name } of live) {
+    const run = runs.get(id) as Runnable;
     const oneOff = isOneOff(run.sequence);
-    const perDay = oneOff ? 0 : sumOf(joined.get(s.id) ?? [], 'joined') / FORECAST_DAYS;
-    if (run.sequence.list !== null)
-      for await (const { person, at } of eachStillToBegin(db, ws, s.id, run.sequence, now)) mark(person, at);
+    const joinersPerDay = oneOff ? 0 : sumOf(joined.get(id) ?? [], 'joined') / FORECAST_DAYS;
+    const joiners = await stillToBegin(db, ws, id, run.sequence, now, lots.everybody);
+    if (run.sequence.list !== null) for (const { person, at } of joiners) mark(person, at);
     const arrivals = [
-      ...expectedJoiners(perDay, days.zone, days.first, FORECAST_DAYS),
-      ...(await stillToBeginAtMoments(db, ws, s.id, run.sequence, now)),
+      ...expectedJoiners(joinersPerDay, zone, days.first, FORECAST_DAYS),
+      ...arrivalsOf(joiners, lots.everybody),
     ];
     sequences.push({
-      id: s.id,
-      name: s.name,
-      joinersPerDay: perDay,
+      id,
+      name,
+      joinersPerDay,
       oneOff,
-      inside: await fromInside(
-        db,
-        ws,
-        s,
-        counts,
-        days,
-        now,
-        given,
-        run.sequence.list === null ? () => undefined : mark,
-      ),
+      inside: inside.get(id) ?? [],
       joiners: fromArrivals(arrivals, run, counts, days, given),
     });
   }
@@ -285,6 +291,6 @@ export async function forecast(db: Executor, ws: string, zoneName: string, now: 
     days: Array.from({ length: FORECAST_DAYS }, (_, i) => fromWall(zone, (days.first + i) * DAY)),
     sequences,
     offers: Object.fromEntries(given),
-    twice: collisions.counts(),
+    twice: collisions.counts().map((n) => n * both),
   };
 }

@@ -159,7 +159,12 @@ export const traces = pgTable(
     at: ms('at').notNull(),
     reasons: jsonb('reasons').$type<TraceEntry[]>().notNull(),
   },
-  (t) => [primaryKey({ columns: [t.workspaceId, t.personId, t.at, t.id] })],
+  (t) => [
+    primaryKey({ columns: [t.workspaceId, t.personId, t.at, t.id] }),
+    index('traces_splits')
+      .on(t.workspaceId, t.sequenceId)
+      .where(sql`reasons @> '[{"code": "split-taken"}]'`),
+  ],
 );
 
 /** A trigger of a live version that no single event brings: who fits is looked for from time to time. */

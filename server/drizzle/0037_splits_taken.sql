@@ -1,0 +1,1 @@
+CREATE INDEX "traces_splits" ON "traces" USING btree ("workspace_id","sequence_id") WHERE reasons @> '[{"code": "split-taken"}]';
