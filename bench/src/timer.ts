@@ -19,6 +19,7 @@ import {
 import { createServer as createApp } from '../../server/src/app/server.ts';
 import { installationSecret } from '../../server/src/app/clock.ts';
 import { newId } from '../../server/src/app/ids.ts';
+import { readPrimary } from '../../server/src/db/reading.ts';
 import { firstRow } from '../../server/src/db/rows.ts';
 import { advanceRound } from '../../server/src/engine/advance-loop.ts';
 import { SmtpTransport } from '../../server/src/mail/transport.ts';
@@ -151,6 +152,7 @@ export async function timerHttp(): Promise<void> {
   const app = createApp(
     {
       connection,
+      reading: readPrimary(connection),
       sending,
       mailboxUrl: null,
       shopUrl: null,

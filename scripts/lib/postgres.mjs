@@ -157,6 +157,32 @@ export async function startPostgres(name, { fresh = false, fast = false } = {}) 
   return cluster;
 }
 
+/**
+ * A streaming replica of a cluster, on a port of its own: a base backup, and from then on what the log brings. The password
+ * stands in the environment of the copy and in the replica's own settings, which only the server's user reads.
+ */
+export async function startReplica(cluster) {
+  const data = `${cluster.data}-replica`;
+  const port = await freePort();
+  const from = new URL(cluster.url('postgres'));
+  const backup = ['-h', from.hostname, '-p', from.port, '-U', from.username, '-D', data, '-R', '-X', 'stream', '-c', 'fast'];
+  const [command, args] = asServer(`${cluster.bin}/pg_basebackup`, backup);
+  await run(command, args, { cwd: '/', env: { ...process.env, PGPASSWORD: decodeURIComponent(from.password) } });
+  const options = `-c port=${port} -c listen_addresses=127.0.0.1 -c unix_socket_directories=${os.tmpdir()}`;
+  const log = path.join(data, 'server.log');
+  await runServer(`${cluster.bin}/pg_ctl`, ['-D', data, '-w', '-t', '60', '-l', log, '-o', options, 'start']);
+  const stop = () => runServer(`${cluster.bin}/pg_ctl`, ['-D', data, '-m', 'immediate', '-w', 'stop']).catch(() => undefined);
+  return {
+    url: (database) => cluster.url(database).replace(`:${from.port}/`, `:${port}/`),
+    log,
+    stop,
+    remove: async () => {
+      await stop();
+      rmSync(data, { recursive: true, force: true });
+    },
+  };
+}
+
 /** A cluster of an older release let any user of the machine in. */
 async function askForPassword(cluster, file, password) {
   await cluster.tool('psql', 'postgres', ['-q', '-c', `alter role ascenso password '${password}'`]);

@@ -1,4 +1,4 @@
-import { onStop, openConnection, openSending, readConfig } from './app/config.ts';
+import { onStop, openConnection, openReading, openSending, readConfig } from './app/config.ts';
 import { openLog, told } from './app/log.ts';
 import { createServer } from './app/server.ts';
 import { openInbox } from './mail/inbox.ts';
@@ -8,11 +8,12 @@ import { httpCrowd } from './engine/http-crowd.ts';
 const config = readConfig();
 const log = openLog('web', config);
 const connection = openConnection(config);
+const reading = openReading(config, connection);
 const sending = await openSending(config, connection);
 const crowd = config.crowdUrl ? httpCrowd(config.crowdUrl) : null;
 const { mailboxUrl, shopUrl, mailTo, trustProxy, metricsToken } = config;
 const app = createServer(
-  { connection, sending, mailboxUrl, shopUrl, mailTo, crowd, log, trustProxy, metricsToken },
+  { connection, reading, sending, mailboxUrl, shopUrl, mailTo, crowd, log, trustProxy, metricsToken },
   config.pages,
 );
 const server = app.listen(config.port, config.host, (error) => {
@@ -39,6 +40,7 @@ onStop(async () => {
   await new Promise((resolve) => server.close(resolve));
   await inbox?.close();
   sending.transport.close();
+  await reading.close();
   await connection.close();
   log.info('stopped');
 });

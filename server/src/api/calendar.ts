@@ -65,8 +65,8 @@ export function calendarRouter(ctx: AppContext): Router {
       .send(text);
   });
 
-  route(router, ctx, 'get', '/forecast', {}, async ({ ws, me }) =>
-    forecast(db, ws, me.workspace.zone, await businessNow(db)),
+  route(router, ctx, 'get', '/forecast', {}, async ({ ws, me, reads }) =>
+    forecast((await reads()).db, ws, me.workspace.zone, await businessNow(db)),
   );
   return router;
 }

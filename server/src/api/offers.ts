@@ -90,10 +90,11 @@ export function offersRouter(ctx: AppContext): Router {
     if (taken) throw invalid('codes.code', `“${taken}” gives this code already: choose another.`);
   };
 
-  route(router, ctx, 'get', '/offers', {}, async ({ ws, me }) => {
+  route(router, ctx, 'get', '/offers', {}, async ({ ws, me, reads }) => {
     const now = await businessNow(db);
     const { offers } = await loadAround(db, ws, ['offers']);
-    return { offers: await offersInFull(db, ws, offers, await forecast(db, ws, me.workspace.zone, now), now), now };
+    const ahead = await forecast((await reads()).db, ws, me.workspace.zone, now);
+    return { offers: await offersInFull(db, ws, offers, ahead, now), now };
   });
 
   route(router, ctx, 'post', '/offers', { body: offerRequest }, async ({ ws, body }) => {

@@ -175,11 +175,12 @@ export function peopleRouter(ctx: AppContext): Router {
     'post',
     '/conditions/count',
     { body: conditionRequest, role: 'reviewer' },
-    async ({ ws, me, body, gone }): Promise<CountAnswer> => {
+    async ({ ws, me, body, reads, gone }): Promise<CountAnswer> => {
       const { total } = await listPeople(db, ws, { search: '', offset: 0, limit: 1 });
       const now = await businessNow(db);
       try {
-        return await ctx.connection.asking.ask(me.user.id, gone, async (on) => {
+        const { asking } = await reads();
+        return await asking.ask(me.user.id, gone, async (on) => {
           const about = body.quick ? await estimateMatching(on, ws, body.condition, now) : null;
           return { matches: about ?? (await countMatching(on, ws, body.condition, now)), total, about: about !== null };
         });

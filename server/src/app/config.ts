@@ -2,6 +2,7 @@ import { isIP } from 'node:net';
 import path from 'node:path';
 import ipaddr from 'ipaddr.js';
 import { connect, type Connection } from '../db/connect.ts';
+import { readPrimary, readReplica, type Reading } from '../db/reading.ts';
 import { LEASE_MS, type SendSettings } from '../engine/settings.ts';
 import { readSmtpUrl } from '../mail/smtp-url.ts';
 import { ANSWER_MS, SmtpTransport } from '../mail/transport.ts';
@@ -11,6 +12,8 @@ import type { TrustProxy } from './context.ts';
 /** Settings from the environment. Every process of the application reads the same ones. */
 export interface Config {
   databaseUrl: string;
+  /** A streaming replica for what may be a little old, or null: then the database itself is read. */
+  readDatabaseUrl: string | null;
   /** A pooler in transaction mode stands before the database. */
   pooled: boolean;
   host: string;
@@ -85,6 +88,7 @@ function settings(): Config {
   readSmtpUrl(smtpUrl);
   return {
     databaseUrl: need('DATABASE_URL'),
+    readDatabaseUrl: process.env.READ_DATABASE_URL || null,
     pooled: readPooling(process.env.DATABASE_POOLING ?? ''),
     host: '127.0.0.1',
     port,
@@ -124,6 +128,9 @@ export async function openSending(config: Config, connection: Connection): Promi
 }
 
 export const openConnection = ({ databaseUrl, pooled }: Config): Connection => connect(databaseUrl, { pooled });
+
+export const openReading = ({ readDatabaseUrl, pooled }: Config, connection: Connection): Reading =>
+  readDatabaseUrl ? readReplica(readDatabaseUrl, connection, { pooled }) : readPrimary(connection);
 
 /** Ends a process in order on Ctrl C and on kill. */
 export function onStop(stop: () => Promise<void>): void {

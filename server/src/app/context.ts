@@ -1,5 +1,6 @@
 import type { Logger } from 'pino';
 import type { Connection } from '../db/connect.ts';
+import type { Reading } from '../db/reading.ts';
 import type { Crowd } from '../engine/mover.ts';
 import type { SendSettings } from '../engine/settings.ts';
 
@@ -8,6 +9,8 @@ export type TrustProxy = number | string[] | false;
 /** What every router is made with. */
 export interface AppContext {
   connection: Connection;
+  /** Where what may be a little old is read. */
+  reading: Reading;
   sending: SendSettings;
   /** The mailbox stand-in's HTTP door, or null where there is none. */
   mailboxUrl: string | null;

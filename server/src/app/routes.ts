@@ -2,6 +2,7 @@ import type { Request, RequestHandler, Response, Router } from 'express';
 import { rateLimit } from 'express-rate-limit';
 import type { z } from 'zod';
 import type { Me } from '@ascenso/contracts';
+import type { Connection } from '../db/connect.ts';
 import type { AppContext } from './context.ts';
 import { UserError } from './errors.ts';
 import { parseOrThrow } from './parse.ts';
@@ -19,6 +20,8 @@ export interface Call<B> {
   body: B;
   req: Request;
   res: Response;
+  /** Where to read what may be a little old; how old it is, is told with the answer. */
+  reads: () => Promise<Connection>;
   /** Aborted when whoever asked has gone before the answer. */
   gone: AbortSignal;
 }
@@ -68,6 +71,12 @@ function eachUser(limit: number): (user: string, req: Request, res: Response) =>
   };
 }
 
+/** Tells how old an answer is, ms, on top of what has been told of it: in whole seconds, as RFC 9111 (5.1) has it. */
+export function tellAge(res: Response, ms: number): void {
+  const seconds = Math.round(ms / 1000) + Number(res.getHeader('Age') ?? 0);
+  if (seconds > 0) res.setHeader('Age', String(seconds));
+}
+
 /** Registers a route of the web application: session needed, role checked for changes, body parsed by its schema. */
 export function route<B = undefined>(
   router: Router,
@@ -96,7 +105,12 @@ export function route<B = undefined>(
     res.once('close', () => res.writableFinished || leaving.abort());
     const { signal: gone } = leaving;
     try {
-      const answer = await handler({ me, ws: me.workspace.id, params, query, body, req, res, gone });
+      const reads = async () => {
+        const { connection, behind } = await ctx.reading.from();
+        tellAge(res, behind);
+        return connection;
+      };
+      const answer = await handler({ me, ws: me.workspace.id, params, query, body, req, res, reads, gone });
       if (!res.headersSent) res.json(answer ?? {});
     } catch (error) {
       // Whoever breaks a download off has gone: that is no fault of ours, and there is nobody to tell.

@@ -18,6 +18,7 @@ import { hashPassword } from '../../src/app/sessions.ts';
 import type { AppContext } from '../../src/app/context.ts';
 import { createServer } from '../../src/app/server.ts';
 import { connect, type Connection } from '../../src/db/connect.ts';
+import { readPrimary } from '../../src/db/reading.ts';
 import { firstRow, rows } from '../../src/db/rows.ts';
 import { moveClock, type Crowd } from '../../src/engine/mover.ts';
 import { LEASE_MS, type SendSettings } from '../../src/engine/settings.ts';
@@ -48,8 +49,8 @@ export class World {
   app!: ReturnType<typeof createServer>;
   #folder!: string;
 
-  async open(): Promise<void> {
-    const base = process.env.TEST_DATABASE_URL;
+  /** In a database of its own, of the cluster of all tests or of another. */
+  async open(base = process.env.TEST_DATABASE_URL): Promise<void> {
     if (!base) throw new Error('TEST_DATABASE_URL is not set: run the tests with "npm test".');
     const name = `test_${randomUUID().replaceAll('-', '').slice(0, 16)}`;
     const admin = new pg.Client(base);
@@ -87,7 +88,16 @@ export class World {
     const outside = { mailboxUrl, shopUrl: null, mailTo: null, crowd: null };
     const log = pino({ level: 'silent' });
     return createServer(
-      { connection, sending, ...outside, log, trustProxy: false, metricsToken: null, ...settings },
+      {
+        connection,
+        reading: readPrimary(connection),
+        sending,
+        ...outside,
+        log,
+        trustProxy: false,
+        metricsToken: null,
+        ...settings,
+      },
       null,
     );
   }

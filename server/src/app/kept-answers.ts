@@ -1,0 +1,39 @@
+/** How long an answer is kept, and from when on it is made anew while the old one is given, ms. */
+const KEPT_MS = 600_000;
+const RENEWED_MS = 30_000;
+const MOST = 200;
+
+interface KeptAnswer<T> {
+  answer: T;
+  at: number;
+  renewing: boolean;
+}
+
+/**
+ * Answers that take long to count and may be a little old: kept in memory, given at once, and counted anew behind it. How old
+ * one is has to be told with it.
+ */
+export class KeptAnswers<T> {
+  readonly #known = new Map<string, KeptAnswer<T>>();
+
+  /** The answer under a key and its age, ms; made by `make` where there is none that may still be given. */
+  async get(key: string, make: () => Promise<T>): Promise<{ answer: T; age: number }> {
+    const kept = this.#known.get(key);
+    const age = kept ? Date.now() - kept.at : Infinity;
+    if (!kept || age > KEPT_MS) return { answer: await this.#make(key, make), age: 0 };
+    if (age > RENEWED_MS && !kept.renewing) {
+      kept.renewing = true;
+      void this.#make(key, make).catch(() => (kept.renewing = false));
+    }
+    return { answer: kept.answer, age };
+  }
+
+  async #make(key: string, make: () => Promise<T>): Promise<T> {
+    const at = Date.now();
+    const answer = await make();
+    this.#known.delete(key);
+    this.#known.set(key, { answer, at, renewing: false });
+    if (this.#known.size > MOST) this.#known.delete(this.#known.keys().next().value as string);
+    return answer;
+  }
+}
