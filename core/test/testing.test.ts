@@ -1,5 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { ALPHA, judge, verdictOf } from '../src/index.ts';
+import { fisherExact } from './fisher.ts';
 
 // Tests of arms against each other: what is said of them, and that looking often does no harm.
 
@@ -146,6 +147,32 @@ describe('looking often', () => {
     expect(called(200, [clicks(random, 0.2), clicks(random, 0.3)])).toBeGreaterThan(0.95);
     expect(called(2_000, [clicks(random, 0.2), clicks(random, 0.2), clicks(random, 0.2)])).toBeLessThan(ALPHA);
     expect(called(200, [clicks(random, 0.2), clicks(random, 0.32), clicks(random, 0.2)])).toBeGreaterThan(0.9);
+  });
+});
+
+describe('against Fisher’s exact test', () => {
+  // R. A. Fisher, The Design of Experiments (1935), chapter II, the lady and her eight cups: of 70 orders one has all four
+  // right, and 16 have three; so 34/70 for three right or worse either way, 2/70 for all. The third by hand, from binomial
+  // coefficients: (C(12,1) C(12,9) + C(12,0) C(12,10)) · 2 / C(24,10) = 5412 / 1961256.
+  test.each([
+    [3, 4, 1, 4, 17 / 35],
+    [4, 4, 0, 4, 1 / 35],
+    [1, 12, 9, 12, 5412 / 1_961_256],
+  ])('the judge itself: %i of %i against %i of %i', (a, m, b, n, p) => {
+    expect(fisherExact(a, m, b, n)).toBeCloseTo(p, 4);
+  });
+
+  test('what is called settled is what the exact test would not put down to chance at one look, either', () => {
+    const random = randomFrom(11);
+    let settled = 0;
+    for (let i = 0; i < 3_000; i++) {
+      const [m, n] = [100 + Math.floor(random() * 400), 100 + Math.floor(random() * 400)];
+      const [a, b] = [Math.floor(random() ** 2 * m), Math.floor(random() ** 2 * n)];
+      if (!judge([share(a, m), share(b, n)], 'share').settled) continue;
+      settled++;
+      expect(fisherExact(a, m, b, n)).toBeLessThan(ALPHA);
+    }
+    expect(settled).toBeGreaterThan(500);
   });
 });
 

@@ -132,6 +132,44 @@ test('emails do differ: a question is opened more than what nags, a cart is boug
   for (const { ahead } of [asking, nagging, cart]) expect([ahead > 30, ahead < 90]).toEqual([true, true]);
 });
 
+/** What 400 people do with six emails each: who did anything at all, who clicked without a picture telling, how many left. */
+async function livesWith(subject: string) {
+  const messages: { id: number; to: string; at: number; source: string }[] = [];
+  const w = await world(messages);
+  const state = { ...crowd(400), agenda: [] };
+  for (let id = 1; id <= 2_400; id++) {
+    const who = `${id % 400}-${id}`;
+    const [kits, leave] = [`${w.doors.base}/c/${who}/0`, `${w.doors.base}/u/${who}`];
+    const parts = [
+      `Content-Type: text/plain; charset=utf-8\r\n\r\nKits: ${kits}\r\nLeave: ${leave}\r\n`,
+      `Content-Type: text/html; charset=utf-8\r\n\r\n<img src="${w.doors.base}/o/${who}.gif"><a href="${kits}">Kits</a><a href="${leave}">Leave</a>\r\n`,
+    ];
+    const head = `Subject: ${subject}\r\nMIME-Version: 1.0\r\nContent-Type: multipart/alternative; boundary=b\r\n\r\n`;
+    const source = `${head}${parts.map((part) => `--b\r\n${part}`).join('')}--b--\r\n`;
+    messages.push({ id, to: persona(state.seed, id % 400).email, at: FROM, source });
+  }
+  await run(state, w.doors, FROM + 10 * DAY);
+  const by = (path: string) =>
+    w.asked.flatMap((r) =>
+      r.agent === 'Mozilla/5.0' || !r.url.startsWith(path) ? [] : [/\d+-\d+/.exec(r.url)?.[0] ?? ''],
+    );
+  const people = (ids: string[]) => new Set(ids.map((id) => id.split('-')[0]));
+  const opened = new Set(by('/o/'));
+  return {
+    awake: people([...opened, ...by('/c/')]).size,
+    unseen: people(by('/c/').filter((id) => !opened.has(id))).size,
+    left: by('/u/').length / opened.size,
+  };
+}
+
+test('half of them never open anything, some read text only, and a letter that nags drives people away', async () => {
+  const letter = await livesWith('Three papers from the bench');
+  const nagging = await livesWith('Still on the bench: three papers');
+  expect([letter.awake > 150, letter.awake < 250]).toEqual([true, true]);
+  expect([letter.unseen > 3, letter.unseen < 40]).toEqual([true, true]);
+  expect(nagging.left).toBeGreaterThan(letter.left * 2);
+});
+
 test('somebody who is played by hand does nothing by themselves, at whatever address', async () => {
   const messages: { id: number; to: string; at: number; source: string }[] = [];
   const w = await world(messages);

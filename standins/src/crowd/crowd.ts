@@ -95,6 +95,23 @@ function appealOf(subject: string): number {
   return /^(still|in case|reminder)/i.test(subject) ? 0.75 : 1;
 }
 
+/** Half of an audience never opens anything, whatever it says: it is the others who read. */
+const sleeps = (email: string): boolean => randomFrom(hashOf(`${email}/sleeps`))() < 0.5;
+
+/** How many more leave by a letter that nags than by another. */
+const NAGGED = 5;
+
+/** One in twelve reads mail as text: no picture tells that they have opened it. */
+const readsText = (email: string): boolean => randomFrom(hashOf(`${email}/as text`))() < 1 / 12;
+
+/** The addresses of a message, as its reader meets them. */
+function addressesOf(mail: { html?: string; text?: string }, asText: boolean): string[] {
+  const found = asText
+    ? (mail.text ?? '').matchAll(/(https?:\/\/[^\s>)]+)/g)
+    : (mail.html ?? '').matchAll(/(?:src|href)="([^"]+)"/g);
+  return [...found].map((m) => (m[1] as string).replaceAll('&amp;', '&'));
+}
+
 /** What is left of somebody's interest after so many emails. */
 const interestAfter = (emails: number): number => Math.max(0.45, 0.95 ** emails);
 
@@ -266,11 +283,11 @@ export class Crowd {
       const seen = /src="([^"]*\/o\/[^"]*)"/.exec(html)?.[1];
       if (seen) this.#plan(message.at + MINUTE, { kind: 'fetch-ahead', url: seen.replaceAll('&amp;', '&') });
     }
-    if (!asks && r() > (0.25 + keen * 0.5) * interestAfter(had) * appealOf(mail.subject ?? '')) return;
+    const appeal = appealOf(mail.subject ?? '');
+    const opens = sleeps(message.to) ? 0 : (0.5 + keen * 0.5) * interestAfter(had) * appeal;
+    if (!asks && r() > opens) return;
     const opened = message.at + 5 * MINUTE + Math.pow(r(), 3) * 30 * HOUR;
-    const addresses = [...html.matchAll(/(?:src|href)="([^"]+)"/g)].map((m) =>
-      (m[1] as string).replaceAll('&amp;', '&'),
-    );
+    const addresses = addressesOf(mail, readsText(message.to));
     const pixel = addresses.find((a) => a.includes('/o/'));
     const links = [...new Set(addresses.filter((a) => a.includes('/c/')))];
     if (asks) {
@@ -293,7 +310,7 @@ export class Crowd {
     }
     const unsubscribe = addresses.find((a) => a.includes('/u/'));
     // Who has had enough leaves, the sooner the more there was.
-    if (unsubscribe && r() < Math.min(0.03, 0.008 + had * 0.0012))
+    if (unsubscribe && r() < Math.min(0.03, 0.008 + had * 0.0012) * (appeal < 1 ? NAGGED : 1))
       this.#plan(opened + 3 * MINUTE, { kind: 'leave', url: unsubscribe });
     // Now and then somebody presses the other button.
     else if (unsubscribe && r() < 0.0008) this.#plan(opened + 3 * MINUTE, { kind: 'spam', message: message.id });

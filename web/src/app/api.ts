@@ -1,5 +1,6 @@
 import { createApi, type BaseQueryFn } from '@reduxjs/toolkit/query/react';
 import type { ErrorAnswer, Me } from '@ascenso/contracts';
+import { noteAge } from './ages.ts';
 import { TAGS } from './tags.ts';
 
 export interface Failure {
@@ -29,6 +30,7 @@ function bodyOf(body: unknown): RequestInit {
 export async function call<T>({ url, method = 'GET', body }: Request): Promise<{ data: T } | { error: Failure }> {
   try {
     const answer = await fetch(`/api${url}`, { method, ...(body === undefined ? {} : bodyOf(body)) });
+    noteAge(url, Number(answer.headers.get('Age') ?? 0));
     const data: unknown = await answer.json();
     if (answer.ok) return { data: data as T };
     const { error } = data as ErrorAnswer;

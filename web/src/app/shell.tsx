@@ -4,6 +4,7 @@ import { Navigate, NavLink, Outlet, useLocation, useNavigate } from 'react-route
 import { MINUTE, momentWords, periodWords, zoneOf } from '@ascenso/core';
 import { api, useMeQuery } from './api.ts';
 import { useClockQuery } from '../outside/endpoints.ts';
+import { useOldest } from './ages.ts';
 import { JumpBox } from '../finding/jump-box.tsx';
 import { useAct } from './store.ts';
 import { ActionMenu } from '../ui/index.tsx';
@@ -33,6 +34,26 @@ function EngineAway() {
     <p role="status" className="border-b border-line bg-brick-tint px-4 py-2 font-semibold text-brick">
       The engine has been away for {minutes < 1 ? 'less than a minute' : periodWords(minutes, 'minutes')}: nothing goes
       out until it is back. What was due is sent then.
+    </p>
+  );
+}
+
+/** Said wherever a figure is shown that is not of now. */
+function OldFigures({ page }: { page: string }) {
+  const oldest = useOldest(page);
+  const dispatch = useAct();
+  if (oldest === null) return null;
+  const at = new Intl.DateTimeFormat(undefined, { timeStyle: 'medium' }).format(oldest);
+  return (
+    <p role="status" className="border-b border-line bg-ochre-tint px-4 py-1 text-[13px]">
+      Some figures here are as of {at}.{' '}
+      <button
+        type="button"
+        className="font-semibold underline"
+        onClick={() => void dispatch(api.util.invalidateTags(['numbers', 'people', 'sequences']))}
+      >
+        Look again
+      </button>
     </p>
   );
 }
@@ -113,6 +134,7 @@ export function Shell() {
         </ActionMenu>
       </header>
       <EngineAway />
+      <OldFigures page={pathname} />
       <main className="flex min-h-0 flex-1 flex-col overflow-auto">
         <Outlet />
       </main>
