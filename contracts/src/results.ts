@@ -121,6 +121,20 @@ export interface DomainResult {
   clicked: number;
 }
 
+/** What one offer brought on some days. */
+export interface OfferResult {
+  id: string;
+  name: string;
+  /** Given to somebody on these days; of those, how many have seen it, used it, and let it run out. */
+  given: number;
+  seen: number;
+  used: number;
+  ranOut: number;
+  /** Orders of these days by one of its codes, shared ones too, that the shop has not taken back; and what they paid. */
+  orders: number;
+  money: Money;
+}
+
 /** What the people did who took one arm of a split. Money is of the workspace's currency, minor units. */
 export interface ArmResult extends ArmFigures {
   arm: string;

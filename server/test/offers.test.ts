@@ -2,6 +2,7 @@ import { GifReader } from 'omggif';
 import { sql } from 'drizzle-orm';
 import { Webhook } from 'standardwebhooks';
 import request from 'supertest';
+import type { OfferResult } from '@ascenso/contracts';
 import { describe, expect, test } from 'vitest';
 import { blockKinds, type Offer } from '@ascenso/core';
 import { firstRow, rows } from '../src/db/rows.ts';
@@ -100,9 +101,19 @@ describe('one promise', () => {
     const offers = async () =>
       ((await agent().get('/api/offers')).body as OffersBody).offers.find((o) => o.id === offer)?.funnel;
     expect(await offers()).toEqual({ issued: 1, seen: 0, used: 1, expired: 0, money: { EUR: 4850 } });
+    // The same in the results, on the day it happened and on no other.
+    const results = async (at: number) => {
+      const day = new Date(at).toISOString().slice(0, 10);
+      const { body } = await agent().get(`/api/results/offers?from=${day}&to=${day}`).expect(200);
+      return (body as { offers: OfferResult[] }).offers.find((o) => o.id === offer);
+    };
+    const brought = { given: 1, seen: 0, used: 1, ranOut: 0, orders: 1, money: { EUR: 4850 } };
+    expect(await results(now())).toMatchObject(brought);
+    expect(await results(now() - 48 * HOUR)).toBeUndefined();
     await shop('post', `${typed}/cancel`).send({ order: 'A-1' }).expect(200);
     expect((await shop('get', typed)).body).toMatchObject({ good: true });
     expect(await offers()).toMatchObject({ used: 0, money: {} });
+    expect(await results(now())).toMatchObject({ ...brought, used: 0, orders: 0, money: {} });
     // The decimals of an amount are its currency's: yen have none.
     expect((await redeem('A-3', { total: 48.555 }).expect(422)).body).toMatchObject({ field: 'total' });
     expect((await redeem('A-3', { total: 48.5, currency: 'JPY' }).expect(422)).body.detail).toBe(

@@ -1,5 +1,5 @@
 import { Router } from 'express';
-import { dayNumber, fillProgram, zoneOf } from '@ascenso/core';
+import { DAY, dayNumber, fillProgram, fromWall, zoneOf } from '@ascenso/core';
 import { figureInAddress, moneyRules, type ClickedEmail, type TestsAnswer } from '@ascenso/contracts';
 import { businessNow } from '../app/clock.ts';
 import type { AppContext } from '../app/context.ts';
@@ -13,6 +13,7 @@ import { filledSend } from '../db/sends.ts';
 import { addressesFor } from '../engine/message.ts';
 import { effectOf, figurePeople, hoursOf, linkNumbers, readOnOf, sampleOfStep } from '../db/figures.ts';
 import { domainsOf, resultsOf } from '../db/results.ts';
+import { offerResults } from '../db/offers.ts';
 import { moneyOf, setMoney } from '../db/money.ts';
 import { ARMS_TAKEN, breakdownOf, sequenceNumbers } from '../db/numbers.ts';
 import { getSequence, hasSequence } from '../db/sequences.ts';
@@ -39,6 +40,14 @@ export function resultsRouter(ctx: AppContext): Router {
   route(router, ctx, 'get', '/results/domains', {}, async ({ ws, me, query, reads }) => ({
     domains: await domainsOf((await reads()).db, ws, zoneOf(me.workspace.zone), daysAsked(query)),
   }));
+
+  route(router, ctx, 'get', '/results/offers', {}, async ({ ws, me, query, reads }) => {
+    const days = daysAsked(query);
+    const zone = zoneOf(me.workspace.zone);
+    const midnight = (day: number) => fromWall(zone, day * DAY);
+    const between = days && { from: midnight(days.from), to: midnight(days.to + 1) };
+    return { offers: await offerResults((await reads()).db, ws, between, await businessNow(db)) };
+  });
 
   route(router, ctx, 'get', '/money', {}, ({ ws }) => moneyOf(db, ws));
 

@@ -1,5 +1,5 @@
-import { sql } from 'drizzle-orm';
-import type { OfferAnswer, OfferFunnel, OfferRow, OfferUse } from '@ascenso/contracts';
+import { sql, type SQL } from 'drizzle-orm';
+import type { OfferAnswer, OfferFunnel, OfferResult, OfferRow, OfferUse } from '@ascenso/contracts';
 import { emailSteps, isUnique, type Sequence } from '@ascenso/core';
 import type { Executor } from './connect.ts';
 import { rows } from './rows.ts';
@@ -44,6 +44,32 @@ async function funnels(db: Executor, ws: string, now: number): Promise<Map<strin
   const moneyOf = (id: string) =>
     Object.fromEntries(money.filter((m) => m.offer_id === id).map((m) => [m.currency, Number(m.total)]));
   return new Map(found.map(({ offer_id, ...f }) => [offer_id, { ...f, money: moneyOf(offer_id) }]));
+}
+
+/** What each offer brought between two moments (epoch ms), or ever; those of which nothing is known then are left out. */
+export async function offerResults(
+  db: Executor,
+  ws: string,
+  between: { from: number; to: number } | null,
+  now: number,
+): Promise<OfferResult[]> {
+  const within = (column: SQL) =>
+    between ? sql`and ${column} >= ${between.from} and ${column} < ${between.to}` : sql``;
+  const found = await rows<Omit<OfferResult, 'money'> & { money: OfferResult['money'] | null }>(
+    db,
+    sql`with given as (
+          select offer_id, count(*) as given, count(seen_at) as seen, count(used_at) as used, count(*) filter (where used_at is null and closes_at <= ${now}) as "ranOut"
+          from offer_grants where workspace_id = ${ws} and issued_at is not null ${within(sql`opened_at`)} group by 1),
+        paid as (
+          select offer_id, currency, count(*) as orders, sum(total) as total from offer_uses
+          where workspace_id = ${ws} and cancelled_at is null ${within(sql`at`)} group by 1, 2),
+        taken as (select offer_id, sum(orders)::int as orders, jsonb_object_agg(currency, total) as money from paid group by 1)
+        select o.id, o.doc->>'name' as name, coalesce(g.given, 0) as given, coalesce(g.seen, 0) as seen, coalesce(g.used, 0) as used, coalesce(g."ranOut", 0) as "ranOut",
+          coalesce(t.orders, 0) as orders, t.money
+        from offers o left join given g on g.offer_id = o.id left join taken t on t.offer_id = o.id
+        where o.workspace_id = ${ws} and (g.given > 0 or t.orders > 0) order by t.orders desc nulls last, g.given desc nulls last, 2`,
+  );
+  return found.map((o) => ({ ...o, money: o.money ?? {} }));
 }
 
 /** The first of some days on whose expected number a stock runs out, or null where it lasts. */

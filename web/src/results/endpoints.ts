@@ -1,8 +1,8 @@
-import type { DomainResult, ResultsAnswer } from '@ascenso/contracts';
+import type { DomainResult, OfferResult, ResultsAnswer } from '@ascenso/contracts';
 import { api } from '../app/api.ts';
 import { inAddress, type Period } from '../numbers/periods.ts';
 
-export const { useResultsQuery, useDomainsQuery } = api.injectEndpoints({
+export const { useResultsQuery, useDomainsQuery, useOfferResultsQuery } = api.injectEndpoints({
   endpoints: (b) => ({
     results: b.query<ResultsAnswer, Period | null>({
       query: (period) => `/results${inAddress(period)}`,
@@ -11,6 +11,10 @@ export const { useResultsQuery, useDomainsQuery } = api.injectEndpoints({
     domains: b.query<{ domains: DomainResult[] }, Period | null>({
       query: (period) => `/results/domains${inAddress(period)}`,
       providesTags: ['numbers'],
+    }),
+    offerResults: b.query<{ offers: OfferResult[] }, Period | null>({
+      query: (period) => `/results/offers${inAddress(period)}`,
+      providesTags: ['numbers', 'around'],
     }),
   }),
 });

@@ -12,6 +12,7 @@ import { addMoney, amountWords, moneyWords } from '../ui/money.ts';
 import { Arriving } from './arriving.tsx';
 import { ByLabel } from './by-label.tsx';
 import { Bars, type Layer } from './bars.tsx';
+import { Codes } from './codes.tsx';
 import { useResultsQuery } from './endpoints.ts';
 import { ResultsHead } from './head.tsx';
 import { stretchesOf, type Stretch } from './stretches.ts';
@@ -262,6 +263,7 @@ export function ResultsScreen() {
       <MoneyOverTime data={data} sequences={sequences} />
       <SequenceTable sequences={sequences} days={days} />
       <ByLabel sequences={sequences} sum={sum} />
+      <Codes period={period} />
       <ListHealth data={data} />
       <Engaged points={data.points} />
       <Arriving senders={data.senders} period={period} />
