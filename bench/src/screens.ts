@@ -47,6 +47,7 @@ export async function screens(): Promise<void> {
       { name: 'segments', path: '/segments' },
       { name: 'money', path: '/money' },
       { name: 'tests', path: `/sequences/${id}/tests` },
+      { name: 'codes and offers', path: '/results/offers' },
     ];
     const measure = async () => {
       const out = new Map<string, number>();

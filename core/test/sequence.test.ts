@@ -189,6 +189,7 @@ describe('arms of a branch and of a split', () => {
       { type: 'arm.remove', arm: first },
       { type: 'arm.insert', step: 's', index: 99, arm: { id: 'third', weight: 20, steps: [] } },
       { type: 'arm.weigh', arm: half, weight: 70 },
+      { type: 'arm.name', arm: half, name: 'The short one' },
       { type: 'arm.move', arm: 'third', index: 0 },
     ];
     const { doc: after, inverses } = applyCommands(doc, commands);

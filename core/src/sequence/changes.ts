@@ -165,6 +165,7 @@ function wordsOf(c: Command, before: Sequence, after: Sequence, names: Names): s
       return old ? `Arm gone: ${armLabel(old, c.arm, names)}.` : null;
     case 'arm.set':
     case 'arm.weigh':
+    case 'arm.name':
       return old && now ? became('Arm', armLabel(old, c.arm, names), armLabel(now, c.arm, names)) : null;
     case 'arm.move':
       return 'Its arms are asked in another order.';

@@ -21,6 +21,7 @@ import type {
   WaitAt,
 } from './schema.ts';
 import type { Trigger, TriggerOf } from './triggers.ts';
+import { armsOf } from './tree.ts';
 import { waitWords } from './waiting.ts';
 
 const UNCHOSEN = 'Choose what starts it';
@@ -157,8 +158,17 @@ export function branchWords(step: BranchStep, names: Names): string {
       : 'Branch';
 }
 
-/** Words of one arm, whatever kind of step it belongs to. */
+/** Words of one arm, whatever kind of step it belongs to: its name, or what its answer calls it. */
 export function armLabel(step: Step, id: string, names: Names): string {
+  const { name } = armsOf(step).find((a) => a.id === id) ?? {};
+  const answer = answerWords(step, id, names);
+  if (!name) return answer;
+  // Its share is no name: who takes it is a lot.
+  return step.kind === 'split' ? `${name}, ${answer}` : name;
+}
+
+/** What an arm is for, whatever it is called. */
+export function answerWords(step: Step, id: string, names: Names): string {
   if (step.kind === 'branch') {
     const arm = step.arms.find((a) => a.id === id);
     return arm ? armWords(arm, names) : '…';

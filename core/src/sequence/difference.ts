@@ -51,17 +51,22 @@ function bare(step: Step): Step {
 
 /** What has to change on the arms of a step that stays. New arms come in before steps move into them. */
 function armChanges(before: Step, after: Step): Command[] {
-  if (after.kind !== 'branch' && after.kind !== 'split') return [];
+  if (after.kind !== 'branch' && after.kind !== 'split' && after.kind !== 'until') return [];
   const old = armsOf(before);
   const out: Command[] = [];
   after.arms.forEach((arm, index) => {
     const known = old.find((a) => a.id === arm.id);
     const empty = { ...arm, steps: [] };
-    if (!known) out.push({ type: 'arm.insert', step: after.id, index, arm: empty as never });
-    else if ('condition' in arm && !same((known as typeof arm).condition, arm.condition))
+    if (!known) {
+      out.push({ type: 'arm.insert', step: after.id, index, arm: empty as never });
+      return;
+    }
+    if (known.name !== arm.name) out.push({ type: 'arm.name', arm: arm.id, name: arm.name ?? '' });
+    if ('condition' in arm && !same((known as typeof arm).condition, arm.condition))
       out.push({ type: 'arm.set', arm: arm.id, condition: arm.condition });
-    else if ('weight' in arm && (known as unknown as typeof arm).weight !== arm.weight)
-      out.push({ type: 'arm.weigh', arm: arm.id, weight: arm.weight });
+    const { weight } = arm as { weight?: number };
+    if (weight !== undefined && (known as { weight?: number }).weight !== weight)
+      out.push({ type: 'arm.weigh', arm: arm.id, weight });
   });
   return out;
 }

@@ -132,12 +132,14 @@ export function editWords(c: Command, doc: Sequence, over: Saved | null): EditWo
     case 'arm.remove':
     case 'arm.move':
     case 'arm.set':
-    case 'arm.weigh': {
+    case 'arm.weigh':
+    case 'arm.name': {
       const what = {
         'arm.remove': 'deleting an arm',
         'arm.move': 'moving an arm',
         'arm.set': 'what an arm asks',
         'arm.weigh': 'the share of an arm',
+        'arm.name': 'the name of an arm',
       };
       return { where: nameOfStep(armOf(c.arm)), what: what[c.type], words: '' };
     }

@@ -98,6 +98,7 @@ export { both, editWords, innerWords, type EditWords } from './edit-words.ts';
 export { blankEmail, blankOneOff, blankSequence, blankStep, plainCap, plainEntry } from './blank.ts';
 export {
   actionWords,
+  answerWords,
   armLabel,
   MEASURE_WORDS,
   ruleWords,

@@ -69,6 +69,8 @@ export interface WaitStep extends Common {
 }
 export interface Arm {
   id: string;
+  /** What it is called; absent where its answer says it. */
+  name?: string | undefined;
   /** Absent on the arm taken when no other is true. */
   condition: Condition | null;
   steps: Step[];
@@ -81,6 +83,7 @@ export interface BranchStep extends Common {
 }
 export interface SplitArm {
   id: string;
+  name?: string | undefined;
   /** Part of the whole, which is the sum of the weights of all arms. */
   weight: number;
   steps: Step[];
@@ -103,6 +106,12 @@ export interface SplitStep extends Common {
   /** Absent where it goes on until somebody decides. */
   rule?: SplitRule | undefined;
 }
+/** What follows on one outcome of a wait for something. */
+export interface OutcomeArm {
+  id: string;
+  name?: string | undefined;
+  steps: Step[];
+}
 /** Waits until something happens, at most so long; an arm for each outcome. */
 export interface UntilStep extends Common {
   kind: 'until';
@@ -111,7 +120,7 @@ export interface UntilStep extends Common {
   amount: number;
   unit: WaitStep['unit'];
   /** What follows when it happened, and when it did not. */
-  arms: [{ id: string; steps: Step[] }, { id: string; steps: Step[] }];
+  arms: [OutcomeArm, OutcomeArm];
 }
 export interface ActionStep extends Common {
   kind: 'action';
@@ -147,6 +156,10 @@ const waitAtSchema = z.discriminatedUnion('kind', [
 ]);
 /** Share of an arm; 0 for one that nobody new takes. */
 export const weightSchema = z.int('A share is a whole number.').min(0, 'A share is 0 or more.').max(1000);
+
+/** The name of an arm by hand. */
+export const armNameSchema = z.string().max(120, '120 characters at most.');
+const anArm = { id: z.string().min(1), name: armNameSchema.optional() };
 
 const splitRuleSchema = z
   .object({
@@ -186,7 +199,7 @@ export const stepSchema: z.ZodType<Step> = z
         kind: z.literal('split'),
         name: z.string().max(120),
         arms: z
-          .array(z.object({ id: z.string().min(1), weight: weightSchema, steps: z.array(stepSchema).max(200) }))
+          .array(z.object({ ...anArm, weight: weightSchema, steps: z.array(stepSchema).max(200) }))
           .min(2)
           .max(MAX_ARMS),
         rule: splitRuleSchema.optional(),
@@ -198,8 +211,8 @@ export const stepSchema: z.ZodType<Step> = z
         condition: conditionSchema,
         ...period,
         arms: z.tuple([
-          z.object({ id: z.string().min(1), steps: z.array(stepSchema).max(200) }),
-          z.object({ id: z.string().min(1), steps: z.array(stepSchema).max(200) }),
+          z.object({ ...anArm, steps: z.array(stepSchema).max(200) }),
+          z.object({ ...anArm, steps: z.array(stepSchema).max(200) }),
         ]),
       }),
       z.object({
@@ -209,7 +222,7 @@ export const stepSchema: z.ZodType<Step> = z
         arms: z
           .array(
             z.object({
-              id: z.string().min(1),
+              ...anArm,
               condition: conditionSchema.nullable(),
               steps: z.array(stepSchema).max(200),
             }),

@@ -17,7 +17,7 @@ export interface Visited {
 }
 
 /** The arms of a step that has some: of a branch, a split, or a wait for something. */
-export function armsOf(step: Step): readonly { id: string; steps: Step[] }[] {
+export function armsOf(step: Step): readonly { id: string; name?: string | undefined; steps: Step[] }[] {
   return 'arms' in step ? step.arms : [];
 }
 

@@ -4,7 +4,7 @@ import { firstRow } from '../db/rows.ts';
 import { readTallies, sumOf } from '../db/tallies.ts';
 
 /** So many people are each led on; of more, one in so many stands for the others. */
-const LED_ON = 1_000;
+const LED_ON = 700;
 
 // The end of a UUIDv7 is random (RFC 9562, 5.7), so it draws a lot that is the same wherever one asks; and since lots are powers
 // of two, whoever is among the fewer is among the more.

@@ -36,7 +36,8 @@ const MEASURES: Record<TestMeasure, string> = {
 };
 
 /** "A · Your first kit" of an arm: its letter and what its first email is called. */
-function armName(arm: { steps: readonly Step[] } | undefined, i: number): string {
+function armName(arm: { name?: string | undefined; steps: readonly Step[] } | undefined, i: number): string {
+  if (arm?.name) return `${String.fromCharCode(65 + i)} · ${arm.name}`;
   const first = arm && emailSteps({ steps: [...arm.steps] })[0];
   return `${String.fromCharCode(65 + i)} · ${first ? first.name : arm ? 'no email' : 'an arm that is gone'}`;
 }

@@ -1,7 +1,7 @@
 import { ChevronsDownUp, ChevronsUpDown, Copy } from 'lucide-react';
 import { memo } from 'react';
 import type { NumbersAnswer } from '@ascenso/contracts';
-import { armLabel, armsOf, rateWords, type Names } from '@ascenso/core';
+import { answerWords, armLabel, armsOf, rateWords, type Names } from '@ascenso/core';
 import { number } from '../ui/index.tsx';
 import { Inserter } from './inserter.tsx';
 import type { ArmBox } from './layout.ts';
@@ -34,7 +34,7 @@ export const ArmHead = memo(function ArmHead({
       <span
         className={`flex max-w-full items-center gap-1 rounded-control pr-1 pl-2.5 text-[13px] font-semibold ${tone}`}
       >
-        <span className="truncate" title={words}>
+        <span className="truncate" title={answerWords(a.fork, a.id, names)}>
           {words}
         </span>
         {all > 0 && (

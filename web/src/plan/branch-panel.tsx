@@ -1,5 +1,6 @@
 import { ArrowDown, ArrowUp, Plus, Trash2 } from 'lucide-react';
 import { armWords, MAX_ARMS, type Arm, type BranchStep } from '@ascenso/core';
+import { ArmName } from './arm-name.tsx';
 import { edit } from '../drafts/draft.ts';
 import { useAct, useApp } from '../app/store.ts';
 import { ConditionEditor } from '../conditions/index.ts';
@@ -37,7 +38,7 @@ export function BranchPanel({ step }: { step: BranchStep }) {
         <section key={arm.id} aria-label={`Arm ${i + 1}`} className="flex flex-col gap-2">
           <h3 className="flex items-center gap-1 font-sans font-semibold">
             <span className="flex-1">
-              {asked.length === 1 ? '“Yes” is for whoever' : `Arm ${i + 1} is for whoever`}
+              {asked.length === 1 ? 'The first arm is for whoever' : `Arm ${i + 1} is for whoever`}
             </span>
             {asked.length > 1 && (
               <>
@@ -72,6 +73,7 @@ export function BranchPanel({ step }: { step: BranchStep }) {
               )
             }
           />
+          <ArmName step={step} arm={arm.id} label={`Name of arm ${i + 1}`} />
         </section>
       ))}
       {step.arms.length < MAX_ARMS && (
@@ -79,6 +81,9 @@ export function BranchPanel({ step }: { step: BranchStep }) {
           <Plus size={14} aria-hidden="true" />
           Add an arm
         </Button>
+      )}
+      {step.arms.length > asked.length && (
+        <ArmName step={step} arm={step.arms.at(-1)?.id ?? ''} label="Name of the arm for everyone else" />
       )}
       <p className="text-ink-2">The first that is true is taken, from the top. Everyone else goes on “otherwise”.</p>
     </div>

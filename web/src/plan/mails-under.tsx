@@ -6,11 +6,22 @@ import { Choice } from '../ui/choice.tsx';
 import { number } from '../ui/index.tsx';
 
 /** The list that a sequence mails under, or that it is service mail. */
-export function MailsUnder({ doc, around }: { doc: Sequence; around: Surroundings }) {
+export function MailsUnder({
+  doc,
+  around,
+  inline = false,
+}: {
+  doc: Sequence;
+  around: Surroundings;
+  /** Within a sentence, which says what it is. */
+  inline?: boolean;
+}) {
   const dispatch = useAct();
   return (
     <Choice
       label="It mails"
+      hideLabel={inline}
+      inline={inline}
       part="list"
       value={doc.list ?? 'service'}
       choose={(v) => dispatch(edit([{ type: 'set', field: 'list', value: v === 'service' ? null : v }]))}

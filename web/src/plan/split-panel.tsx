@@ -1,11 +1,12 @@
 import { Plus, Trash2 } from 'lucide-react';
-import { armLabel, MAX_ARMS, type SplitStep } from '@ascenso/core';
+import { answerWords, MAX_ARMS, type SplitStep } from '@ascenso/core';
 import { edit } from '../drafts/draft.ts';
 import { useAct, useApp } from '../app/store.ts';
 import { Button, IconButton } from '../ui/index.tsx';
 import { newId, useNames } from '../ui/names.ts';
 import { SavedText } from '../ui/saved-text.tsx';
 import { NumberInput } from '../ui/number-field.tsx';
+import { ArmName } from './arm-name.tsx';
 import { SplitRuleSentence } from './split-rule.tsx';
 
 /** Shares of a split and how it is decided. Who takes which is a lot, drawn once for each person. */
@@ -32,7 +33,7 @@ export function SplitPanel({ step }: { step: SplitStep }) {
         save={(name) => dispatch(edit([{ type: 'step.set', step: step.id, field: 'name', value: name }]))}
       />
       {step.arms.map((arm, i) => (
-        <div key={arm.id} className="flex items-center gap-2">
+        <div key={arm.id} className="flex flex-wrap items-center gap-2">
           <span className="w-14">Arm {i + 1}</span>
           <NumberInput
             label={`Share of arm ${i + 1}`}
@@ -42,7 +43,7 @@ export function SplitPanel({ step }: { step: SplitStep }) {
             save={(weight) => dispatch(edit([{ type: 'arm.weigh', arm: arm.id, weight }]))}
             className="!w-20"
           />
-          <span className="flex-1 text-ink-2">= {armLabel(step, arm.id, names)} of the people</span>
+          <span className="flex-1 text-ink-2">= {answerWords(step, arm.id, names)} of the people</span>
           {step.arms.length > 2 && (
             <IconButton
               name={`Delete arm ${i + 1}`}
@@ -51,6 +52,9 @@ export function SplitPanel({ step }: { step: SplitStep }) {
               <Trash2 size={14} />
             </IconButton>
           )}
+          <div className="w-full">
+            <ArmName step={step} arm={arm.id} label={`Name of arm ${i + 1}`} />
+          </div>
         </div>
       ))}
       {step.arms.length < MAX_ARMS && (

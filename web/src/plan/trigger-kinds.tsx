@@ -126,33 +126,33 @@ const CHOICES: Choice[] = [
   fixed('hand', 'is added by hand', { kind: 'hand' }, (t) => t.kind === 'hand'),
 ];
 
-/** One trigger: what it waits for, as parts of a sentence. */
+/** One trigger: what it waits for, as a sentence that `lead` begins. */
 export function TriggerEditor({
+  lead,
   value,
   around,
   save,
   remove,
-}: PartsProps<Trigger> & { remove: (() => void) | undefined }) {
+}: PartsProps<Trigger> & { lead: string; remove: (() => void) | undefined }) {
   const choice = CHOICES.find((c) => c.is(value)) as Choice;
   const choose = (to: string) => save((CHOICES.find((c) => c.value === to) as Choice).blank(around));
   return (
-    <div className="flex flex-col gap-2 rounded-control border border-line bg-paper-2 p-2.5">
-      <div className="flex items-center gap-1">
-        <Choice
-          label="It starts when someone"
-          hideLabel
-          value={choice.value}
-          choose={choose}
-          className="font-semibold"
-          of={CHOICES.map((c) => ({ value: c.value, label: c.label }))}
-        />
-        {remove && (
-          <IconButton name="Take this trigger out" onClick={remove}>
-            <X size={14} />
-          </IconButton>
-        )}
-      </div>
+    <div>
+      {lead}{' '}
+      <Choice
+        label="It starts when someone"
+        hideLabel
+        inline
+        value={choice.value}
+        choose={choose}
+        of={CHOICES.map((c) => ({ value: c.value, label: c.label }))}
+      />{' '}
       <TriggerParts value={value} around={around} save={save} />
+      {remove && (
+        <IconButton name="Take this trigger out" onClick={remove}>
+          <X size={14} />
+        </IconButton>
+      )}
     </div>
   );
 }

@@ -42,24 +42,30 @@ export function TriggerPanel() {
   };
   return (
     <div className="flex flex-col gap-5">
-      <Part title="It starts when someone">
-        {triggers.map((t, i) => (
-          <TriggerEditor
-            key={i}
-            value={t}
-            around={around}
-            save={(next) => setTrigger(i, next)}
-            remove={
-              triggers.length > 1
-                ? () =>
-                    set(
-                      'triggers',
-                      triggers.filter((_, at) => at !== i),
-                    )
-                : undefined
-            }
-          />
-        ))}
+      <Part title="How it starts">
+        <div className="flex flex-col gap-1 text-[15px] leading-9">
+          {triggers.map((t, i) => (
+            <TriggerEditor
+              key={i}
+              lead={i === 0 ? 'It starts when someone' : 'or when someone'}
+              value={t}
+              around={around}
+              save={(next) => setTrigger(i, next)}
+              remove={
+                triggers.length > 1
+                  ? () =>
+                      set(
+                        'triggers',
+                        triggers.filter((_, at) => at !== i),
+                      )
+                  : undefined
+              }
+            />
+          ))}
+          <p>
+            It mails <MailsUnder doc={doc} around={around} inline />.
+          </p>
+        </div>
         {triggers.length < MAX_TRIGGERS && (
           <Button
             tone="quiet"
@@ -87,7 +93,6 @@ export function TriggerPanel() {
           save={(e) => set('entry', e)}
         />
       </Part>
-      <MailsUnder doc={doc} around={around} />
       <Part id="entrance-goal" title="Goal">
         <ConditionEditor
           value={doc.goal}

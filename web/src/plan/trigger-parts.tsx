@@ -63,7 +63,7 @@ function UnfollowedParts({ value, around, save }: PartsProps<TriggerOf<'unfollow
         <span className="py-2">within</span>
         <PeriodParts label="Within how many" period={value.within} save={(within) => save({ ...value, within })} />
       </div>
-      <p className="text-[12px] text-ink-2">
+      <p className="text-[12px] leading-normal text-ink-2">
         It starts when that time is up. What is told to us later than that starts nothing.
       </p>
     </>
@@ -119,7 +119,7 @@ function QuietParts({ value, around, save }: PartsProps<TriggerOf<'quiet'>>) {
         />{' '}
         days
       </label>
-      <p className="text-[12px] text-ink-2">
+      <p className="text-[12px] leading-normal text-ink-2">
         Found once in each such stretch, from the day you publish. Who has been quiet for longer is not taken in: add a
         segment by hand for those.
       </p>
@@ -173,7 +173,7 @@ function ReadingParts({ value, around, save }: PartsProps<TriggerOf<'reading'>>)
           ]}
         />
       )}
-      <p className="text-[12px] text-ink-2">
+      <p className="text-[12px] leading-normal text-ink-2">
         {value.what === 'opened' ? 'A click counts as an opening. ' : ''}Once for each email that somebody gets.
       </p>
     </>
@@ -191,6 +191,7 @@ export function TriggerParts({ value, around, save }: PartsProps<Trigger>) {
           value={value.list}
           of={byName(around.lists)}
           save={(list) => save({ ...value, list })}
+          inline
         />
       );
     case 'tag':
@@ -226,8 +227,9 @@ export function TriggerParts({ value, around, save }: PartsProps<Trigger>) {
             value={value.segment}
             of={byName(around.segments)}
             save={(segment) => save({ ...value, segment })}
+            inline
           />
-          <p className="text-[12px] text-ink-2">
+          <p className="text-[12px] leading-normal text-ink-2">
             {around.segments.length === 0
               ? 'There is no segment yet: make one under People.'
               : 'Looked at every hour. Who is in it already is not taken in.'}
@@ -244,7 +246,7 @@ export function TriggerParts({ value, around, save }: PartsProps<Trigger>) {
       return <MomentParts value={value} save={save} />;
     case 'hand':
       return (
-        <p className="text-[12px] text-ink-2">
+        <p className="text-[12px] leading-normal text-ink-2">
           Add one person or a whole segment from the menu beside the name, once it is published.
         </p>
       );

@@ -3,6 +3,7 @@ import { edit } from '../drafts/draft.ts';
 import { useAct, useApp } from '../app/store.ts';
 import { ConditionEditor } from '../conditions/index.ts';
 import { SavedText } from '../ui/saved-text.tsx';
+import { ArmName } from './arm-name.tsx';
 import { PeriodParts } from './period-parts.tsx';
 
 /** What is waited for, and how long at most. */
@@ -30,6 +31,8 @@ export function UntilPanel({ step }: { step: UntilStep }) {
       <p className="text-[15px] leading-9">
         At most <PeriodParts amount={step.amount} unit={step.unit} set={set} />, then on the other arm.
       </p>
+      <ArmName step={step} arm={step.arms[0].id} label="Name of the arm when it happened" />
+      <ArmName step={step} arm={step.arms[1].id} label="Name of the arm when it did not" />
     </div>
   );
 }

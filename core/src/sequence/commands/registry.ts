@@ -1,5 +1,6 @@
 import { armInsert } from './arm-insert.ts';
 import { armMove } from './arm-move.ts';
+import { armName } from './arm-name.ts';
 import { armRemove } from './arm-remove.ts';
 import { armSet } from './arm-set.ts';
 import { armWeigh } from './arm-weigh.ts';
@@ -27,6 +28,7 @@ const kinds: { [T in CommandType]: CommandKind<T> } = {
   'arm.remove': armRemove,
   'arm.move': armMove,
   'arm.weigh': armWeigh,
+  'arm.name': armName,
   'arm.set': armSet,
   'email.set': emailSet,
   'block.insert': blockInsert,

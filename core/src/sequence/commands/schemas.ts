@@ -1,9 +1,9 @@
 import { z } from 'zod';
 import { conditionSchema } from '../../audience/index.ts';
 import { blockSchema, emailFields } from '../../email/index.ts';
-import { settingNames, stepSchema, weightSchema } from '../schema.ts';
+import { armNameSchema, settingNames, stepSchema, weightSchema } from '../schema.ts';
 
-const newArm = { id: z.string().min(1), steps: z.array(stepSchema).max(200) };
+const newArm = { id: z.string().min(1), name: armNameSchema.optional(), steps: z.array(stepSchema).max(200) };
 const newArmSchema = z.union([
   z.strictObject({ ...newArm, condition: conditionSchema }),
   z.strictObject({ ...newArm, weight: weightSchema }),
@@ -27,6 +27,7 @@ export const commandSchema = z.discriminatedUnion('type', [
   z.object({ type: z.literal('arm.remove'), arm: z.string() }),
   z.object({ type: z.literal('arm.move'), arm: z.string(), index: z.int().min(0) }),
   z.object({ type: z.literal('arm.weigh'), arm: z.string(), weight: weightSchema }),
+  z.object({ type: z.literal('arm.name'), arm: z.string(), name: armNameSchema }),
   z.object({ type: z.literal('arm.set'), arm: z.string(), condition: z.unknown() }),
   z.object({
     type: z.literal('email.set'),
