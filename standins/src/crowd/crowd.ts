@@ -95,7 +95,7 @@ function appealOf(subject: string): number {
   return /^(still|in case|reminder)/i.test(subject) ? 0.75 : 1;
 }
 
-/** Half of an audience never opens anything, whatever it says: it is the others who read. */
+/** Half of an audience never opens anything, whatever it says, once it has what it came for: it is the others who read. */
 const sleeps = (email: string): boolean => randomFrom(hashOf(`${email}/sleeps`))() < 0.5;
 
 /** How many more leave by a letter that nags than by another. */
@@ -284,7 +284,7 @@ export class Crowd {
       if (seen) this.#plan(message.at + MINUTE, { kind: 'fetch-ahead', url: seen.replaceAll('&amp;', '&') });
     }
     const appeal = appealOf(mail.subject ?? '');
-    const opens = sleeps(message.to) ? 0 : (0.5 + keen * 0.5) * interestAfter(had) * appeal;
+    const opens = had > 0 && sleeps(message.to) ? 0 : (0.5 + keen * 0.5) * interestAfter(had) * appeal;
     if (!asks && r() > opens) return;
     const opened = message.at + 5 * MINUTE + Math.pow(r(), 3) * 30 * HOUR;
     const addresses = addressesOf(mail, readsText(message.to));

@@ -73,7 +73,7 @@ export function BranchPanel({ step }: { step: BranchStep }) {
               )
             }
           />
-          <ArmName step={step} arm={arm.id} label={`Name of arm ${i + 1}`} />
+          <ArmName step={step} arm={arm.id} label={`Name of arm ${i + 1}`} such="Has the guide" />
         </section>
       ))}
       {step.arms.length < MAX_ARMS && (
@@ -83,7 +83,7 @@ export function BranchPanel({ step }: { step: BranchStep }) {
         </Button>
       )}
       {step.arms.length > asked.length && (
-        <ArmName step={step} arm={step.arms.at(-1)?.id ?? ''} label="Name of the arm for everyone else" />
+        <ArmName step={step} arm={step.arms.at(-1)?.id ?? ''} label="Name for everyone else" such="Not yet" />
       )}
       <p className="text-ink-2">The first that is true is taken, from the top. Everyone else goes on “otherwise”.</p>
     </div>

@@ -11,10 +11,10 @@ import { CapSentence, EntrySentence } from './entry-panel.tsx';
 import { MailsUnder } from './mails-under.tsx';
 import { TriggerEditor } from './trigger-kinds.tsx';
 
-function Part({ id, title, children }: { id?: string; title: string; children: ReactNode }) {
+function Part({ id, title, children }: { id?: string; title?: string; children: ReactNode }) {
   return (
     <section id={id} className="flex flex-col gap-2">
-      <h3 className="font-sans font-semibold">{title}</h3>
+      {title && <h3 className="font-sans font-semibold">{title}</h3>}
       {children}
     </section>
   );
@@ -42,8 +42,8 @@ export function TriggerPanel() {
   };
   return (
     <div className="flex flex-col gap-5">
-      <Part title="How it starts">
-        <div className="flex flex-col gap-1 text-[15px] leading-9">
+      <Part>
+        <div className="flex flex-col gap-1 text-[15px] leading-10">
           {triggers.map((t, i) => (
             <TriggerEditor
               key={i}

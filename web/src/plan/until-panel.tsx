@@ -31,8 +31,8 @@ export function UntilPanel({ step }: { step: UntilStep }) {
       <p className="text-[15px] leading-9">
         At most <PeriodParts amount={step.amount} unit={step.unit} set={set} />, then on the other arm.
       </p>
-      <ArmName step={step} arm={step.arms[0].id} label="Name of the arm when it happened" />
-      <ArmName step={step} arm={step.arms[1].id} label="Name of the arm when it did not" />
+      <ArmName step={step} arm={step.arms[0].id} label="Name when it happened" such="Read it" />
+      <ArmName step={step} arm={step.arms[1].id} label="Name when it did not" such="Not in time" />
     </div>
   );
 }
