@@ -70,7 +70,10 @@ export interface CheckContext {
     /** When its emails can go out at the earliest, ms since its beginning. */
     moments?: readonly number[];
   }[];
-  /** Offers that there are; `left` codes are free (null where they do not run out), and so many people are on the way to one. */
+  /**
+   * Offers that there are; `left` codes are free (null where they do not run out), and `waiting` people inside are on the way
+   * to one (0 where they do not run out).
+   */
   offers: readonly { id: string; name: string; offer: Offer; left: number | null; waiting: number }[];
   /** The present, epoch ms, where it is known. */
   now?: number;

@@ -138,8 +138,10 @@ const loaders: { [P in SurroundingPart]: Loader<P> } = {
     rows<FileRow>(
       db,
       sql`select f.id, f.name, f.mime, f.size, f.width, f.height, f.folder, f.alt, f.keywords,
-            (select count(distinct e.person_id) from events e where e.workspace_id = f.workspace_id and e.name = 'file.downloaded' and e.payload->>'file' = f.id::text) as downloads
-          from files f where f.workspace_id = ${ws} order by f.created_at desc, f.id desc`,
+            coalesce(d.people, 0) as downloads
+          from files f left join (
+            select e.payload->>'file' as file, count(distinct e.person_id) as people from events e where e.workspace_id = ${ws} and e.name = 'file.downloaded' group by 1) d on d.file = f.id::text
+          where f.workspace_id = ${ws} order by f.created_at desc, f.id desc`,
     ),
   tags: async (db, ws) =>
     (
@@ -162,10 +164,10 @@ const loaders: { [P in SurroundingPart]: Loader<P> } = {
       db,
       sql`select o.id, o.doc->>'name' as name, o.doc as offer,
             case when o.doc->'codes'->>'kind' = 'imported' then (select count(*) from offer_codes c where c.workspace_id = o.workspace_id and c.offer_id = o.id and not c.made and c.person_id is null) end as "left",
-            (select count(distinct v.person_id) from sequences s join versions n on n.workspace_id = s.workspace_id and n.sequence_id = s.id and n.number = s.live_version
+            case when o.doc->'codes'->>'kind' <> 'imported' then 0 else (select count(distinct v.person_id) from sequences s join versions n on n.workspace_id = s.workspace_id and n.sequence_id = s.id and n.number = s.live_version
                join visits v on v.workspace_id = s.workspace_id and v.sequence_id = s.id and v.status = 'active'
              where s.workspace_id = o.workspace_id and s.status in ('live', 'paused') and n.doc::text like '%"offer": "' || o.id || '"%'
-               and not exists (select 1 from offer_grants g where g.workspace_id = o.workspace_id and g.person_id = v.person_id and g.offer_id = o.id)) as waiting
+               and not exists (select 1 from offer_grants g where g.workspace_id = o.workspace_id and g.person_id = v.person_id and g.offer_id = o.id)) end as waiting
           from offers o where o.workspace_id = ${ws} order by 2`,
     ),
 };
