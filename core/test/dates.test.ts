@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { Temporal } from 'temporal-polyfill';
 import { describe, expect, test } from 'vitest';
-import { daysFromDate, nextDayOfYear, nextWeekday, zoneOf } from '../src/time/index.ts';
+import { clockChange, daysFromDate, nextDayOfYear, nextWeekday, zoneOf } from '../src/time/index.ts';
 import { advance, enter, prepare, type WaitAt } from '../src/sequence/index.ts';
 import { emailStep, facts, NOON, sequence, waitStep } from './support.ts';
 
@@ -28,6 +28,19 @@ describe('against the ECMAScript Temporal proposal (temporal-polyfill)', () => {
           expect(nextWeekday(zoneOf(zone), from, days, minute)).toBe(theirs);
         },
       ),
+      { numRuns: 2000 },
+    );
+  });
+
+  test('the next change of the clocks, and by how much; none beyond what is asked', () => {
+    fc.assert(
+      fc.property(fc.constantFrom(...zones, 'Australia/Lord_Howe'), moment, fc.nat(400), (zone, from, days) => {
+        const to = from + days * 86_400_000;
+        const next = zoned(from, zone).getTimeZoneTransition('next');
+        const by = next ? (next.offsetNanoseconds - next.subtract({ nanoseconds: 1 }).offsetNanoseconds) / 1e6 : 0;
+        const theirs = next && next.epochMilliseconds <= to ? { at: next.epochMilliseconds, by } : null;
+        expect(clockChange(zoneOf(zone), from, to)).toEqual(theirs);
+      }),
       { numRuns: 2000 },
     );
   });

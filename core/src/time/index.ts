@@ -11,6 +11,7 @@ export {
   type Unit,
   type Wall,
 } from './calendar.ts';
+export { clockChange, type ClockChange } from './clock-change.ts';
 export { dayOfCalendarWords, daysFromDate, nextDayOfYear, nextWeekday } from './dates.ts';
 export { nextInWindow, windowSchema, type SendWindow } from './windows.ts';
 export { dateWords, daysWords, minuteWords, momentWords, MONTHS, periodWords, placeWords, WEEKDAYS } from './words.ts';

@@ -99,7 +99,7 @@ function appealOf(subject: string): number {
 const sleeps = (email: string): boolean => randomFrom(hashOf(`${email}/sleeps`))() < 0.5;
 
 /** How many more leave by a letter that nags than by another. */
-const NAGGED = 5;
+const NAGGED = 10;
 
 /** One in twelve reads mail as text: no picture tells that they have opened it. */
 const readsText = (email: string): boolean => randomFrom(hashOf(`${email}/as text`))() < 1 / 12;

@@ -5,6 +5,7 @@ import { Choice } from '../ui/choice.tsx';
 import { EventChoice } from '../ui/event-choice.tsx';
 import { NumberField } from '../ui/number-field.tsx';
 import { MomentField } from '../ui/moment-field.tsx';
+import { ClockChangeNote } from '../ui/clock-change.tsx';
 import { ZoneChoice } from '../ui/zone-choice.tsx';
 
 const halfHours = Array.from({ length: 48 }, (_, i) => i * 30);
@@ -109,6 +110,7 @@ export function DeadlineParts({ deadline, save }: { deadline: Deadline; save: (d
         <>
           <MomentField label="Moment" wall={deadline.wall} save={(wall) => save({ ...deadline, wall })} />
           <ZoneChoice zone={deadline.zone} save={(zone) => save({ ...deadline, zone })} />
+          <ClockChangeNote zone={deadline.zone} wall={deadline.wall} />
         </>
       )}
       {deadline.kind === 'attribute' && (

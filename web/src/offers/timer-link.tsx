@@ -9,6 +9,7 @@ import { FaceGallery } from './face-parts.tsx';
 import { FacePicture } from './face-picture.tsx';
 import { AfterParts } from './after.tsx';
 import { MomentField } from '../ui/moment-field.tsx';
+import { ClockChangeNote } from '../ui/clock-change.tsx';
 import { ZoneChoice } from '../ui/zone-choice.tsx';
 
 /** A timer to a moment as the address of a picture, for a page or an email that is not ours. */
@@ -36,6 +37,7 @@ export function TimerLink({ zone: home, onClose }: { zone: string; onClose: () =
             <MomentField label="Counts to" wall={wall} save={changed(setWall)} />
             <ZoneChoice zone={zone} save={changed(setZone)} />
           </div>
+          <ClockChangeNote zone={zone} wall={wall} />
           <AfterParts after={after} save={changed(setAfter)} />
           {error && (
             <p role="alert" className="font-semibold text-brick">

@@ -1,7 +1,13 @@
-import { zoneNames } from '@ascenso/core';
+import { placeWords, zoneNames } from '@ascenso/core';
 import { Choice } from './choice.tsx';
 
-const zones = zoneNames.map((z) => ({ value: z, label: z }));
+/** "Lisbon · Europe": the place first, since that is what one knows; what has no place goes by its name. */
+const zones = zoneNames
+  .map((z) => ({
+    value: z,
+    label: z.includes('/') ? `${placeWords(z)} · ${z.slice(0, z.lastIndexOf('/')).replaceAll('_', ' ')}` : z,
+  }))
+  .sort((a, b) => a.label.localeCompare(b.label));
 
 /** A time zone, found by typing its place. `none` is what stands for nobody’s: its words become a choice of their own. */
 export function ZoneChoice({

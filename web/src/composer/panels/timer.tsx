@@ -11,6 +11,7 @@ import { Choice } from '../../ui/choice.tsx';
 import { useComposer } from '../context.ts';
 import { Line, Note, useSet } from './parts.tsx';
 import { MomentField } from '../../ui/moment-field.tsx';
+import { ClockChangeNote } from '../../ui/clock-change.tsx';
 import { ZoneChoice } from '../../ui/zone-choice.tsx';
 
 type TimerBlock = Extract<Block, { kind: 'timer' }>;
@@ -68,6 +69,7 @@ function Target({ block }: { block: TimerBlock }) {
         <>
           <MomentField label="Moment" wall={to.wall} save={(wall) => set('to', { ...to, wall })} />
           <ZoneChoice zone={to.zone} save={(zone) => set('to', { ...to, zone })} />
+          <ClockChangeNote zone={to.zone} wall={to.wall} />
         </>
       )}
       {to.kind === 'field' && (

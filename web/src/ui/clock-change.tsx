@@ -1,0 +1,22 @@
+import { clockChange, instantOfWall, isZone, dateWords, periodWords, placeWords, toWall, zoneOf } from '@ascenso/core';
+import { useClockQuery } from '../outside/endpoints.ts';
+
+/** That the clocks of a place change before a moment of its wall time ("2026-04-01T18:00"), and what that means for it. */
+export function ClockChangeNote({ zone: name, wall }: { zone: string; wall: string }) {
+  const { data: clock } = useClockQuery();
+  if (!clock || !isZone(name)) return null;
+  const zone = zoneOf(name);
+  const end = instantOfWall(wall, zone);
+  const change = end === null ? null : clockChange(zone, clock.now, end);
+  if (!change) return null;
+  const minutes = Math.abs(change.by) / 60_000;
+  const much = minutes % 60 === 0 ? periodWords(minutes / 60, 'hours') : periodWords(minutes, 'minutes');
+  const hour = new Date(toWall(zone, end ?? 0)).toISOString().slice(11, 16);
+  return (
+    <p className="text-[12px] text-ink-2">
+      The clocks in {placeWords(name)} go {change.by > 0 ? 'forward' : 'back'} by {much} before that, on{' '}
+      {dateWords(zone, change.at)}. {hour} is by the clock of then: the time left is {much}{' '}
+      {change.by > 0 ? 'shorter' : 'longer'} than the dates alone would say.
+    </p>
+  );
+}
