@@ -24,7 +24,7 @@ test('one shared block is changed everywhere, and a live sequence takes on that 
   await page.keyboard.press('Enter');
   await rows(page).filter({ hasText: name }).locator('[aria-pressed]').click();
   await pick(settings(page).getByLabel('Where it shows'), 'on a phone only');
-  await settings(page).getByRole('button', { name: 'Take it apart here' }).click();
+  await settings(page).getByRole('button', { name: 'Change it everywhere' }).click();
   await page.getByRole('textbox', { name: 'Text of the block' }).click();
   await page.keyboard.press('Control+a');
   await page.keyboard.type('Summer hours: nine to six.');
@@ -32,7 +32,7 @@ test('one shared block is changed everywhere, and a live sequence takes on that 
     .filter({ hasText: `From “${name}”` })
     .locator('[aria-pressed]')
     .click();
-  await settings(page).getByRole('button', { name: 'Into the library …' }).click();
+  await settings(page).getByRole('button', { name: 'Done: change it everywhere …' }).click();
   await expect(page.getByRole('dialog').getByRole('radio', { name: /Change it everywhere \(1 place\)/ })).toBeChecked();
   await axe(page);
   await page.getByRole('button', { name: 'Change it everywhere', exact: true }).click();

@@ -1,3 +1,4 @@
+import type { Page } from 'playwright-core';
 import { armsOf, blankStep, type Command, type Step } from '@ascenso/core';
 import { emailStep } from './support/steps.ts';
 import { inBrowser } from './support/browser.ts';
@@ -22,6 +23,63 @@ function steps(n: number): Step[] {
     inner = [branch];
   }
   return [...all.slice(0, 10), ...inner, ...all.slice(10, n - 16)];
+}
+
+/** Edits of a plan by key, in the order in which they are made over and over: what undo takes back is there. */
+const EDITS = [
+  { name: 'moving a step', key: 'ArrowDown', altKey: true, ctrlKey: false },
+  { name: 'undoing the move', key: 'z', altKey: false, ctrlKey: true },
+  { name: 'duplicating a step', key: 'd', altKey: false, ctrlKey: true },
+  { name: 'undoing the copy', key: 'z', altKey: false, ctrlKey: true },
+];
+const EDIT_ROUNDS = 12;
+
+/**
+ * How long each edit of a plan takes by key until it stands there with its layout, ms, over the rounds; and the same of a bare
+ * list of as many items, of which one is moved and one put in.
+ */
+async function timesOfEdits(page: Page): Promise<{ edits: number[][]; bare: number[] }> {
+  return page.evaluate(
+    async ([edits, rounds]) => {
+      const order = () =>
+        [...document.querySelectorAll('[data-step]')].map((e) => e.getAttribute('data-step') ?? '').join();
+      const frames = () => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)));
+      const out: number[][] = edits.map(() => []);
+      const first = [...document.querySelectorAll<HTMLElement>('[data-step]')][8];
+      first?.focus();
+      first?.click();
+      await frames();
+      for (let round = 0; round < rounds; round++)
+        for (const [i, { name: _, ...press }] of edits.entries()) {
+          const before = order();
+          const at = performance.now();
+          document.activeElement?.dispatchEvent(
+            new KeyboardEvent('keydown', { ...press, bubbles: true, cancelable: true }),
+          );
+          for (let tries = 0; order() === before && tries < 500; tries++)
+            await new Promise((done) => setTimeout(done, 0));
+          void document.body.offsetHeight;
+          out[i]?.push(order() === before ? Infinity : performance.now() - at);
+          await frames();
+        }
+      const list = document.createElement('ul');
+      for (let i = 0; i < 150; i++)
+        list.append(Object.assign(document.createElement('li'), { textContent: `Step ${i}` }));
+      document.body.append(list);
+      const bare: number[] = [];
+      for (let round = 0; round < rounds; round++) {
+        const at = performance.now();
+        list.insertBefore(list.children[9] as Element, list.children[8] as Element);
+        list.insertBefore((list.children[8] as Element).cloneNode(true), list.children[9] as Element);
+        void document.body.offsetHeight;
+        bare.push(performance.now() - at);
+        await frames();
+      }
+      list.remove();
+      return { edits: out, bare };
+    },
+    [EDITS, EDIT_ROUNDS] as const,
+  );
 }
 
 /** Moving the selection by key: 95th percentile over the presses, ms from the key to the finished layout, 100 steps against 5. */
@@ -90,5 +148,21 @@ export async function plan(): Promise<void> {
       );
     line('moving the selection in a plan of 100 steps (median; against a plan of 5)', median);
     line('moving the selection in a plan of 100 steps (p95; against a plan of 5)', p95);
+    await page.goto(`${base}/sequences/${await make(150)}`);
+    await page.locator('[data-step=trigger]').focus();
+    const { edits, bare } = await timesOfEdits(page);
+    const sorted = (times: number[]) => times.slice(2).sort((x, y) => x - y);
+    EDITS.forEach(({ name }, i) => {
+      const [value, baseline] = [median(sorted(edits[i] ?? [])), median(sorted(bare))];
+      console.log(
+        JSON.stringify({
+          name: `${name} in a plan of 150 steps (median; against a bare list of 150)`,
+          value: Number(value.toFixed(1)),
+          unit: 'ms',
+          baseline: Number(baseline.toFixed(1)),
+          ratio: Number((value / baseline).toFixed(1)),
+        }),
+      );
+    });
   });
 }

@@ -31,12 +31,15 @@ describe('a shared block taken apart and given back', () => {
     ['for everyone', {}],
   ])('stays %s, in its place, at both turns', (_what, more) => {
     const { step, after } = email([divider('a'), shared(more), divider('z')]);
-    const apart = after(takeApart(step, shared(more), banner));
+    const apart = after(takeApart(step, shared(more), banner, true));
     const section = apart.email.blocks[1] as Block;
     expect(section).toMatchObject({ kind: 'section', ...more });
     expect(cameFrom(section)).toBe('Banner');
     // Its blocks are copies: the library's own cannot be changed by accident.
     expect(JSON.stringify(section)).not.toContain('"inside"');
+    // Unlinked, it is the email's own, and nothing leads back.
+    const [, own] = after(takeApart(step, shared(more), banner, false)).email.blocks;
+    expect([own?.name, cameFrom(own as Block)]).toEqual(['Banner', undefined]);
     const back = asShared(apart, [section], 'banner', section);
     const again = email(apart.email.blocks).after(back?.commands ?? []);
     expect(again.email.blocks).toEqual([divider('a'), { ...shared(more), id: back?.block }, divider('z')]);

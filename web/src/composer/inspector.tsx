@@ -1,15 +1,17 @@
-import { blockKinds, isLocked } from '@ascenso/core';
+import { blockKinds, isLocked, type Block } from '@ascenso/core';
 import { edit } from '../drafts/draft.ts';
 import { useAct } from '../app/store.ts';
 import { Button } from '../ui/index.tsx';
 import { SavedText } from '../ui/saved-text.tsx';
 import { copyBlocks, duplicateBlocks, outermost, removeBlocks, wrapBlocks } from './actions.ts';
 import { useComposer } from './context.ts';
-import { takeApart } from './sharing.ts';
+import { cameFrom, takeApart } from './sharing.ts';
 import { titleOf } from './outline.tsx';
 import { BlockPanel } from './panels/index.tsx';
 import { LookPanel, useSet } from './panels/parts.tsx';
 import { WhenPanel } from './who-sees.tsx';
+
+type SharedBlock = Extract<Block, { kind: 'shared' }>;
 
 /** Several blocks at once: what can be done to all of them. */
 function Several({ share }: { share: () => void }) {
@@ -46,7 +48,7 @@ function Several({ share }: { share: () => void }) {
 
 /** Settings of the selected block: what it says, who sees it, how it looks; the same order for every kind. */
 export function Inspector({ share }: { share: () => void }) {
-  const { step, around, selected: block, chosen, show } = useComposer();
+  const { around, selected: block, chosen } = useComposer();
   if (chosen.size > 1) return <Several share={share} />;
   if (!block) return <p className="border-t border-line p-4 text-ink-2">Choose a block to set it up.</p>;
   const shared = block.kind === 'shared' ? around.shared.find((s) => s.id === block.shared) : undefined;
@@ -59,10 +61,11 @@ export function Inspector({ share }: { share: () => void }) {
     >
       <Head key={block.id} />
       <BlockPanel block={block} />
-      {block.kind === 'shared' && shared && <Apart step={step} block={block} shared={shared} show={show} />}
+      {block.kind === 'shared' && shared && <Apart block={block} shared={shared} />}
+      <BeingChanged block={block} share={share} />
       {!isLocked(block) && <WhenPanel block={block} />}
       <LookPanel block={block} />
-      {!isLocked(block) && block.kind !== 'shared' && (
+      {!isLocked(block) && block.kind !== 'shared' && cameFrom(block) === undefined && (
         <Button tone="quiet" className="self-start" onClick={share}>
           Into the library …
         </Button>
@@ -88,26 +91,42 @@ function Head() {
   );
 }
 
-function Apart({
-  step,
-  block,
-  shared,
-  show,
-}: {
-  step: Parameters<typeof takeApart>[0];
-  block: Parameters<typeof takeApart>[1];
-  shared: Parameters<typeof takeApart>[2];
-  show: (id: string) => void;
-}) {
+/** Where a shared block stands: change it for all emails, or have it to oneself. */
+function Apart({ block, shared }: { block: SharedBlock; shared: { name: string; blocks: Block[] } }) {
+  const { step, show } = useComposer();
   const dispatch = useAct();
-  const go = () => {
-    const commands = takeApart(step, block, shared);
+  const go = (linked: boolean) => {
+    const commands = takeApart(step, block, shared, linked);
     const made = commands.find((c) => c.type === 'block.insert');
     if (dispatch(edit(commands)) && made?.type === 'block.insert') show(made.block.id);
   };
   return (
-    <Button className="self-start" onClick={go}>
-      Take it apart here
-    </Button>
+    <div className="flex flex-wrap gap-2">
+      <Button onClick={() => go(true)}>Change it everywhere</Button>
+      <Button onClick={() => go(false)}>Unlink it here</Button>
+    </div>
+  );
+}
+
+/** A shared block that is open to be changed: the change goes everywhere, or stays here. */
+function BeingChanged({ block, share }: { block: Block; share: () => void }) {
+  const { around } = useComposer();
+  const set = useSet(block);
+  const origin = cameFrom(block);
+  const source = around.shared.find((s) => s.name === origin);
+  if (!source) return null;
+  return (
+    <div className="flex flex-col gap-2 rounded-control bg-ochre-tint px-3 py-2 text-ochre-text">
+      <p>
+        “{source.name}” is open to be changed. So far only this email has what you do; it stands in{' '}
+        {source.usedIn.length === 1 ? '1 place' : `${source.usedIn.length} places`}.
+      </p>
+      <div className="flex flex-wrap gap-2">
+        <Button tone="main" onClick={share}>
+          Done: change it everywhere …
+        </Button>
+        <Button onClick={() => set('name', source.name)}>Unlink it here</Button>
+      </div>
+    </div>
   );
 }

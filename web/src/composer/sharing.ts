@@ -12,16 +12,20 @@ export const cameFrom = (block: Block): string | undefined =>
 /** Who a block is shown to, and on which screens: what another block takes over when it stands in for this one. */
 const whoSees = ({ when, only, off }: Block) => ({ ...(when && { when }), ...(only && { only }), ...(off && { off }) });
 
-/** Takes a shared block apart: its blocks stand in a section of this email, to be changed here. */
+/**
+ * Takes a shared block apart: its blocks stand in a section of this email, to be changed here. `linked` keeps in its name where
+ * it came from, so that the change can go everywhere.
+ */
 export function takeApart(
   step: { id: string; email: Email },
   block: Extract<Block, { kind: 'shared' }>,
   shared: { name: string; blocks: Block[] },
+  linked: boolean,
 ): Command[] {
   const place = findBlock(step.email.blocks, block.id);
   const section = {
     ...blockKinds.section.blank(newId),
-    name: `From “${shared.name}”`,
+    name: linked ? `From “${shared.name}”` : shared.name,
     blocks: shared.blocks.map((b) => copyBlock(b, newId)) as never[],
     look: { above: 0, below: 0 },
     ...whoSees(block),

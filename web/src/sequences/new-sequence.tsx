@@ -8,6 +8,7 @@ import { useAddSequenceMutation, useImportSequenceMutation } from './endpoints.t
 import { Button, Dialog, TextField } from '../ui/index.tsx';
 import { useFilePicker } from '../ui/file-field.tsx';
 import { newId, useNames } from '../ui/names.ts';
+import { PatternEmails } from './pattern-emails.tsx';
 import { Rhythm } from './rhythm.tsx';
 
 /** The rhythm of a plan that nobody has been sent yet. */
@@ -19,19 +20,18 @@ function marksOf(doc: Sequence) {
   });
 }
 
+/** What a pattern makes, with nothing of one's own in it yet. */
+const drawn = (pattern: Pattern): Sequence =>
+  fromPattern(pattern, {
+    newId,
+    list: null,
+    events: ['order.paid', 'session.booked', 'club.renewed'],
+    dates: ['birthday', 'renews_on'],
+  });
+
 function Beginning({ pattern, chosen, choose }: { pattern: Pattern | null; chosen: boolean; choose: () => void }) {
   const names = useNames(null);
-  const doc = useMemo(
-    () =>
-      pattern &&
-      fromPattern(pattern, {
-        newId,
-        list: null,
-        events: ['order.paid', 'session.booked', 'club.renewed'],
-        dates: ['birthday', 'renews_on'],
-      }),
-    [pattern],
-  );
+  const doc = useMemo(() => pattern && drawn(pattern), [pattern]);
   return (
     <label
       className={`flex cursor-pointer flex-col gap-1 rounded-sheet border p-3 focus-within:ring-2 focus-within:ring-spruce ${chosen ? 'border-spruce bg-spruce-tint' : 'border-line hover:bg-paper-2'}`}
@@ -61,16 +61,18 @@ function Beginning({ pattern, chosen, choose }: { pattern: Pattern | null; chose
 export function NewSequence({ open, onClose }: { open: boolean; onClose: () => void }) {
   const [name, setName] = useState('');
   const [chosen, setChosen] = useState<Pattern | null>(null);
+  /** The plan whose emails are being read. */
+  const [read, setRead] = useState<Sequence | null>(null);
   const [add, { error, isLoading }] = useAddSequenceMutation();
   const [bringIn, bringing] = useImportSequenceMutation();
   const navigate = useNavigate();
-  const file = useFilePicker('File of an exported sequence', 'application/json,.json', ([f]) => void read(f));
+  const file = useFilePicker('File of an exported sequence', 'application/json,.json', ([f]) => void bring(f));
   const submit = async (e: FormEvent) => {
     e.preventDefault();
     const answer = await add({ name: name.trim() || (chosen?.name ?? ''), ...(chosen ? { pattern: chosen.id } : {}) });
     if (answer.data) await navigate(`/sequences/${answer.data.id}`);
   };
-  const read = async (picked: File | undefined) => {
+  const bring = async (picked: File | undefined) => {
     if (!picked) return;
     let body: unknown;
     try {
@@ -93,7 +95,8 @@ export function NewSequence({ open, onClose }: { open: boolean; onClose: () => v
           error={error ? sentence(error) : undefined}
           autoFocus
         />
-        <fieldset>
+        {read && <PatternEmails doc={read} />}
+        <fieldset className={read ? 'hidden' : ''}>
           <legend className="mb-2 text-[12px] text-ink-2">What does it begin with?</legend>
           <div className="grid max-h-[46vh] grid-cols-3 gap-2 overflow-y-auto p-1">
             <Beginning pattern={null} chosen={chosen === null} choose={() => setChosen(null)} />
@@ -103,9 +106,14 @@ export function NewSequence({ open, onClose }: { open: boolean; onClose: () => v
           </div>
         </fieldset>
         {chosen && (
-          <div className="rounded-control bg-ochre-tint px-3 py-2 text-ochre-text">
-            <b className="font-semibold">To make your own:</b> {chosen.yours.join('; ')}. The checks lead you to each of
-            them.
+          <div className="flex items-start gap-3 rounded-control bg-ochre-tint px-3 py-2 text-ochre-text">
+            <p className="flex-1">
+              <b className="font-semibold">To make your own:</b> {chosen.yours.join('; ')}. The checks lead you to each
+              of them.
+            </p>
+            <Button className="shrink-0" onClick={() => setRead(read ? null : drawn(chosen))}>
+              {read ? 'Back to what it begins with' : `Read the emails of “${chosen.name}”`}
+            </Button>
           </div>
         )}
         <div className="flex items-center gap-3">

@@ -11,6 +11,7 @@ export function SharedPanel({ block }: { block: Of<'shared'> }) {
   const needed = [
     ...new Set((JSON.stringify(chosen?.blocks ?? []).match(/event\.[a-z0-9_]+/gi) ?? []).map((f) => f.slice(6))),
   ];
+  const bring = around.kinds.filter((k) => needed.every((f) => k.fields.some((has) => has.name.split('.')[0] === f)));
   return (
     <>
       <Choice
@@ -23,11 +24,15 @@ export function SharedPanel({ block }: { block: Of<'shared'> }) {
       {around.shared.length === 0 && <Note>None yet: choose some blocks, then “Into the library”.</Note>}
       {chosen && (
         <Note>
-          {elsewhere.length === 0 ? 'Used nowhere else.' : `Also in ${elsewhere.map((u) => `“${u.name}”`).join(', ')}.`}{' '}
-          To change it, take it apart here; you will be asked whether the change is for everywhere.
+          {elsewhere.length === 0 ? 'Used nowhere else.' : `Also in ${elsewhere.map((u) => `“${u.name}”`).join(', ')}.`}
         </Note>
       )}
-      {needed.length > 0 && <Note>It needs an event with {needed.join(', ')}.</Note>}
+      {needed.length > 0 && (
+        <Note>
+          It needs an event that brings {needed.join(', ')}:{' '}
+          {bring.length === 0 ? 'none does yet' : bring.map((k) => `“${k.label}”`).join(', ')}.
+        </Note>
+      )}
     </>
   );
 }
