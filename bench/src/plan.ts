@@ -45,17 +45,14 @@ async function timesOfEdits(page: Page): Promise<{ edits: number[][]; bare: numb
         [...document.querySelectorAll('[data-step]')].map((e) => e.getAttribute('data-step') ?? '').join();
       const frames = () => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)));
       const out: number[][] = edits.map(() => []);
-      const first = [...document.querySelectorAll<HTMLElement>('[data-step]')][8];
-      first?.focus();
-      first?.click();
-      await frames();
+      const id = [...document.querySelectorAll<HTMLElement>('[data-step]')][8]?.dataset.step ?? '';
+      const step = () => document.querySelector<HTMLElement>(`[data-step="${id}"]`);
       for (let round = 0; round < rounds; round++)
         for (const [i, { name: _, ...press }] of edits.entries()) {
           const before = order();
           const at = performance.now();
-          document.activeElement?.dispatchEvent(
-            new KeyboardEvent('keydown', { ...press, bubbles: true, cancelable: true }),
-          );
+          step()?.focus();
+          step()?.dispatchEvent(new KeyboardEvent('keydown', { ...press, bubbles: true, cancelable: true }));
           for (let tries = 0; order() === before && tries < 500; tries++)
             await new Promise((done) => setTimeout(done, 0));
           void document.body.offsetHeight;
