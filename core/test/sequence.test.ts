@@ -3,6 +3,8 @@ import type { Facts } from '../src/audience/index.ts';
 import {
   advance,
   applyCommands,
+  armLabel,
+  armsOf,
   blankEmail,
   blankSequence,
   blankStep,
@@ -15,6 +17,7 @@ import {
   type Saved,
   type Command,
   type Sequence,
+  type Step,
 } from '../src/sequence/index.ts';
 import { plainNames } from '../src/audience/index.ts';
 import { rateWords } from '../src/results/index.ts';
@@ -196,6 +199,17 @@ describe('arms of a branch and of a split', () => {
     const b = after.steps[0];
     expect(b?.kind === 'branch' && otherwise(after) === b.arms.length - 1).toBe(true);
     expect(applyCommands(after, inverses).doc).toEqual(doc);
+  });
+
+  test('an arm of a wait for something has a name by hand too, and is called so', () => {
+    const until = blankStep('until', id);
+    const waiting = { ...doc, steps: [until] };
+    const [happened] = armsOf(until);
+    const { doc: after, inverses } = applyCommands(waiting, [
+      { type: 'arm.name', arm: happened?.id ?? '', name: 'Read it' },
+    ]);
+    expect(armLabel(after.steps[0] as Step, happened?.id ?? '', plainNames)).toBe('Read it');
+    expect(applyCommands(after, inverses).doc).toEqual(waiting);
   });
 
   test.each<[string, Command]>([

@@ -120,3 +120,4 @@ export { fromPattern, patterns, type Ground, type Pattern } from './patterns/ind
 export { carryOver } from './carry-over.ts';
 export { resumedByShift } from './resuming.ts';
 export { belongings, namedCopies, type Belongings } from './copying.ts';
+export { keepSteps } from './keeping.ts';

@@ -1,5 +1,6 @@
 import {
   applyCommands,
+  keepSteps,
   CommandError,
   rebase,
   stacksOf,
@@ -87,7 +88,7 @@ export class DraftClient {
 
   #put(edit: Edit): void {
     const { doc, inverses } = applyCommands(this.#doc, edit.commands);
-    this.#doc = doc;
+    this.#doc = keepSteps(this.#doc, doc);
     this.#stacks = withOwn(this.#stacks, { ...edit, inverses });
     this.#pending.push(edit);
     this.#keep();
@@ -209,7 +210,7 @@ export class DraftClient {
       others,
       this.#confirmed,
     );
-    this.#doc = rest.doc;
+    this.#doc = keepSteps(this.#doc, rest.doc);
     this.#pending = rest.applied.map(({ inverses: _, ...edit }) => edit);
     for (const other of others) this.#stacks = withOthers(this.#stacks, other);
     this.#setAside([...collided, ...rest.aside.map(({ edit, over, why }) => ({ edit, over, why }))]);

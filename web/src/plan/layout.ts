@@ -82,7 +82,11 @@ function ends(steps: readonly Step[]): boolean {
  * Lays out a plan: time runs down, arms are lanes side by side. Each list keeps to the left edge of its lane, so that
  * the eye can follow one line; boxes have fixed sizes, so nothing has to be measured.
  */
-export function layoutPlan(sequence: Pick<Sequence, 'steps'>, folded: Folded = new Set()): PlanLayout {
+export function layoutPlan(
+  sequence: Pick<Sequence, 'steps'>,
+  folded: Folded = new Set(),
+  reach: ReturnType<typeof reaches> = reaches(sequence),
+): PlanLayout {
   const out: PlanLayout = {
     boxes: [],
     arms: [],
@@ -147,13 +151,12 @@ export function layoutPlan(sequence: Pick<Sequence, 'steps'>, folded: Folded = n
   };
   const bottom = list(sequence.steps, null, 0, TOP, TOP - 22);
   out.height = bottom + 60;
-  out.days = dayMarks(sequence, out.boxes);
+  out.days = dayMarks(reach, out.boxes);
   return out;
 }
 
 /** A mark where an email of the leftmost lane begins a day that the ruler has not named yet. */
-function dayMarks(sequence: Pick<Sequence, 'steps'>, boxes: readonly Box[]): DayMark[] {
-  const reach = reaches(sequence);
+function dayMarks(reach: ReturnType<typeof reaches>, boxes: readonly Box[]): DayMark[] {
   const marks: DayMark[] = [];
   for (const box of [...boxes].sort((a, b) => a.y - b.y)) {
     const at = reach.get(box.id);

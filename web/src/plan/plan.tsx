@@ -10,6 +10,7 @@ import {
   walk,
   type Place,
   type Sequence,
+  type Step,
   type StepKind,
 } from '@ascenso/core';
 import { useChangesQuery } from './endpoints.ts';
@@ -35,7 +36,7 @@ import { copyToHand, pasteAt } from './copying.ts';
 import { Entrance } from './entrance.tsx';
 import { Inserter } from './inserter.tsx';
 import { Inspector } from './inspector.tsx';
-import { layoutPlan, type Box } from './layout.ts';
+import { layoutPlan } from './layout.ts';
 import { OtherEmail } from './other-email.tsx';
 import { PlanTools } from './plan-tools.tsx';
 import { LEFT, StepBox, type StepHands } from './step-box.tsx';
@@ -92,8 +93,8 @@ export function PlanView() {
   /** Steps that are chosen together, by Shift and a click. */
   const [others, setOthers] = useState<ReadonlySet<string>>(new Set());
   const changes = usePendingChanges(id);
-  const layout = useMemo(() => (doc ? layoutPlan(doc, folded) : null), [doc, folded]);
   const reach = useMemo(() => (doc ? reaches(doc) : null), [doc]);
+  const layout = useMemo(() => (doc && reach ? layoutPlan(doc, folded, reach) : null), [doc, folded, reach]);
 
   const select = (step: string | null) => {
     setOthers(new Set());
@@ -120,7 +121,7 @@ export function PlanView() {
       select: (step) => now.current.select(step),
       also: (step) => now.current.also(step),
       copyArm: (arm) => now.current.copyArm(arm),
-      entries: (box) => now.current.entries(box),
+      entries: (step, inArm) => now.current.entries(step, inArm),
       insert: (kind, at) => now.current.insert(kind, at),
       other: (at) => now.current.other(at),
     }),
@@ -223,23 +224,21 @@ export function PlanView() {
     else return;
     e.preventDefault();
   };
-  const entriesFor = (box: Box): MenuEntry[] => [
-    ...(box.step.kind === 'email' ? [{ label: 'Open in composer', keys: 'Enter', act: () => open(box.id) }] : []),
-    ...(box.step.kind === 'email'
-      ? [{ label: 'Test another version', act: () => select(dispatch(testEmail(box.id))) }]
+  const entriesFor = (step: Step, inArm: boolean): MenuEntry[] => [
+    ...(step.kind === 'email' ? [{ label: 'Open in composer', keys: 'Enter', act: () => open(step.id) }] : []),
+    ...(step.kind === 'email'
+      ? [{ label: 'Test another version', act: () => select(dispatch(testEmail(step.id))) }]
       : []),
-    { label: 'Duplicate', keys: 'Ctrl D', act: () => select(dispatch(duplicateStep(box.id))) },
-    { label: 'Copy', keys: 'Ctrl C', act: () => dispatch(copyToHand([box.id])) },
-    { label: 'Move up', keys: 'Alt ↑', act: () => dispatch(moveStep(box.id, -1)) },
-    { label: 'Move down', keys: 'Alt ↓', act: () => dispatch(moveStep(box.id, 1)) },
-    ...(box.after.arm
-      ? [{ label: 'Move to the next arm', keys: 'Alt →', act: () => dispatch(moveAcross(box.id, 1)) }]
-      : []),
+    { label: 'Duplicate', keys: 'Ctrl D', act: () => select(dispatch(duplicateStep(step.id))) },
+    { label: 'Copy', keys: 'Ctrl C', act: () => dispatch(copyToHand([step.id])) },
+    { label: 'Move up', keys: 'Alt ↑', act: () => dispatch(moveStep(step.id, -1)) },
+    { label: 'Move down', keys: 'Alt ↓', act: () => dispatch(moveStep(step.id, 1)) },
+    ...(inArm ? [{ label: 'Move to the next arm', keys: 'Alt →', act: () => dispatch(moveAcross(step.id, 1)) }] : []),
     {
-      label: box.step.on ? 'Switch off' : 'Switch on',
-      act: () => dispatch(edit([{ type: 'step.set', step: box.id, field: 'on', value: !box.step.on }])),
+      label: step.on ? 'Switch off' : 'Switch on',
+      act: () => dispatch(edit([{ type: 'step.set', step: step.id, field: 'on', value: !step.on }])),
     },
-    { label: 'Delete', keys: 'Del', danger: true, act: () => remove(box.id) },
+    { label: 'Delete', keys: 'Del', danger: true, act: () => remove(step.id) },
   ];
   const copyArm = (arm: string) => {
     const arms = walk(doc).flatMap(({ step }) => armsOf(step));

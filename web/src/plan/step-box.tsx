@@ -26,7 +26,8 @@ import {
   type StepKind,
 } from '@ascenso/core';
 import { TemplateText } from '../composer/template-text.tsx';
-import { ActionMenu, number, type MenuEntry } from '../ui/index.tsx';
+import { number, type MenuEntry } from '../ui/index.tsx';
+import { MenuOnDemand } from '../ui/menu-on-demand.tsx';
 import { Inserter } from './inserter.tsx';
 import { isFork, type Box } from './layout.ts';
 
@@ -124,7 +125,8 @@ export interface StepHands {
   also: (step: string) => void;
   /** Takes all steps of an arm into the hand. */
   copyArm: (arm: string) => void;
-  entries: (box: Box) => MenuEntry[];
+  /** What its menu offers, within an arm or not. */
+  entries: (step: Step, inArm: boolean) => MenuEntry[];
   insert: (kind: StepKind, at: Place) => void;
   /** Asks for an email of another sequence. */
   other: (at: Place) => void;
@@ -156,19 +158,20 @@ function Mark({ mark }: { mark: Change['kind'] | undefined }) {
   );
 }
 
-function Face({ box, aside, day, names, numbers, selected, ends, mark, hands }: StepBoxProps) {
-  const { step } = box;
-  const style = { left: LEFT + box.x, top: box.y, width: box.width, height: box.height };
+type FaceProps = Omit<StepBoxProps, 'box'> & { step: Step; inArm: boolean };
+
+/** What a box shows: drawn anew only when that changes, and not when the box moves since something was put in above it. */
+const Face = memo(function Face({ step, inArm, aside, day, names, numbers, selected, ends, mark, hands }: FaceProps) {
   const ring = selected ? 'ring-2 ring-spruce' : '';
   const off = aside ? 'opacity-40' : step.on ? '' : 'opacity-60';
   const menu = (
-    <ActionMenu
+    <MenuOnDemand
       name={`More about ${stepWords(step, names)}`}
-      entries={hands.entries(box)}
+      entries={() => hands.entries(step, inArm)}
       className="flex size-6 items-center justify-center rounded-control text-ink-2 hover:bg-paper"
     >
       <MoreHorizontal size={15} aria-hidden="true" />
-    </ActionMenu>
+    </MenuOnDemand>
   );
   const face = 'flex-1 min-w-0 text-left h-full';
   const pick = {
@@ -180,8 +183,7 @@ function Face({ box, aside, day, names, numbers, selected, ends, mark, hands }: 
   if (step.kind === 'email')
     return (
       <div
-        style={style}
-        className={`absolute rounded-sheet border bg-sheet ${selected ? 'border-spruce' : 'border-line'} ${ring} ${off}`}
+        className={`relative size-full rounded-sheet border bg-sheet ${selected ? 'border-spruce' : 'border-line'} ${ring} ${off}`}
       >
         <button {...pick} className="block size-full px-3 py-2 text-left">
           <EmailCard step={step} day={day} numbers={numbers} names={names} />
@@ -193,10 +195,7 @@ function Face({ box, aside, day, names, numbers, selected, ends, mark, hands }: 
   if (isFork(step)) {
     const { tone, icon: Icon, words } = forkFace(step, names);
     return (
-      <div
-        style={style}
-        className={`absolute flex items-center gap-2 rounded-control border px-3 ${tone} ${ring} ${off}`}
-      >
+      <div className={`relative flex size-full items-center gap-2 rounded-control border px-3 ${tone} ${ring} ${off}`}>
         <Mark mark={mark} />
         <Icon size={16} aria-hidden="true" />
         <button {...pick} className={`${face} truncate font-semibold`}>
@@ -217,7 +216,7 @@ function Face({ box, aside, day, names, numbers, selected, ends, mark, hands }: 
       <CornerDownRight size={14} aria-hidden="true" />
     );
   return (
-    <div style={style} className="pointer-events-none absolute flex items-center justify-center">
+    <div className="pointer-events-none flex size-full items-center justify-center">
       <div
         className={`pointer-events-auto relative flex h-full max-w-full items-center gap-1 rounded-full border bg-sheet pr-1 pl-3 text-[13px] ${step.kind === 'wait' ? 'border-dashed border-[#c9c2b2] text-ink-2' : 'border-line'} ${ring} ${off}`}
       >
@@ -235,19 +234,27 @@ function Face({ box, aside, day, names, numbers, selected, ends, mark, hands }: 
       </div>
     </div>
   );
-}
+});
 
-/** A step in the plan, with the plus behind it. Drawn anew only when something of its own has changed. */
-export const StepBox = memo(function StepBox(props: StepBoxProps) {
-  const { box, names, hands } = props;
+/** A step in the plan at its place, with the plus behind it. */
+export function StepBox({ box, ...rest }: StepBoxProps) {
+  const { step, after } = box;
+  const { names, hands } = rest;
+  // A wait or an action is as wide as its words: what lies beside it is the plan.
+  const through = step.kind === 'email' || isFork(step) ? '' : 'pointer-events-none';
   return (
     <>
-      <Face {...props} />
-      {!isFork(box.step) && (
+      <div
+        className={`absolute ${through}`}
+        style={{ left: LEFT + box.x, top: box.y, width: box.width, height: box.height }}
+      >
+        <Face step={step} inArm={after.arm !== null} {...rest} />
+      </div>
+      {!isFork(step) && (
         <span className="absolute" style={{ left: LEFT + box.x + 153, top: box.y + box.height + 1 }}>
           <Inserter
-            name={`Insert after ${stepWords(box.step, names)}`}
-            at={box.after}
+            name={`Insert after ${stepWords(step, names)}`}
+            at={after}
             insert={hands.insert}
             other={hands.other}
           />
@@ -255,4 +262,4 @@ export const StepBox = memo(function StepBox(props: StepBoxProps) {
       )}
     </>
   );
-});
+}

@@ -176,15 +176,18 @@ export function ActionMenu({
   entries,
   children,
   className = '',
+  autoFocus = false,
 }: {
   name: string;
   entries: MenuEntry[];
   children: ReactNode;
   className?: string;
+  autoFocus?: boolean;
 }) {
   return (
     <Menu>
       <MenuButton
+        autoFocus={autoFocus}
         aria-label={name}
         title={name}
         className={

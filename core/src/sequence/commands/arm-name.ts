@@ -1,11 +1,11 @@
-import { armKey, mustFindArm } from './finding.ts';
+import { armKey, arms, CommandError } from './finding.ts';
 import type { CommandKind } from './kind.ts';
 
-/** What an arm is called; '' for what its answer calls it. */
+/** What an arm of any fork is called; '' for what its answer calls it. */
 export const armName: CommandKind<'arm.name'> = {
   change: (doc, c) => {
-    const { fork, index } = mustFindArm(doc, c.arm);
-    const arm = fork.arms[index] as { name?: string };
+    const arm: { name?: string | undefined } | undefined = arms(doc).find((a) => a.id === c.arm);
+    if (!arm) throw new CommandError('arm', 'That arm is no longer in the sequence.');
     const { name = '' } = arm;
     if (c.name === '') delete arm.name;
     else arm.name = c.name;
