@@ -57,6 +57,8 @@ export interface ForecastAnswer {
     inside: number[];
     joiners: number[];
   }[];
+  /** One in so many of the people inside was led on and stands for the others; 1 where each of them was. */
+  oneIn: number;
   /** People inside, or meant by a one-off send, who get two marketing emails or more on a day. */
   twice: number[];
   /** People that an offer is expected to be given to, by day, by its id. */

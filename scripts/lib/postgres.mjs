@@ -165,13 +165,28 @@ export async function startReplica(cluster) {
   const data = `${cluster.data}-replica`;
   const port = await freePort();
   const from = new URL(cluster.url('postgres'));
-  const backup = ['-h', from.hostname, '-p', from.port, '-U', from.username, '-D', data, '-R', '-X', 'stream', '-c', 'fast'];
+  const backup = [
+    '-h',
+    from.hostname,
+    '-p',
+    from.port,
+    '-U',
+    from.username,
+    '-D',
+    data,
+    '-R',
+    '-X',
+    'stream',
+    '-c',
+    'fast',
+  ];
   const [command, args] = asServer(`${cluster.bin}/pg_basebackup`, backup);
   await run(command, args, { cwd: '/', env: { ...process.env, PGPASSWORD: decodeURIComponent(from.password) } });
   const options = `-c port=${port} -c listen_addresses=127.0.0.1 -c unix_socket_directories=${os.tmpdir()}`;
   const log = path.join(data, 'server.log');
   await runServer(`${cluster.bin}/pg_ctl`, ['-D', data, '-w', '-t', '60', '-l', log, '-o', options, 'start']);
-  const stop = () => runServer(`${cluster.bin}/pg_ctl`, ['-D', data, '-m', 'immediate', '-w', 'stop']).catch(() => undefined);
+  const stop = () =>
+    runServer(`${cluster.bin}/pg_ctl`, ['-D', data, '-m', 'immediate', '-w', 'stop']).catch(() => undefined);
   return {
     url: (database) => cluster.url(database).replace(`:${from.port}/`, `:${port}/`),
     log,

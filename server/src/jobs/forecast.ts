@@ -291,6 +291,7 @@ export async function forecast(db: Executor, ws: string, zoneName: string, now: 
     days: Array.from({ length: FORECAST_DAYS }, (_, i) => fromWall(zone, (days.first + i) * DAY)),
     sequences,
     offers: Object.fromEntries(given),
+    oneIn: lots.inside,
     twice: collisions.counts().map((n) => n * both),
   };
 }

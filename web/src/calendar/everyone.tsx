@@ -183,6 +183,8 @@ export function Everyone({ current }: { current: string }) {
         Expected joiners: {joiners < 10 ? joiners.toFixed(1) : number(Math.round(joiners))} a day, as in the last four
         weeks; one-off sends go to everybody they are for, on their day. Where a way depends on what people do, they are
         taken to do as those before them did. The daily cap and goals reached meanwhile are not reckoned in.
+        {data.oneIn > 1 &&
+          ` So many are inside that one in ${number(data.oneIn)} of them, chosen by lot, stands for all.`}
       </p>
     </Sheet>
   );
