@@ -7,11 +7,13 @@ export function ClockChangeNote({ zone: name, wall }: { zone: string; wall: stri
   if (!clock || !isZone(name)) return null;
   const zone = zoneOf(name);
   const end = instantOfWall(wall, zone);
-  const change = end === null ? null : clockChange(zone, clock.now, end);
+  // No moment has been chosen yet, or half of one.
+  if (end === null || !Number.isFinite(end)) return null;
+  const change = clockChange(zone, clock.now, end);
   if (!change) return null;
   const minutes = Math.abs(change.by) / 60_000;
   const much = minutes % 60 === 0 ? periodWords(minutes / 60, 'hours') : periodWords(minutes, 'minutes');
-  const hour = new Date(toWall(zone, end ?? 0)).toISOString().slice(11, 16);
+  const hour = new Date(toWall(zone, end)).toISOString().slice(11, 16);
   return (
     <p className="text-[12px] text-ink-2">
       The clocks in {placeWords(name)} go {change.by > 0 ? 'forward' : 'back'} by {much} before that, on{' '}
