@@ -3,7 +3,8 @@ import { applyCommands, completed, structuredCloneJson, type Command } from './c
 import { settingNames, type EmailStep, type Sequence, type Step } from './schema.ts';
 import { armsOf, findStep, walk } from './tree.ts';
 
-const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
+/** Whether two values are the same as JSON. */
+export const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
 const plain = (value: object) => value as Record<string, unknown>;
 
 /** Fields of a step that are set as a whole; arms and the email have commands of their own. */

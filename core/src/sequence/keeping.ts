@@ -1,7 +1,6 @@
+import { same } from './difference.ts';
 import type { Sequence, Step } from './schema.ts';
 import { armsOf, walk } from './tree.ts';
-
-const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
 
 /**
  * A document with the very steps of an older one wherever they are the same: whoever draws them need look no further than

@@ -6,7 +6,6 @@ const MOST = 200;
 interface KeptAnswer<T> {
   answer: T;
   at: number;
-  renewing: boolean;
 }
 
 /**
@@ -15,24 +14,30 @@ interface KeptAnswer<T> {
  */
 export class KeptAnswers<T> {
   readonly #known = new Map<string, KeptAnswer<T>>();
+  /** Those that are being made: whoever asks meanwhile waits for the same. */
+  readonly #making = new Map<string, Promise<T>>();
 
   /** The answer under a key and its age, ms; made by `make` where there is none that may still be given. */
   async get(key: string, make: () => Promise<T>): Promise<{ answer: T; age: number }> {
     const kept = this.#known.get(key);
     const age = kept ? Date.now() - kept.at : Infinity;
     if (!kept || age > KEPT_MS) return { answer: await this.#make(key, make), age: 0 };
-    if (age > RENEWED_MS && !kept.renewing) {
-      kept.renewing = true;
-      void this.#make(key, make).catch(() => (kept.renewing = false));
-    }
+    // What fails behind an answer is tried again at the next look.
+    if (age > RENEWED_MS) this.#make(key, make).catch(() => undefined);
     return { answer: kept.answer, age };
   }
 
-  async #make(key: string, make: () => Promise<T>): Promise<T> {
+  #make(key: string, make: () => Promise<T>): Promise<T> {
+    const under = this.#making.get(key) ?? this.#keep(key, make).finally(() => this.#making.delete(key));
+    this.#making.set(key, under);
+    return under;
+  }
+
+  async #keep(key: string, make: () => Promise<T>): Promise<T> {
     const at = Date.now();
     const answer = await make();
     this.#known.delete(key);
-    this.#known.set(key, { answer, at, renewing: false });
+    this.#known.set(key, { answer, at });
     if (this.#known.size > MOST) this.#known.delete(this.#known.keys().next().value as string);
     return answer;
   }

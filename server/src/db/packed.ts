@@ -5,7 +5,10 @@ import { valuesFor, type Program, type Values } from '@ascenso/core';
 // repeats what the program says (addresses with their campaign, names of parts), so it is deflated (RFC 1951) with that as
 // the preset dictionary. The dictionary is kept with the program: a release that would make another one reads what is there.
 
-/** First byte of what is kept: JSON as it is (from before there was packing), or deflated with the dictionary of the program. */
+/**
+ * First byte of what is kept: JSON as it is (from before there was packing, or where nothing is gained by it), or deflated with
+ * the dictionary of the program.
+ */
 const PLAIN = 0;
 const DEFLATED = 1;
 

@@ -1,3 +1,4 @@
+import { setTimeout } from 'node:timers/promises';
 import { sql } from 'drizzle-orm';
 import { connect, type Connection, type ConnectOptions } from './connect.ts';
 import { firstRow } from './rows.ts';
@@ -22,6 +23,8 @@ const TOO_FAR_MS = 60_000;
 /** How long it is believed how far behind the replica is, and how long one that failed is left alone, ms. */
 const BELIEVED_MS = 1_000;
 const LEFT_ALONE_MS = 5_000;
+/** How long the replica may take to say so: one that does not answer at all must keep nobody waiting, ms. */
+const ASKED_MS = 2_000;
 
 /** All from the primary. */
 export const readPrimary = (connection: Connection): Reading => ({
@@ -48,12 +51,11 @@ export function readReplica(url: string, primary: Connection, options: ConnectOp
   const replica = connect(url, options);
   let known: { from: Promise<ReadFrom>; until: number } = { from: readPrimary(primary).from(), until: 0 };
   const look = async (): Promise<ReadFrom> => {
-    try {
-      const behind = await behindOf(primary, replica);
-      if (behind <= TOO_FAR_MS) return { connection: replica, behind };
-    } catch {
-      // A replica that is away costs nobody an answer.
-    }
+    const behind = await Promise.race([
+      behindOf(primary, replica).catch(() => Infinity),
+      setTimeout(ASKED_MS, Infinity, { ref: false }),
+    ]);
+    if (behind <= TOO_FAR_MS) return { connection: replica, behind };
     known.until = Date.now() + LEFT_ALONE_MS;
     return { connection: primary, behind: 0 };
   };

@@ -67,7 +67,13 @@ export async function keepProgram(tx: Executor, ws: string, program: Program, se
   const hash = sha256(JSON.stringify([program, sender]));
   await tx
     .insert(programs)
-    .values({ workspaceId: ws, hash, program, sender, dictionary: dictionaryOf(program, sender.fields) })
+    .values({
+      workspaceId: ws,
+      hash,
+      program,
+      sender,
+      dictionary: dictionaryOf(program, { name: sender.name, email: sender.email, ...sender.fields }),
+    })
     .onConflictDoNothing();
   return hash;
 }
