@@ -50,3 +50,28 @@ test('a sequence starts by a click on one link of an email, waits a day and an h
     page.getByRole('row', { name: new RegExp(name) }).getByText('Says more to those who wanted'),
   ).toBeVisible();
 });
+
+test('the emails of a pattern are read before it is taken; an arm of its plan is called by hand', async ({ page }) => {
+  await signIn(page);
+  await page.getByRole('button', { name: 'New sequence' }).click();
+  const dialog = page.getByRole('dialog', { name: 'New sequence' });
+  await dialog.getByRole('radio', { name: /First welcome/ }).check();
+  await dialog.getByRole('button', { name: /^Read the emails of/ }).click();
+  await dialog.getByRole('list', { name: 'Its emails' }).getByRole('button').nth(1).click();
+  await expect(dialog.locator('iframe').contentFrame().getByText('Unsubscribe')).toBeVisible();
+  await axe(page);
+  await dialog.getByRole('button', { name: 'Back to what it begins with' }).click();
+  await expect(dialog.getByRole('radio', { name: /First welcome/ })).toBeVisible();
+  await page.keyboard.press('Escape');
+
+  await beginSequence(page, fresh('Named arms '));
+  await page.locator('[data-step=trigger]').focus();
+  await page.keyboard.press('b');
+  await page.getByLabel('Name of arm 1').fill('Has the guide');
+  await page.getByLabel('Name of arm 1').press('Tab');
+  await page.getByLabel('Name for everyone else').fill('Not yet');
+  await page.getByLabel('Name for everyone else').press('Tab');
+  await expect(page.getByRole('button', { name: 'Insert at the start of Has the guide' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Insert at the start of Not yet' })).toBeVisible();
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
+});

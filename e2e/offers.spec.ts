@@ -335,6 +335,10 @@ test('codes from a file are added or told line by line, and a timer for a page i
   await page.getByRole('button', { name: 'Timer for a page' }).click();
   await page.getByRole('button', { name: 'Medal' }).click();
   await writeMoment(page, /^Counts to/, '2031-03-31', '18:00');
+  // The clocks of the house change before that, and what it means is said.
+  await expect(
+    page.getByText(/^The clocks in Lisbon go (forward|back) by 1 hour before that, on \d+ \w+\. 18:00 is by/),
+  ).toBeVisible();
   await page.getByRole('button', { name: 'Make its address' }).click();
   const address = await page.getByLabel(/^Address of the picture/).inputValue();
   await axe(page);

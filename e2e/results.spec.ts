@@ -111,6 +111,8 @@ test('results across sequences are read bar by bar with the keys, and as tables'
   await page.getByText('As a table').first().click();
   await expect(page.getByRole('columnheader', { name: 'By no email' })).toBeVisible();
   await pick(page.getByLabel('Which days'), 'From the first day on');
+  const codes = page.getByRole('table', { name: /^Codes and offers/ });
+  await expect(codes.getByRole('columnheader', { name: 'Used, of given' })).toBeVisible();
   await page.getByRole('rowheader', { name: 'Welcome and stitch guide' }).getByRole('link').click();
   await expect(page.getByRole('region', { name: 'Numbers of the sequence' })).toBeVisible();
 });
