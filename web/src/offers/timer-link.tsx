@@ -33,7 +33,7 @@ export function TimerLink({ zone: home, onClose }: { zone: string; onClose: () =
         <FaceGallery face={face} style={around.style} save={changed(setFace)} />
         <div className="flex flex-col gap-3">
           <FacePicture face={face} left={193_988} after={after} alt="How the timer looks" width={380} />
-          <div className="grid grid-cols-2 gap-3">
+          <div className="grid grid-cols-[3fr_2fr] gap-3">
             <MomentField label="Counts to" wall={wall} save={changed(setWall)} />
             <ZoneChoice zone={zone} save={changed(setZone)} />
           </div>

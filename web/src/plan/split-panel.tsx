@@ -53,7 +53,7 @@ export function SplitPanel({ step }: { step: SplitStep }) {
             </IconButton>
           )}
           <div className="w-full">
-            <ArmName step={step} arm={arm.id} label={`Name of arm ${i + 1}`} such="Short" />
+            <ArmName step={step} arm={arm.id} label={`Name of arm ${i + 1}`} such={i % 2 ? 'Long' : 'Short'} />
           </div>
         </div>
       ))}
