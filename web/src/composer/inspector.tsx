@@ -60,9 +60,9 @@ export function Inspector({ share }: { share: () => void }) {
       className="flex flex-col gap-3 border-t border-line p-4"
     >
       <Head key={block.id} />
+      <BeingChanged block={block} share={share} />
       <BlockPanel block={block} />
       {block.kind === 'shared' && shared && <Apart block={block} shared={shared} />}
-      <BeingChanged block={block} share={share} />
       {!isLocked(block) && <WhenPanel block={block} />}
       <LookPanel block={block} />
       {!isLocked(block) && block.kind !== 'shared' && cameFrom(block) === undefined && (
