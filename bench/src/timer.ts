@@ -19,6 +19,7 @@ import {
 import { createServer as createApp } from '../../server/src/app/server.ts';
 import { installationSecret } from '../../server/src/app/clock.ts';
 import { newId } from '../../server/src/app/ids.ts';
+import { countsBeyond, MANY_PEOPLE } from '../../server/src/app/kept.ts';
 import { readPrimary } from '../../server/src/db/reading.ts';
 import { firstRow } from '../../server/src/db/rows.ts';
 import { advanceRound } from '../../server/src/engine/advance-loop.ts';
@@ -153,6 +154,8 @@ export async function timerHttp(): Promise<void> {
     {
       connection,
       reading: readPrimary(connection),
+      counts: countsBeyond(MANY_PEOPLE, db),
+      counts: countsBeyond(MANY_PEOPLE, connection.db),
       sending,
       mailboxUrl: null,
       shopUrl: null,

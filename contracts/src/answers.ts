@@ -156,6 +156,8 @@ export interface SequenceAnswer {
   tested: Record<string, string>;
   /** The one person whom its email is written to, and whether it has gone; null for a sequence of everybody's. */
   person: { id: string; name: string; sent: boolean } | null;
+  /** Id of the template that is written in it; null for all that can go out. */
+  template: string | null;
 }
 export interface SaveAnswer {
   revision: number;
@@ -312,6 +314,8 @@ export interface SharedRow {
 export interface TemplateRow {
   id: string;
   name: string;
+  /** What it is for, in the team's words. */
+  about: string;
   email: Email;
   /** Its owner alone sees a private one. */
   mine: boolean;

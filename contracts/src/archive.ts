@@ -37,7 +37,7 @@ export const workspaceFileSchema = z.object({
   forms: z.array(z.object({ id: z.string(), status: z.string(), form: z.record(z.string(), z.unknown()) })),
   offers: z.array(z.object({ id: z.string(), offer: z.record(z.string(), z.unknown()) })),
   shared: z.array(named.extend({ blocks: z.array(z.unknown()) })),
-  templates: z.array(named.extend({ email: z.record(z.string(), z.unknown()) })),
+  templates: z.array(named.extend({ about: z.string(), email: z.record(z.string(), z.unknown()) })),
   labels: z.array(named.extend({ things: z.array(z.object({ kind: z.enum(labelledKinds), id: z.string() })) })),
   sequences: z.array(
     named.extend({

@@ -286,7 +286,12 @@ export const styleRequest = z
   .partial();
 const libraryName = z.string().trim().min(1, 'Give it a name.').max(80);
 export const sharedRequest = z.strictObject({ name: libraryName, blocks: z.array(blockSchema).min(1).max(60) });
-export const templateRequest = z.strictObject({ name: libraryName, email: emailSchema, private: z.boolean() });
+export const templateRequest = z.strictObject({
+  name: libraryName,
+  about: z.string().trim().max(300, 'At most 300 characters.').default(''),
+  email: emailSchema,
+  private: z.boolean(),
+});
 export const fileChange = z.strictObject({
   name: z.string().trim().min(1, 'Give the file a name.').max(200).optional(),
   folder: z.string().trim().max(80).optional(),

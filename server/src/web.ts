@@ -1,3 +1,4 @@
+import { countsBeyond, MANY_PEOPLE } from './app/kept.ts';
 import { onStop, openConnection, openReading, openSending, readConfig } from './app/config.ts';
 import { openLog, told } from './app/log.ts';
 import { createServer } from './app/server.ts';
@@ -9,11 +10,12 @@ const config = readConfig();
 const log = openLog('web', config);
 const connection = openConnection(config);
 const reading = openReading(config, connection);
+const counts = countsBeyond(MANY_PEOPLE, connection.db);
 const sending = await openSending(config, connection);
 const crowd = config.crowdUrl ? httpCrowd(config.crowdUrl) : null;
 const { mailboxUrl, shopUrl, mailTo, trustProxy, metricsToken } = config;
 const app = createServer(
-  { connection, reading, sending, mailboxUrl, shopUrl, mailTo, crowd, log, trustProxy, metricsToken },
+  { connection, reading, counts, sending, mailboxUrl, shopUrl, mailTo, crowd, log, trustProxy, metricsToken },
   config.pages,
 );
 const server = app.listen(config.port, config.host, (error) => {

@@ -77,6 +77,7 @@ const bodies: Record<string, () => object> = {
   'post /templates': () => ({ name: 'Theirs', email: emailStep('x').email, private: false }),
   'put /templates/:id': () => ({ name: 'Taken over', email: emailStep('x').email, private: false }),
   'delete /templates/:id': () => ({}),
+  'post /templates/:id/draft': () => ({}),
   'patch /files/:id': () => ({ alt: 'Taken over' }),
   'delete /files/:id': () => ({}),
   'post /offers': () => ({ ...blankOffer(), name: 'Theirs' }),

@@ -13,13 +13,26 @@ const TABLES: readonly { table: string; ids: string[]; also?: Record<string, str
   { table: 'traces', ids: ['id', 'visit_id', 'person_id'] },
   { table: 'events', ids: ['id', 'person_id'] },
   { table: 'offer_grants', ids: ['person_id'], also: { code: `code || 'K' || k`, code_key: `code_key || 'K' || k` } },
+  {
+    table: 'offer_uses',
+    ids: ['person_id'],
+    also: { order_id: `order_id || ':' || k`, code: `code || 'K' || k` },
+  },
   { table: 'orders', ids: ['id', 'person_id', 'send_id', 'visit_id'], also: { number: `number || ':' || k` } },
 ];
 
 const quoted = (name: string) => `"${name}"`;
 
-/** Makes `times` as much of what people did, of what there is now. Triggers count it as they count everything. */
-export async function multiply(url: string, times: number, told: (table: string) => void): Promise<void> {
+/**
+ * Makes `times` as much of what people did, of what there is now. Triggers count it as they count everything. `round` is a
+ * letter, another at each call on the same data: copies of copies have names of their own.
+ */
+export async function multiply(
+  url: string,
+  times: number,
+  round: string,
+  told: (table: string) => void,
+): Promise<void> {
   const client = new pg.Client(url);
   await client.connect();
   try {
@@ -38,7 +51,7 @@ export async function multiply(url: string, times: number, told: (table: string)
       for (let from = 1; from < times; from += 25)
         await client.query(
           `insert into ${quoted(table)} (${columns.map(quoted).join(', ')})
-           select ${values.join(', ')} from was cross join generate_series(${from}, ${Math.min(times - 1, from + 24)}) k`,
+           select ${values.join(', ')} from was cross join (select '${round}' || n as k from generate_series(${from}, ${Math.min(times - 1, from + 24)}) n) copies`,
         );
       await client.query('drop table was');
       told(table);

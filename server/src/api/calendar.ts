@@ -26,7 +26,7 @@ import { hasPerson } from '../db/people.ts';
 import { loadNamed } from '../db/surroundings.ts';
 import { loadFacts } from '../db/facts.ts';
 import { mergeContext } from '../engine/merging.ts';
-import { forecast } from '../jobs/forecast.ts';
+import { keptForecast } from './forecasts.ts';
 
 /** An entry of the calendar is as long as it takes to see it, ms. */
 const LENGTH = 15 * MINUTE;
@@ -65,9 +65,7 @@ export function calendarRouter(ctx: AppContext): Router {
       .send(text);
   });
 
-  route(router, ctx, 'get', '/forecast', {}, async ({ ws, me, reads }) =>
-    forecast((await reads()).db, ws, me.workspace.zone, await businessNow(db)),
-  );
+  route(router, ctx, 'get', '/forecast', {}, (call) => keptForecast(ctx, call));
   return router;
 }
 

@@ -17,7 +17,8 @@ import { addShared, addWord, changeShared, keepMapping } from '../db/library.ts'
 import { intoBin, outOfBin } from '../db/bin.ts';
 import { transact } from '../db/transact.ts';
 import { loadAround } from '../db/surroundings.ts';
-import { addTemplate, changeTemplate, deleteTemplate, listTemplates } from '../db/templates.ts';
+import { addTemplate, changeTemplate, deleteTemplate, listTemplates, visibleTemplate } from '../db/templates.ts';
+import { dropTemplateDraft, followTemplate, openTemplate } from '../sequences/template-drafts.ts';
 
 const quoted = (names: readonly string[]) => names.map((n) => `“${n}”`).join(', ');
 
@@ -57,15 +58,31 @@ export function contentRouter(ctx: AppContext): Router {
   }));
 
   route(router, ctx, 'put', '/templates/:id', { body: templateRequest }, async ({ ws, me, params, body }) => {
-    if (!(await changeTemplate(db, ws, me.user.id, params.id as string, body, await businessNow(db))))
-      throw notFound('template');
+    const id = params.id as string;
+    const now = await businessNow(db);
+    await transact(db, async (tx) => {
+      // Its draft before it, as whoever writes in the draft takes them.
+      await followTemplate(tx, ws, me.user.id, { id, ...body }, now);
+      if (!(await changeTemplate(tx, ws, me.user.id, id, body, now))) throw notFound('template');
+    });
     return {};
   });
 
+  route(router, ctx, 'post', '/templates/:id/draft', {}, async ({ ws, me, params }) => {
+    const template = await visibleTemplate(db, ws, me.user.id, params.id as string);
+    if (!template) throw notFound('template');
+    const now = await businessNow(db);
+    return transact(db, (tx) => openTemplate(tx, ws, template, now));
+  });
+
   route(router, ctx, 'delete', '/templates/:id', {}, async ({ ws, me, params }) => {
-    const undo = await deleteTemplate(db, ws, me.user.id, params.id as string);
-    if (undo === undefined) throw notFound('template');
-    return { undo };
+    const id = params.id as string;
+    return transact(db, async (tx) => {
+      await dropTemplateDraft(tx, ws, id);
+      const undo = await deleteTemplate(tx, ws, me.user.id, id);
+      if (undo === undefined) throw notFound('template');
+      return { undo };
+    });
   });
 
   route(router, ctx, 'patch', '/files/:id', { body: fileChange }, async ({ ws, params, body }) => {

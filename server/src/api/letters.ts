@@ -10,7 +10,7 @@ import { loadFacts } from '../db/facts.ts';
 import { hasPerson } from '../db/people.ts';
 import { hasList } from '../db/lists.ts';
 import { addDraft, getSequence } from '../db/sequences.ts';
-import { listTemplates } from '../db/templates.ts';
+import { visibleTemplate } from '../db/templates.ts';
 import { transact } from '../db/transact.ts';
 import { enterByHand } from '../people/entering-many.ts';
 import { publish } from '../sequences/publishing.ts';
@@ -42,11 +42,11 @@ export function lettersRouter(ctx: AppContext): Router {
     if (body.list && !(await hasList(db, ws, body.list))) throw invalid('list', 'There is no such list.');
     const step = blankEmail(newId, 'A letter');
     if (body.template) {
-      const template = (await listTemplates(db, ws, me.user.id)).find((t) => t.id === body.template);
+      const template = await visibleTemplate(db, ws, me.user.id, body.template);
       if (!template) throw invalid('template', 'There is no such template.');
       step.email = { ...template.email, template: template.id };
     }
-    const sequence = await addDraft(db, ws, letterOf(body.list, [step]), await businessNow(db), person);
+    const sequence = await addDraft(db, ws, letterOf(body.list, [step]), await businessNow(db), { person });
     return { sequence, step: step.id };
   });
 

@@ -34,8 +34,8 @@ export function libraryRouter(ctx: AppContext): Router {
   const router = Router();
   const { db } = ctx.connection;
 
-  route(router, ctx, 'get', '/surroundings', {}, ({ ws, query }) =>
-    loadAround(db, ws, query.parts === undefined ? surroundingParts : parseOrThrow(partsInAddress, query.parts)),
+  route(router, ctx, 'get', '/surroundings', {}, ({ ws, query, kept }) =>
+    loadAround(db, ws, query.parts === undefined ? surroundingParts : parseOrThrow(partsInAddress, query.parts), kept),
   );
 
   route(router, ctx, 'put', '/event-kinds', { body: eventKindRequest }, async ({ ws, body }) => {

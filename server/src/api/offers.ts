@@ -24,7 +24,7 @@ import {
 } from '../db/offer-store.ts';
 import { offersInFull, usesOfOffers } from '../db/offers.ts';
 import { loadAround, loadSurroundings } from '../db/surroundings.ts';
-import { forecast } from '../jobs/forecast.ts';
+import { keptForecast } from './forecasts.ts';
 import { importCodes } from '../jobs/import-codes.ts';
 import { signText } from '../mail/token.ts';
 import { wakeAwaiting } from '../people/visits.ts';
@@ -90,11 +90,12 @@ export function offersRouter(ctx: AppContext): Router {
     if (taken) throw invalid('codes.code', `“${taken}” gives this code already: choose another.`);
   };
 
-  route(router, ctx, 'get', '/offers', {}, async ({ ws, me, reads }) => {
+  route(router, ctx, 'get', '/offers', {}, async (call) => {
+    const { ws, kept } = call;
     const now = await businessNow(db);
     const { offers } = await loadAround(db, ws, ['offers']);
-    const ahead = await forecast((await reads()).db, ws, me.workspace.zone, now);
-    return { offers: await offersInFull(db, ws, offers, ahead, now), now };
+    const ahead = await keptForecast(ctx, call);
+    return { offers: await offersInFull(db, ws, offers, ahead, now, kept), now };
   });
 
   route(router, ctx, 'post', '/offers', { body: offerRequest }, async ({ ws, body }) => {

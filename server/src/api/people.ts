@@ -97,14 +97,19 @@ export function peopleRouter(ctx: AppContext): Router {
     return name.startsWith('attribute.') ? { by: { attribute: name.slice(10) }, down: down === '-' } : undefined;
   };
 
-  route(router, ctx, 'get', '/people', {}, async ({ ws, query }) =>
-    listPeople(db, ws, {
-      ...(await filterOf(ws, query)),
-      on: query.on,
-      by: orderOf(query.sort),
-      offset: Math.max(0, Number(query.offset) || 0),
-      limit: Math.min(200, Math.max(1, Number(query.limit) || 50)),
-    }),
+  route(router, ctx, 'get', '/people', {}, async ({ ws, query, kept }) =>
+    listPeople(
+      db,
+      ws,
+      {
+        ...(await filterOf(ws, query)),
+        on: query.on,
+        by: orderOf(query.sort),
+        offset: Math.max(0, Number(query.offset) || 0),
+        limit: Math.min(200, Math.max(1, Number(query.limit) || 50)),
+      },
+      kept,
+    ),
   );
 
   // Everything that is known of people leaves the house with it: not for those who only look.

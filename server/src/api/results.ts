@@ -4,9 +4,8 @@ import { figureInAddress, moneyRules, type ClickedEmail, type TestsAnswer } from
 import { businessNow } from '../app/clock.ts';
 import type { AppContext } from '../app/context.ts';
 import { notFound } from '../app/errors.ts';
-import { KeptAnswers } from '../app/kept-answers.ts';
 import { parseOrThrow } from '../app/parse.ts';
-import { route, tellAge, type Call } from '../app/routes.ts';
+import { route, type Call } from '../app/routes.ts';
 import { armResults } from '../db/arms.ts';
 import type { Executor } from '../db/connect.ts';
 import { filledSend } from '../db/sends.ts';
@@ -15,41 +14,51 @@ import { effectOf, figurePeople, hoursOf, linkNumbers, readOnOf, sampleOfStep } 
 import { domainsOf, resultsOf } from '../db/results.ts';
 import { offerResults } from '../db/offers.ts';
 import { moneyOf, setMoney } from '../db/money.ts';
-import { ARMS_TAKEN, breakdownOf, sequenceNumbers } from '../db/numbers.ts';
+import { breakdownOf, sequenceNumbers } from '../db/numbers.ts';
 import { getSequence, hasSequence } from '../db/sequences.ts';
-import { readTallies } from '../db/tallies.ts';
+import type { Days } from '../db/tallies.ts';
 import { numbersCsv } from '../jobs/numbers-csv.ts';
 import { decisionOf, splitTestsOf } from '../sequences/split-tests.ts';
 import { daysAsked } from './periods.ts';
-
-/** So many passages through the arms of a sequence are counted anew at every look. */
-const MANY = 5_000;
 
 /** What came back: numbers of a sequence, and how money is counted. */
 export function resultsRouter(ctx: AppContext): Router {
   const router = Router();
   const { db } = ctx.connection;
-  const arms = new KeptAnswers<Awaited<ReturnType<typeof armResults>>>();
 
-  route(router, ctx, 'get', '/results', {}, async ({ ws, me, query, reads }) => {
-    const zone = zoneOf(me.workspace.zone);
+  /** What a count of some days depends on, in one word. */
+  const upon = (days: Days | null, ...more: (string | number)[]) => [days?.from, days?.to, ...more].join(' ');
+
+  route(router, ctx, 'get', '/results', {}, async ({ ws, me, query, reads, kept }) => {
+    const { zone: name, currency } = me.workspace;
+    const zone = zoneOf(name);
     const today = dayNumber(zone, await businessNow(db));
-    return resultsOf((await reads()).db, ws, { zone, currency: me.workspace.currency, today, days: daysAsked(query) });
+    const days = daysAsked(query);
+    return kept(`results ${upon(days, today, name, currency)}`, async () =>
+      resultsOf((await reads()).db, ws, { zone, currency, today, days }),
+    );
   });
 
-  route(router, ctx, 'get', '/results/domains', {}, async ({ ws, me, query, reads }) => ({
-    domains: await domainsOf((await reads()).db, ws, zoneOf(me.workspace.zone), daysAsked(query)),
-  }));
+  route(router, ctx, 'get', '/results/domains', {}, async ({ ws, me, query, reads, kept }) => {
+    const days = daysAsked(query);
+    const { zone } = me.workspace;
+    const domains = await kept(`domains ${upon(days, zone)}`, async () =>
+      domainsOf((await reads()).db, ws, zoneOf(zone), days),
+    );
+    return { domains };
+  });
 
-  route(router, ctx, 'get', '/results/offers', {}, async ({ ws, me, query, reads }) => {
+  route(router, ctx, 'get', '/results/offers', {}, async ({ ws, me, query, reads, kept }) => {
     const days = daysAsked(query);
     const zone = zoneOf(me.workspace.zone);
     const midnight = (day: number) => fromWall(zone, day * DAY);
     const between = days && { from: midnight(days.from), to: midnight(days.to + 1) };
-    return { offers: await offerResults((await reads()).db, ws, between, await businessNow(db)) };
+    const now = await businessNow(db);
+    const what = `results of offers ${upon(days, zone.name, dayNumber(zone, now))}`;
+    return { offers: await kept(what, async () => offerResults((await reads()).db, ws, between, now)) };
   });
 
-  route(router, ctx, 'get', '/money', {}, ({ ws }) => moneyOf(db, ws));
+  route(router, ctx, 'get', '/money', {}, ({ ws, kept }) => moneyOf(db, ws, kept));
 
   route(router, ctx, 'put', '/money', { body: moneyRules }, async ({ ws, body }) => {
     await setMoney(db, ws, body);
@@ -66,14 +75,11 @@ export function resultsRouter(ctx: AppContext): Router {
 
   ofSequence('numbers', ({ ws, query }, id, db) => sequenceNumbers(db, ws, id, daysAsked(query)));
   ofSequence('breakdown', ({ ws }, id, db) => breakdownOf(db, ws, id));
-  ofSequence('tests', async ({ ws, me, res }, id, db): Promise<TestsAnswer> => {
-    const ask = () => armResults(db, ws, id, me.workspace.currency);
-    const taken = await readTallies(db, ws, { sequence: id, whats: ARMS_TAKEN });
-    const people = taken.reduce((n, t) => n + t.n, 0);
-    const { answer, age } =
-      people > MANY ? await arms.get(`${ws}/${id}/${me.workspace.currency}`, ask) : { answer: await ask(), age: 0 };
-    tellAge(res, age);
-    const { currency, tests } = answer;
+  ofSequence('tests', async ({ ws, me, kept }, id, db): Promise<TestsAnswer> => {
+    const counted = await kept(`arms ${id} ${me.workspace.currency}`, () =>
+      armResults(db, ws, id, me.workspace.currency),
+    );
+    const { currency, tests } = counted;
     const ruled = await splitTestsOf(db, [id]);
     return { currency, tests: tests.map((t) => ({ ...t, decided: decisionOf(ruled.find((r) => r.step === t.step)) })) };
   });

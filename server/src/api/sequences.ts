@@ -65,12 +65,12 @@ export function sequencesRouter(ctx: AppContext): Router {
     return kinds.reduce((doc, kind) => applyCommands(doc, adoptEvent(doc, kind)).doc, made);
   }
 
-  route(router, ctx, 'get', '/sequences', {}, async ({ ws, me }) => {
+  route(router, ctx, 'get', '/sequences', {}, async ({ ws, me, kept }) => {
     const zone = zoneOf(me.workspace.zone);
     const now = await businessNow(db);
     return {
       sequences: await listSequences(db, ws),
-      today: await goingOutToday(db, ws, zone, now),
+      today: await kept(`today ${dayNumber(zone, now)} ${zone.name}`, () => goingOutToday(db, ws, zone, now)),
       earned: await earnedByEmail(db, ws, { from: dayNumber(zone, now) - 29, to: dayNumber(zone, now) }),
       looks: await looksOf(db, ws),
     };

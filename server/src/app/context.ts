@@ -1,6 +1,7 @@
 import type { Logger } from 'pino';
 import type { Connection } from '../db/connect.ts';
 import type { Reading } from '../db/reading.ts';
+import type { Counts } from './kept.ts';
 import type { Crowd } from '../engine/mover.ts';
 import type { SendSettings } from '../engine/settings.ts';
 
@@ -11,6 +12,8 @@ export interface AppContext {
   connection: Connection;
   /** Where what may be a little old is read. */
   reading: Reading;
+  /** Counts that may be a little old. */
+  counts: Counts;
   sending: SendSettings;
   /** The mailbox stand-in's HTTP door, or null where there is none. */
   mailboxUrl: string | null;

@@ -5,6 +5,7 @@ import type { Me } from '@ascenso/contracts';
 import type { Connection } from '../db/connect.ts';
 import type { AppContext } from './context.ts';
 import { UserError } from './errors.ts';
+import type { Kept } from './kept.ts';
 import { parseOrThrow } from './parse.ts';
 import { whoAsks } from './sessions.ts';
 
@@ -22,6 +23,8 @@ export interface Call<B> {
   res: Response;
   /** Where to read what may be a little old; how old it is, is told with the answer. */
   reads: () => Promise<Connection>;
+  /** A count that may be a little old where there are many people; how old it is, is told with the answer. */
+  kept: Kept;
   /** Aborted when whoever asked has gone before the answer. */
   gone: AbortSignal;
 }
@@ -71,9 +74,9 @@ function eachUser(limit: number): (user: string, req: Request, res: Response) =>
   };
 }
 
-/** Tells how old an answer is, ms, on top of what has been told of it: in whole seconds, as RFC 9111 (5.1) has it. */
-export function tellAge(res: Response, ms: number): void {
-  const seconds = Math.round(ms / 1000) + Number(res.getHeader('Age') ?? 0);
+/** Tells how old an answer is, ms: as its oldest part, in whole seconds, as RFC 9111 (5.1) has it. */
+function tellAge(res: Response, ms: number): void {
+  const seconds = Math.max(Math.round(ms / 1000), Number(res.getHeader('Age') ?? 0));
   if (seconds > 0) res.setHeader('Age', String(seconds));
 }
 
@@ -110,7 +113,14 @@ export function route<B = undefined>(
         tellAge(res, behind);
         return connection;
       };
-      const answer = await handler({ me, ws: me.workspace.id, params, query, body, req, res, reads, gone });
+      const ws = me.workspace.id;
+      const kept: Kept = async (what, make) => {
+        const { answer, age } = await ctx.counts.get(`${ws}/${what}`, make);
+        // What was counted then may have been read from a copy that was as far behind.
+        if (age > 0) tellAge(res, age + (await ctx.reading.from()).behind);
+        return answer;
+      };
+      const answer = await handler({ me, ws, params, query, body, req, res, reads, kept, gone });
       if (!res.headersSent) res.json(answer ?? {});
     } catch (error) {
       // Whoever breaks a download off has gone: that is no fault of ours, and there is nobody to tell.

@@ -3,7 +3,7 @@ import { newId } from '../app/ids.ts';
 import { leaveAgain, setAgain, untagAgain, type Joined, type Set, type Tagged } from './bulk-undo.ts';
 import type { Executor } from './connect.ts';
 import { emptyBin } from './emptying.ts';
-import { firstRow } from './rows.ts';
+import { firstRow, rows } from './rows.ts';
 import { giveTagBack, type GivenTag } from './tags.ts';
 
 /** Table and name of its rows, for each kind of thing that can be brought back after it was deleted. */
@@ -76,8 +76,19 @@ export async function outOfBin(db: Executor, ws: string, id: string): Promise<bo
 }
 
 async function putBack(db: Executor, kind: Binned, row: object): Promise<void> {
-  const table = sql.identifier(TABLES[kind][0]);
+  const name = TABLES[kind][0];
+  const table = sql.identifier(name);
+  // What it had when it was deleted: columns that are newer take what they begin with, and those that are reckoned are again.
+  const known = await rows<{ name: string }>(
+    db,
+    sql`select column_name as name from information_schema.columns
+        where table_schema = current_schema() and table_name = ${name} and is_generated = 'NEVER'`,
+  );
+  const columns = sql.join(
+    known.filter((c) => c.name in row).map((c) => sql.identifier(c.name)),
+    sql`, `,
+  );
   await db.execute(
-    sql`insert into ${table} select * from jsonb_populate_record(null::${table}, ${JSON.stringify(row)}::jsonb)`,
+    sql`insert into ${table} (${columns}) select ${columns} from jsonb_populate_record(null::${table}, ${JSON.stringify(row)}::jsonb)`,
   );
 }

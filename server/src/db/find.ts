@@ -29,7 +29,7 @@ async function thingsNamed(db: Executor, ws: string, user: string, words: readon
     db,
     sql.join(
       [
-        named('sequence', 'sequences', sql`name`, none, sql`and person_id is null and status <> 'archived'`),
+        named('sequence', 'sequences', sql`name`, none, sql`and listed and status <> 'archived'`),
         named('offer', 'offers', sql`doc->>'name'`, none),
         named('list', 'lists', sql`name`, none),
         named('segment', 'segments', sql`name`, none),
@@ -65,7 +65,7 @@ async function emailsWith(db: Executor, ws: string, words: readonly string[]): P
   const asked = words.length === 0 ? sql`` : sql`and ${holds(sql`draft::text`, escaped)}`;
   const drafts = await rows<{ id: string; name: string; draft: Sequence }>(
     db,
-    sql`select id, name, draft from sequences where workspace_id = ${ws} and person_id is null and status <> 'archived' ${asked} order by created_at desc limit ${DRAFTS}`,
+    sql`select id, name, draft from sequences where workspace_id = ${ws} and listed and status <> 'archived' ${asked} order by created_at desc limit ${DRAFTS}`,
   );
   const found = drafts.flatMap(({ id, name, draft }) =>
     emailSteps(draft).flatMap((step) => {

@@ -1,6 +1,7 @@
 import { sql, type SQL } from 'drizzle-orm';
 import type { OfferAnswer, OfferFunnel, OfferResult, OfferRow, OfferUse } from '@ascenso/contracts';
 import { emailSteps, isUnique, type Sequence } from '@ascenso/core';
+import type { Kept } from '../app/kept.ts';
 import type { Executor } from './connect.ts';
 import { rows } from './rows.ts';
 
@@ -10,7 +11,7 @@ export async function usesOfOffers(db: Executor, ws: string): Promise<Map<string
     db,
     sql`select s.id, s.name, s.draft, v.doc as live from sequences s
         left join versions v on v.workspace_id = s.workspace_id and v.sequence_id = s.id and v.number = s.live_version
-        where s.workspace_id = ${ws} and s.status <> 'archived' and (s.draft::text like '%"offer":%' or v.doc::text like '%"offer":%') order by s.name`,
+        where s.workspace_id = ${ws} and s.template_id is null and s.status <> 'archived' and (s.draft::text like '%"offer":%' or v.doc::text like '%"offer":%') order by s.name`,
   );
   const out = new Map<string, OfferUse[]>();
   for (const { id, name, draft, live } of docs) {
@@ -86,9 +87,10 @@ export async function offersInFull(
   offers: readonly OfferRow[],
   ahead: { days: number[]; offers: Record<string, number[]> },
   now: number,
+  kept: Kept,
 ): Promise<OfferAnswer[]> {
   const uses = await usesOfOffers(db, ws);
-  const came = await funnels(db, ws, now);
+  const came = await kept('funnels of offers', () => funnels(db, ws, now));
   return offers.map((o) => {
     const perDay = ahead.offers[o.id] ?? ahead.days.map(() => 0);
     return {

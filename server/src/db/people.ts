@@ -15,6 +15,7 @@ import {
   type Names,
 } from '@ascenso/core';
 import { notFound } from '../app/errors.ts';
+import { countedNow, type Kept } from '../app/kept.ts';
 import type { Executor } from './connect.ts';
 import { loadFacts } from './facts.ts';
 import { consentOf } from './consent.ts';
@@ -94,8 +95,19 @@ export function peopleWhere(ws: string, q: PeopleFilter): SQL {
   );
 }
 
-/** A page of people, newest first. */
-export async function listPeople(db: Executor, ws: string, q: PeopleQuery): Promise<PeopleAnswer> {
+/** How many people there are, of a kind. */
+async function countPeople(db: Executor, where: SQL): Promise<number> {
+  const total = await firstRow<{ n: number }>(db, sql`select count(*) as n from people where ${where}`);
+  return total?.n ?? 0;
+}
+
+/** A page of people, newest first, and how many there are. */
+export async function listPeople(
+  db: Executor,
+  ws: string,
+  q: PeopleQuery,
+  kept: Kept = countedNow,
+): Promise<PeopleAnswer> {
   const where = peopleWhere(ws, q);
   // Whom a list may mail first: an email is read as, and a sequence rehearsed with, somebody who would get it.
   const onFirst = q.on ? sql`${onList('people', q.on)} desc,` : sql``;
@@ -103,8 +115,11 @@ export async function listPeople(db: Executor, ws: string, q: PeopleQuery): Prom
     db,
     sql`select ${COLUMNS} from people where ${where} order by ${onFirst} ${orderSql(q.by ?? { by: 'known', down: true })}, id limit ${q.limit} offset ${q.offset}`,
   );
-  const total = await firstRow<{ n: number }>(db, sql`select count(*) as n from people where ${where}`);
-  return { people: found, total: total?.n ?? 0 };
+  const { search, ids, did, within } = q;
+  const count = () => countPeople(db, where);
+  // Whoever is named by ids is few, and counted at once.
+  const total = ids?.length ? await count() : await kept(`people ${JSON.stringify([search, did, within])}`, count);
+  return { people: found, total };
 }
 
 export async function hasPerson(db: Executor, ws: string, id: string): Promise<boolean> {

@@ -1,4 +1,4 @@
-import { and, eq, sql } from 'drizzle-orm';
+import { and, eq, sql, type SQL } from 'drizzle-orm';
 import type { SequenceAnswer, SequenceRow } from '@ascenso/contracts';
 import { emailSteps, rhythmOf, type Sequence, type Trigger } from '@ascenso/core';
 import { notFound } from '../app/errors.ts';
@@ -23,6 +23,7 @@ interface Row {
   unpublished: boolean;
   created_at: number;
   let_in_at: number | null;
+  template_id: string | null;
 }
 
 /** Sequences with whether their draft differs from what is live: an edit that was taken back is none. */
@@ -33,7 +34,7 @@ const LIVE = sql`left join versions v on v.workspace_id = s.workspace_id and v.s
 export async function listSequences(db: Executor, ws: string): Promise<SequenceRow[]> {
   const found = await rows<Row>(
     db,
-    sql`${SEQUENCES} from sequences s ${LIVE} where s.workspace_id = ${ws} and s.person_id is null order by s.status = 'draft', s.created_at`,
+    sql`${SEQUENCES} from sequences s ${LIVE} where s.workspace_id = ${ws} and s.listed order by s.status = 'draft', s.created_at`,
   );
   const counted = await readTallies(db, ws, { whats: ['inside', 'sent', 'opened', 'clicked', 'money'] });
   const bySequence = tallied(counted, (t) => t.sequence);
@@ -123,6 +124,7 @@ export async function getSequence(db: Executor, ws: string, id: string): Promise
     letInAt: s.let_in_at,
     draft: s.draft,
     person: await readerOfLetter(db, ws, id),
+    template: s.template_id,
   };
 }
 
@@ -139,25 +141,41 @@ export async function usesOfSequence(db: Executor, ws: string, id: string): Prom
   const found = await rows<{ name: string }>(
     db,
     sql`select s.name from sequences s left join versions v on v.workspace_id = s.workspace_id and v.sequence_id = s.id and v.number = s.live_version
-        where s.workspace_id = ${ws} and s.id::text <> ${id} and s.status <> 'archived' and (s.draft::text like ${`%${id}%`} or v.doc::text like ${`%${id}%`})
+        where s.workspace_id = ${ws} and s.id::text <> ${id} and s.template_id is null and s.status <> 'archived' and (s.draft::text like ${`%${id}%`} or v.doc::text like ${`%${id}%`})
         union select doc->>'name' from forms where workspace_id = ${ws} and sequence_id::text = ${id} order by 1`,
   );
   return found.map((f) => f.name);
 }
 
-/** A new draft. Answers its id. */
+/** A new draft: of everybody's, to one person, or of a template. Answers its id. */
 export async function addDraft(
   db: Executor,
   ws: string,
   draft: Sequence,
   createdAt: number,
-  personId: string | null = null,
+  of: { person?: string; template?: string } = {},
 ): Promise<string> {
   const id = newId();
-  await db
-    .insert(sequences)
-    .values({ workspaceId: ws, id, name: draft.name, status: 'draft', createdAt, revision: 0, draft, personId });
+  await db.insert(sequences).values({
+    workspaceId: ws,
+    id,
+    name: draft.name,
+    status: 'draft',
+    createdAt,
+    revision: 0,
+    draft,
+    personId: of.person ?? null,
+    templateId: of.template ?? null,
+  });
   return id;
+}
+
+/** Deletes sequences for good, with what was saved of them and said about them. `which` is a condition on their rows. */
+export async function deleteSequences(db: Executor, ws: string, which: SQL): Promise<void> {
+  const ids = sql`(select id from sequences where workspace_id = ${ws} and ${which})`;
+  for (const table of ['versions', 'draft_log', 'tests', 'comments', 'approvals', 'presence'])
+    await db.execute(sql`delete from ${sql.identifier(table)} where workspace_id = ${ws} and sequence_id in ${ids}`);
+  await db.execute(sql`delete from sequences where workspace_id = ${ws} and ${which}`);
 }
 
 /** What has been published of a sequence, the latest first, with who is on it. */

@@ -27,6 +27,7 @@ import {
   type Sequence,
 } from '@ascenso/core';
 import { businessNow } from '../app/clock.ts';
+import { countedNow, type Kept } from '../app/kept.ts';
 import type { Executor } from './connect.ts';
 import { firstRow, rows } from './rows.ts';
 
@@ -35,7 +36,7 @@ type Draft = Pick<SequenceName, 'id' | 'name' | 'status'> & { draft: Sequence };
 const draftsOf = (db: Executor, ws: string) =>
   rows<Draft>(
     db,
-    sql`select id, name, status, draft from sequences where workspace_id = ${ws} and status <> 'archived' and person_id is null order by name`,
+    sql`select id, name, status, draft from sequences where workspace_id = ${ws} and status <> 'archived' and listed order by name`,
   );
 
 async function sharedBlocks(db: Executor, ws: string): Promise<SharedRow[]> {
@@ -86,9 +87,9 @@ export async function loadNamed(db: Executor, ws: string): Promise<Named> {
         union all select 'segments', id::text, name from segments where workspace_id = ${ws}
         union all select 'offers', id::text, doc->>'name' from offers where workspace_id = ${ws}
         union all select 'forms', id::text, doc->>'name' from forms where workspace_id = ${ws}
-        union all select 'sequences', id::text, name from sequences where workspace_id = ${ws}
+        union all select 'sequences', id::text, name from sequences where workspace_id = ${ws} and template_id is null
         union all select 'emails', s.id || '/' || (e->>'id'), e->>'name'
-          from sequences s, jsonb_path_query(s.draft, '$.steps.** ? (@.kind == "email" && exists (@.email))') e where s.workspace_id = ${ws} and s.person_id is null`,
+          from sequences s, jsonb_path_query(s.draft, '$.steps.** ? (@.kind == "email" && exists (@.email))') e where s.workspace_id = ${ws} and s.listed`,
   );
   const of = (what: keyof Named) => found.filter((f) => f.what === what);
   return {
@@ -103,7 +104,33 @@ export async function loadNamed(db: Executor, ws: string): Promise<Named> {
   };
 }
 
-type Loader<P extends SurroundingPart> = (db: Executor, ws: string) => Promise<AroundParts[P]>;
+type Loader<P extends SurroundingPart> = (db: Executor, ws: string, kept: Kept) => Promise<AroundParts[P]>;
+
+/** How many are on each list, by its id. */
+async function confirmedOn(db: Executor, ws: string): Promise<Map<string, number>> {
+  const found = await rows<{ id: string; n: number }>(
+    db,
+    sql`select list_id as id, count(*) as n from memberships where workspace_id = ${ws} and state = 'confirmed' group by 1`,
+  );
+  return new Map(found.map(({ id, n }) => [id, n]));
+}
+
+/** How many people have fetched each file, by its id. */
+async function downloadsOf(db: Executor, ws: string): Promise<Map<string, number>> {
+  const found = await rows<{ id: string; n: number }>(
+    db,
+    sql`select payload->>'file' as id, count(distinct person_id) as n from events where workspace_id = ${ws} and name = 'file.downloaded' group by 1`,
+  );
+  return new Map(found.map(({ id, n }) => [id, n]));
+}
+
+async function tagsIn(db: Executor, ws: string): Promise<string[]> {
+  const found = await rows<{ tag: string }>(
+    db,
+    sql`select distinct unnest(tags) as tag from people where workspace_id = ${ws} order by 1`,
+  );
+  return found.map((t) => t.tag);
+}
 
 /** How each part is read. */
 const loaders: { [P in SurroundingPart]: Loader<P> } = {
@@ -113,12 +140,14 @@ const loaders: { [P in SurroundingPart]: Loader<P> } = {
   words: async (db, ws) => (await own<string[]>(db, ws, 'words')) ?? [],
   currency: async (db, ws) => (await own<string>(db, ws, 'currency')) ?? 'EUR',
   now: (db) => businessNow(db),
-  lists: (db, ws) =>
-    rows<ListRow>(
+  lists: async (db, ws, kept) => {
+    const found = await rows<Omit<ListRow, 'confirmed'>>(
       db,
-      sql`select l.id, l.name, (select count(*) from memberships m where m.workspace_id = l.workspace_id and m.list_id = l.id and m.state = 'confirmed') as confirmed
-          from lists l where l.workspace_id = ${ws} order by l.name`,
-    ),
+      sql`select id, name from lists where workspace_id = ${ws} order by name`,
+    );
+    const confirmed = await kept('on lists', () => confirmedOn(db, ws));
+    return found.map((l) => ({ ...l, confirmed: confirmed.get(l.id) ?? 0 }));
+  },
   kinds: (db, ws) =>
     rows<EventKindRow>(
       db,
@@ -134,22 +163,15 @@ const loaders: { [P in SurroundingPart]: Loader<P> } = {
       db,
       sql`select id, name, email, is_default as "isDefault", untouched, fields from senders where workspace_id = ${ws} order by is_default desc, name`,
     ),
-  files: (db, ws) =>
-    rows<FileRow>(
+  files: async (db, ws, kept) => {
+    const found = await rows<Omit<FileRow, 'downloads'>>(
       db,
-      sql`select f.id, f.name, f.mime, f.size, f.width, f.height, f.folder, f.alt, f.keywords,
-            coalesce(d.people, 0) as downloads
-          from files f left join (
-            select e.payload->>'file' as file, count(distinct e.person_id) as people from events e where e.workspace_id = ${ws} and e.name = 'file.downloaded' group by 1) d on d.file = f.id::text
-          where f.workspace_id = ${ws} order by f.created_at desc, f.id desc`,
-    ),
-  tags: async (db, ws) =>
-    (
-      await rows<{ tag: string }>(
-        db,
-        sql`select distinct unnest(tags) as tag from people where workspace_id = ${ws} order by 1`,
-      )
-    ).map((t) => t.tag),
+      sql`select id, name, mime, size, width, height, folder, alt, keywords from files where workspace_id = ${ws} order by created_at desc, id desc`,
+    );
+    const downloads = await kept('downloads', () => downloadsOf(db, ws));
+    return found.map((f) => ({ ...f, downloads: downloads.get(f.id) ?? 0 }));
+  },
+  tags: (db, ws, kept) => kept('tags', () => tagsIn(db, ws)),
   segments: (db, ws) =>
     rows<SegmentRow>(db, sql`select id, name, rule from segments where workspace_id = ${ws} order by name`),
   forms: (db, ws) =>
@@ -177,10 +199,11 @@ export async function loadAround<P extends SurroundingPart>(
   db: Executor,
   ws: string,
   parts: readonly P[],
+  kept: Kept = countedNow,
 ): Promise<Pick<AroundParts, P>> {
   const found: Partial<AroundParts> = {};
   const load = async <K extends SurroundingPart>(part: K) => {
-    found[part] = await loaders[part](db, ws);
+    found[part] = await loaders[part](db, ws, kept);
   };
   // One after the other: a transaction has one connection.
   for (const part of new Set(parts)) await load(part);

@@ -1,6 +1,6 @@
 import { and, asc, eq, isNull, or, sql } from 'drizzle-orm';
 import type { templateRequest, TemplateRow } from '@ascenso/contracts';
-import { emailSteps } from '@ascenso/core';
+import { emailSteps, type Sequence } from '@ascenso/core';
 import type { z } from 'zod';
 import { newId } from '../app/ids.ts';
 import { intoBin } from './bin.ts';
@@ -8,13 +8,15 @@ import type { Executor } from './connect.ts';
 import { sequences, templates } from './schema/index.ts';
 
 type Body = z.infer<typeof templateRequest>;
+export type Template = Pick<TemplateRow, 'id' | 'name' | 'email'>;
 
 /** Of those that a user may see: everyone's, and their own. */
 const visible = (ws: string, user: string) =>
   and(eq(templates.workspaceId, ws), or(isNull(templates.ownerId), eq(templates.ownerId, user)));
 
-const columns = ({ name, email, private: own }: Body, user: string, updatedAt: number) => ({
+const columns = ({ name, about, email, private: own }: Body, user: string, updatedAt: number) => ({
   name,
+  about,
   email,
   ownerId: own ? user : null,
   updatedAt,
@@ -42,6 +44,7 @@ export async function listTemplates(db: Executor, ws: string, user: string): Pro
   return found.map((t) => ({
     id: t.id,
     name: t.name,
+    about: t.about,
     email: t.email,
     private: t.ownerId !== null,
     mine: t.ownerId === user,
@@ -71,6 +74,36 @@ export async function changeTemplate(
     .where(and(visible(ws, user), eq(templates.id, id)))
     .returning({ id: templates.id });
   return changed.length > 0;
+}
+
+/** A template that a user may see. */
+export async function visibleTemplate(
+  db: Executor,
+  ws: string,
+  user: string,
+  id: string,
+): Promise<Template | undefined> {
+  const [found] = await db
+    .select({ id: templates.id, name: templates.name, email: templates.email })
+    .from(templates)
+    .where(and(visible(ws, user), sql`${templates.id}::text = ${id}`));
+  return found;
+}
+
+/** Makes a template say what the draft that it is written in says. */
+export async function keepAsTemplate(
+  db: Executor,
+  ws: string,
+  template: string,
+  draft: Sequence,
+  now: number,
+): Promise<void> {
+  const [step] = emailSteps(draft);
+  if (!step) return;
+  await db
+    .update(templates)
+    .set({ name: draft.name, email: step.email, updatedAt: now })
+    .where(and(eq(templates.workspaceId, ws), eq(templates.id, template)));
 }
 
 /** Deletes a template that the user may see. Answers the id under which it can be brought back, undefined where there is none. */

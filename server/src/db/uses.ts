@@ -32,7 +32,7 @@ export async function usesIn(db: Executor, ws: string, spoken: (doc: Sequence) =
     db,
     sql`select s.id, s.name, s.draft, v.doc as live from sequences s
         left join versions v on v.workspace_id = s.workspace_id and v.sequence_id = s.id and v.number = s.live_version
-        where s.workspace_id = ${ws} and s.status <> 'archived' order by s.name`,
+        where s.workspace_id = ${ws} and s.template_id is null and s.status <> 'archived' order by s.name`,
   );
   const uses = found.flatMap(({ id, name, draft, live }) => {
     const inLive = live ? spoken(live) : [];

@@ -21,7 +21,7 @@ export async function workspaceFile(
   const all = <K extends keyof WorkspaceFile>(query: ReturnType<typeof sql>) => rows<Of<K> & object>(db, query);
   const where = sql`where workspace_id = ${ws}`;
   const sequences = await all<'sequences'>(
-    sql`select id, name, status, live_version as "liveVersion", paused_at as "pausedAt" from sequences ${where} order by name, id`,
+    sql`select id, name, status, live_version as "liveVersion", paused_at as "pausedAt" from sequences ${where} and template_id is null order by name, id`,
   );
   const files = await all<'files'>(sql`select id, name, mime, size, alt from files ${where} order by name, id`);
   return {
@@ -43,7 +43,7 @@ export async function workspaceFile(
     offers: await all<'offers'>(sql`select id, doc as offer from offers ${where} order by id`),
     shared: await all<'shared'>(sql`select id, name, blocks from shared_blocks ${where} order by name, id`),
     templates: await all<'templates'>(
-      sql`select id, name, email from templates ${where} and (owner_id is null or owner_id = ${user}) order by name, id`,
+      sql`select id, name, about, email from templates ${where} and (owner_id is null or owner_id = ${user}) order by name, id`,
     ),
     labels: await listLabels(db, ws),
     sequences: sequences.map((s) => ({ ...s, file: nameOf('sequences', s) })),

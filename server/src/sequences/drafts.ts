@@ -6,6 +6,7 @@ import { notFound, UserError } from '../app/errors.ts';
 import type { Executor, Tx } from '../db/connect.ts';
 import { isUnpublished } from '../db/sequences.ts';
 import { draftLog, sequences, users } from '../db/schema/index.ts';
+import { keepAsTemplate } from '../db/templates.ts';
 
 export interface Save {
   /** Revision that the edits were made on. */
@@ -54,7 +55,7 @@ export async function saveDraft(
 ): Promise<SaveAnswer> {
   const one = and(eq(sequences.workspaceId, ws), eq(sequences.id, id));
   const [s] = await tx
-    .select({ draft: sequences.draft, revision: sequences.revision })
+    .select({ draft: sequences.draft, revision: sequences.revision, template: sequences.templateId })
     .from(sequences)
     .where(one)
     .for('update');
@@ -74,6 +75,7 @@ export async function saveDraft(
   const revision = s.revision + applied.length;
   if (applied.length > 0) {
     await tx.update(sequences).set({ draft: doc, name: doc.name, revision }).where(one);
+    if (s.template) await keepAsTemplate(tx, ws, s.template, doc, now);
     await tx.insert(draftLog).values(
       applied.map(({ id: edit, role, commands, inverses }, i) => ({
         workspaceId: ws,

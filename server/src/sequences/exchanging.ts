@@ -10,7 +10,7 @@ import { saveDraft } from './drafts.ts';
 export async function sendersOfEmails(db: Executor, ws: string): Promise<EmailSender[]> {
   const drafts = await rows<{ id: string; name: string; live: boolean; draft: Sequence }>(
     db,
-    sql`select id, name, live_version is not null as live, draft from sequences where workspace_id = ${ws} and person_id is null and status <> 'archived' order by name, id`,
+    sql`select id, name, live_version is not null as live, draft from sequences where workspace_id = ${ws} and listed and status <> 'archived' order by name, id`,
   );
   return drafts.flatMap(({ id, name, live, draft }) =>
     emailSteps(draft).map((step) => ({

@@ -101,11 +101,14 @@ export async function publish(
       live: sequences.liveVersion,
       letInAt: sequences.letInAt,
       triggers: sequences.triggers,
+      template: sequences.templateId,
     })
     .from(sequences)
     .where(one)
     .for('update');
   if (!s) throw new UserError(404, 'not-found', 'There is no such sequence.');
+  if (s.template)
+    throw new UserError(409, 'template', 'A template goes out to nobody: begin an email from it in a sequence.');
   if (s.revision !== revision)
     throw new UserError(
       409,

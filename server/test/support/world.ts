@@ -18,6 +18,7 @@ import { hashPassword } from '../../src/app/sessions.ts';
 import type { AppContext } from '../../src/app/context.ts';
 import { createServer } from '../../src/app/server.ts';
 import { connect, type Connection } from '../../src/db/connect.ts';
+import { countsBeyond, MANY_PEOPLE } from '../../src/app/kept.ts';
 import { readPrimary } from '../../src/db/reading.ts';
 import { firstRow, rows } from '../../src/db/rows.ts';
 import { moveClock, type Crowd } from '../../src/engine/mover.ts';
@@ -91,6 +92,7 @@ export class World {
       {
         connection,
         reading: readPrimary(connection),
+        counts: countsBeyond(MANY_PEOPLE, connection.db),
         sending,
         ...outside,
         log,

@@ -43,6 +43,12 @@ export const router = createBrowserRouter([
           { path: 'forms', lazy: screen(() => import('../library/forms/forms.tsx'), 'FormsRoom') },
         ],
       },
+      // `id` is the draft that the template is written in.
+      {
+        path: 'library/templates/drafts/:id/:step',
+        lazy: screen(() => import('../composer/composer.tsx'), 'ComposerScreen'),
+      },
+      { path: 'library/templates/:id', lazy: screen(() => import('../library/open-template.tsx'), 'OpenTemplate') },
       { path: 'library/forms/:id', lazy: screen(() => import('../library/forms/form.tsx'), 'FormScreen') },
       { path: 'offers', lazy: screen(() => import('../offers/offers.tsx'), 'OffersScreen') },
       { path: 'offers/:id', lazy: screen(() => import('../offers/offer.tsx'), 'OfferScreen') },

@@ -13,6 +13,7 @@ export const {
   useReaderQuery,
   useFollowLinksMutation,
   useKeepTemplateMutation,
+  useOpenTemplateMutation,
   useMarkMutation,
   useCommentMutation,
   useResolveMutation,
@@ -32,10 +33,17 @@ export const {
       query: ({ id, revision }) => `/sequences/${id}/history/${revision}`,
     }),
     templates: b.query<{ templates: TemplateRow[] }, void>({ query: () => '/templates', providesTags: ['templates'] }),
-    keepTemplate: b.mutation<object, { id?: string } & Pick<TemplateRow, 'name' | 'email' | 'private'>>({
+    keepTemplate: b.mutation<
+      { id?: string },
+      { id?: string } & Pick<TemplateRow, 'name' | 'about' | 'email' | 'private'>
+    >({
       query: ({ id, ...body }) =>
         id ? { url: `/templates/${id}`, method: 'PUT', body } : { url: '/templates', method: 'POST', body },
       invalidatesTags: ['templates'],
+    }),
+    /** The draft in which a template is written. */
+    openTemplate: b.mutation<{ sequence: string; step: string }, string>({
+      query: (id) => ({ url: `/templates/${id}/draft`, method: 'POST' }),
     }),
     /** Names the version of a draft as it is. */
     mark: b.mutation<object, { id: string; name: string }>({

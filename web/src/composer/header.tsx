@@ -4,7 +4,10 @@ import { isOneOff, type Finding } from '@ascenso/core';
 import { toFix } from '../plan/findings.tsx';
 import { SavedNote, UndoButtons } from '../plan/sequence.tsx';
 import { Button, buttonClass } from '../ui/index.tsx';
+import { useAct } from '../app/store.ts';
+import { edit } from '../drafts/draft.ts';
 import { useSequenceQuery } from '../drafts/endpoints.ts';
+import { NameInPlace } from '../ui/name-in-place.tsx';
 import { useComposer } from './context.ts';
 import { SendLetter } from './send-letter.tsx';
 import type { Opened } from './dialogs.tsx';
@@ -18,6 +21,30 @@ const TOOLS: readonly [what: Opened, word: string, name: string][] = [
   ['review', 'Review', 'Review'],
 ];
 
+/** Where one is and what it is called; a template is named here, an email in its step. */
+function Where({ back, template }: { back: string; template: boolean }) {
+  const { id, doc, step } = useComposer();
+  const { data: about } = useSequenceQuery(id);
+  const dispatch = useAct();
+  const rename = (value: string) =>
+    dispatch(
+      edit([
+        { type: 'set', field: 'name', value },
+        { type: 'step.set', step: step.id, field: 'name', value },
+      ]),
+    );
+  return (
+    <>
+      <Link to={back} className="max-w-44 shrink-0 truncate text-ink-2 hover:underline">
+        {template ? 'Templates' : (about?.person?.name ?? doc.name)} /
+      </Link>
+      <h1 className="min-w-0 truncate text-[17px] font-bold">
+        {template ? <NameInPlace label="Name of the template" name={doc.name} save={rename} /> : step.name || 'Email'}
+      </h1>
+    </>
+  );
+}
+
 /** Where one is, what can be opened, what is to fix, and the way back. */
 export function ComposerHeader({
   findings,
@@ -29,14 +56,14 @@ export function ComposerHeader({
   const { id, doc, step } = useComposer();
   const { data: about } = useSequenceQuery(id);
   const reader = about?.person ?? null;
+  const template = about?.template != null;
   const oneOff = isOneOff(doc);
-  const back = reader ? `/people/${reader.id}` : `/sequences/${id}?${oneOff ? 'email' : 'select'}=${step.id}`;
+  const plan = `/sequences/${id}?${oneOff ? 'email' : 'select'}=${step.id}`;
+  const back = reader ? `/people/${reader.id}` : template ? '/library' : plan;
+  const backWords = template ? 'Back to the library' : oneOff ? 'Back to the send' : 'Back to the plan';
   return (
     <div className="flex shrink-0 items-center gap-2 border-b border-line px-5 py-2.5">
-      <Link to={back} className="max-w-44 truncate text-ink-2 hover:underline">
-        {reader ? reader.name : doc.name} /
-      </Link>
-      <h1 className="min-w-0 truncate text-[17px] font-bold">{step.name || 'Email'}</h1>
+      <Where back={back} template={template} />
       <SavedNote />
       <span className="flex-1" />
       <UndoButtons />
@@ -47,9 +74,10 @@ export function ComposerHeader({
           </Button>
         ))}
       </div>
-      <Button tone={findings?.length ? 'fix' : 'plain'} onClick={() => open('checks')}>
+      {/* What a template leaves to be filled in is for the email that is begun from it to mend. */}
+      <Button tone={findings?.length && !template ? 'fix' : 'plain'} onClick={() => open('checks')}>
         <ListChecks size={16} aria-hidden="true" />
-        {toFix(findings)}
+        {template ? 'Checks' : toFix(findings)}
       </Button>
       <Button onClick={() => open('test')}>
         <Send size={15} aria-hidden="true" />
@@ -59,7 +87,7 @@ export function ComposerHeader({
         <SendLetter id={id} person={reader} />
       ) : (
         <Link to={back} className={buttonClass('main')}>
-          {oneOff ? 'Back to the send' : 'Back to the plan'}
+          {backWords}
         </Link>
       )}
     </div>

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { copyBlock, layouts, modeOf, type Block, type Email } from '@ascenso/core';
+import { copyBlock, modeOf, type Block } from '@ascenso/core';
 import { useKeepSharedMutation } from '../library/endpoints.ts';
 import { useKeepTemplateMutation } from './endpoints.ts';
 import { useAround } from '../app/around.ts';
@@ -15,7 +15,7 @@ import { newId } from '../ui/names.ts';
 import { outermost } from './actions.ts';
 import { useComposer } from './context.ts';
 import { asShared, cameFrom } from './sharing.ts';
-import { Thumbnail } from './thumbnail.tsx';
+import { shipped, SourceCard, type Source } from './sources.tsx';
 
 const places = (n: number) => `${n} ${n === 1 ? 'place' : 'places'}`;
 
@@ -103,52 +103,9 @@ export function ShareDialog({ onClose }: { onClose: () => void }) {
   );
 }
 
-/** What an email can be begun anew from: a template by its id, or a layout that ships. */
-interface Source {
-  name: string;
-  template: string | null;
-  email: Email;
-}
-
-const shipped = layouts.map(({ name, what, mode, build }): Source & { what: string } => ({
-  name,
-  what,
-  template: null,
-  email: { sender: '', subject: '', preview: '', blocks: build(newId), ...(mode ? { mode } : {}) },
-}));
-
-/** Something to begin from, by its picture. */
-function Card({
-  name,
-  email,
-  words,
-  chosen,
-  choose,
-}: {
-  name: string;
-  email: Email;
-  words: string;
-  chosen: boolean;
-  choose: () => void;
-}) {
-  const { around, reader } = useComposer();
-  return (
-    <button
-      type="button"
-      aria-pressed={chosen}
-      onClick={choose}
-      className={`rounded-sheet border p-2 text-left ${chosen ? 'border-spruce bg-spruce-tint' : 'border-line hover:border-spruce-mid'}`}
-    >
-      <Thumbnail email={email} title={`To begin from: ${name}`} around={around} reading={reader.reading} />
-      <p className="mt-1.5 w-36 truncate font-semibold">{name}</p>
-      <p className="w-36 text-[12px] text-ink-2">{words}</p>
-    </button>
-  );
-}
-
 /** Keeps the email as a template, or begins it anew from one or from a layout, with what that would replace told first. */
 export function TemplatesDialog({ onClose }: { onClose: () => void }) {
-  const { step, around } = useComposer();
+  const { step, around, reader } = useComposer();
   const dispatch = useAct();
   const { data } = useTemplatesQuery();
   const [keepTemplate, { error }] = useKeepTemplateMutation();
@@ -176,6 +133,7 @@ export function TemplatesDialog({ onClose }: { onClose: () => void }) {
     const answer = await keepTemplate({
       ...(known && { id: known.id }),
       name: known?.name ?? name,
+      about: known?.about ?? '',
       email: step.email,
       private: known ? known.private : mine,
     });
@@ -189,10 +147,12 @@ export function TemplatesDialog({ onClose }: { onClose: () => void }) {
       {templates.length === 0 && <p className="text-ink-2">None yet. Keep this email as the first one.</p>}
       <div className="flex max-h-[52vh] flex-wrap gap-3 overflow-y-auto p-0.5">
         {templates.map((t) => (
-          <Card
+          <SourceCard
             key={t.id}
             name={t.name}
             email={t.email}
+            around={around}
+            reading={reader.reading}
             chosen={t.id === picked}
             choose={() => setPicked(t.id)}
             words={[
@@ -208,10 +168,12 @@ export function TemplatesDialog({ onClose }: { onClose: () => void }) {
           Layouts <span className="font-normal text-ink-2">with words to be filled in</span>
         </h3>
         {shipped.map((l) => (
-          <Card
+          <SourceCard
             key={l.name}
             name={l.name}
             email={l.email}
+            around={around}
+            reading={reader.reading}
             chosen={l.name === picked}
             choose={() => setPicked(l.name)}
             words={l.what}

@@ -43,7 +43,7 @@ const KINDS: Record<FoundKind, { group: string; to: (id: string) => string }> = 
   list: { group: 'Lists', to: () => '/people/lists' },
   segment: { group: 'Segments', to: (id) => `/people?segment=${id}` },
   form: { group: 'Forms', to: (id) => `/library/forms/${id}` },
-  template: { group: 'Templates', to: () => '/library' },
+  template: { group: 'Templates', to: (id) => `/library/templates/${id}` },
   person: { group: 'People', to: (id) => `/people/${id}` },
 };
 

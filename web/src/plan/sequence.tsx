@@ -1,5 +1,5 @@
 import { Drama, ListChecks, Play, Redo2, Undo2 } from 'lucide-react';
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useState } from 'react';
 import { NavLink, Outlet, useLocation, useParams } from 'react-router';
 import { toast } from 'sonner';
 import { behindWords, isOneOff } from '@ascenso/core';
@@ -19,6 +19,7 @@ import { FindingList, toFix } from './findings.tsx';
 import { PublishDialog } from './publish-dialog.tsx';
 import { ResumeDialog } from './running-dialogs.tsx';
 import { SequenceMenu } from './sequence-menu.tsx';
+import { NameInPlace } from '../ui/name-in-place.tsx';
 import { RoomTabs } from '../ui/tabs.tsx';
 
 /** Opens a draft in the store for as long as a screen shows it, at its plan or at an email. Answers a sentence when that fails. */
@@ -101,27 +102,6 @@ export function UndoButtons() {
   );
 }
 
-function Title({ name }: { name: string }) {
-  const dispatch = useAct();
-  const [text, setText] = useState(name);
-  const input = useRef<HTMLInputElement>(null);
-  useEffect(() => setText(name), [name]);
-  const save = () =>
-    text.trim() && text !== name ? dispatch(edit([{ type: 'set', field: 'name', value: text.trim() }])) : setText(name);
-  return (
-    <input
-      ref={input}
-      aria-label="Name of the sequence"
-      value={text}
-      onChange={(e) => setText(e.target.value)}
-      onBlur={save}
-      onKeyDown={(e) => e.key === 'Enter' && input.current?.blur()}
-      style={{ width: `${Math.max(8, text.length) + 2}ch` }}
-      className="max-w-full min-w-0 text-ellipsis rounded-control border border-transparent bg-transparent px-1 font-head text-[18px] font-bold hover:border-line"
-    />
-  );
-}
-
 export function SequenceScreen() {
   const id = useParams().id as string;
   const { ready, problem } = useDraft(id);
@@ -151,7 +131,11 @@ export function SequenceScreen() {
           Sequences /
         </NavLink>
         <h1 className="!shrink overflow-hidden">
-          <Title name={doc.name} />
+          <NameInPlace
+            label="Name of the sequence"
+            name={doc.name}
+            save={(value) => dispatch(edit([{ type: 'set', field: 'name', value }]))}
+          />
         </h1>
         <SequenceMenu id={id} about={about} doc={doc} />
         {oneOff ? <OneOffChip about={about} /> : <StatusChip status={about.status} version={about.liveVersion} />}

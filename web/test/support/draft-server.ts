@@ -34,6 +34,7 @@ export class DraftServer {
       log: this.since(0, user),
       tested: {},
       person: null,
+      template: null,
     };
   }
 

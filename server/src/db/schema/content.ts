@@ -52,6 +52,8 @@ export const templates = pgTable(
     workspaceId: ws(),
     id: uuid('id').notNull(),
     name: text('name').notNull(),
+    /** What it is for, in the team's words. */
+    about: text('about').notNull().default(''),
     email: jsonb('email').$type<Email>().notNull(),
     /** Whose it is, or null for everyone's. */
     ownerId: uuid('owner_id'),

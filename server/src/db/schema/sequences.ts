@@ -1,4 +1,5 @@
-import { integer, jsonb, pgTable, primaryKey, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core';
+import { sql } from 'drizzle-orm';
+import { boolean, integer, jsonb, pgTable, primaryKey, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core';
 import type { Halt } from '@ascenso/contracts';
 import type { Edit, Materials, Program, Sequence, Trigger } from '@ascenso/core';
 import { bytea, ms, ws } from './columns.ts';
@@ -21,6 +22,12 @@ export const sequences = pgTable(
     priority: integer('priority').notNull().default(3),
     /** The one person whom its email is written to; null for a sequence of everybody's. */
     personId: uuid('person_id'),
+    /** The template that is written in it; null for all that can go out. */
+    templateId: uuid('template_id'),
+    /** Whether it is one of the sequences that people list, find and choose: neither a letter nor a template. */
+    listed: boolean('listed')
+      .notNull()
+      .generatedAlwaysAs(sql`person_id is null and template_id is null`),
     /** Since when it has been paused, or null. */
     pausedAt: ms('paused_at'),
     /** Why it was paused by itself, while it is. */
@@ -31,7 +38,10 @@ export const sequences = pgTable(
     letInAt: ms('let_in_at'),
     draft: jsonb('draft').$type<Sequence>().notNull(),
   },
-  (t) => [primaryKey({ columns: [t.workspaceId, t.id] })],
+  (t) => [
+    primaryKey({ columns: [t.workspaceId, t.id] }),
+    uniqueIndex('sequences_template').on(t.workspaceId, t.templateId),
+  ],
 );
 
 export const draftLog = pgTable(
