@@ -154,7 +154,6 @@ export async function timerHttp(): Promise<void> {
     {
       connection,
       reading: readPrimary(connection),
-      counts: countsBeyond(MANY_PEOPLE, db),
       counts: countsBeyond(MANY_PEOPLE, connection.db),
       sending,
       mailboxUrl: null,

@@ -52,10 +52,10 @@ export interface PeopleOrder {
   down: boolean;
 }
 
-/** An order as SQL; who has no value comes last. */
+/** An order as SQL; who has no value comes last. Where everybody has one it is as an index has it, which is then read. */
 function orderSql({ by, down }: PeopleOrder): SQL {
-  const way = down ? sql`desc nulls last` : sql`asc nulls last`;
-  if (typeof by === 'object') return sql`attributes->${by.attribute} ${way}`;
+  const way = down ? sql`desc` : sql`asc`;
+  if (typeof by === 'object') return sql`attributes->${by.attribute} ${way} nulls last`;
   switch (by) {
     case 'known':
       return sql`created_at ${way}`;
