@@ -287,6 +287,7 @@ const begun = await ask(`${process.env.CROWD_URL}/begin`, {
     people,
     from,
     to: DEMO_NOW + 14 * DAY,
+    grows: true,
     doors: {
       base,
       mailbox: process.env.MAILBOX_URL,

@@ -60,6 +60,22 @@ test('a crowd that was stopped and read from its file goes on as if nothing had 
   expect(halves.asked.map((r) => r.body).sort()).toEqual(whole.asked.map((r) => r.body).sort());
 });
 
+test('where it grows, as many a day go on joining, each a person of their own; otherwise nobody does', async () => {
+  const joined = async (grows: boolean) => {
+    const w = await world();
+    const state = newCrowd({ seed: 1906, people: 60, from: FROM, to: FROM + 10 * DAY, grows });
+    await run(state, w.doors, FROM + 40 * DAY);
+    const emails = w.asked
+      .filter((r) => r.url === '/intake/subscribers')
+      .map((r) => (JSON.parse(r.body) as { email: string }).email);
+    expect(new Set(emails).size).toBe(emails.length);
+    return emails.length;
+  };
+  expect(await joined(false)).toBe(60);
+  // Six a day: 240 in forty days, but for the lot of which day each comes on.
+  expect(Math.abs((await joined(true)) - 240)).toBeLessThan(45);
+});
+
 test('acts on half hours only, and uses nothing but the public doors with its key', async () => {
   const w = await world();
   const state = crowd();

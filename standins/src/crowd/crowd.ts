@@ -37,6 +37,8 @@ export interface CrowdState {
   /** Epoch ms between which they join. */
   from: number;
   to: number;
+  /** Whether more go on joining after that. */
+  grows?: boolean;
   seen: number;
   counter: number;
   agenda: Planned[];
@@ -119,21 +121,38 @@ const interestAfter = (emails: number): number => Math.max(0.45, 0.95 ** emails)
 const BY_FORM = (seed: number, n: number) =>
   randomFrom(hashOf(`${seed}/${n}/by form`))() < 0.1 && persona(seed, n).email.endsWith('@readers.example');
 
-/** A new crowd whose people join between two moments, more by day than by night. */
-export function newCrowd(options: { seed: number; people: number; from: number; to: number }): CrowdState {
-  const r = randomFrom(options.seed);
+/** People who join between two moments, `first` the number of the first of them: more by day than by night. */
+function cohort(
+  seed: number,
+  { first, people, from, to }: { first: number; people: number; from: number; to: number },
+  r: () => number,
+): Planned[] {
   const agenda: Planned[] = [];
-  for (let n = 0; n < options.people; n++) {
-    let at = options.from + r() * (options.to - options.from);
+  for (let n = first; n < first + people; n++) {
+    let at = from + r() * (to - from);
     const hour = (at % DAY) / HOUR;
     if (hour < 7 && r() < 0.75) at += 9 * HOUR;
-    agenda.push({ at: onGrid(at), act: { kind: BY_FORM(options.seed, n) ? 'sign-up' : 'join', n } });
-    if (r() < 0.3)
-      agenda.push({ at: onGrid(at + (1 + r() * 40) * DAY), act: checkout(persona(options.seed, n).email, r) });
+    agenda.push({ at: onGrid(at), act: { kind: BY_FORM(seed, n) ? 'sign-up' : 'join', n } });
+    if (r() < 0.3) agenda.push({ at: onGrid(at + (1 + r() * 40) * DAY), act: checkout(persona(seed, n).email, r) });
+    agenda.push(...besides(seed, n, onGrid(at)));
   }
-  for (let n = 0; n < options.people; n++) agenda.push(...besides(options.seed, n, agenda[n]?.at ?? options.from));
+  return agenda;
+}
+
+/** A new crowd whose people join between two moments; where it `grows`, as many a day go on joining. */
+export function newCrowd(options: {
+  seed: number;
+  people: number;
+  from: number;
+  to: number;
+  grows?: boolean;
+}): CrowdState {
+  const agenda = cohort(options.seed, { ...options, first: 0 }, randomFrom(options.seed));
   return { ...options, seen: 0, counter: 0, agenda: agenda.sort((a, b) => a.at - b.at) };
 }
+
+/** How long before all have joined the next are planned, and for how long, ms. */
+const [AHEAD, COHORT] = [7 * DAY, 28 * DAY];
 
 /** What somebody does besides reading and buying: takes the course, looks at things, has a book repaired. */
 function besides(seed: number, n: number, joined: number): Planned[] {
@@ -222,6 +241,7 @@ export class Crowd {
   /** Reads new mail, does all that is planned up to `now`, and says when there is something to do again. */
   async act(now: number): Promise<{ acted: number; nextAt: number | null }> {
     await this.#readMail();
+    this.#grow(now);
     const { agenda } = this.state;
     let due = 0;
     while (due < agenda.length && (agenda[due] as Planned).at <= now) due++;
@@ -232,6 +252,17 @@ export class Crowd {
     };
     await Promise.all(Array.from({ length: 8 }, work));
     return { acted: due, nextAt: agenda[0]?.at ?? null };
+  }
+
+  /** Plans those who join next, as many a day as before. */
+  #grow(now: number): void {
+    const { seed, people: first, from, to, grows } = this.state;
+    if (!grows || now < to - AHEAD) return;
+    const people = Math.max(1, Math.round((first / (to - from)) * COHORT));
+    const more = cohort(seed, { first, people, from: to, to: to + COHORT }, randomFrom(hashOf(`${seed}/${first}`)));
+    for (const { at, act } of more) this.#plan(at, act);
+    this.state.people += people;
+    this.state.to += COHORT;
   }
 
   #plan(at: number, act: Act): void {

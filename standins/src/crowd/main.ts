@@ -27,6 +27,7 @@ async function answer(url: string, body: string): Promise<unknown> {
     people: number;
     from: number;
     to: number;
+    grows: boolean;
   };
   if (url === '/begin') {
     doors = data.doors;

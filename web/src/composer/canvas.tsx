@@ -1,5 +1,4 @@
-import { Copy, Trash2 } from 'lucide-react';
-import { Fragment, useMemo } from 'react';
+import { Fragment, useCallback, useMemo, useRef } from 'react';
 import {
   type Block,
   blockKinds,
@@ -13,15 +12,18 @@ import {
 } from '@ascenso/core';
 import { sharedOf } from '@ascenso/contracts';
 import { useAct } from '../app/store.ts';
-import { EmailFrame, IconButton } from '../ui/index.tsx';
+import { EmailFrame } from '../ui/index.tsx';
 import { useNames } from '../ui/names.ts';
-import { duplicateBlocks, removeBlocks, setBlock, takesPicture } from './actions.ts';
+import { setBlock, takesPicture } from './actions.ts';
+import { BlockTag } from './block-tag.tsx';
 import { useComposer } from './context.ts';
 import { Gap, useTaken } from './dragging.tsx';
 import { RichEditor } from './editors/index.ts';
 import { FileDrop } from './file-choice.tsx';
 import { faceOf } from './node-face.ts';
+import { PictureCorner } from './picture-corner.tsx';
 import { TimerFace } from './timer-face.tsx';
+import { isWorded, WrittenFace } from './written-face.tsx';
 
 /** Who sees it, on the edge of a block that not everybody sees. */
 function WhenFlag({ when }: { when: When }) {
@@ -77,8 +79,6 @@ const EMPTY: Partial<Record<Block['kind'], string>> = {
   image: 'Choose a picture on the right, or drop one here',
   video: 'Choose a still picture on the right, or drop one here',
   article: 'Write its title on the right',
-  button: 'A button: write its words on the right',
-  heading: 'A heading: write it on the right',
   logo: 'No logo and no brand yet: add them under Library, House style',
   social: 'No social links yet: add them under Library, House style',
   links: 'A row of links: write their words on the right',
@@ -88,22 +88,26 @@ const EMPTY: Partial<Record<Block['kind'], string>> = {
 };
 
 function Face({ block, side }: { block: Block; side: number }) {
-  const { step, around, doc } = useComposer();
+  const { step, around, doc, selected } = useComposer();
   const service = doc.list === null;
-  const html = useMemo(
-    () =>
-      faceOf(block, around.style, {
+  const letter = modeOf(step.email) === 'letter';
+  const draw = useCallback(
+    (b: Block) =>
+      faceOf(b, around.style, {
         shared: sharedOf(around),
         service,
-        letter: modeOf(step.email) === 'letter',
+        letter,
         side,
         sizeOf: (id) => {
           const file = around.files.find((f) => f.id === id);
           return file?.width && file.height ? { width: file.width, height: file.height } : null;
         },
       }),
-    [block, around, step.email, side, service],
+    [around, letter, side, service],
   );
+  const html = useMemo(() => (isWorded(block) ? '' : draw(block)), [block, draw]);
+  const drawn = useRef<HTMLDivElement>(null);
+  if (isWorded(block)) return <WrittenFace block={block} draw={draw} />;
   if (block.kind === 'text' || block.kind === 'quote') return <TextFace block={block} side={side} />;
   if (block.kind === 'timer') return <TimerFace block={block} side={side} />;
   if (block.kind === 'columns') return <ColumnsFace block={block} />;
@@ -112,7 +116,6 @@ function Face({ block, side }: { block: Block; side: number }) {
     return (
       <EmailFrame title="The source of this block" html={`<head></head>${block.source}`} className="h-40 w-full" />
     );
-  // A button without words is drawn by its compile: what there is to see of it is its place.
   if (html === '' || emptinessOf(block)) {
     const words = (
       <p className="mx-8 my-2 rounded-control border border-dashed border-[#c9c2b2] py-6 text-center font-sans text-ink-2">
@@ -129,7 +132,13 @@ function Face({ block, side }: { block: Block; side: number }) {
       dangerouslySetInnerHTML={{ __html: html }}
     />
   );
-  return takesPicture(block) ? <FileDrop block={block.id}>{face}</FileDrop> : face;
+  if (!takesPicture(block)) return face;
+  return (
+    <div ref={drawn} className="relative">
+      <FileDrop block={block.id}>{face}</FileDrop>
+      {block.kind === 'image' && block.id === selected?.id && <PictureCorner block={block} face={drawn} />}
+    </div>
+  );
 }
 
 function ColumnFace({ column }: { column: Column }) {
@@ -181,11 +190,9 @@ function SectionFace({ block }: { block: Extract<Block, { kind: 'section' }> }) 
 }
 
 function OnCanvas({ block, side }: { block: Block; side: number }) {
-  const { step, selected, chosen, select, show } = useComposer();
-  const dispatch = useAct();
+  const { selected, chosen, select } = useComposer();
   const isSelected = block.id === selected?.id;
   const { ref, handle, isDragging } = useTaken('canvas', { block: block.id, words: blockKinds[block.kind].name });
-  const only = new Set([block.id]);
   return (
     <div
       ref={ref}
@@ -201,30 +208,7 @@ function OnCanvas({ block, side }: { block: Block; side: number }) {
       className={`relative outline-2 ${block.off ? 'opacity-35' : ''} ${isDragging ? 'opacity-40' : ''} ${isSelected ? 'outline-spruce' : chosen.has(block.id) ? 'outline-spruce-mid' : 'outline-transparent hover:outline-line'} ${block.when ? 'border-l-4 border-plum' : ''}`}
     >
       {block.when && <WhenFlag when={block.when} />}
-      {isSelected && !isLocked(block) && (
-        <span className="absolute -top-8 left-0 z-20 flex items-center rounded-t-control bg-spruce pl-2 font-sans text-[12px] font-semibold text-white">
-          <span {...handle} className="cursor-grab touch-none py-1.5" title="Drag to move">
-            {blockKinds[block.kind].name}
-          </span>
-          <IconButton
-            name="Duplicate (Ctrl D)"
-            className="!text-white hover:!bg-spruce-deep"
-            onClick={() => {
-              const made = dispatch(duplicateBlocks(step, only));
-              if (made) show(made);
-            }}
-          >
-            <Copy size={13} />
-          </IconButton>
-          <IconButton
-            name="Delete block (Del)"
-            className="!text-white hover:!bg-spruce-deep"
-            onClick={() => dispatch(removeBlocks(step, only))}
-          >
-            <Trash2 size={13} />
-          </IconButton>
-        </span>
-      )}
+      {isSelected && !isLocked(block) && <BlockTag block={block} handle={handle} />}
       <Face block={block} side={side} />
     </div>
   );
@@ -249,11 +233,15 @@ export function Canvas() {
   const { step, around } = useComposer();
   const letter = modeOf(step.email) !== 'designed';
   return (
-    <div
-      className="mx-auto py-4"
-      style={{ maxWidth: around.style.width, background: letter ? '#ffffff' : around.style.sheet }}
-    >
-      <BlockStack blocks={step.email.blocks} list={null} side={letter ? 8 : 32} />
+    // Beside the page there is room for the tag of a block.
+    <div className="pr-5 pl-[72px]">
+      <div
+        data-page
+        className="mx-auto py-4"
+        style={{ maxWidth: around.style.width, background: letter ? '#ffffff' : around.style.sheet }}
+      >
+        <BlockStack blocks={step.email.blocks} list={null} side={letter ? 8 : 32} />
+      </div>
     </div>
   );
 }

@@ -108,16 +108,29 @@ export function ComposerScreen() {
     select(b);
     focusBlock(b);
   };
-  const composer: Composer = { id, doc, step, around, reader, selected, chosen, select, show, offer: setOffered, peek };
+  const write = (b: string) => {
+    select(b);
+    focusWriting(b);
+  };
+  const composer: Composer = {
+    id,
+    doc,
+    step,
+    around,
+    reader,
+    selected,
+    chosen,
+    select,
+    show,
+    write,
+    offer: setOffered,
+    peek,
+  };
   const remove = (these: ReadonlySet<string>) => {
     const all = walkBlocks(email.blocks).map((p) => p.block.id);
     const at = all.findIndex((b) => these.has(b));
     const next = all.slice(at + 1).find((b) => !these.has(b)) ?? all[at - 1];
     if (dispatch(removeBlocks(step, these)) && next) show(next);
-  };
-  const write = (b: string) => {
-    select(b);
-    focusWriting(b);
   };
   const withMade = (made: string | null) => made && show(made);
   const onKey = (e: KeyboardEvent) => {

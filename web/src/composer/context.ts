@@ -23,6 +23,8 @@ export interface Composer {
   select: (block: string, add?: boolean) => void;
   /** Selects a block and puts the focus on it in the outline, so that the keyboard goes on from there. */
   show: (block: string) => void;
+  /** Selects a block and puts the focus where it is written. */
+  write: (block: string) => void;
   /** Shows a text in the previews while it is still being written, before it becomes an edit. */
   peek: (block: string, doc: RichText) => void;
   /** Opens the list of block kinds for a place. */

@@ -22,7 +22,12 @@ const find = (selector: string) => document.querySelector<HTMLElement>(selector)
 /** Puts the focus where a block is written: into its text on the page, or the first field of its settings. */
 export function focusWriting(block: string): void {
   const own = CSS.escape(block);
-  focusOnce(() => find(`[data-canvas] [data-block="${own}"] [data-part=text], [data-settings="${own}"] [data-part]`));
+  focusOnce(
+    () =>
+      find(`[data-canvas] [data-block="${own}"] [contenteditable=true]`) ??
+      find(`[data-settings="${own}"] [data-part]`),
+    () => focusBlock(block),
+  );
 }
 
 /** Puts the focus on a block of the page. */

@@ -121,12 +121,12 @@ function Rows({ blocks, list, depth }: { blocks: readonly Block[]; list: string 
 }
 
 function Palette({ kind }: { kind: BlockKindName }) {
-  const { step, selected, select } = useComposer();
+  const { step, selected, write } = useComposer();
   const dispatch = useAct();
   const { ref, handle } = useTaken('palette', { kind });
   const add = () => {
     const made = dispatch(addBlock(step, kind, placeAfter(step, selected?.id ?? null)));
-    if (made) select(made);
+    if (made) write(made);
   };
   return (
     <button

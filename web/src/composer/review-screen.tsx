@@ -36,6 +36,7 @@ export function ReviewScreen() {
       chosen: new Set(block ? [block] : []),
       select: setBlock,
       show: setBlock,
+      write: setBlock,
       offer: () => undefined,
       peek: () => undefined,
     };

@@ -25,6 +25,7 @@ export function useDesk(id: string, doc: Sequence, step: EmailStep, around: Surr
     chosen: new Set(),
     select: goTo,
     show: goTo,
+    write: goTo,
     peek: () => undefined,
     offer: () => void navigate(`/sequences/${id}/emails/${step.id}`),
   };

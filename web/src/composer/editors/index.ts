@@ -1,2 +1,2 @@
-export { LineEditor } from './line.tsx';
+export { LineEditor, LineOnPage } from './line.tsx';
 export { RichEditor } from './text.tsx';

@@ -9,29 +9,19 @@ import { EmojiDialog } from '../emoji.tsx';
 import { FieldSettings } from './field-settings.tsx';
 import { typedBraces, useFieldPicking } from './picking.tsx';
 
-/** A line of text with merge fields: a subject, a label, an address. */
-export function LineEditor({
-  label,
-  value,
-  save,
-  placeholder,
-  note,
-  part,
-  emoji = false,
-}: {
+interface LineProps {
   label: string;
   value: string;
   save: (v: string) => void;
   placeholder?: string;
-  note?: ReactNode;
   /** Name by which checks lead to it. */
   part?: string;
-  /** Whether it is read by people, so that emoji can stand in it. */
-  emoji?: boolean;
-}) {
+}
+
+/** A line of text with merge fields, which saves itself: its editor, and what belongs on the page beside it. */
+function useLine({ label, value, save, placeholder, part }: LineProps) {
   const { change, flush, drop } = useSettling(save);
   const { pick, picker } = useFieldPicking();
-  const [smiling, setSmiling] = useState(false);
   const editor = useEditor({
     extensions: [lineKit, FieldNode, OneLine],
     content: templateToDoc(value),
@@ -48,6 +38,38 @@ export function LineEditor({
     editor.commands.setContent(templateToDoc(value), { emitUpdate: false });
   });
   const empty = useEditorState({ editor, selector: ({ editor: e }) => e.isEmpty });
+  const written = (
+    <>
+      {empty && placeholder && (
+        <span aria-hidden="true" className="pointer-events-none absolute text-ink-2">
+          {placeholder}
+        </span>
+      )}
+      <EditorContent editor={editor} />
+    </>
+  );
+  const beside = (
+    <>
+      <FieldSettings editor={editor} />
+      {picker}
+    </>
+  );
+  return { editor, pick, empty, written, beside };
+}
+
+/** A line of text with merge fields: a subject, a label, an address. */
+export function LineEditor({
+  note,
+  emoji = false,
+  ...line
+}: LineProps & {
+  note?: ReactNode;
+  /** Whether it is read by people, so that emoji can stand in it. */
+  emoji?: boolean;
+}) {
+  const { editor, pick, written, beside } = useLine(line);
+  const { label } = line;
+  const [smiling, setSmiling] = useState(false);
   return (
     <div className="min-w-0 flex-1">
       <p className="mb-1 flex justify-between text-[12px] text-ink-2">
@@ -55,14 +77,7 @@ export function LineEditor({
         {note}
       </p>
       <div className="one-line flex items-center gap-1 rounded-control border border-line bg-sheet pl-2.5 focus-within:outline-2 focus-within:outline-spruce">
-        <div className="relative min-w-0 flex-1 overflow-x-auto py-1.5">
-          {empty && placeholder && (
-            <span aria-hidden="true" className="pointer-events-none absolute text-ink-2">
-              {placeholder}
-            </span>
-          )}
-          <EditorContent editor={editor} />
-        </div>
+        <div className="relative min-w-0 flex-1 overflow-x-auto py-1.5">{written}</div>
         {emoji && (
           <IconButton name={`Emoji in ${label.toLowerCase()}`} onClick={() => setSmiling(true)}>
             <Smile size={14} />
@@ -72,8 +87,7 @@ export function LineEditor({
           <Braces size={14} />
         </IconButton>
       </div>
-      <FieldSettings editor={editor} />
-      {picker}
+      {beside}
       {smiling && (
         <EmojiDialog
           onClose={() => setSmiling(false)}
@@ -81,5 +95,16 @@ export function LineEditor({
         />
       )}
     </div>
+  );
+}
+
+/** The same where it is read: in the look of what is around it, with nothing of a field. */
+export function LineOnPage(line: LineProps) {
+  const { empty, written, beside } = useLine(line);
+  return (
+    <>
+      <span className={`block ${empty ? 'min-w-40' : 'min-w-4'}`}>{written}</span>
+      {beside}
+    </>
   );
 }
