@@ -20,7 +20,7 @@ test('a template is made, written, named and described without a sequence, found
   // There by its new name; what it is for is written beside it, and finds it.
   await page.getByLabel(`What the template ${name} is for`).fill('For the course on folding');
   await page.keyboard.press('Tab');
-  await page.getByLabel('Find a template').fill('course folding');
+  await page.getByLabel('Find a template').fill(`folding ${name}`);
   await expect(page.getByRole('link', { name: /^Open the template/ })).toHaveCount(1);
   await page.getByRole('button', { name: `Keep ${name} for yourself` }).click();
   await page.getByRole('button', { name: 'Everyone’s' }).click();

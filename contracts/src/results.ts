@@ -36,7 +36,7 @@ export interface NumbersAnswer {
   /** Passages standing at a step, by step id. */
   waiting: Record<string, number>;
   /** Emails that were sent and that the draft no longer has, by step id, with the name they went out under. */
-  gone: { step: string; name: string; textOnly: boolean }[];
+  gone: { step: string; name: string; unseen: { openings: boolean; clicks: boolean } }[];
 }
 
 /** What orders there are, beside the rules for them. */

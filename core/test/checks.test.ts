@@ -23,6 +23,7 @@ const asked = good();
 const act = (action: Action): Step => ({ id: 'act', on: true, note: '', kind: 'action', action });
 const left: Step = { id: 'leave', on: true, note: '', kind: 'leave' };
 
+const file = (name: string, size: number) => ({ id: name, mime: 'application/pdf', size, width: null, height: null });
 const one = (step: Step, ...more: Step[]) => sequence([step, ...more]);
 
 const plain = one(good());
@@ -350,6 +351,53 @@ const cases: Case[] = [
     place: { step: 'big' },
     level: 'warning',
     context: { bytes: { big: 100_001, fits: 100_000 } },
+  },
+  {
+    check: 'asked-unseen',
+    what: 'clicks are not counted, and asked for',
+    bad: sequence([
+      { ...asked, email: { ...asked.email, uncounted: ['openings', 'clicks'] } },
+      waitStep(1),
+      branchOn(asked.id),
+    ]),
+    near: sequence([asked, waitStep(1), branchOn(asked.id)]),
+    place: { step: 'branch' },
+    level: 'error',
+  },
+  {
+    check: 'asked-unseen',
+    what: 'openings of text alone are asked for: only clicks tell of them',
+    bad: sequence([{ ...asked, email: { ...asked.email, mode: 'text' } }, waitStep(1), branchOn(asked.id)]),
+    near: sequence([{ ...asked, email: { ...asked.email, uncounted: ['clicks'] } }, waitStep(1), branchOn(asked.id)]),
+    place: { step: 'branch' },
+    level: 'warning',
+  },
+  {
+    check: 'heavy-attachments',
+    what: 'more than many servers take',
+    bad: one(good({ attachments: ['book', 'guide'] })),
+    near: one(good({ attachments: ['guide'] })),
+    place: { part: 'attachments' },
+    level: 'error',
+    context: { files: [file('book', 7_000_000), file('guide', 90_000)] },
+  },
+  {
+    check: 'heavy-attachments',
+    what: 'over a megabyte',
+    bad: one(good({ attachments: ['book'] })),
+    near: one(good({ attachments: ['less'] })),
+    place: { part: 'attachments' },
+    level: 'warning',
+    context: { files: [file('book', 1_000_001), file('less', 1_000_000)] },
+  },
+  {
+    check: 'heavy-attachments',
+    what: 'a file that is gone',
+    bad: one(good({ attachments: ['gone', 'guide'] })),
+    near: one(good({ attachments: ['guide'] })),
+    place: { part: 'attachments' },
+    level: 'error',
+    repairs: true,
   },
   {
     check: 'unfinished',

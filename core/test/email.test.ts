@@ -61,6 +61,26 @@ describe('a compiled email', () => {
     expect(valuesFor(program, context('M')).targets).toEqual(['https://foldwell.example/cart/1']);
   });
 
+  test('what is not counted has no picture for openings and leads straight on; a file and leaving stay ours', async () => {
+    const file: Email['blocks'][number] = { id: 'c', kind: 'button', label: 'The guide', address: 'file:guide' };
+    const uncounted: Email = { ...email, blocks: [...email.blocks, file], uncounted: ['openings', 'clicks'] };
+    const style = { ...plainStyle, campaign: { source: 'house', medium: 'email', campaign: '', content: '' } };
+    const filled = async (e: Email) => {
+      const program = await compileEmail(e, style);
+      return fillProgram(program, valuesFor(program, context('M')), addresses);
+    };
+    const counted = await filled({ ...email, blocks: [...email.blocks, file] });
+    expect(counted.html).toContain('/o/t.gif');
+    expect(counted.html).toContain('href="http://a.example/c/t/0"');
+    const { html, text } = await filled({ ...uncounted, campaign: { source: 'lesson' } });
+    expect(html).not.toContain('/o/t.gif');
+    const target = 'https://foldwell.example/cart/1?utm_source=lesson&utm_medium=email';
+    expect(html).toContain(`href="${target.replace('&', '&amp;')}"`);
+    expect(text).toContain(target);
+    expect(html).toContain('href="http://a.example/c/t/1"');
+    expect(html).toContain('href="http://a.example/u/t"');
+  });
+
   test('encoded pieces say the same as the text, in lines of RFC 2045', async () => {
     const program = await compileEmail(email, plainStyle);
     const values = valuesFor(program, context('Inês 📖 = x'));

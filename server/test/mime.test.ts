@@ -12,7 +12,7 @@ import {
   type MergeContext,
 } from '@ascenso/core';
 import { addressesFor } from '../src/engine/message.ts';
-import { buildMessage, type Letter } from '../src/mail/mime.ts';
+import { base64Body, buildMessage, type Letter } from '../src/mail/mime.ts';
 import { newId } from '../src/app/ids.ts';
 
 // As long as they are: with its address behind it, one header is longer than a line, and has no place to fold.
@@ -199,6 +199,32 @@ describe('a message read back by another program', () => {
     expect(withList).toContain('List-Unsubscribe-Post: List-Unsubscribe=One-Click');
     const service = headOf(buildMessage(await letter('Hello', reader('Marta'), { list: null })));
     expect(service).not.toContain('List-');
+  });
+
+  test('carries files along in a multipart/mixed (RFC 2046, 5.1.3), whole to the byte and under their names (RFC 2231)', async () => {
+    const files = [
+      {
+        name: 'Guia de encadernação: três papéis, e uma lista bem mais longa do que uma linha.pdf',
+        content: Buffer.from(Uint8Array.from({ length: 70_001 }, (_, i) => (i * 7919) % 256)),
+      },
+      { name: 'a "plain" one.zip', content: Buffer.alloc(1, 255) },
+      { name: 'empty.zip', content: Buffer.alloc(0) },
+    ];
+    const attachments = files.map((f) => ({ name: f.name, mime: 'application/pdf', base64: base64Body(f.content) }));
+    const l = await letter('Hello', reader('Marta'), { attachments });
+    for (const program of [l.program, { ...l.program, html: [] }]) {
+      const message = buildMessage({ ...l, program });
+      expect(message.split('\r\n').every((line) => line.length <= 998 && /^[\x09\x20-\x7e]*$/.test(line))).toBe(true);
+      const mail = await simpleParser(Buffer.from(message, 'latin1'));
+      expect(mail.attachments.map((a) => a.filename)).toEqual(files.map((f) => f.name));
+      expect(
+        mail.attachments.map((a) =>
+          Buffer.compare(a.content, files[mail.attachments.indexOf(a)]?.content ?? Buffer.from('x')),
+        ),
+      ).toEqual([0, 0, 0]);
+      expect(mail.text).toContain('Dear Marta, fold along the grain — always.');
+      expect(Boolean(mail.html)).toBe(program.html.length > 0);
+    }
   });
 
   test('is the same to the byte at every try, and another send has another Message-ID', async () => {

@@ -14,6 +14,8 @@ import { buttons, deadLink, numberLink, tooManyLinks } from './links.ts';
 import { twoMainButtons } from './main-buttons.ts';
 import { outsideShared, sequenceWithShared } from './shared.ts';
 import { closesBefore, codesShort, twoOffers, withoutOffer } from './offers.ts';
+import { heavyAttachments } from './attachments.ts';
+import { askedUnseen } from './uncounted.ts';
 import { armNeverTaken } from './arms.ts';
 import { timerPassed } from './timers.ts';
 import { momentPassed } from './moment.ts';
@@ -55,6 +57,7 @@ export const checks: readonly Check[] = [
   deadLink,
   noUnsubscribe,
   askedTooSoon,
+  askedUnseen,
   replyAddress,
   defaultSender,
   senderWithout,
@@ -67,6 +70,7 @@ export const checks: readonly Check[] = [
   heavyPicture,
   mostlyPictures,
   tooHeavy,
+  heavyAttachments,
   buttons,
   twoMainButtons,
   tooManyLinks,

@@ -6,7 +6,7 @@ import { guard, Masks, MASK } from './masks.ts';
 import type { Program } from './program.ts';
 import { splitAtMasks } from './split.ts';
 import { partsOfRich } from './rich.ts';
-import { modeOf, type Email } from './schema.ts';
+import { modeOf, unseenOf, type Email } from './schema.ts';
 import { maskSource, sourceAsText } from './source.ts';
 import type { HouseStyle } from './style.ts';
 import { walkBlocks } from './tree.ts';
@@ -48,8 +48,10 @@ const MEDIA = [
 // A preheader of our own: the stock one goes out unescaped, white on white. The joiners keep body text out of it.
 const preheader = (words: string) =>
   `<div style="display:none;max-height:0;max-width:0;overflow:hidden;mso-hide:all">${words}${'&#847;&zwnj;&nbsp;'.repeat(20)}</div>`;
-const pixel = (masks: Masks) =>
-  `<img src="${masks.mask({ kind: 'open' })}" width="1" height="1" alt="" style="display:block;border:0">`;
+const pixel = (email: Email, masks: Masks) =>
+  unseenOf(email).openings
+    ? ''
+    : `<img src="${masks.mask({ kind: 'open' })}" width="1" height="1" alt="" style="display:block;border:0">`;
 
 /** The email as the tree that the layout compiler takes, with every moving thing masked, and its plain text. */
 export function layout(
@@ -83,7 +85,7 @@ export function layout(
         children: [
           part('mj-raw', preheader(masks.html(previewTemplate(email)))),
           ...sections,
-          part('mj-raw', pixel(masks)),
+          part('mj-raw', pixel(email, masks)),
         ],
       },
     ],
@@ -106,8 +108,8 @@ function dressSource(source: string, email: Email, masks: Masks): { html: string
   const hidden = preheader(masks.html(previewTemplate(email)));
   const begun = /<body[^>]*>/i.test(html) ? html.replace(/<body[^>]*>/i, (tag) => tag + hidden) : hidden + html;
   const ended = /<\/body>/i.test(begun)
-    ? begun.replace(/<\/body>/i, (tag) => pixel(masks) + tag)
-    : begun + pixel(masks);
+    ? begun.replace(/<\/body>/i, (tag) => pixel(email, masks) + tag)
+    : begun + pixel(email, masks);
   return { html: ended, plain };
 }
 
@@ -190,7 +192,10 @@ export async function compileEmail(email: Email, style: HouseStyle, options: Com
   if (masks.repeats.length > 0) program.repeats = masks.repeats.map((r) => ({ ...r, links: r.links.map(named) }));
   if (masks.timers.length > 0) program.timers = masks.timers;
   if (email.offer) program.offer = email.offer;
-  if (Object.values(style.campaign).some((c) => c !== '')) program.campaign = style.campaign;
+  const campaign = { ...style.campaign, ...email.campaign };
+  if (Object.values(campaign).some((c) => c !== '')) program.campaign = campaign;
+  if (unseenOf(email).clicks) program.direct = true;
+  if (email.attachments) program.attachments = email.attachments;
   program.bytes = utf8.encode(html.replace(names, '')).length;
   return program;
 }

@@ -69,7 +69,16 @@ export {
   type Content,
   type Placed,
 } from './content.ts';
-export { emailFields, emailModes, emailSchema, modeOf, optionalOfEmail, type Email, type EmailMode } from './schema.ts';
+export {
+  emailFields,
+  emailModes,
+  emailSchema,
+  modeOf,
+  optionalOfEmail,
+  unseenOf,
+  type Email,
+  type EmailMode,
+} from './schema.ts';
 export { guessMapping, itemFields, type ItemMapping } from './mapping.ts';
 export { networks, plainStyle, type Campaign, type HouseStyle, type Network } from './style.ts';
 export { automaticText, compileEmail, layout, previewTemplate, signOf, type CompileOptions } from './compile.ts';

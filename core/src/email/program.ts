@@ -48,6 +48,10 @@ export interface Program {
   /** The reader's name in the To line, and where answers go, if not to the sender. */
   toName?: Piece[];
   replyTo?: string;
+  /** Its links lead straight to where they lead, and no click is counted. Hosted files come from us all the same. */
+  direct?: true;
+  /** Ids of the hosted files that go along. */
+  attachments?: string[];
   /** Size of the HTML in UTF-8 bytes with nothing filled in. */
   bytes: number;
 }
@@ -241,7 +245,7 @@ const valueAt = (values: Values, repeat: number | undefined, at: ItemAt | null):
 /** The written text of one moving node. */
 export function writtenText(
   piece: Written,
-  program: Pick<Program, 'links' | 'repeats'>,
+  program: Filling,
   values: Values,
   addresses: Addresses,
   at: ItemAt | null,
@@ -255,12 +259,13 @@ export function writtenText(
     const target = own.targets[piece.l] ?? '';
     const link = (piece.r === undefined ? program : program.repeats?.[piece.r])?.links[piece.l];
     const ref = piece.r === undefined ? String(piece.l) : `${piece.r}.${at?.item ?? 0}.${piece.l}`;
-    text = link?.picture ? target : addresses.link(ref, target);
+    const straight = link?.picture ?? (program.direct && OUTWARD.test(target));
+    text = straight ? target : addresses.link(ref, target);
   }
   return piece.in === 'plain' ? text : escapeHtml(text);
 }
 
-type Filling = Pick<Program, 'links' | 'repeats'>;
+type Filling = Pick<Program, 'links' | 'repeats' | 'direct'>;
 
 /** Walks pieces to text. */
 export function fillPieces(pieces: readonly Piece[], program: Filling, values: Values, addresses: Addresses): string {

@@ -77,7 +77,7 @@ export function encodeProgram(program: Program): EncodedProgram {
 /** Fills encoded pieces: every join is a soft line break, so that each piece begins a line of its own. */
 export function fillEncoded(
   pieces: readonly Piece[],
-  program: Pick<Program, 'links' | 'repeats'>,
+  program: Pick<Program, 'links' | 'repeats' | 'direct'>,
   values: Values,
   addresses: Addresses,
 ): string {

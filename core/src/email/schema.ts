@@ -6,6 +6,8 @@ import { blockSchema } from './blocks/index.ts';
 export const emailModes = ['designed', 'letter', 'text', 'html'] as const;
 export type EmailMode = (typeof emailModes)[number];
 
+const parameter = z.string().max(200);
+
 /** The content of one email. Subject, preview text, the name in the To line and the addresses are templates. */
 export const emailSchema = z
   .object({
@@ -30,6 +32,23 @@ export const emailSchema = z
     offer: z.string().max(60).optional(),
     /** Id of the template that it was begun from. */
     template: z.string().max(60).optional(),
+    /** What is not counted of it. */
+    uncounted: z
+      .array(z.enum(['openings', 'clicks']))
+      .min(1)
+      .max(2)
+      .optional(),
+    /** Campaign parameters of its links in place of the house's. Templates; '' leaves one out, absent is as the house has it. */
+    campaign: z
+      .object({ source: parameter, medium: parameter, campaign: parameter, content: parameter })
+      .partial()
+      .optional(),
+    /** Ids of the hosted files that go along with it. */
+    attachments: z
+      .array(z.string().regex(/^[\w-]{1,60}$/, 'Choose a file of the library.'))
+      .min(1)
+      .max(5, 'Five files at most.')
+      .optional(),
   })
   .meta({ id: 'Email', description: 'What an email says, block by block, and from whom.' });
 export type Email = z.infer<typeof emailSchema>;
@@ -47,6 +66,9 @@ export const emailFields = [
   'toName',
   'offer',
   'template',
+  'uncounted',
+  'campaign',
+  'attachments',
 ] as const;
 /** Those of them that are taken away by setting them to null. */
 export const optionalOfEmail: ReadonlySet<string> = new Set([
@@ -58,5 +80,14 @@ export const optionalOfEmail: ReadonlySet<string> = new Set([
   'toName',
   'offer',
   'template',
+  'uncounted',
+  'campaign',
+  'attachments',
 ]);
 export const modeOf = (email: Pick<Email, 'mode'>): EmailMode => email.mode ?? 'designed';
+
+/** What cannot be told of an email once it is out: openings of one without pictures, and what is not counted of it. */
+export const unseenOf = (email: Email): { openings: boolean; clicks: boolean } => ({
+  openings: modeOf(email) === 'text' || (email.uncounted?.includes('openings') ?? false),
+  clicks: email.uncounted?.includes('clicks') ?? false,
+});

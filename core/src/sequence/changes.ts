@@ -115,6 +115,16 @@ function envelopeWords(field: (typeof emailFields)[number], old: Email, now: Ema
         : 'It makes no offer any more.';
     case 'template':
       return 'It was begun anew from a template.';
+    case 'uncounted':
+      return now.uncounted ? `Not counted: ${now.uncounted.join(' and ')}.` : 'Openings and clicks are counted.';
+    case 'campaign':
+      return now.campaign
+        ? 'Its links carry campaign parameters of their own.'
+        : 'Its links carry the campaign parameters of the house.';
+    case 'attachments': {
+      const n = now.attachments?.length ?? 0;
+      return n === 0 ? 'No file goes along with it.' : `${n} ${n === 1 ? 'file goes' : 'files go'} along with it.`;
+    }
   }
 }
 

@@ -1,3 +1,4 @@
+import { loadAttachments } from '../db/attachments.ts';
 import { compiledWith, sharedOf, startingKinds, type testSendRequest } from '@ascenso/contracts';
 import {
   withSamples,
@@ -69,6 +70,7 @@ export async function sendTest(
     body.to,
     values,
     ctx.sending,
+    await loadAttachments(db, ws, program.attachments),
   );
   const delivery = await ctx.sending.transport.deliver(sender.email, body.to, message);
   if (delivery.kind !== 'accepted') {

@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
 import type { BreakdownAnswer, BreakdownRow, Money, NumbersAnswer, StepNumbers } from '@ascenso/contracts';
-import { emailSteps, modeOf, type Sequence } from '@ascenso/core';
+import { emailSteps, unseenOf, type Sequence } from '@ascenso/core';
 import type { Executor } from './connect.ts';
 import { firstRow, rows } from './rows.ts';
 import { readMonths, readTallies, sumOf, tallied, type Days, type Tally } from './tallies.ts';
@@ -135,9 +135,9 @@ async function goneEmails(
   return missing.map((step) => {
     for (const { doc } of versions) {
       const found = emailSteps(doc).find((s) => s.id === step);
-      if (found) return { step, name: found.name, textOnly: modeOf(found.email) === 'text' };
+      if (found) return { step, name: found.name, unseen: unseenOf(found.email) };
     }
-    return { step, name: 'An email of an older version', textOnly: false };
+    return { step, name: 'An email of an older version', unseen: { openings: false, clicks: false } };
   });
 }
 

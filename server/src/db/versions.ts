@@ -16,6 +16,7 @@ import {
   type Sequence,
 } from '@ascenso/core';
 import type { Executor } from './connect.ts';
+import { Kept } from './kept.ts';
 import { firstRow } from './rows.ts';
 
 /** A published version made ready to run. */
@@ -49,23 +50,7 @@ export interface LoadedProgram {
   dictionary: Buffer | null;
 }
 
-/** Versions and programs never change once published, so they are kept in memory, the oldest dropped first. */
-class Kept<T> {
-  readonly #map = new Map<string, T>();
-  readonly #max: number;
-  constructor(max: number) {
-    this.#max = max;
-  }
-  async get(key: string, load: () => Promise<T>): Promise<T> {
-    const known = this.#map.get(key);
-    if (known !== undefined) return known;
-    const value = await load();
-    this.#map.set(key, value);
-    if (this.#map.size > this.#max) this.#map.delete(this.#map.keys().next().value as string);
-    return value;
-  }
-}
-
+// Versions and programs never change once published.
 const versions = new Kept<LoadedVersion>(500);
 const programs = new Kept<LoadedProgram>(2000);
 

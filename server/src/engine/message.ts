@@ -1,6 +1,6 @@
 import type { Addresses, Values } from '@ascenso/core';
 import type { LoadedProgram } from '../db/versions.ts';
-import { buildMessage } from '../mail/mime.ts';
+import { buildMessage, type Attachment } from '../mail/mime.ts';
 import { signSend } from '../mail/token.ts';
 import type { LeasedRow } from './leasing.ts';
 import type { SendSettings } from './settings.ts';
@@ -23,6 +23,7 @@ export function messageOf(
   to: string,
   values: Values,
   settings: Pick<SendSettings, 'base' | 'secret'>,
+  attachments: readonly Attachment[],
 ): string {
   const token = signSend(settings.secret, { workspaceId: row.workspace_id, sendId: row.id });
   const domain = sender.email.split('@')[1] ?? 'localhost';
@@ -35,6 +36,7 @@ export function messageOf(
     from: sender,
     to: { name: '', email: to },
     date: row.due_at,
+    attachments,
     list: row.list_id ? { id: `${row.list_id}.${domain}`, name: row.list_name ?? '' } : null,
   });
 }

@@ -1,3 +1,4 @@
+import { loadAttachments } from '../db/attachments.ts';
 import { sendsAnswered } from '../app/metrics.ts';
 import type { Connection } from '../db/connect.ts';
 import { returnPath } from '../mail/return-path.ts';
@@ -34,7 +35,8 @@ async function handOver(
   const { row, program, to, values } = email;
   let message: string;
   try {
-    message = messageOf(row, program, to, values, settings);
+    const attached = await loadAttachments(connection.db, row.workspace_id, program.program.attachments);
+    message = messageOf(row, program, to, values, settings, attached);
   } catch (error) {
     await connection.db.transaction((tx) => setSendAside(tx, row, error, now));
     return false;

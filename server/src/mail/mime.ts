@@ -1,6 +1,25 @@
-import { encodeWord, foldLines } from 'nodemailer/lib/mime-funcs';
+import { buildHeaderValue, encodeWord, foldLines } from 'nodemailer/lib/mime-funcs';
 import type { Addresses, EncodedProgram, Program, Values } from '@ascenso/core';
 import { fillEncoded, fillPieces } from '@ascenso/core';
+
+/** A file that goes along with a message. */
+export interface Attachment {
+  name: string;
+  mime: string;
+  /** Its content in base64, in lines of 76 (RFC 2045, 6.8). */
+  base64: string;
+}
+
+/** Base64 as a body of RFC 2045, 6.8: lines of 76 characters at most. */
+export const base64Body = (content: Buffer): string =>
+  (content.toString('base64').match(/.{1,76}/g) ?? []).join('\r\n');
+
+/** The part of a file: its name as RFC 2231 has parameters, so that any letters can stand in it. */
+function filePart({ name, mime, base64 }: Attachment): string {
+  const disposition = buildHeaderValue({ value: 'attachment', params: { filename: clean(name) } });
+  const headers = [`Content-Type: ${mime}`, 'Content-Transfer-Encoding: base64', `Content-Disposition: ${disposition}`];
+  return `${headers.map((h) => foldLines(h, 76)).join('\r\n')}\r\n\r\n${base64}\r\n`;
+}
 
 export interface Letter {
   sendId: string;
@@ -12,6 +31,8 @@ export interface Letter {
   to: { name: string; email: string };
   /** Date header, epoch ms. */
   date: number;
+  /** Files that go along, in their order. */
+  attachments?: readonly Attachment[];
   /** Domain and name of the list it goes under; null for service mail and tests. */
   list: { id: string; name: string } | null;
 }
@@ -52,9 +73,23 @@ export function messageId(sendId: string, from: string): string {
   return `<${sendId}@${from.split('@')[1]}>`;
 }
 
+/** Headers of what is in an entity, and its body (RFC 2045, 2.4). */
+interface Entity {
+  headers: string[];
+  body: string;
+}
+
+const entity = ({ headers, body }: Entity): string => `${headers.join('\r\n')}\r\n\r\n${body}`;
+
+/** Several entities as one (RFC 2046, 5.1.1). */
+const multipart = (kind: 'alternative' | 'mixed', boundary: string, parts: readonly string[]): Entity => ({
+  headers: [`Content-Type: multipart/${kind}; boundary="${boundary}"`],
+  body: `${parts.map((p) => `--${boundary}\r\n${p}`).join('')}--${boundary}--\r\n`,
+});
+
 /**
  * The message of a send as RFC 5322 text in ASCII: multipart/alternative (RFC 2046) of quoted-printable text and HTML, or
- * the text alone.
+ * the text alone; with files that go along, that and they in a multipart/mixed.
  * Depends on nothing but its argument, so that every try is byte-identical.
  */
 export function buildMessage(letter: Letter): string {
@@ -62,7 +97,7 @@ export function buildMessage(letter: Letter): string {
   const { program, encoded } = letter;
   const subject = fillPieces(program.subject, program, values, addresses);
   const toName = program.toName ? fillPieces(program.toName, program, values, addresses) : to.name;
-  const boundary = `=_${sendId.replaceAll('-', '')}`;
+  const id = sendId.replaceAll('-', '');
   const headers = [
     `From: ${nameAddress(from.name, from.email)}`,
     `To: ${nameAddress(toName, to.email)}`,
@@ -84,12 +119,20 @@ export function buildMessage(letter: Letter): string {
     `Content-Type: ${type}; charset=utf-8`,
     'Content-Transfer-Encoding: quoted-printable',
   ];
-  const isText = program.html.length === 0;
-  headers.push(...(isText ? quoted('text/plain') : [`Content-Type: multipart/alternative; boundary="${boundary}"`]));
-  const head = `${headers.map((h) => foldLines(h, 76)).join('\r\n')}\r\n\r\n`;
   const text = fillEncoded(encoded.text, program, values, addresses);
-  if (isText) return `${head}${text}\r\n`;
-  const part = (type: string, body: string) => `--${boundary}\r\n${quoted(type).join('\r\n')}\r\n\r\n${body}\r\n`;
-  const html = fillEncoded(encoded.html, program, values, addresses);
-  return `${head}${part('text/plain', text)}${part('text/html', html)}--${boundary}--\r\n`;
+  const said =
+    program.html.length === 0
+      ? { headers: quoted('text/plain'), body: `${text}\r\n` }
+      : multipart('alternative', `=_${id}`, [
+          entity({ headers: quoted('text/plain'), body: `${text}\r\n` }),
+          entity({
+            headers: quoted('text/html'),
+            body: `${fillEncoded(encoded.html, program, values, addresses)}\r\n`,
+          }),
+        ]);
+  const { attachments = [] } = letter;
+  const whole =
+    attachments.length === 0 ? said : multipart('mixed', `=_m${id}`, [entity(said), ...attachments.map(filePart)]);
+  const head = [...headers, ...whole.headers].map((h) => foldLines(h, 76)).join('\r\n');
+  return `${head}\r\n\r\n${whole.body}`;
 }

@@ -5,6 +5,7 @@ import { edit } from '../drafts/draft.ts';
 import { useAct } from '../app/store.ts';
 import { Choice } from '../ui/choice.tsx';
 import { languageChoices } from '../ui/languages.ts';
+import { Besides } from './besides.tsx';
 import { useComposer } from './context.ts';
 import { LineEditor } from './editors/index.ts';
 import { useRenderedNow } from './rendering.tsx';
@@ -140,7 +141,7 @@ export function Envelope() {
             placeholder="none"
             save={(v) => set('toName', v.trim() || null)}
           />
-          <p className="max-w-64 self-end pb-1.5 text-[12px] text-ink-2">
+          <p className="max-w-56 self-end pb-1.5 text-[12px] text-ink-2">
             {mode === 'text'
               ? 'Without a HTML part, opens cannot be seen.'
               : mode === 'letter'
@@ -151,6 +152,7 @@ export function Envelope() {
           </p>
         </div>
       )}
+      {more && <Besides />}
     </div>
   );
 }

@@ -9,7 +9,8 @@ import { reasonWords } from './reason-words.ts';
 export interface ClimbRow {
   id: string;
   name: string;
-  textOnly: boolean;
+  /** What cannot be told of it. */
+  unseen: { openings: boolean; clicks: boolean };
   /** What somebody noted at its step. */
   note: string;
   n: StepNumbers;
@@ -105,7 +106,7 @@ export function ClimbSheet({
 }
 
 function Row({
-  row: { id, name, textOnly, n, place, after },
+  row: { id, name, unseen, n, place, after },
   width,
   show,
 }: {
@@ -125,7 +126,7 @@ function Row({
           <div className="relative h-6 rounded-[5px] bg-[#e3e7e1]" style={{ width: `${Math.max(width, 0.5)}%` }}>
             <span
               className="absolute inset-y-0 left-0 rounded-[5px] bg-spruce-mid"
-              style={{ width: share(textOnly ? 0 : n.opened) }}
+              style={{ width: share(unseen.openings ? 0 : n.opened) }}
             />
             <span className="absolute inset-y-0 left-0 rounded-[5px] bg-spruce" style={{ width: share(n.clicked) }} />
           </div>
@@ -137,7 +138,7 @@ function Row({
             className="hover:underline"
             onClick={() => show('clicked', `Who clicked in “${name}”`, { steps: [id] })}
           >
-            {rateWords(n.clicked, n.sent)} clicked
+            {unseen.clicks && n.clicked === 0 ? 'clicks not counted' : `${rateWords(n.clicked, n.sent)} clicked`}
           </button>
           {n.left > 0 && (
             <button

@@ -2,7 +2,7 @@ import { Download } from 'lucide-react';
 import { useState } from 'react';
 import { useParams, useSearchParams } from 'react-router';
 import type { Figure } from '@ascenso/contracts';
-import { climb, dayNumber, dayWords, modeOf, reaches, type Reach, zoneOf } from '@ascenso/core';
+import { climb, dayNumber, dayWords, unseenOf, reaches, type Reach, zoneOf } from '@ascenso/core';
 import { useMeQuery } from '../app/api.ts';
 import { useApp } from '../app/store.ts';
 import { useClockQuery } from '../outside/endpoints.ts';
@@ -72,16 +72,16 @@ export function NumbersView() {
     ...emails.map(({ step, after }) => ({
       id: step.id,
       name: step.name,
-      textOnly: modeOf(step.email) === 'text',
+      unseen: unseenOf(step.email),
       note: step.note,
       n: data.steps[step.id] ?? noNumbers,
       place: placeOf(reach.get(step.id)),
       after,
     })),
-    ...data.gone.map(({ step, name, textOnly }) => ({
+    ...data.gone.map(({ step, name, unseen }) => ({
       id: step,
       name,
-      textOnly,
+      unseen,
       note: '',
       n: data.steps[step] ?? noNumbers,
       place: 'no longer in the plan',
@@ -158,8 +158,8 @@ export function NumbersView() {
       <p className="text-[12px] text-ink-2">
         Each email counts once, however often it is opened or clicked; whoever comes through twice is counted for each
         time. A click counts as an open; openings that mail programs fetch on their own are left out. Tests are not
-        counted. An email of text alone carries no picture, so whether it was opened is not visible. Days are those of
-        the workspace’s calendar on which people joined.
+        counted. An email of text alone carries no picture, so whether it was opened is not visible; nor is what an
+        email does not count. Days are those of the workspace’s calendar on which people joined.
       </p>
       {shown && <FigureSheet shown={shown} onClose={() => setShown(null)} />}
     </div>

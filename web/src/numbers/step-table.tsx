@@ -9,7 +9,7 @@ import { noNumbers } from './none.ts';
 interface Column {
   head: string;
   /** Its figure of one email, and of all of them. */
-  of: (n: StepNumbers, textOnly: boolean) => ReactNode;
+  of: (n: StepNumbers, unseen: ClimbRow['unseen']) => ReactNode;
   what?: Figure['what'];
   /** Shown unless it is chosen away. */
   first?: true;
@@ -27,14 +27,19 @@ const COLUMNS: Column[] = [
   { head: 'Money', of: (n) => <b className="font-semibold">{moneyWords(n.money)}</b>, what: 'ordered', first: true },
   { head: 'Money per email sent', of: (n) => moneyPer(n.money, n.sent), first: true },
   { head: 'Orders', of: (n) => number(n.orders), what: 'ordered', first: true },
-  { head: 'Clicked, of sent', of: (n) => shared(n.clicked, n.sent), what: 'clicked', first: true },
+  {
+    head: 'Clicked, of sent',
+    of: (n, unseen) => (unseen.clicks && n.clicked === 0 ? NOT_VISIBLE : shared(n.clicked, n.sent)),
+    what: 'clicked',
+    first: true,
+  },
   {
     head: 'Clicked, of opened',
-    of: (n, textOnly) => (textOnly ? NOT_VISIBLE : rateWords(n.clicked, n.opened)),
+    of: (n, unseen) => (unseen.openings || unseen.clicks ? NOT_VISIBLE : rateWords(n.clicked, n.opened)),
   },
   {
     head: 'Opened, of sent',
-    of: (n, textOnly) => (textOnly ? NOT_VISIBLE : shared(n.opened, n.sent)),
+    of: (n, unseen) => (unseen.openings ? NOT_VISIBLE : shared(n.opened, n.sent)),
     what: 'opened',
     first: true,
   },
@@ -93,7 +98,7 @@ export function StepTable({ rows, show }: { rows: readonly ClimbRow[]; show: Sho
           </tr>
         </thead>
         <tbody>
-          {rows.map(({ id, name, n, textOnly, note }) => (
+          {rows.map(({ id, name, n, unseen, note }) => (
             <tr key={id} className="border-t border-line">
               <th scope="row" className="py-2 pl-5 text-left font-semibold">
                 {name}
@@ -110,10 +115,10 @@ export function StepTable({ rows, show }: { rows: readonly ClimbRow[]; show: Sho
                       <span className="sr-only">
                         {head} of “{name}”:{' '}
                       </span>
-                      {of(n, textOnly)}
+                      {of(n, unseen)}
                     </button>
                   ) : (
-                    of(n, textOnly)
+                    of(n, unseen)
                   )}
                 </td>
               ))}
@@ -128,7 +133,7 @@ export function StepTable({ rows, show }: { rows: readonly ClimbRow[]; show: Sho
               </th>
               {columns.map(({ head, of }) => (
                 <td key={head} className="pr-3 text-right tabular-nums last:pr-5">
-                  {of(sumOf(rows), false)}
+                  {of(sumOf(rows), { openings: false, clicks: false })}
                 </td>
               ))}
             </tr>

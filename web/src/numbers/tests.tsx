@@ -21,7 +21,7 @@ import {
 } from '@ascenso/core';
 import { useMeQuery } from '../app/api.ts';
 import { edit } from '../drafts/draft.ts';
-import { useAct } from '../app/store.ts';
+import { useAct, useApp } from '../app/store.ts';
 import { Button, Dialog, number, Sheet } from '../ui/index.tsx';
 import { Choice } from '../ui/choice.tsx';
 import { amountWords } from '../ui/money.ts';
@@ -160,6 +160,7 @@ function TestCard({ test, currency, doc }: { test: TestsAnswer['tests'][number];
   );
   const { data: me } = useMeQuery();
   const [deciding, setDeciding] = useState(false);
+  const unpublished = useApp((s) => s.draft.unpublished || s.draft.unsaved > 0);
   // Arms in the order of the plan; those that are gone come behind.
   const order = step?.arms.map((a) => a.id) ?? [];
   const none = { people: 0, opened: 0, clicked: 0, goal: 0, ordered: 0, money: 0, squares: 0 };
@@ -205,7 +206,11 @@ function TestCard({ test, currency, doc }: { test: TestsAnswer['tests'][number];
             {decisionWords(test.decided, names[order.indexOf(test.decided.arm)], me?.workspace.zone ?? 'UTC')}{' '}
           </b>
         )}
-        {decided && <b className="font-semibold">Decided in the draft. {step.note}</b>}
+        {decided && (
+          <b className="font-semibold">
+            {unpublished ? 'Decided in the draft.' : 'Decided.'} {step.note}
+          </b>
+        )}
         {!decided && !test.decided && said}
       </p>
       <Ranges judged={judged} names={names} words={words} />

@@ -24,6 +24,7 @@ import {
   type Place,
   type Step,
   type StepKind,
+  unseenOf,
 } from '@ascenso/core';
 import { TemplateText } from '../composer/template-text.tsx';
 import { number, type MenuEntry } from '../ui/index.tsx';
@@ -47,6 +48,7 @@ function EmailCard({
 }) {
   const n = numbers?.steps[step.id];
   const goesOut = whomWords(step, names);
+  const unseen = unseenOf(step.email);
   return (
     <>
       <p className="flex items-center gap-1.5 pr-7 text-[12px] text-ink-2">
@@ -71,12 +73,16 @@ function EmailCard({
             <span>
               <b className="text-ink">{number(n.sent)}</b> sent
             </span>
-            <span>
-              <b className="text-ink">{rateWords(n.clicked, n.sent)}</b> clicked
-            </span>
-            <span>
-              <b className="text-ink">{rateWords(n.opened, n.sent)}</b> opened
-            </span>
+            {!(unseen.clicks && n.clicked === 0) && (
+              <span>
+                <b className="text-ink">{rateWords(n.clicked, n.sent)}</b> clicked
+              </span>
+            )}
+            {!unseen.openings && (
+              <span>
+                <b className="text-ink">{rateWords(n.opened, n.sent)}</b> opened
+              </span>
+            )}
             {n.here > 0 && (
               <span className="ml-auto">
                 <b className="text-ink">{number(n.here)}</b> here
