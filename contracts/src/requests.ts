@@ -337,6 +337,11 @@ export const timerRequest = z.strictObject({
 });
 /** Links of one email, filled for whoever it is read as, or `file:ID`. */
 export const followLinksRequest = z.strictObject({ addresses: z.array(z.string().min(1).max(4000)).max(200) });
+/** A page whose description is asked for; `keep` takes its picture into the library. */
+export const pageRequest = z.strictObject({
+  address: z.string().trim().min(1, 'Write the address.').max(2000),
+  keep: z.boolean(),
+});
 /** A picture address of a timer for use outside of emails. */
 export const timerLinkRequest = z.strictObject({ face: faceSchema, wall: wallSchema, zone, after: afterSchema });
 

@@ -230,10 +230,12 @@ describe('what emails are made of', () => {
     'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==',
     'base64',
   );
+  /** Another picture for each name: what stands behind the end of a PNG is not drawn. */
+  const dotOf = (name: string) => Buffer.concat([dot, Buffer.from(name)]);
 
   test('a logo stands in every email that shows it, and a new one leaves what was published as it is', async () => {
     const upload = async (name: string) =>
-      (await agent.post('/api/files').attach('file', dot, name).expect(200)).body.id as string;
+      (await agent.post('/api/files').attach('file', dotOf(name), name).expect(200)).body.id as string;
     const [old, next] = [await upload('old.png'), await upload('next.png')];
     const logo = (file: string) => ({ logo: { file, width: 120, address: 'https://foldwell.example' } });
     await agent.put('/api/style').send(logo('a mark')).expect(422);
@@ -253,8 +255,57 @@ describe('what emails are made of', () => {
     await agent.delete(`/api/files/${next}`).expect(200);
   });
 
+  test('the same picture under another name is one file; another name of a PDF is another file', async () => {
+    const keep = async (content: Buffer, name: string) =>
+      (await agent.post('/api/files').attach('file', content, name).expect(200)).body as {
+        id: string;
+        known: string | null;
+      };
+    const first = await keep(dot, 'first name.png');
+    expect(await keep(dot, 'second name.png')).toEqual({ id: first.id, known: expect.any(String) as string });
+    const pdf = Buffer.from('%PDF-1.4\n%%EOF');
+    expect((await keep(pdf, 'one.pdf')).id).not.toBe((await keep(pdf, 'two.pdf')).id);
+  });
+
+  test('a file goes along with every copy, whole, and cannot be deleted while it does', async () => {
+    const pdf = Buffer.from(`%PDF-1.4\n${'stitch '.repeat(500)}\n%%EOF`);
+    const file = (await agent.post('/api/files').attach('file', pdf, 'Três papéis.pdf').expect(200)).body as {
+      id: string;
+    };
+    const m = await mailing({ blocks: [text('It goes along.'), footer], attachments: [file.id] });
+    for (const who of ['one', 'two']) {
+      const mail = await m.to(`${who}-attached@readers.example`);
+      expect(mail.attachments.map((a) => [a.filename, Buffer.compare(a.content, pdf)])).toEqual([
+        ['Três papéis.pdf', 0],
+      ]);
+      expect(mail.text).toContain('It goes along.');
+    }
+    await agent.delete(`/api/files/${file.id}`).expect(409);
+  });
+
+  test('a repeat goes through articles that were picked, for everybody alike', async () => {
+    const repeat: Block = {
+      ...blockKinds.repeat.blank(testId),
+      list: 'picked',
+      picked: [
+        { title: 'Which thread?', text: 'Linen, mostly.', picture: '', link: 'https://foldwell.example/thread' },
+        { title: 'Paper & grain', text: '', picture: 'https://foldwell.example/grain.png', link: '' },
+      ],
+      picture: { on: true, field: 'picture' },
+      title: { on: true, field: 'title' },
+      text: { on: true, field: 'text' },
+      quantity: { on: false, field: '' },
+      price: { on: false, field: '' },
+      link: 'link',
+    };
+    const m = await mailing({ blocks: [repeat, footer] });
+    const mail = await m.to('picked@readers.example');
+    expect(mail.html).toMatch(/Which thread\?[\s\S]*Linen, mostly\.[\s\S]*grain\.png[\s\S]*Paper &amp; grain/);
+    expect(mail.text).toMatch(/- Which thread\?\n[\s\S]*- Paper & grain/);
+  });
+
   test('a file in use is not deleted, and it is said where it is used', async () => {
-    const file = (await agent.post('/api/files').attach('file', dot, 'dot.png').expect(200)).body.id as string;
+    const file = (await agent.post('/api/files').attach('file', dotOf('in use'), 'dot.png').expect(200)).body.id as string;
     const m = await mailing({
       blocks: [{ kind: 'image', id: testId(), file, alt: 'A dot', link: '', width: 100 }, footer],
     });

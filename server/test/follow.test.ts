@@ -1,7 +1,7 @@
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { follow } from '../src/app/follow.ts';
+import { fetchOwn, follow } from '../src/app/follow.ts';
 
 /** As long as the token of a send. */
 const TOKEN = 'x'.repeat(56);
@@ -67,4 +67,17 @@ test('an address that is not ours is never asked, nor what only looks like ours'
   expect((await follow('what', [base])).state).toBe('broken');
   expect(asked.length).toBe(before);
   expect(asked.some((url) => url.startsWith('/c/'))).toBe(false);
+});
+
+test('a page is read by the same door: of ours alone, at its end, and never somebody’s click', async () => {
+  const read = (address: string) => fetchOwn(address, [base], 'address');
+  const { content, at } = await read(`${base}/on/%2Fpage%2F2`);
+  expect([content.toString(), at]).toEqual(['here', `${base}/page/2`]);
+  const before = asked.length;
+  await expect(read(`${base}/c/${TOKEN}/1`)).rejects.toThrow('Only pages of your own site');
+  await expect(read('http://169.254.169.254/latest')).rejects.toThrow('Only pages of your own site');
+  await expect(read('https://papers.example/')).rejects.toThrow('Only pages of your own site');
+  expect(asked.length).toBe(before);
+  await expect(read(`${base}/on/http%3A%2F%2F169.254.169.254%2F`)).rejects.toThrow('Only pages of your own site');
+  await expect(read(`${base}/gone`)).rejects.toThrow('404');
 });

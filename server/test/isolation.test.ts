@@ -85,6 +85,7 @@ const bodies: Record<string, () => object> = {
   'delete /offers/:id': () => ({}),
   'post /offers/:id/codes': () => ({}),
   'post /timers/preview': () => ({ face: timerFaces.Sheet, left: 1, after: { kind: 'picture', file: ids.files } }),
+  'post /links/describe': () => ({ address: 'https://papers.foldwell.example/linen', keep: true }),
   'post /links/follow': () => ({ addresses: ['https://papers.foldwell.example/linen'] }),
   'post /timers/link': () => ({
     face: timerFaces.Sheet,

@@ -1,4 +1,12 @@
-import { contentOf, fieldsWithPlaces, itemsPath, readTemplate, type Email } from '../email/index.ts';
+import {
+  contentOf,
+  fieldsWithPlaces,
+  itemsPath,
+  PICKED,
+  pickedFields,
+  readTemplate,
+  type Email,
+} from '../email/index.ts';
 import { OFFER_FIELDS } from '../offer/index.ts';
 import { walk } from '../sequence/index.ts';
 import { at, emailCheck, type Check, type CheckContext } from './check.ts';
@@ -12,6 +20,7 @@ function isKnown(path: string, block: string | null, email: Email, { fields, ite
   const name = rest.join('.');
   if (group === 'item') {
     const list = itemsPath(email, block);
+    if (list === PICKED) return (pickedFields as readonly string[]).includes(name);
     return list !== null && (items[list] ?? []).includes(name);
   }
   return Object.hasOwn(fields, group) && fields[group as keyof typeof fields].includes(name);

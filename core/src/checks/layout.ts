@@ -6,6 +6,7 @@ import {
   emptinessOf,
   insideOf,
   modeOf,
+  PICKED,
   walkBlocks,
   type Block,
   type Email,
@@ -136,7 +137,16 @@ export const brokenParts = emailCheck('broken-part', 'error', ({ id, email }, { 
           fix: 'Choose one, or delete the block.',
         },
       ];
-    if (block.kind === 'repeat' && !Object.hasOwn(items, block.list))
+    if (block.kind === 'repeat' && block.list === PICKED && !block.picked?.length)
+      return [
+        {
+          block: block.id,
+          part: 'list',
+          message: 'This repeat goes through picked articles, and none is picked.',
+          fix: 'Pick an article by the address of its page, or delete the block.',
+        },
+      ];
+    if (block.kind === 'repeat' && block.list !== PICKED && !Object.hasOwn(items, block.list))
       return [
         {
           block: block.id,

@@ -45,7 +45,10 @@ export {
   optionalFields,
   type RepeatBlock,
   type RepeatPart,
+  PICKED,
+  pickedFields,
   repeatParts,
+  type PickedItem,
   socialNames,
 } from './blocks/index.ts';
 export { colorNames, hexOf, lookSchema, type ColorName, type Look, type LookName } from './look.ts';
@@ -59,6 +62,7 @@ export {
   walkBlocks,
   type PlacedBlock,
 } from './tree.ts';
+export { describedBy, type PageDescription } from './page-description.ts';
 export {
   contentOf,
   fieldsIn,

@@ -32,6 +32,8 @@ export interface EmailLink {
 export interface RepeatPlan {
   /** Path of the list: "event.lines". */
   list: string;
+  /** Its items themselves, where its author has picked them. */
+  items?: Readonly<Record<string, string>>[];
   limit: number;
   sort: { field: string; down: boolean } | null;
   /** Items in one row. */

@@ -163,11 +163,11 @@ export function recentOf(
 
 /** The items that a repeat shows: those of the list, sorted where it says so, as many as it allows. */
 export function itemsOf(
-  plan: Pick<RepeatPlan, 'list' | 'limit' | 'sort'>,
+  plan: Pick<RepeatPlan, 'list' | 'limit' | 'sort' | 'items'>,
   context: MergeContext,
 ): Record<string, unknown>[] {
   const recent = recentEvent(plan.list);
-  const list = recent === null ? readPath(context, plan.list) : context.recent?.[recent];
+  const list: unknown = plan.items ?? (recent === null ? readPath(context, plan.list) : context.recent?.[recent]);
   if (!Array.isArray(list)) return [];
   // A list of plain words, as a person has them, is one of items with a value.
   const items = list.flatMap((i: unknown): Record<string, unknown>[] => {

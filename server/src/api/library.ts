@@ -88,7 +88,7 @@ export function libraryRouter(ctx: AppContext): Router {
   route(router, ctx, 'post', '/files', {}, async ({ ws, req }) => {
     if (!req.file) throw invalid('file', 'No file came along. Choose one.');
     const name = Buffer.from(req.file.originalname, 'latin1').toString('utf8');
-    return { id: await keepFile(db, ws, name, req.file.buffer, await businessNow(db)) };
+    return keepFile(db, ws, name, req.file.buffer, await businessNow(db));
   });
 
   route(router, ctx, 'get', '/keys', {}, async ({ ws }) => ({ keys: await listKeys(db, ws) }));

@@ -11,13 +11,29 @@ import { files } from './schema/index.ts';
 /** What may be hosted, by content and not by name. SVG is left out: it can carry script. */
 const ALLOWED = new Set(['image/png', 'image/jpeg', 'image/gif', 'image/webp', 'application/pdf', 'application/zip']);
 
-/** Keeps a file; the same content under the same name is kept once. Answers its id. */
-export async function keepFile(db: Executor, ws: string, name: string, content: Buffer, now: number): Promise<string> {
+/**
+ * Keeps a file; the same content under the same name is kept once, and the same picture under any name. Answers its id, and
+ * the name under which it was there already, if that is another.
+ */
+export async function keepFile(
+  db: Executor,
+  ws: string,
+  name: string,
+  content: Buffer,
+  now: number,
+): Promise<{ id: string; known: string | null }> {
   const type = await fileTypeFromBuffer(content);
   if (!type || !ALLOWED.has(type.mime))
     throw invalid('file', 'That is no picture, PDF or ZIP. Choose a PNG, JPEG, GIF, WebP, PDF or ZIP file.');
   const size = type.mime.startsWith('image/') ? await checkPicture(content) : null;
   const hash = createHash('sha256').update(content).digest('hex');
+  const same = size
+    ? await firstRow<{ id: string; name: string }>(
+        db,
+        sql`select id, name from files where workspace_id = ${ws} and sha256 = ${hash} order by name = ${name} desc, created_at limit 1`,
+      )
+    : undefined;
+  if (same) return { id: same.id, known: same.name === name ? null : same.name };
   const id = newId();
   const row = await firstRow<{ id: string }>(
     db,
@@ -25,7 +41,7 @@ export async function keepFile(db: Executor, ws: string, name: string, content: 
         values (${ws}, ${id}, ${name}, ${type.mime}, ${content.length}, ${hash}, ${size?.width ?? null}, ${size?.height ?? null}, ${content}, ${now})
         on conflict (workspace_id, sha256, name) do update set name = excluded.name returning id`,
   );
-  return row?.id ?? id;
+  return { id: row?.id ?? id, known: null };
 }
 
 /** What can be changed about a file; what is absent stays. */

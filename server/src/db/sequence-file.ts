@@ -158,7 +158,7 @@ async function place(tx: Tx, ws: string, file: SequenceFile, now: number): Promi
     await tx.execute(
       sql`insert into event_kinds (workspace_id, name, label, fields, sample, learned) values (${ws}, ${e.name}, ${e.label}, ${JSON.stringify(e.fields)}::jsonb, ${JSON.stringify(e.sample)}::jsonb, false) on conflict do nothing`,
     );
-  for (const f of file.files) ids.set(f.id, await keepFile(tx, ws, f.name, Buffer.from(f.content, 'base64'), now));
+  for (const f of file.files) ids.set(f.id, (await keepFile(tx, ws, f.name, Buffer.from(f.content, 'base64'), now)).id);
   for (const o of file.offers) {
     const known = await firstRow<{ id: string }>(
       tx,

@@ -30,14 +30,20 @@ const MARK = `<svg viewBox="0 0 48 32" width="48" height="32" aria-hidden="true"
 const CONSENT = `<form class="ask" id="ask" hidden><p>May the workshop know when you come back?</p><button type="submit">Yes</button><button type="button" class="plain">No</button></form>
 <script>addEventListener('load',function(){var f=document.getElementById('ask');if(!window.ascenso||!ascenso.known||localStorage.asked)return;f.hidden=false;function end(yes){localStorage.asked='1';ascenso.consent(yes);f.hidden=true}f.onsubmit=function(e){e.preventDefault();end(true)};f.querySelector('.plain').onclick=function(){end(false)}})</script>`;
 
-function page(visit: Visit, title: string, body: string): string {
+/** What a page says of itself to whoever points to it (Open Graph). */
+interface Said {
+  about: string;
+  picture: string;
+}
+
+function page(visit: Visit, title: string, body: string, said?: Said): string {
   const { cart, script } = visit;
   const count = cart && !cart.order ? countOf(cart) : 0;
   const basket =
     cart && count > 0
       ? `<a class="basket" href="/cart/${cart.id}">Cart <b>${count}</b> <span>${money(visit, totalOf(cart))}</span></a>`
       : '<span class="basket empty">Your cart is empty</span>';
-  return `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width,initial-scale=1"><title>${escape(title)} · Foldwell Bindery</title>
+  return `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width,initial-scale=1"><title>${escape(title)} · Foldwell Bindery</title>${said ? `<meta property="og:title" content="${escape(title)}"><meta property="og:description" content="${escape(said.about)}">${said.picture ? `<meta property="og:image" content="${escape(said.picture)}">` : ''}` : ''}
 <style>${STYLE}</style>${script ? `<script src="${escape(script.src)}" data-site="${escape(script.site)}" defer></script>` : ''}</head>
 <body><header><a class="house" href="/">${MARK}<span>Foldwell Bindery<small>Paper, thread, tools and kits</small></span></a>${basket}</header><main>${body}</main>
 <footer>Rua das Gáveas 12, Lisboa. A simulated shop: nothing is sold here.</footer>${script ? CONSENT : ''}</body></html>`;
@@ -66,6 +72,7 @@ export const productPage = (kit: Kit, visit: Visit): string =>
     visit,
     kit.title,
     `<div class="one">${picture(kit, visit)}<div><h1>${escape(kit.title)}</h1><p class="lead">${escape(kit.about)}</p><ul class="holds">${kit.holds.map((h) => `<li>${escape(h)}</li>`).join('')}</ul><div class="buy"><span class="price">${money(visit, kit.price)}</span>${add(kit, visit, 'Into the cart')}</div></div></div>`,
+    { about: kit.about, picture: visit.pictures[kit.sku] ?? '' },
   );
 
 const told = (words: string | undefined) => (words ? `<p class="told" role="alert">${escape(words)}</p>` : '');

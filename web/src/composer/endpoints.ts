@@ -1,5 +1,13 @@
 import type { Condition, Sequence } from '@ascenso/core';
-import type { FollowedLink, HistoryRow, ReaderAnswer, ReviewAnswer, SeenAnswer, TemplateRow } from '@ascenso/contracts';
+import type {
+  DescribedPage,
+  FollowedLink,
+  HistoryRow,
+  ReaderAnswer,
+  ReviewAnswer,
+  SeenAnswer,
+  TemplateRow,
+} from '@ascenso/contracts';
 import { api } from '../app/api.ts';
 import { around } from '../app/tags.ts';
 
@@ -12,6 +20,7 @@ export const {
   useTestSendMutation,
   useReaderQuery,
   useFollowLinksMutation,
+  useDescribePageMutation,
   useKeepTemplateMutation,
   useOpenTemplateMutation,
   useMarkMutation,
@@ -82,6 +91,11 @@ export const {
     testSend: b.mutation<object, { id: string; step: string; to: string; person: string; event: string | null }>({
       query: ({ id, step, ...body }) => ({ url: `/sequences/${id}/steps/${step}/test`, method: 'POST', body }),
       invalidatesTags: ['mail', 'draft'],
+    }),
+    /** What a page of one's own says of itself; `keep` takes its picture into the library. */
+    describePage: b.mutation<DescribedPage, { address: string; keep: boolean }>({
+      query: (body) => ({ url: '/links/describe', method: 'POST', body }),
+      invalidatesTags: (answer) => (answer?.file ? around('files') : []),
     }),
     followLinks: b.mutation<{ links: FollowedLink[] }, string[]>({
       query: (addresses) => ({ url: '/links/follow', method: 'POST', body: { addresses } }),

@@ -20,6 +20,8 @@ export function useUpload(): [(file: File) => Promise<string | undefined>, boole
     body.append('file', file);
     const answer = await keep(body);
     if (answer.error) toast.error(sentence(answer.error));
+    else if (answer.data.known)
+      toast(`This picture is in the library already, as “${answer.data.known}”: that one is used.`);
     return answer.data?.id;
   };
   return [upload, isLoading];

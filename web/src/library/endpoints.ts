@@ -12,7 +12,7 @@ export const {
   useKeepWordMutation,
 } = api.injectEndpoints({
   endpoints: (b) => ({
-    keepFile: b.mutation<{ id: string }, FormData>({
+    keepFile: b.mutation<{ id: string; known: string | null }, FormData>({
       query: (body) => ({ url: '/files', method: 'POST', body }),
       invalidatesTags: around('files'),
     }),

@@ -51,6 +51,14 @@ export const mayStand = (kind: BlockKindName, inside: 'email' | Inner): boolean 
   inside === 'email' || blockKinds[kind].stands.includes(inside);
 
 export { optionalFields, type BlockParts, type Canvas, type Compiled } from './kind.ts';
-export { itemAddress, repeatParts, type RepeatBlock, type RepeatPart } from './repeat.ts';
+export {
+  itemAddress,
+  PICKED,
+  pickedFields,
+  repeatParts,
+  type PickedItem,
+  type RepeatBlock,
+  type RepeatPart,
+} from './repeat.ts';
 export type { Column } from './columns.ts';
 export { socialNames } from './social.ts';

@@ -11,11 +11,24 @@ const partSchema = z.object({
 export const repeatParts = ['picture', 'title', 'text', 'quantity', 'price'] as const;
 export type RepeatPart = (typeof repeatParts)[number];
 
+/** The list of a repeat that goes through what its author has picked, and the fields that each of those has. */
+export const PICKED = 'picked';
+export const pickedFields = ['picture', 'title', 'text', 'link'] as const;
+const pickedSchema = z.object({
+  picture: z.string().max(2000),
+  title: z.string().max(300),
+  text: z.string().max(1000),
+  link: z.string().max(2000),
+});
+export type PickedItem = z.infer<typeof pickedSchema>;
+
 const schema = z.object({
   ...blockBase,
   kind: z.literal('repeat'),
-  /** Path of a list: "event.lines", "subscriber.viewed". */
+  /** Path of a list: "event.lines", "subscriber.viewed"; or `PICKED`. */
   list: z.string().max(120),
+  /** What the author has picked, where it goes through that. */
+  picked: z.array(pickedSchema).max(24, '24 at most.').optional(),
   limit: z.int().min(1, 'One item at least.').max(24, '24 items at most.'),
   sort: z.object({ field: z.string().max(120), down: z.boolean() }).nullable(),
   /** Items beside each other on a desktop; under each other on a phone. */
@@ -104,9 +117,10 @@ export const repeatBlock: BlockKind<'repeat', typeof schema> = {
     const edge = Math.max(0, canvas.side - 12);
     const cellWidth = Math.floor((canvas.width - 2 * edge) / block.across) - 24;
     const { list, limit, sort, across } = block;
+    const picked = list === PICKED ? { items: block.picked ?? [] } : {};
     // Not part of an item: what stands there for an empty list is filled from the person.
     const none = { html: masks.html(block.none), plain: masks.plain(block.none) };
-    return masks.each({ list, limit, sort, across }, (repeat) => {
+    return masks.each({ list, limit, sort, across, ...picked }, (repeat) => {
       const text = {
         'font-family': style.font,
         'font-size': `${block.look?.size ?? style.size}px`,
@@ -166,7 +180,12 @@ export const repeatBlock: BlockKind<'repeat', typeof schema> = {
       ],
       links: block.link ? [{ place: 'link', address: itemAddress(block), label: 'Item' }] : [],
     }),
-  title: (block) => (block.list ? `Repeat over ${block.list.split('.').pop()}` : 'Repeat'),
+  title: (block) =>
+    block.list === PICKED
+      ? 'Repeat over picked articles'
+      : block.list
+        ? `Repeat over ${block.list.split('.').pop()}`
+        : 'Repeat',
   stands: ['section'],
   sample: (newId) => ({
     id: newId(),

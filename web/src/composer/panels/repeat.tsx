@@ -4,6 +4,8 @@ import {
   itemsOf,
   mapRepeat,
   mappingFor,
+  PICKED,
+  pickedFields,
   recentEvent,
   repeatParts,
   type ItemMapping,
@@ -16,6 +18,7 @@ import { useAct } from '../../app/store.ts';
 import { Choice } from '../../ui/choice.tsx';
 import { useComposer } from '../context.ts';
 import { LineEditor } from '../editors/index.ts';
+import { Picked } from './picked.tsx';
 import { Line, Note, Px, useSet } from './parts.tsx';
 
 const PARTS: Record<RepeatPart, string> = {
@@ -58,12 +61,22 @@ function useItems(block: RepeatBlock) {
   return {
     lists,
     // Real items first. What a sample has is there to choose too, though this reader's own items may lack it.
-    fields: itemFields([...(own.length > 0 ? own : sample), ...sample]),
+    fields: block.list === PICKED ? [...pickedFields] : itemFields([...(own.length > 0 ? own : sample), ...sample]),
     remember: (next: Partial<ItemMapping>) => {
       const mapping = { ...mappingOf(block), ...next };
-      if (kind) void setMapping({ kind: kind.name, list: block.list, mapping });
+      if (kind && block.list !== PICKED) void setMapping({ kind: kind.name, list: block.list, mapping });
     },
     choose: (list: string) => {
+      if (list === PICKED) {
+        const mapping = { picture: 'picture', title: 'title', text: 'text', quantity: '', price: '', link: 'link' };
+        const text = { on: true, field: 'text' };
+        return void dispatch(
+          edit([
+            ...mapRepeat(step.id, block.id, list, mapping),
+            { type: 'block.set', step: step.id, block: block.id, field: 'text', value: text },
+          ]),
+        );
+      }
       const items = lists[list] ?? [];
       dispatch(edit(mapRepeat(step.id, block.id, list, mappingFor(list, items, kind))));
     },
@@ -198,13 +211,6 @@ function Order({ block, fields }: { block: RepeatBlock; fields: readonly string[
 export function RepeatPanel({ block }: { block: RepeatBlock }) {
   const { lists, fields, remember, choose } = useItems(block);
   const listWords = useListWords();
-  if (Object.keys(lists).length === 0)
-    return (
-      <Note>
-        What starts this sequence brings no list. A checkout with its lines would: choose it as the trigger, or give the
-        event a sample under People, Events.
-      </Note>
-    );
   return (
     <>
       <Choice
@@ -214,21 +220,31 @@ export function RepeatPanel({ block }: { block: RepeatBlock }) {
         choose={choose}
         of={[
           { value: '', label: 'choose a list' },
+          { value: PICKED, label: 'articles that I pick' },
           ...Object.keys(lists).map((l) => ({ value: l, label: listWords(l) })),
         ]}
       />
+      {block.list === '' && Object.keys(lists).length === 0 && (
+        <Note>
+          What starts this sequence brings no list. A checkout with its lines would: choose it as the trigger, or give
+          the event a sample under People, Events.
+        </Note>
+      )}
+      {block.list === PICKED && <Picked block={block} />}
       {block.list && (
         <>
           <Parts block={block} fields={fields} remember={remember} />
           <Order block={block} fields={fields} />
-          <Line
-            block={block}
-            field="none"
-            label="When the list is empty"
-            part="when it is empty"
-            value={block.none}
-            placeholder="nothing"
-          />
+          {block.list !== PICKED && (
+            <Line
+              block={block}
+              field="none"
+              label="When the list is empty"
+              part="when it is empty"
+              value={block.none}
+              placeholder="nothing"
+            />
+          )}
         </>
       )}
     </>
