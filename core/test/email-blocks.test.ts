@@ -9,6 +9,7 @@ import {
   blockKinds,
   blockSchema,
   compileEmail,
+  contentOf,
   encodeProgram,
   fillEncoded,
   fillProgram,
@@ -504,4 +505,29 @@ test('strict programs are asked to leave it as it is, and no height is anything 
   expect(
     [...html.matchAll(/<img[^>]*?\sheight="([^"]*)"/g)].map((m) => m[1]).filter((h) => !/^\d+$/.test(h ?? '')),
   ).toEqual([]);
+});
+
+describe('parts of a block that are switched off', () => {
+  test.each(Object.values(blockKinds).flatMap((k) => Object.keys(k.mayHide).map((f) => [k.kind, f] as const)))(
+    '%s without its %s: not in HTML, not in text, not looked at; kept, and back as it was',
+    async (kind, field) => {
+      const WORD = 'zebrawood';
+      let n = 0;
+      const sample: Block = blockKinds[kind].sample(() => `h${++n}`);
+      const marked = {
+        ...sample,
+        [field]: field === 'link' ? `https://foldwell.example/${WORD}` : field === 'file' ? WORD : `Of ${WORD}`,
+      };
+      const off: Block = { ...marked, hidden: [field] };
+      const said = async (block: Block) => {
+        const email: Email = { sender: '', subject: 's', preview: 'p', blocks: [block], offer: 'kit' };
+        const program = await compileEmail(email, plainStyle);
+        return JSON.stringify({ ...program, content: contentOf(email) });
+      };
+      expect(await said(marked)).toContain(WORD);
+      expect(await said(off)).not.toContain(WORD);
+      const { hidden: _, ...back } = off;
+      expect(back).toEqual(marked);
+    },
+  );
 });

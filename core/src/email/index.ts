@@ -38,6 +38,7 @@ export {
   type Column,
   compileBlock,
   emptinessOf,
+  mayHide,
   holdsAs,
   insideOf,
   isLocked,

@@ -1,4 +1,4 @@
-import { blockKinds, isLocked, type Block } from '@ascenso/core';
+import { blockKinds, isLocked, mayHide, type Block } from '@ascenso/core';
 import { edit } from '../drafts/draft.ts';
 import { useAct } from '../app/store.ts';
 import { Button } from '../ui/index.tsx';
@@ -62,6 +62,7 @@ export function Inspector({ share }: { share: () => void }) {
       <Head key={block.id} />
       <BeingChanged block={block} share={share} />
       <BlockPanel block={block} />
+      <Shown block={block} />
       {block.kind === 'shared' && shared && <Apart block={block} shared={shared} />}
       {!isLocked(block) && <WhenPanel block={block} />}
       <LookPanel block={block} />
@@ -71,6 +72,32 @@ export function Inspector({ share }: { share: () => void }) {
         </Button>
       )}
     </section>
+  );
+}
+
+/** Which parts of a block are shown: what is switched off is kept, and comes back as it was. */
+function Shown({ block }: { block: Block }) {
+  const set = useSet(block);
+  const fields = Object.entries(mayHide(block));
+  if (fields.length === 0) return null;
+  const hidden = block.hidden ?? [];
+  const put = (next: string[]) => set('hidden', next.length > 0 ? next : null);
+  return (
+    <fieldset>
+      <legend className="mb-1 text-[12px] text-ink-2">Shown of it</legend>
+      <div className="flex flex-wrap gap-x-4 gap-y-1">
+        {fields.map(([field, words]) => (
+          <label key={field} className="flex items-center gap-1.5">
+            <input
+              type="checkbox"
+              checked={!hidden.includes(field)}
+              onChange={(e) => put(e.target.checked ? hidden.filter((f) => f !== field) : [...hidden, field])}
+            />
+            {words}
+          </label>
+        ))}
+      </div>
+    </fieldset>
   );
 }
 

@@ -31,6 +31,7 @@ export const articleBlock: BlockKind<'article', typeof schema> = {
   name: 'Article',
   about: 'Picture, title, a few words and a link',
   schema,
+  mayHide: { file: 'Picture', title: 'Title', summary: 'Words', label: 'Link' },
   looks: ['size', 'color', 'background', 'radius', 'above', 'below'],
   blank: (newId) => ({
     id: newId(),

@@ -17,6 +17,7 @@ export const codeBlock: BlockKind<'code', typeof schema> = {
   name: 'Code',
   about: 'The coupon code of the offer',
   schema,
+  mayHide: { label: 'Words above the code', note: 'Words below it' },
   looks: ['align', 'size', 'color', 'background', 'radius', 'above', 'below'],
   blank: (newId) => ({
     id: newId(),

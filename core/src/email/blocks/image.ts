@@ -25,6 +25,7 @@ export const imageBlock: BlockKind<'image', typeof schema> = {
   name: 'Image',
   about: 'A picture, perhaps with a link',
   schema,
+  mayHide: { link: 'Link' },
   looks: ['align', 'radius', 'background', 'above', 'below'],
   blank: (newId) => ({ id: newId(), kind: 'image', file: '', address: '', alt: '', link: '', width: 536 }),
   compile: (block, canvas) => {

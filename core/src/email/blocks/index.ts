@@ -30,16 +30,25 @@ type AnyKind = BlockKind<BlockKindName, z.ZodType<Block>>;
 // The one place where a block meets its kind: TypeScript cannot follow the pairing through the record.
 const kindOf = (block: Block): AnyKind => blockKinds[block.kind];
 
-export const compileBlock = (block: Block, canvas: Canvas): Compiled => kindOf(block).compile(block, canvas);
-export const blockParts = (block: Block): BlockParts => kindOf(block).parts(block);
+/** Parts of a block that can be switched off, by field, each with what it is called. */
+export const mayHide = (block: Block): Readonly<Record<string, string>> => kindOf(block).mayHide;
+
+/** A block without the parts of it that are switched off: what everything looks at that draws, checks or counts it. */
+function shown(block: Block): Block {
+  const hidden = block.hidden?.filter((field) => Object.hasOwn(mayHide(block), field)) ?? [];
+  return hidden.length === 0 ? block : { ...block, ...Object.fromEntries(hidden.map((field) => [field, ''])) };
+}
+
+export const compileBlock = (block: Block, canvas: Canvas): Compiled => kindOf(block).compile(shown(block), canvas);
+export const blockParts = (block: Block): BlockParts => kindOf(block).parts(shown(block));
 /** The name that its author gave it, or words from its content. */
 export const blockTitle = (block: Block): string => block.name || kindOf(block).title(block);
 export const isLocked = (block: Block): boolean => kindOf(block).locked === true;
 /** Colours of its words on a ground (hex); null for one that has none. */
 export const coloursOf = (block: Block, ground: string, style: HouseStyle): Colours | null =>
-  kindOf(block).colours(block, ground, style);
+  kindOf(block).colours(shown(block), ground, style);
 /** What a block lacks where there is nothing in it. */
-export const emptinessOf = (block: Block): Emptiness | null => kindOf(block).empty(block);
+export const emptinessOf = (block: Block): Emptiness | null => kindOf(block).empty(shown(block));
 /** Lists of blocks inside a block, which can be put into and taken out of. */
 export const insideOf = (block: Block): (Omit<InnerList, 'blocks'> & { blocks: Block[] })[] =>
   (kindOf(block).inside?.(block) ?? []) as (InnerList & { blocks: Block[] })[];

@@ -21,11 +21,13 @@ export const blockBase = {
   /** Switched off: kept, not sent. */
   off: z.literal(true).optional(),
   only: z.enum(['phone', 'desktop']).optional(),
+  /** Fields of it that are kept and not shown, of those that its kind lets be switched off. */
+  hidden: z.array(z.string().max(20)).min(1).max(6).optional(),
   when: whenSchema.optional(),
   look: lookSchema.optional(),
 };
 /** Fields of a block that are taken away by setting them to null. */
-export const optionalFields: ReadonlySet<string> = new Set(['name', 'off', 'only', 'when', 'look', 'sender']);
+export const optionalFields: ReadonlySet<string> = new Set(['name', 'off', 'only', 'hidden', 'when', 'look', 'sender']);
 
 /** A template, an address or a picture of a block, with the words that name its place in the inspector. */
 export interface BlockParts {
@@ -127,6 +129,8 @@ export interface BlockKind<K extends string, S extends z.ZodType<{ kind: K; id: 
   schema: S;
   /** Parts of the house style that one of them can do differently. */
   looks: readonly LookName[];
+  /** Text fields that can be switched off, each with what it is called. */
+  mayHide: Readonly<Record<string, string>>;
   /** A new block of this kind. `newId` makes ids for it and what is inside. */
   blank: (newId: () => string) => z.infer<S>;
   /** Layout and plain text. Links are numbered in the order in which both parts carry them. */
@@ -150,7 +154,7 @@ export interface BlockKind<K extends string, S extends z.ZodType<{ kind: K; id: 
 }
 
 /** What is so for most kinds. */
-export const leaf = { colours: () => null, empty: () => null, stands: ['section', 'column'] } as const;
+export const leaf = { colours: () => null, empty: () => null, mayHide: {}, stands: ['section', 'column'] } as const;
 
 /** Running text on the ground that is there, or on its own. Large is 18 pt and more, bold 14 pt: WCAG 2.2, 1.4.3. */
 export function textColours(

@@ -27,6 +27,7 @@ export const quoteBlock: BlockKind<'quote', typeof schema> = {
   name: 'Quote',
   about: 'What somebody says, and who',
   schema,
+  mayHide: { by: 'Who says it' },
   looks: ['size', 'color', 'background', 'above', 'below'],
   blank: (newId) => ({ id: newId(), kind: 'quote', doc: paragraphs(''), by: '' }),
   compile: (block, canvas) => {

@@ -30,6 +30,7 @@ export const videoBlock: BlockKind<'video', typeof schema> = {
   name: 'Video',
   about: 'A picture that opens a film',
   schema,
+  mayHide: { label: 'Words below it' },
   looks: ['align', 'radius', 'background', 'above', 'below'],
   blank: (newId) => ({ id: newId(), kind: 'video', file: '', alt: '', address: '', label: '▶ Watch the film' }),
   compile: (block, canvas) => {

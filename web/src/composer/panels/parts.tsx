@@ -168,7 +168,7 @@ export function LookPanel({ block }: { block: Block }) {
   return (
     <details className="group border-t border-line pt-3" open={block.look !== undefined}>
       <summary className="cursor-pointer text-[13px] font-semibold">
-        Look{block.look ? '' : ': as in the house style'}
+        Look{block.look ? '' : ': as the house style has it'}
       </summary>
       <div className="mt-3 flex flex-col gap-3">
         {has('align') && (
@@ -202,7 +202,7 @@ export function LookPanel({ block }: { block: Block }) {
           {has('above') && <Px label="Space above" value={look.above} standard={8} save={(v) => put('above', v)} />}
           {has('below') && <Px label="Space below" value={look.below} standard={8} save={(v) => put('below', v)} />}
         </div>
-        {block.look && <Button onClick={() => set('look', null)}>Back to the house style</Button>}
+        {block.look && <Button onClick={() => set('look', null)}>As the house style has it</Button>}
       </div>
     </details>
   );
