@@ -1,6 +1,5 @@
 import { toast } from 'sonner';
 import {
-  armsOf,
   blankStep,
   copyStep,
   namedCopies,
@@ -18,7 +17,7 @@ import {
 } from '@ascenso/core';
 import { edit, undo } from '../drafts/draft.ts';
 import type { AppDispatch, RootState } from '../app/store.ts';
-import { isFork } from './layout.ts';
+import { outermost } from './moves.ts';
 import { newId } from '../ui/names.ts';
 
 type Thunk<T> = (dispatch: AppDispatch, getState: () => RootState) => T;
@@ -51,13 +50,9 @@ export const removeSteps =
   (dispatch, getState) => {
     const doc = docOf(getState());
     if (!doc) return;
-    const found = walk(doc).filter(({ step }) => ids.has(step.id));
     // What stands inside one that goes is gone with it.
-    const gone = found.filter((v) => {
-      for (let p = v.parent; p; p = p.parent) if (ids.has(p.step.id)) return false;
-      return true;
-    });
-    if (dispatch(edit(gone.map(({ step }): Command => ({ type: 'step.remove', step: step.id })))))
+    const gone = outermost(doc, ids);
+    if (dispatch(edit(gone.map((step): Command => ({ type: 'step.remove', step: step.id })))))
       toast(`Deleted ${gone.length} steps.`, { action: { label: 'Undo', onClick: () => dispatch(undo()) } });
   };
 
@@ -121,43 +116,6 @@ export const keepOfTest =
       ]),
     );
     if (made) toast('The other version is gone.', { action: { label: 'Undo', onClick: () => dispatch(undo()) } });
-  };
-
-/** Moves a step up or down in its list; at an end, out of its arm, or into the neighbouring branch. */
-export const moveStep =
-  (id: string, by: -1 | 1): Thunk<void> =>
-  (dispatch, getState) => {
-    const doc = docOf(getState());
-    const found = doc && findStep(doc, id);
-    if (!found) return;
-    const { place, siblings, parent } = found;
-    const neighbour = siblings[place.index + by];
-    let target: Place;
-    if (neighbour && isFork(neighbour) && !isFork(found.step)) {
-      const arm = armsOf(neighbour)[0];
-      if (!arm) return;
-      target = { arm: arm.id, index: by === 1 ? 0 : arm.steps.length };
-    } else if (neighbour) target = { arm: place.arm, index: place.index + by };
-    else if (parent) target = { arm: parent.place.arm, index: parent.place.index + (by === 1 ? 1 : 0) };
-    else return;
-    dispatch(edit([{ type: 'step.move', step: id, place: target }]));
-  };
-
-/** Moves a step from one arm of a branch to the next. */
-export const moveAcross =
-  (id: string, by: -1 | 1): Thunk<void> =>
-  (dispatch, getState) => {
-    const doc = docOf(getState());
-    const found = doc && findStep(doc, id);
-    if (!found?.parent) return;
-    const arms = armsOf(found.parent.step);
-    const arm = arms[arms.findIndex((a) => a.id === found.place.arm) + by];
-    if (arm)
-      dispatch(
-        edit([
-          { type: 'step.move', step: id, place: { arm: arm.id, index: Math.min(found.place.index, arm.steps.length) } },
-        ]),
-      );
   };
 
 /** The step before or after one in reading order. */

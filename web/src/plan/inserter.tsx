@@ -1,35 +1,45 @@
-import { MailSearch, Plus } from 'lucide-react';
-import type { Place, StepKind } from '@ascenso/core';
+import { MailSearch, MoveDown, Plus } from 'lucide-react';
+import { plainNames, stepWords, type Place, type Step, type StepKind } from '@ascenso/core';
 import type { MenuEntry } from '../ui/index.tsx';
 import { MenuOnDemand } from '../ui/menu-on-demand.tsx';
 import { stepKinds } from './step-kinds.ts';
 
-/** The plus between steps. */
-export function Inserter({
-  name,
-  at,
-  insert,
-  other,
-}: {
-  name: string;
-  at: Place;
+const shortWords = (step: Step): string => {
+  const words = stepWords(step, plainNames);
+  return words.length > 24 ? `${words.slice(0, 23)}…` : words;
+};
+
+/** What a plus reaches for. */
+export interface InserterHands {
   insert: (kind: StepKind, at: Place) => void;
   /** An email of another sequence is wanted at a place. */
   other: (at: Place) => void;
-}) {
+  /** The steps that are chosen, which can be brought to a place. */
+  moving: () => readonly Step[];
+  moveHere: (at: Place) => void;
+}
+
+/** The plus between steps. */
+export function Inserter({ name, at, hands }: { name: string; at: Place; hands: InserterHands }) {
   const entries = (): MenuEntry[] => {
     const [email, ...others] = stepKinds.map(({ kind, label, keys, icon: Icon }) => ({
       label,
       keys,
       icon: <Icon size={15} aria-hidden="true" />,
-      act: () => insert(kind, at),
+      act: () => hands.insert(kind, at),
     }));
     const copy = {
       label: 'An email of another sequence',
       icon: <MailSearch size={15} aria-hidden="true" />,
-      act: () => other(at),
+      act: () => hands.other(at),
     };
-    return [...(email ? [email] : []), copy, ...others];
+    const [first, ...more] = hands.moving();
+    const here = first && {
+      label: more.length > 0 ? `Bring the ${more.length + 1} chosen steps here` : `Bring “${shortWords(first)}” here`,
+      icon: <MoveDown size={15} aria-hidden="true" />,
+      act: () => hands.moveHere(at),
+    };
+    return [...(email ? [email] : []), copy, ...others, ...(here ? [here] : [])];
   };
   return (
     <MenuOnDemand

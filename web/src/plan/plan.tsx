@@ -21,21 +21,15 @@ import { useAct, useApp } from '../app/store.ts';
 import { RehearsalDock } from '../rehearsal/dock.tsx';
 import { Button, type MenuEntry } from '../ui/index.tsx';
 import { useNames } from '../ui/names.ts';
-import {
-  duplicateStep,
-  testEmail,
-  insertStep,
-  moveAcross,
-  moveStep,
-  neighbour,
-  removeStep,
-  removeSteps,
-} from './actions.ts';
+import { duplicateStep, testEmail, insertStep, neighbour, removeStep, removeSteps } from './actions.ts';
 import { ArmHead } from './arm-head.tsx';
 import { copyToHand, pasteAt } from './copying.ts';
 import { Entrance } from './entrance.tsx';
 import { Inserter } from './inserter.tsx';
 import { Inspector } from './inspector.tsx';
+import { ChosenBar } from './chosen-bar.tsx';
+import { outermost } from './moves.ts';
+import { moveAcross, moveSteps, moveTo } from './moving.ts';
 import { layoutPlan } from './layout.ts';
 import { OtherEmail } from './other-email.tsx';
 import { PlanTools } from './plan-tools.tsx';
@@ -124,6 +118,8 @@ export function PlanView() {
       entries: (step, inArm) => now.current.entries(step, inArm),
       insert: (kind, at) => now.current.insert(kind, at),
       other: (at) => now.current.other(at),
+      moving: () => now.current.moving(),
+      moveHere: (at) => now.current.moveHere(at),
     }),
     [],
   );
@@ -186,6 +182,8 @@ export function PlanView() {
     if (findStep(doc, step)?.step.kind === 'email') void navigate(`/sequences/${id}/emails/${step}`);
     else settings(step);
   };
+  /** A step with those that are chosen beside it. */
+  const meant = (step: string): ReadonlySet<string> => (others.has(step) ? others : new Set([step]));
   const onKey = (e: KeyboardEvent) => {
     if ((e.target as HTMLElement).closest('input, select, textarea, [role=menu]')) return;
     // What has the focus is meant: the selection in the address follows it a moment later.
@@ -200,7 +198,11 @@ export function PlanView() {
       e.ctrlKey || e.metaKey || e.altKey ? undefined : stepKinds.find((k) => k.keys.toLowerCase() === key)?.kind;
     if (kind) insert(kind, after);
     else if (moving && e.altKey && current)
-      dispatch(key === 'arrowup' || key === 'arrowdown' ? moveStep(current, moving) : moveAcross(current, moving));
+      dispatch(
+        key === 'arrowup' || key === 'arrowdown'
+          ? moveSteps(meant(current), moving)
+          : moveAcross(meant(current), moving),
+      );
     else if (moving && (key === 'arrowup' || key === 'arrowdown')) {
       const to = neighbour(doc, current === 'trigger' ? null : current, moving);
       if (to && e.shiftKey && to !== 'trigger') {
@@ -213,8 +215,7 @@ export function PlanView() {
     else if (key === 'd' && (e.ctrlKey || e.metaKey) && found) {
       const copy = dispatch(duplicateStep(found.step.id));
       if (copy) show(copy);
-    } else if (key === 'c' && (e.ctrlKey || e.metaKey) && found)
-      dispatch(copyToHand(others.has(found.step.id) ? [...others] : [found.step.id]));
+    } else if (key === 'c' && (e.ctrlKey || e.metaKey) && found) dispatch(copyToHand([...meant(found.step.id)]));
     else if (key === 'v' && (e.ctrlKey || e.metaKey)) {
       const pasted = dispatch(pasteAt(after, names.offer));
       if (pasted) show(pasted);
@@ -230,10 +231,12 @@ export function PlanView() {
       ? [{ label: 'Test another version', act: () => select(dispatch(testEmail(step.id))) }]
       : []),
     { label: 'Duplicate', keys: 'Ctrl D', act: () => select(dispatch(duplicateStep(step.id))) },
-    { label: 'Copy', keys: 'Ctrl C', act: () => dispatch(copyToHand([step.id])) },
-    { label: 'Move up', keys: 'Alt ↑', act: () => dispatch(moveStep(step.id, -1)) },
-    { label: 'Move down', keys: 'Alt ↓', act: () => dispatch(moveStep(step.id, 1)) },
-    ...(inArm ? [{ label: 'Move to the next arm', keys: 'Alt →', act: () => dispatch(moveAcross(step.id, 1)) }] : []),
+    { label: 'Copy', keys: 'Ctrl C', act: () => dispatch(copyToHand([...meant(step.id)])) },
+    { label: 'Move up', keys: 'Alt ↑', act: () => dispatch(moveSteps(meant(step.id), -1)) },
+    { label: 'Move down', keys: 'Alt ↓', act: () => dispatch(moveSteps(meant(step.id), 1)) },
+    ...(inArm
+      ? [{ label: 'Move to the next arm', keys: 'Alt →', act: () => dispatch(moveAcross(meant(step.id), 1)) }]
+      : []),
     {
       label: step.on ? 'Switch off' : 'Switch on',
       act: () => dispatch(edit([{ type: 'step.set', step: step.id, field: 'on', value: !step.on }])),
@@ -245,7 +248,16 @@ export function PlanView() {
     const steps = arms.find((a) => a.id === arm)?.steps ?? [];
     dispatch(copyToHand(steps.map((s) => s.id)));
   };
-  now.current = { select, also: alsoSelect, copyArm, entries: entriesFor, insert, other: setOtherAt };
+  now.current = {
+    select,
+    also: alsoSelect,
+    copyArm,
+    entries: entriesFor,
+    insert,
+    other: setOtherAt,
+    moving: () => outermost(doc, others.size > 0 ? others : new Set(selected ? [selected] : [])),
+    moveHere: (at) => dispatch(moveTo(others.size > 0 ? others : new Set(selected ? [selected] : []), at)),
+  };
   const day = (step: string) => {
     const at = reach.get(step);
     return at ? dayWords(at) : 'never';
@@ -266,6 +278,15 @@ export function PlanView() {
             folded={folded.size}
             openAll={() => setFolded(new Set())}
           />
+          {others.size > 1 && (
+            <ChosenBar
+              n={outermost(doc, others).length}
+              copy={() => dispatch(copyToHand([...others]))}
+              move={(by) => dispatch(moveSteps(others, by))}
+              remove={() => removeAll(others)}
+              leave={() => select(selected)}
+            />
+          )}
           <div
             ref={canvas}
             className="relative min-h-0 min-w-0 flex-1 overflow-auto"
@@ -351,12 +372,7 @@ export function PlanView() {
               ))}
               {layout.ends.map(({ box, y }) => (
                 <span key={`after-${box.id}`} className="absolute" style={{ left: LEFT + box.x + 153, top: y + 6 }}>
-                  <Inserter
-                    name={`Insert after ${stepWords(box.step, names)}`}
-                    at={box.after}
-                    insert={hands.insert}
-                    other={hands.other}
-                  />
+                  <Inserter name={`Insert after ${stepWords(box.step, names)}`} at={box.after} hands={hands} />
                 </span>
               ))}
               {layout.arms.map((a) => (

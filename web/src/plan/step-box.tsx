@@ -21,15 +21,13 @@ import {
   type Change,
   type EmailStep,
   type Names,
-  type Place,
   type Step,
-  type StepKind,
   unseenOf,
 } from '@ascenso/core';
 import { TemplateText } from '../composer/template-text.tsx';
 import { number, type MenuEntry } from '../ui/index.tsx';
 import { MenuOnDemand } from '../ui/menu-on-demand.tsx';
-import { Inserter } from './inserter.tsx';
+import { Inserter, type InserterHands } from './inserter.tsx';
 import { isFork, type Box } from './layout.ts';
 
 /** Left edge of the plan, after the ruler, px. */
@@ -125,7 +123,7 @@ function waitingHere(numbers: NumbersAnswer | undefined, step: string) {
 }
 
 /** What can be done with a step from its box. Stays the same from render to render, so that a box need not be drawn anew. */
-export interface StepHands {
+export interface StepHands extends InserterHands {
   select: (step: string) => void;
   /** Chooses a step beside the others. */
   also: (step: string) => void;
@@ -133,9 +131,6 @@ export interface StepHands {
   copyArm: (arm: string) => void;
   /** What its menu offers, within an arm or not. */
   entries: (step: Step, inArm: boolean) => MenuEntry[];
-  insert: (kind: StepKind, at: Place) => void;
-  /** Asks for an email of another sequence. */
-  other: (at: Place) => void;
 }
 
 interface StepBoxProps {
@@ -258,12 +253,7 @@ export function StepBox({ box, ...rest }: StepBoxProps) {
       </div>
       {!isFork(step) && (
         <span className="absolute" style={{ left: LEFT + box.x + 153, top: box.y + box.height + 1 }}>
-          <Inserter
-            name={`Insert after ${stepWords(step, names)}`}
-            at={after}
-            insert={hands.insert}
-            other={hands.other}
-          />
+          <Inserter name={`Insert after ${stepWords(step, names)}`} at={after} hands={hands} />
         </span>
       )}
     </>
