@@ -11,11 +11,13 @@ async function add(page: Page, kind: string, words: string | null): Promise<void
   await page.keyboard.type(kind);
   await page.keyboard.press('Enter');
   const row = rows(page).locator('[aria-pressed=true]');
-  await expect(row).toBeFocused();
-  if (words === null) return;
-  await page.keyboard.press('Shift+Enter');
-  await expect(page.locator('[data-part]:focus')).toBeVisible();
-  await page.keyboard.type(words);
+  // What is new has the focus where it is written; what has nothing to be written, in the outline.
+  const field = page.locator('[data-canvas] [contenteditable=true]:focus, [data-settings] [data-part]:focus');
+  await expect(field.or(row).and(page.locator(':focus'))).toBeVisible();
+  if (words !== null) {
+    await expect(field).toBeVisible();
+    await page.keyboard.type(words);
+  }
   // Back to the outline, where the next block goes in behind this one.
   await row.focus();
 }
@@ -48,9 +50,11 @@ test('a lesson is written from an empty page by the keyboard alone, and reads we
   // The button is there already, and waits for its words.
   await rows(page).filter({ hasText: 'Button' }).locator('[aria-pressed]').focus();
   await page.keyboard.press('Shift+Enter');
-  await expect(page.getByRole('textbox', { name: 'Words on the button' })).toBeFocused();
+  await expect(page.getByRole('textbox', { name: 'Words of the button' })).toBeFocused();
   await page.keyboard.type('Open the first lesson');
-  // Tab goes through the settings: words, what it opens, its address.
+  // Alt Enter goes from the page into the settings; Tab through them: words, what it opens, its address.
+  await page.keyboard.press('Alt+Enter');
+  await expect(page.getByRole('textbox', { name: 'Words on the button' })).toBeFocused();
   const address = page.getByRole('textbox', { name: 'Address' });
   for (let i = 0; i < 8 && !(await address.evaluate((e) => e === document.activeElement)); i++)
     await page.keyboard.press('Tab');

@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { axe, beginSequence, fresh, pick, signIn } from './support/hands.ts';
+import { axe, beginSequence, fresh, pick, signIn, stepsOf } from './support/hands.ts';
 
 test('anything is found by its words from everywhere; an email of another sequence is copied; a sender exchanged; a draft deleted', async ({
   page,
@@ -93,4 +93,21 @@ test('a whole arm and several steps are copied in one go, get names of their own
   await expect(step(/1 day later/)).toHaveCount(1);
   await page.getByRole('button', { name: 'Undo' }).last().click();
   await expect(step(/1 day later/)).toHaveCount(2);
+
+  // And brought to another place together: before all others, in their order, by a plus.
+  await step(/A code for the cart \(copy 2\)/).click();
+  await step(/1 day later/)
+    .last()
+    .click({ modifiers: ['Shift'] });
+  await expect(page.getByRole('group', { name: 'Chosen steps' })).toContainText('2 steps');
+  await page
+    .getByRole('button', { name: /^Insert after A code for the cart$/ })
+    .first()
+    .click();
+  await page.getByRole('menuitem', { name: 'Bring the 2 chosen steps here' }).click();
+  await expect
+    .poll(async () =>
+      (await stepsOf(page)).slice(1, 4).map((s) => /code for the cart(?: \(copy ?2?\))?|1 day later/.exec(s)?.[0]),
+    )
+    .toEqual(['code for the cart', 'code for the cart (copy 2)', '1 day later']);
 });

@@ -18,7 +18,7 @@ import { ComposerDialogs, type Opened } from './dialogs.tsx';
 import { Dragging } from './dragging.tsx';
 import { Envelope } from './envelope.tsx';
 import { choicesFrom, FieldChoices } from './field-picker.tsx';
-import { focusBlock, focusWriting, useJump } from './focus.ts';
+import { focusBlock, focusSettings, focusWriting, useJump } from './focus.ts';
 import { ComposerHeader } from './header.tsx';
 import { HtmlEditor } from './html-editor.tsx';
 import { Inspector } from './inspector.tsx';
@@ -138,6 +138,15 @@ export function ComposerScreen() {
     const meant = (e.target as HTMLElement).closest<HTMLElement>('[data-block]')?.dataset.block;
     const current = (meant ? findBlock(email.blocks, meant)?.block : undefined) ?? selected;
     const inText = (e.target as HTMLElement).closest('input, select, textarea, [contenteditable=true], [role=dialog]');
+    // Out of the words of a block and onto the block, from where the keyboard goes on.
+    if (e.key === 'Escape' && meant && (e.target as HTMLElement).closest('[data-canvas] [contenteditable=true]'))
+      return show(meant);
+    if (e.key === 'Enter' && e.altKey && meant) {
+      e.preventDefault();
+      setRight('there');
+      select(meant);
+      return focusSettings(meant);
+    }
     if (inText || !current) return;
     const key = e.key.toLowerCase();
     const ctrl = e.ctrlKey || e.metaKey;

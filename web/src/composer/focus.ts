@@ -30,6 +30,10 @@ export function focusWriting(block: string): void {
   );
 }
 
+/** Puts the focus into the first field of a block's settings. */
+export const focusSettings = (block: string): void =>
+  void focusOnce(() => find(`[data-settings="${CSS.escape(block)}"] [data-part]`));
+
 /** Puts the focus on a block of the page. */
 export const focusBlock = (block: string): void =>
   void requestAnimationFrame(() => find(`[data-block="${CSS.escape(block)}"] [aria-pressed]`)?.focus());

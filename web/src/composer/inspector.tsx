@@ -107,7 +107,12 @@ function Head() {
   if (!block) return null;
   return (
     <div>
-      <p className="text-[12px] text-ink-2">{blockKinds[block.kind].name} block</p>
+      <p className="flex justify-between text-[12px] text-ink-2">
+        {blockKinds[block.kind].name} block
+        <kbd title="Comes here from the block" className="font-sans text-[11px]">
+          Alt Enter
+        </kbd>
+      </p>
       <SavedText
         label="Name in the outline"
         value={block.name ?? ''}

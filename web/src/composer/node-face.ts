@@ -32,7 +32,8 @@ function unmask(html: string, masks: Masks, sizeOf: SizeOf): string {
   };
   const fillTag = (tag: string) => {
     const moves = /^<img\b[^>]*\ssrc="([^"]*)"/.exec(tag)?.[1];
-    const filled = tag.replace(all, (_, n: string) => address(n));
+    // A link of the page one writes on leads nowhere: it must not take the focus either.
+    const filled = tag.replace(all, (_, n: string) => address(n)).replace(/^(<a\b[^>]*?)\shref="[^"]*"/, '$1');
     // A picture that is fetched anew for each reader has no address yet: a grey field stands for it.
     const needs = [...(moves ?? '').matchAll(all)].some((m) => masks.moving[Number(m[1])]?.kind !== 'base');
     return needs ? filled.replace(/\ssrc="[^"]*"/, ` src="${GREY}"`) : withPlace(filled, sizeOf);

@@ -70,7 +70,7 @@ export function broughtAlong(
   ];
 }
 
-/** Puts what was copied last at a place; answers the id of the first copy, or null where nothing was. */
+/** Puts what was copied last at a place; answers the id of the last copy, after which the next would go, or null where nothing was. */
 export const pasteAt =
   (place: Place, offer: (id: string) => string): Thunk<string | null> =>
   (dispatch, getState) => {
@@ -86,5 +86,5 @@ export const pasteAt =
     if (!dispatch(edit(commands))) return null;
     const along = broughtAlong(copied.steps, copied.asked, offer);
     if (along.length > 0) toast(`They come with ${along.join(', ')}: look whether it is meant here too.`);
-    return steps[0]?.id ?? null;
+    return steps.at(-1)?.id ?? null;
   };

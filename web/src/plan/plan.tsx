@@ -94,9 +94,12 @@ export function PlanView() {
     setOthers(new Set());
     setParams(step ? { select: step } : {}, { replace: true });
   };
-  /** Chooses a step beside those that are chosen; one that is chosen already is so no longer, unless it is to `stay`. */
-  const alsoSelect = (step: string, stay = false) => {
-    const next = new Set(others.size > 0 || selected === null || selected === 'trigger' ? others : [selected]);
+  /**
+   * Chooses a step beside those that are chosen, `from` the one that is; one that is chosen already is so no longer, unless it is
+   * to `stay`.
+   */
+  const alsoSelect = (step: string, stay = false, from = selected) => {
+    const next = new Set(others.size > 0 || from === null || from === 'trigger' ? others : [from]);
     if (stay || !next.delete(step)) next.add(step);
     setOthers(next);
     setParams({ select: step }, { replace: true });
@@ -206,7 +209,7 @@ export function PlanView() {
     else if (moving && (key === 'arrowup' || key === 'arrowdown')) {
       const to = neighbour(doc, current === 'trigger' ? null : current, moving);
       if (to && e.shiftKey && to !== 'trigger') {
-        alsoSelect(to, true);
+        alsoSelect(to, true, current);
         focusStep(to);
       } else if (to) show(to);
     } else if ((key === 'delete' || key === 'backspace') && found)
@@ -250,7 +253,7 @@ export function PlanView() {
   };
   now.current = {
     select,
-    also: alsoSelect,
+    also: (step) => alsoSelect(step),
     copyArm,
     entries: entriesFor,
     insert,

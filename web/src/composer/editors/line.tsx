@@ -41,7 +41,8 @@ function useLine({ label, value, save, placeholder, part }: LineProps) {
   const written = (
     <>
       {empty && placeholder && (
-        <span aria-hidden="true" className="pointer-events-none absolute text-ink-2">
+        // In the colour of what would stand there, wherever that is.
+        <span aria-hidden="true" className="pointer-events-none absolute inset-x-0 opacity-60">
           {placeholder}
         </span>
       )}
@@ -103,7 +104,7 @@ export function LineOnPage(line: LineProps) {
   const { empty, written, beside } = useLine(line);
   return (
     <>
-      <span className={`block ${empty ? 'min-w-40' : 'min-w-4'}`}>{written}</span>
+      <span className={`relative block ${empty ? 'min-w-40' : 'min-w-4'}`}>{written}</span>
       {beside}
     </>
   );
