@@ -100,14 +100,11 @@ test('a whole arm and several steps are copied in one go, get names of their own
     .last()
     .click({ modifiers: ['Shift'] });
   await expect(page.getByRole('group', { name: 'Chosen steps' })).toContainText('2 steps');
-  await page
-    .getByRole('button', { name: /^Insert after A code for the cart$/ })
-    .first()
-    .click();
+  await page.getByRole('button', { name: 'Insert after A code for the cart (copy)', exact: true }).first().click();
   await page.getByRole('menuitem', { name: 'Bring the 2 chosen steps here' }).click();
   await expect
     .poll(async () =>
       (await stepsOf(page)).slice(1, 4).map((s) => /code for the cart(?: \(copy ?2?\))?|1 day later/.exec(s)?.[0]),
     )
-    .toEqual(['code for the cart', 'code for the cart (copy 2)', '1 day later']);
+    .toEqual(['code for the cart (copy)', 'code for the cart (copy 2)', '1 day later']);
 });

@@ -305,7 +305,8 @@ describe('what emails are made of', () => {
   });
 
   test('a file in use is not deleted, and it is said where it is used', async () => {
-    const file = (await agent.post('/api/files').attach('file', dotOf('in use'), 'dot.png').expect(200)).body.id as string;
+    const file = (await agent.post('/api/files').attach('file', dotOf('in use'), 'dot.png').expect(200)).body
+      .id as string;
     const m = await mailing({
       blocks: [{ kind: 'image', id: testId(), file, alt: 'A dot', link: '', width: 100 }, footer],
     });
