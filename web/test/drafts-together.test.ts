@@ -228,8 +228,12 @@ function judge(world: World): void {
     for (let r = entry.revision + 1; r < states.length; r++) {
       if (!has(states[r - 1]) || has(states[r])) continue;
       const taker = server.log[r - 1];
-      // Undo is one's own: it takes back nothing of somebody else's, known or not.
-      const knew = taker?.role === 'edit' ? (made.get(taker.id ?? '')?.knew ?? -1) : -1;
+      // Undo is one's own: it takes back nothing of somebody else's, known or not. What is done once more knows what it knew.
+      const does = JSON.stringify(taker?.commands);
+      const first = (l: (typeof server.log)[number]) =>
+        l.role === 'edit' && l.user === taker?.user && JSON.stringify(l.commands) === does;
+      const meant = taker?.role === 'redo' ? server.log.find(first) : taker;
+      const knew = meant?.role === 'edit' ? (made.get(meant.id ?? '')?.knew ?? -1) : -1;
       expect(
         taker?.user === user || taker?.user === authors.get(token) || knew >= entry.revision,
         `“${token}” of ${user} was gone over by ${taker?.user}, who knew ${knew} and not ${entry.revision}`,
