@@ -48,7 +48,7 @@ test('an email is written with every block, read as a person, tested, undone and
   await page.keyboard.type('A minute with the needle');
 
   await blocks(page).getByRole('button', { name: 'Heading' }).last().click();
-  await page.getByRole('textbox', { name: 'Heading' }).click();
+  await page.getByRole('textbox', { name: 'Heading', exact: true }).click();
   await page.keyboard.type('Wax it twice');
   await blocks(page).getByRole('button', { name: 'Image' }).last().click();
   await page

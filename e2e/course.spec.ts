@@ -82,6 +82,7 @@ test('Seven evenings to a first book is built from nothing with the keyboard alo
   await page.keyboard.press('u');
   await focused(page, /Until whoever is here/);
   await page.keyboard.press('Enter');
+  await expect(page.getByLabel('Name of the wait')).toBeFocused();
   await tabTo(page, 'Which event');
   await choose(page, 'Lesson opened');
   await tabTo(page, 'How long');

@@ -21,7 +21,7 @@ test('an email that the draft no longer has is counted still, under the name it 
     sql`update sequences set draft = ${JSON.stringify({ ...draft, steps: [{ ...kept, name: 'Renamed' }] })}::jsonb where id = ${id}`,
   );
   const after = await sequenceNumbers(db, world.ws, id, null);
-  expect(after.gone).toEqual([{ step: gone.id, name: 'Postscript', textOnly: true }]);
+  expect(after.gone).toEqual([{ step: gone.id, name: 'Postscript', unseen: { openings: true, clicks: false } }]);
   expect(after.steps[gone.id]?.sent).toBe(3);
   expect(after.steps).toEqual(before.steps);
 });
