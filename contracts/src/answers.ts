@@ -391,8 +391,6 @@ export interface FollowedLink {
   words: string;
 }
 
-/** Everything that is kept of one person, for themselves. Moments are of RFC 3339. */
-
 /** What a page says of itself, and its picture as a file of the library, where that was asked for and could be had. */
 export interface DescribedPage extends PageDescription {
   file: string | null;

@@ -1,6 +1,6 @@
 /** How long an answer is kept, and from when on it is made anew while the old one is given, ms. */
-const KEPT_MS = 600_000;
-const RENEWED_MS = 30_000;
+export const KEPT_MS = 600_000;
+export const RENEWED_MS = 30_000;
 const MOST = 200;
 
 interface KeptAnswer<T> {
@@ -17,11 +17,11 @@ export class KeptAnswers<T> {
   /** Those that are being made: whoever asks meanwhile waits for the same. */
   readonly #making = new Map<string, Promise<T>>();
 
-  /** The answer under a key and its age, ms; made by `make` where there is none that may still be given. */
-  async get(key: string, make: () => Promise<T>): Promise<{ answer: T; age: number }> {
+  /** The answer under a key and its age, ms; made by `make` where there is none of at most `most` ms. */
+  async get(key: string, make: () => Promise<T>, most = KEPT_MS): Promise<{ answer: T; age: number }> {
     const kept = this.#known.get(key);
     const age = kept ? Date.now() - kept.at : Infinity;
-    if (!kept || age > KEPT_MS) return { answer: await this.#make(key, make), age: 0 };
+    if (!kept || age > most) return { answer: await this.#make(key, make), age: 0 };
     // What fails behind an answer is tried again at the next look.
     if (age > RENEWED_MS) this.#make(key, make).catch(() => undefined);
     return { answer: kept.answer, age };

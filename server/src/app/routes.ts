@@ -5,7 +5,7 @@ import type { Me } from '@ascenso/contracts';
 import type { Connection } from '../db/connect.ts';
 import type { AppContext } from './context.ts';
 import { UserError } from './errors.ts';
-import type { Kept } from './kept.ts';
+import { AS_OF_NOW, type Kept } from './kept.ts';
 import { parseOrThrow } from './parse.ts';
 import { whoAsks } from './sessions.ts';
 
@@ -114,10 +114,10 @@ export function route<B = undefined>(
         return connection;
       };
       const ws = me.workspace.id;
-      const kept: Kept = async (what, make) => {
-        const { answer, age } = await ctx.counts.get(`${ws}/${what}`, make);
+      const kept: Kept = async (what, make, most) => {
+        const { answer, age } = await ctx.counts.get(`${ws}/${what}`, make, most);
         // What was counted then may have been read from a copy that was as far behind.
-        if (age > 0) tellAge(res, age + (await ctx.reading.from()).behind);
+        if (age > AS_OF_NOW) tellAge(res, age + (await ctx.reading.from()).behind);
         return answer;
       };
       const answer = await handler({ me, ws, params, query, body, req, res, reads, kept, gone });

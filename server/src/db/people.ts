@@ -15,7 +15,7 @@ import {
   type Names,
 } from '@ascenso/core';
 import { notFound } from '../app/errors.ts';
-import { countedNow, type Kept } from '../app/kept.ts';
+import { AS_OF_NOW, countedNow, type Kept } from '../app/kept.ts';
 import type { Executor } from './connect.ts';
 import { loadFacts } from './facts.ts';
 import { consentOf } from './consent.ts';
@@ -118,7 +118,9 @@ export async function listPeople(
   const { search, ids, did, within } = q;
   const count = () => countPeople(db, where);
   // Whoever is named by ids is few, and counted at once.
-  const total = ids?.length ? await count() : await kept(`people ${JSON.stringify([search, did, within])}`, count);
+  const total = ids?.length
+    ? await count()
+    : await kept(`people ${JSON.stringify([search, did, within])}`, count, AS_OF_NOW);
   return { people: found, total };
 }
 

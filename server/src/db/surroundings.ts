@@ -27,7 +27,7 @@ import {
   type Sequence,
 } from '@ascenso/core';
 import { businessNow } from '../app/clock.ts';
-import { countedNow, type Kept } from '../app/kept.ts';
+import { AS_OF_NOW, countedNow, type Kept } from '../app/kept.ts';
 import type { Executor } from './connect.ts';
 import { firstRow, rows } from './rows.ts';
 
@@ -145,7 +145,7 @@ const loaders: { [P in SurroundingPart]: Loader<P> } = {
       db,
       sql`select id, name from lists where workspace_id = ${ws} order by name`,
     );
-    const confirmed = await kept('on lists', () => confirmedOn(db, ws));
+    const confirmed = await kept('on lists', () => confirmedOn(db, ws), AS_OF_NOW);
     return found.map((l) => ({ ...l, confirmed: confirmed.get(l.id) ?? 0 }));
   },
   kinds: (db, ws) =>
@@ -168,10 +168,10 @@ const loaders: { [P in SurroundingPart]: Loader<P> } = {
       db,
       sql`select id, name, mime, size, width, height, folder, alt, keywords from files where workspace_id = ${ws} order by created_at desc, id desc`,
     );
-    const downloads = await kept('downloads', () => downloadsOf(db, ws));
+    const downloads = await kept('downloads', () => downloadsOf(db, ws), AS_OF_NOW);
     return found.map((f) => ({ ...f, downloads: downloads.get(f.id) ?? 0 }));
   },
-  tags: (db, ws, kept) => kept('tags', () => tagsIn(db, ws)),
+  tags: (db, ws, kept) => kept('tags', () => tagsIn(db, ws), AS_OF_NOW),
   segments: (db, ws) =>
     rows<SegmentRow>(db, sql`select id, name, rule from segments where workspace_id = ${ws} order by name`),
   forms: (db, ws) =>

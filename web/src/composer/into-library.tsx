@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { ForWhom } from '../library/for-whom.tsx';
 import { toast } from 'sonner';
 import { copyBlock, modeOf, type Block } from '@ascenso/core';
 import { useKeepSharedMutation } from '../library/endpoints.ts';
@@ -229,17 +230,7 @@ export function TemplatesDialog({ onClose }: { onClose: () => void }) {
             error={error ? sentence(error) : undefined}
           />
         )}
-        {!over && (
-          <Choice
-            label="For"
-            value={mine ? 'me' : 'all'}
-            choose={(v) => setMine(v === 'me')}
-            of={[
-              { value: 'all', label: 'the whole team' },
-              { value: 'me', label: 'me alone' },
-            ]}
-          />
-        )}
+        {!over && <ForWhom mine={mine} set={setMine} />}
         <Button type="submit" disabled={!over && name.trim() === ''}>
           {over ? 'Change the template' : 'Keep as a template'}
         </Button>

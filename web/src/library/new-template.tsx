@@ -1,11 +1,11 @@
 import { useState } from 'react';
+import { ForWhom } from './for-whom.tsx';
 import { useNavigate } from 'react-router';
 import { blankEmail } from '@ascenso/core';
 import { sentence } from '../app/api.ts';
 import { useKeepTemplateMutation } from '../composer/endpoints.ts';
 import { shipped, SourceCard } from '../composer/sources.tsx';
 import { Button, Dialog, TextField } from '../ui/index.tsx';
-import { Choice } from '../ui/choice.tsx';
 import { newId } from '../ui/names.ts';
 import { useLibrary } from './library.tsx';
 
@@ -46,15 +46,7 @@ export function NewTemplate({ onClose }: { onClose: () => void }) {
             onChange={(e) => setName(e.target.value)}
             error={error ? sentence(error) : undefined}
           />
-          <Choice
-            label="For"
-            value={mine ? 'me' : 'all'}
-            choose={(v) => setMine(v === 'me')}
-            of={[
-              { value: 'all', label: 'the whole team' },
-              { value: 'me', label: 'me alone' },
-            ]}
-          />
+          <ForWhom mine={mine} set={setMine} />
           <span className="flex-1" />
           <Button tone="main" type="submit" disabled={isLoading || name.trim() === ''}>
             Write it
