@@ -1,3 +1,4 @@
+import { randomBytes } from 'node:crypto';
 import { createCanvas } from '@napi-rs/canvas';
 import { expect, test, type Locator, type Page } from '@playwright/test';
 import { api } from './support/emails.ts';
@@ -15,11 +16,11 @@ async function openFirstEmail(page: Page): Promise<void> {
   await expect(page.getByRole('textbox', { name: 'Subject' })).toBeVisible();
 }
 
-/** A picture nobody has seen before: 120 by 80 px of one colour. */
+/** A picture of some colour that is not in the library yet, 120 by 80 px. */
 function picture(): Buffer {
   const canvas = createCanvas(120, 80);
   const c = canvas.getContext('2d');
-  c.fillStyle = '#6b3a22';
+  c.fillStyle = `#${randomBytes(3).toString('hex')}`;
   c.fillRect(0, 0, 120, 80);
   return canvas.toBuffer('image/png');
 }
@@ -283,4 +284,38 @@ test('a tab that is closed with edits on their way loses nothing: the next one b
     `/sequences/${/sequences\/([^/]+)/.exec(address)?.[1] ?? ''}`,
   );
   expect(draft.steps[0]?.email?.subject).toBe('Before the lights went out');
+});
+
+test('uploads go on while one works elsewhere, and each goes where it was meant to go', async ({ page }) => {
+  await signIn(page);
+  await beginEmail(page, fresh('Uploads '));
+  await blocks(page).getByRole('button', { name: 'Image' }).last().click();
+  const email = page.url();
+  // A slow line: both files wait until we let them through.
+  let through = () => undefined as void;
+  const open = new Promise<void>((done) => (through = done));
+  await page.route('**/api/files', async (route) => {
+    if (route.request().method() === 'POST') await open;
+    await route.continue();
+  });
+  const [photo, guide] = [`${fresh('thread')}.png`, `${fresh('guide')}.png`];
+  await page.getByLabel('Upload a picture').setInputFiles({ name: photo, mimeType: 'image/png', buffer: picture() });
+  await page.getByRole('textbox', { name: 'Alt text' }).click();
+  await page.keyboard.type('A spool of thread');
+  await page.getByRole('button', { name: /^Designed/ }).click();
+  await page
+    .getByLabel('Upload and attach')
+    .setInputFiles({ name: guide, mimeType: 'image/png', buffer: picture() });
+  await pick(page.getByLabel('Attach a file', { exact: true }), /^Five stitches\.pdf/);
+  await page.getByRole('link', { name: 'Sequences', exact: true }).click();
+  await expect(page.getByText(`“${photo}” is still on its way.`)).toBeVisible();
+  through();
+  await expect(page.getByText(`“${photo}” has arrived and stands in its place.`)).toBeVisible();
+  await expect(page.getByText(`“${guide}” has arrived and stands in its place.`)).toBeVisible();
+
+  await page.goto(email);
+  await expect(phone(page).getByAltText('A spool of thread')).toHaveAttribute('src', /\/f\//);
+  await page.getByRole('button', { name: /^Designed/ }).click();
+  await expect(page.getByRole('button', { name: `Leave out ${guide}` })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Leave out Five stitches.pdf' })).toBeVisible();
 });

@@ -1,14 +1,8 @@
 import type { ErrorAnswer } from '@ascenso/contracts';
+import { setUnderWay } from './leaving.ts';
 
 /** Requests on their way, by what they are for: no JSON, so they stand beside the store. */
 const requests = new Map<string, XMLHttpRequest>();
-
-const leaving = (event: BeforeUnloadEvent) => event.preventDefault();
-/** Only closing the page breaks a file off, so that is asked about. */
-const watchLeaving = () =>
-  requests.size > 0
-    ? window.addEventListener('beforeunload', leaving)
-    : window.removeEventListener('beforeunload', leaving);
 
 /** What the server says, or null where something between it and the browser speaks. */
 function readAnswer<T extends object>(text: string): T | ErrorAnswer | null {
@@ -42,7 +36,7 @@ export function sendFile<T extends object>(id: string, url: string, file: File, 
   requests.set(id, request);
   const end = (tell: () => void) => () => {
     requests.delete(id);
-    watchLeaving();
+    setUnderWay(id, false);
     tell();
   };
   request.upload.onprogress = ({ loaded }) => on.went(loaded);
@@ -57,5 +51,6 @@ export function sendFile<T extends object>(id: string, url: string, file: File, 
   request.open('POST', `/api${url}`);
   request.setRequestHeader('Content-Type', 'text/csv');
   request.send(file);
-  watchLeaving();
+  // Only closing the page breaks a file off, so that is asked about.
+  setUnderWay(id, true);
 }

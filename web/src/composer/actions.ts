@@ -5,6 +5,7 @@ import {
   blockTitle,
   copyBlock,
   findBlock,
+  findStep,
   isLocked,
   mayStand,
   walkBlocks,
@@ -13,20 +14,34 @@ import {
   type Command,
   type EmailStep,
 } from '@ascenso/core';
-import { edit, undo } from '../drafts/draft.ts';
+import { edit, editOf, undo } from '../drafts/draft.ts';
 import type { AppDispatch } from '../app/store.ts';
 import { newId } from '../ui/names.ts';
-import type { BlockPlace } from './context.ts';
+import type { BlockOf, BlockPlace } from './context.ts';
 import { placeAfter, placeFor } from './places.ts';
 
 type Thunk<T> = (dispatch: AppDispatch) => T;
 
 const into = ({ list, index }: BlockPlace) => ({ index, ...(list === null ? {} : { into: list }) });
 
-export const setBlock =
-  (step: EmailStep, block: string, field: string, value: unknown): Thunk<boolean> =>
-  (dispatch) =>
-    dispatch(edit([{ type: 'block.set', step: step.id, block, field, value }]));
+const setting = ({ step, block }: BlockOf, field: string, value: unknown): Command => ({
+  type: 'block.set',
+  step,
+  block,
+  field,
+  value,
+});
+
+export const setBlock = (of: BlockOf, field: string, value: unknown): Thunk<boolean> =>
+  editOf(of.draft, () => [setting(of, field, value)]);
+
+/** Lets a file go along with every copy of an email. */
+export const attachFile = (draft: string, step: string, file: string): Thunk<boolean> =>
+  editOf(draft, (doc) => {
+    const found = findStep(doc, step)?.step;
+    const now = (found?.kind === 'email' && found.email.attachments) || [];
+    return [{ type: 'email.set', step, field: 'attachments', value: [...new Set([...now, file])] }];
+  });
 
 type WithPicture = Extract<Block, { file: string }>;
 
@@ -34,26 +49,16 @@ type WithPicture = Extract<Block, { file: string }>;
 export const takesPicture = (block: Block): block is WithPicture => 'file' in block;
 
 /** Puts a picture into a block that shows one. What the library says of it comes with it, where nothing is said yet. */
-export const setPicture =
-  (step: EmailStep, id: string, file: { id: string; alt: string }): Thunk<boolean> =>
-  (dispatch) => {
-    const block = findBlock(step.email.blocks, id)?.block;
-    if (!block || !takesPicture(block)) return false;
-    const put = (field: string, value: string | null): Command => ({
-      type: 'block.set',
-      step: step.id,
-      block: id,
-      field,
-      value,
-    });
-    return dispatch(
-      edit([
-        put('file', file.id),
-        ...('sender' in block && block.sender ? [put('sender', null)] : []),
-        ...(file.alt && !block.alt ? [put('alt', file.alt)] : []),
-      ]),
-    );
-  };
+export const setPicture = (of: BlockOf, file: { id: string; alt: string }): Thunk<boolean> =>
+  editOf(of.draft, (doc) => {
+    const step = findStep(doc, of.step)?.step;
+    const block = step?.kind === 'email' ? findBlock(step.email.blocks, of.block)?.block : undefined;
+    return [
+      setting(of, 'file', file.id),
+      ...(block && 'sender' in block && block.sender ? [setting(of, 'sender', null)] : []),
+      ...(file.alt && block && takesPicture(block) && !block.alt ? [setting(of, 'alt', file.alt)] : []),
+    ];
+  });
 
 export const insertBlocks =
   (step: EmailStep, blocks: readonly Block[], place: BlockPlace): Thunk<string | null> =>

@@ -2,13 +2,14 @@ import { Paperclip, X } from 'lucide-react';
 import type { Email, HouseStyle } from '@ascenso/core';
 import { unseenOf } from '@ascenso/core';
 import { edit } from '../drafts/draft.ts';
+import { attachFile } from './actions.ts';
 import { useAct } from '../app/store.ts';
 import { Choice } from '../ui/choice.tsx';
 import { FileField } from '../ui/file-field.tsx';
 import { IconButton } from '../ui/index.tsx';
 import { useComposer } from './context.ts';
 import { LineEditor } from './editors/index.ts';
-import { useUpload } from './file-choice.tsx';
+import { useUpload } from './uploads.ts';
 
 type Counted = 'both' | 'openings' | 'clicks' | 'neither';
 
@@ -79,15 +80,13 @@ const size = (bytes: number) =>
 
 /** Files that go along with every copy, each with its size. */
 function Attachments({ ids, set }: { ids: readonly string[]; set: (v: string[] | null) => void }) {
-  const { around } = useComposer();
+  const { id: draft, step, around } = useComposer();
+  const dispatch = useAct();
+  const attach = (id: string) => dispatch(attachFile(draft, step.id, id));
   const [upload, uploading] = useUpload();
   const known = ids.map((id) => ({ id, file: around.files.find((f) => f.id === id) }));
   const total = known.reduce((sum, { file }) => sum + (file?.size ?? 0), 0);
   const offered = around.files.filter((f) => !ids.includes(f.id));
-  const take = async (file: File | undefined) => {
-    const id = file && (await upload(file));
-    if (id && !ids.includes(id)) set([...ids, id]);
-  };
   return (
     <div className="flex flex-wrap items-center gap-2" data-part="attachments" tabIndex={-1}>
       <span className="flex items-center gap-1.5 text-[13px]">
@@ -112,7 +111,7 @@ function Attachments({ ids, set }: { ids: readonly string[]; set: (v: string[] |
               label="Attach a file"
               hideLabel
               value=""
-              choose={(id) => id && set([...ids, id])}
+              choose={(id) => id && attach(id)}
               of={[
                 { value: '', label: 'Attach a file …' },
                 ...offered.map((f) => ({ value: f.id, label: f.name, note: size(f.size) })),
@@ -124,7 +123,7 @@ function Attachments({ ids, set }: { ids: readonly string[]; set: (v: string[] |
             hint="PDF, ZIP or picture"
             busy={uploading ? 'Uploading …' : null}
             accept=".pdf,.zip,image/png,image/jpeg,image/gif,image/webp"
-            take={([file]) => void take(file)}
+            take={([file]) => file && void upload(file, attach)}
           />
         </>
       )}

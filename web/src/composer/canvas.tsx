@@ -11,14 +11,14 @@ import {
   type When,
 } from '@ascenso/core';
 import { sharedOf } from '@ascenso/contracts';
-import { useAct } from '../app/store.ts';
 import { EmailFrame } from '../ui/index.tsx';
 import { useNames } from '../ui/names.ts';
-import { setBlock, takesPicture } from './actions.ts';
+import { takesPicture } from './actions.ts';
 import { BlockTag } from './block-tag.tsx';
 import { useComposer } from './context.ts';
 import { Gap, useTaken } from './dragging.tsx';
 import { RichEditor } from './editors/index.ts';
+import { useSet } from './use-set.ts';
 import { FileDrop } from './file-choice.tsx';
 import { faceOf } from './node-face.ts';
 import { PictureCorner } from './picture-corner.tsx';
@@ -40,8 +40,8 @@ function WhenFlag({ when }: { when: When }) {
 }
 
 function TextFace({ block, side }: { block: Extract<Block, { kind: 'text' | 'quote' }>; side: number }) {
-  const { step, around } = useComposer();
-  const dispatch = useAct();
+  const { around } = useComposer();
+  const set = useSet(block);
   const { style } = around;
   const { look } = block;
   const quoted = block.kind === 'quote';
@@ -60,7 +60,7 @@ function TextFace({ block, side }: { block: Extract<Block, { kind: 'text' | 'quo
       label="Text of the block"
       doc={block.doc}
       block={block.id}
-      save={(doc) => dispatch(setBlock(step, block.id, 'doc', doc))}
+      save={(doc) => set('doc', doc)}
     />
   );
   return (

@@ -9,6 +9,14 @@ export interface BlockPlace {
   index: number;
 }
 
+/** A block and where it stands: it can be set once one works elsewhere. */
+export interface BlockOf {
+  /** Id of the draft. */
+  draft: string;
+  step: string;
+  block: string;
+}
+
 /** What every part of the composer looks at. */
 export interface Composer {
   id: string;
@@ -38,3 +46,10 @@ export function useComposer(): Composer {
   if (!composer) throw new Error('Only inside the composer.');
   return composer;
 }
+
+/** A block of the email that is open, named so that it can be set from anywhere. */
+export const blockOf = ({ id, step }: Pick<Composer, 'id' | 'step'>, block: string): BlockOf => ({
+  draft: id,
+  step: step.id,
+  block,
+});

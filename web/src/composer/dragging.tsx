@@ -18,7 +18,7 @@ import { blockKinds, type BlockKindName } from '@ascenso/core';
 import { useAct } from '../app/store.ts';
 import { newId } from '../ui/names.ts';
 import { insertBlocks, moveBlockTo, pictureBlock, setPicture } from './actions.ts';
-import { useComposer, type BlockPlace } from './context.ts';
+import { blockOf, useComposer, type BlockPlace } from './context.ts';
 
 /** What is dragged: a new block of a kind, one that is there, or a picture of the library. */
 type Dragged = { kind: BlockKindName } | { block: string; words: string } | { picture: FileRow };
@@ -50,7 +50,8 @@ const aim: CollisionDetection = (args) => {
 
 /** Dragging about the composer: from the palette and from block to block, onto the gaps between blocks. */
 export function Dragging({ children }: { children: ReactNode }) {
-  const { step, select } = useComposer();
+  const composer = useComposer();
+  const { step, select } = composer;
   const dispatch = useAct();
   const [dragged, setDragged] = useState<Dragged | null>(null);
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
@@ -60,7 +61,8 @@ export function Dragging({ children }: { children: ReactNode }) {
     const what = active.data.current as Dragged | undefined;
     if (!target || !what) return;
     if ('pictureOf' in target) {
-      if ('picture' in what && dispatch(setPicture(step, target.pictureOf, what.picture))) select(target.pictureOf);
+      if ('picture' in what && dispatch(setPicture(blockOf(composer, target.pictureOf), what.picture)))
+        select(target.pictureOf);
       return;
     }
     if ('block' in what) return dispatch(moveBlockTo(step, what.block, target));

@@ -1,4 +1,4 @@
-import { ChevronDown } from 'lucide-react';
+import { ChevronDown, Paperclip } from 'lucide-react';
 import { useState } from 'react';
 import { languageName, modeOf, previewTemplate, type EmailMode } from '@ascenso/core';
 import { edit } from '../drafts/draft.ts';
@@ -42,6 +42,7 @@ export function Envelope() {
     value: unknown,
   ) => void dispatch(edit([{ type: 'email.set', step: step.id, field, value }]));
   const mode = modeOf(email);
+  const attached = email.attachments?.length ?? 0;
   return (
     <div className="shrink-0 border-b border-line bg-sheet px-5 py-2.5">
       <div className="flex items-start gap-3">
@@ -97,10 +98,16 @@ export function Envelope() {
         <button
           type="button"
           aria-expanded={more}
+          title="How it is made, what is counted, and what goes along"
           onClick={() => setMore(!more)}
           className="mt-5 flex min-h-8 items-center gap-1 rounded-control border border-line px-2.5 text-[13px] font-semibold hover:bg-paper-2"
         >
           {MODES[mode]}
+          <span className="flex items-center gap-0.5 text-ink-2">
+            <Paperclip size={14} aria-hidden="true" />
+            {attached > 0 && attached}
+            <span className="sr-only">{attached > 0 ? ' attached' : 'nothing attached'}</span>
+          </span>
           <ChevronDown size={14} aria-hidden="true" className={more ? 'rotate-180' : ''} />
         </button>
       </div>

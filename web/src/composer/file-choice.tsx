@@ -1,31 +1,14 @@
 import { useState, type DragEvent, type ReactNode } from 'react';
-import { toast } from 'sonner';
 import type { FileRow } from '@ascenso/contracts';
-import { useKeepFileMutation } from '../library/endpoints.ts';
-import { sentence } from '../app/api.ts';
 import { useAct } from '../app/store.ts';
 import { Choice } from '../ui/choice.tsx';
 import { setPicture } from './actions.ts';
-import { useComposer } from './context.ts';
+import { blockOf, useComposer } from './context.ts';
 import { usePicturePlace } from './dragging.tsx';
 import { FileField } from '../ui/file-field.tsx';
+import { useUpload, type PutFile } from './uploads.ts';
 
 const kB = (bytes: number) => `${Math.max(1, Math.round(bytes / 1000))} kB`;
-
-/** Uploads a file and answers its id, or undefined when it was refused; the reason is told. */
-export function useUpload(): [(file: File) => Promise<string | undefined>, boolean] {
-  const [keep, { isLoading }] = useKeepFileMutation();
-  const upload = async (file: File) => {
-    const body = new FormData();
-    body.append('file', file);
-    const answer = await keep(body);
-    if (answer.error) toast.error(sentence(answer.error));
-    else if (answer.data.known)
-      toast(`This picture is in the library already, as “${answer.data.known}”: that one is used.`);
-    return answer.data?.id;
-  };
-  return [upload, isLoading];
-}
 
 /** Says how large a picture is, and what would be better. */
 function Advice({ file, shown }: { file: FileRow; shown: number }) {
@@ -52,17 +35,20 @@ export function FileChoice({
   value,
   images,
   choose,
+  here = false,
   shown = 0,
 }: {
   files: readonly FileRow[];
   label: string;
   value: string;
   images: boolean;
-  choose: (id: string) => void;
+  choose: PutFile;
+  /** The place ends with its screen: what arrives later stays in the library. */
+  here?: boolean;
   /** Width at which a picture is shown, px. */
   shown?: number;
 }) {
-  const [upload, uploading] = useUpload();
+  const [upload, uploading] = useUpload(here);
   const fit = files.filter((f) => f.mime.startsWith('image/') === images);
   const chosen = fit.find((f) => f.id === value);
   const folders = [...new Set(fit.map((f) => f.folder))].sort();
@@ -72,10 +58,6 @@ export function FileChoice({
     ...(f.folder ? { group: f.folder } : {}),
     ...(images ? { picture: `/f/${f.id}` } : {}),
   });
-  const take = async (file: File | undefined) => {
-    const id = file && (await upload(file));
-    if (id) choose(id);
-  };
   return (
     <div className="flex flex-col gap-2">
       <Choice
@@ -94,7 +76,7 @@ export function FileChoice({
         hint="10 MB at most; drop it here"
         busy={uploading ? 'Uploading …' : null}
         accept={images ? 'image/png,image/jpeg,image/gif,image/webp' : '.pdf,.zip'}
-        take={([file]) => void take(file)}
+        take={([file]) => file && void upload(file, choose)}
       />
     </div>
   );
@@ -102,19 +84,18 @@ export function FileChoice({
 
 /** Takes a picture that is dropped onto a block: from the desktop, or from the pictures beside the page. */
 export function FileDrop({ block, children }: { block: string; children: ReactNode }) {
-  const { step } = useComposer();
+  const composer = useComposer();
   const dispatch = useAct();
   const [upload] = useUpload();
   const [over, setOver] = useState(false);
   const { ref, isOver } = usePicturePlace(block);
   const hasFile = (e: DragEvent) => e.dataTransfer.types.includes('Files');
-  const drop = async (e: DragEvent) => {
+  const drop = (e: DragEvent) => {
     setOver(false);
     const file = e.dataTransfer.files[0];
     if (!file) return;
     e.preventDefault();
-    const id = await upload(file);
-    if (id) dispatch(setPicture(step, block, { id, alt: '' }));
+    void upload(file, (id) => dispatch(setPicture(blockOf(composer, block), { id, alt: '' })));
   };
   return (
     <div
@@ -126,7 +107,7 @@ export function FileDrop({ block, children }: { block: string; children: ReactNo
         }
       }}
       onDragLeave={() => setOver(false)}
-      onDrop={(e) => void drop(e)}
+      onDrop={drop}
       className={over || isOver ? 'outline-2 outline-offset-[-2px] outline-spruce' : ''}
     >
       {children}

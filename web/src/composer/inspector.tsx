@@ -8,7 +8,8 @@ import { useComposer } from './context.ts';
 import { cameFrom, takeApart } from './sharing.ts';
 import { titleOf } from './outline.tsx';
 import { BlockPanel } from './panels/index.tsx';
-import { LookPanel, useSet } from './panels/parts.tsx';
+import { LookPanel } from './panels/parts.tsx';
+import { useSet } from './use-set.ts';
 import { WhenPanel } from './who-sees.tsx';
 
 type SharedBlock = Extract<Block, { kind: 'shared' }>;

@@ -5,13 +5,14 @@ import { blockKinds, blockTitle, insideOf, isLocked, type Block, type BlockKindN
 import { useAct } from '../app/store.ts';
 import { IconButton } from '../ui/index.tsx';
 import { useKept } from '../ui/use-kept.ts';
-import { addBlock, moveBlock, setBlock } from './actions.ts';
+import { addBlock, moveBlock } from './actions.ts';
 import { placeAfter } from './places.ts';
 import { useOffered } from './add-menu.tsx';
 import { useComposer } from './context.ts';
 import { Gap, useTaken } from './dragging.tsx';
 import { BlockIcon } from './icons.tsx';
 import { Pictures } from './pictures.tsx';
+import { useSet } from './use-set.ts';
 
 const CHAIN = { if: 'if', elseif: 'else if', else: 'else' } as const;
 
@@ -48,6 +49,7 @@ function Row({ block, depth }: { block: Block; depth: number }) {
   const dispatch = useAct();
   const title = titleOf(block, around);
   const { ref, handle, isDragging } = useTaken('outline', { block: block.id, words: title });
+  const set = useSet(block);
   const isSelected = block.id === selected?.id;
   const free = !isLocked(block);
   return (
@@ -74,7 +76,7 @@ function Row({ block, depth }: { block: Block; depth: number }) {
           <IconButton
             name={block.off ? 'Switch it on' : 'Switch it off'}
             className="!w-6"
-            onClick={() => dispatch(setBlock(step, block.id, 'off', block.off ? null : true))}
+            onClick={() => set('off', block.off ? null : true)}
           >
             {block.off ? <EyeOff size={13} /> : <Eye size={13} />}
           </IconButton>

@@ -1,8 +1,7 @@
 import { useEffect, useState, type PointerEvent, type RefObject } from 'react';
 import type { Block } from '@ascenso/core';
-import { useAct } from '../app/store.ts';
-import { setBlock } from './actions.ts';
 import { useComposer } from './context.ts';
+import { useSet } from './use-set.ts';
 
 /** Narrowest and widest picture, and how far a key goes, px. */
 const [LEAST, MOST, STEP] = [40, 600, 8];
@@ -17,8 +16,8 @@ export function PictureCorner({
   block: Extract<Block, { kind: 'image' }>;
   face: RefObject<HTMLElement | null>;
 }) {
-  const { step, around } = useComposer();
-  const dispatch = useAct();
+  const { around } = useComposer();
+  const put = useSet(block);
   const [at, setAt] = useState<{ left: number; top: number } | null>(null);
   const most = Math.min(MOST, around.style.width);
   useEffect(() => {
@@ -38,7 +37,7 @@ export function PictureCorner({
   if (!at) return null;
   const set = (width: number) => {
     const px = Math.min(most, within(width));
-    if (px !== block.width) dispatch(setBlock(step, block.id, 'width', px));
+    if (px !== block.width) put('width', px);
   };
   const drag = (e: PointerEvent<HTMLElement>) => {
     const img = face.current?.querySelector('img');

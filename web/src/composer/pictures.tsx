@@ -3,7 +3,7 @@ import type { FileRow } from '@ascenso/contracts';
 import { useAct } from '../app/store.ts';
 import { inputClass } from '../ui/index.tsx';
 import { insertBlocks, pictureBlock, setPicture, takesPicture } from './actions.ts';
-import { useComposer } from './context.ts';
+import { blockOf, useComposer } from './context.ts';
 import { useTaken } from './dragging.tsx';
 import { placeAfter } from './places.ts';
 
@@ -47,11 +47,13 @@ export function Pictures() {
 }
 
 function Thumb({ file }: { file: FileRow }) {
-  const { step, selected, select } = useComposer();
+  const composer = useComposer();
+  const { step, selected, select } = composer;
   const dispatch = useAct();
   const { ref, handle } = useTaken('pictures', { picture: file });
   const put = () => {
-    if (selected && takesPicture(selected) && !selected.file) return void dispatch(setPicture(step, selected.id, file));
+    if (selected && takesPicture(selected) && !selected.file)
+      return void dispatch(setPicture(blockOf(composer, selected.id), file));
     const made = dispatch(insertBlocks(step, [pictureBlock(file)], placeAfter(step, selected?.id ?? null)));
     if (made) select(made);
   };

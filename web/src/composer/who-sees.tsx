@@ -18,7 +18,7 @@ import { Button, Chip, number } from '../ui/index.tsx';
 import { Choice } from '../ui/choice.tsx';
 import { useNames } from '../ui/names.ts';
 import { useComposer } from './context.ts';
-import { useSet } from './panels/parts.tsx';
+import { useSet } from './use-set.ts';
 
 export interface Version {
   /** Block that it leads to. */

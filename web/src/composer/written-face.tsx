@@ -1,9 +1,7 @@
 import { useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { createPortal } from 'react-dom';
 import type { Block } from '@ascenso/core';
-import { useAct } from '../app/store.ts';
-import { setBlock } from './actions.ts';
-import { useComposer } from './context.ts';
+import { useSet } from './use-set.ts';
 import { LineOnPage } from './editors/index.ts';
 
 /** Blocks whose words are one line that is written on the page. */
@@ -22,8 +20,7 @@ const HERE = 'written0here';
 
 /** A block as its own compile draws it, with the line that it says open to be written in its place. */
 export function WrittenFace({ block, draw }: { block: Worded; draw: (block: Block) => string }) {
-  const { step } = useComposer();
-  const dispatch = useAct();
+  const set = useSet(block);
   const { field, ...words } = WORDS[block.kind];
   const value = block.kind === 'heading' ? block.text : block.label;
   // Drawn anew when its look changes, never while it is written.
@@ -40,16 +37,7 @@ export function WrittenFace({ block, draw }: { block: Worded; draw: (block: Bloc
         className="[&_:is(h1,h2,h3)]:[font-family:inherit]"
         dangerouslySetInnerHTML={useMemo(() => ({ __html: html }), [html])}
       />
-      {place &&
-        createPortal(
-          <LineOnPage
-            key={block.id}
-            {...words}
-            value={value}
-            save={(v) => dispatch(setBlock(step, block.id, field, v))}
-          />,
-          place,
-        )}
+      {place && createPortal(<LineOnPage key={block.id} {...words} value={value} save={(v) => set(field, v)} />, place)}
     </>
   );
 }

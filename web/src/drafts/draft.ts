@@ -4,6 +4,7 @@ import type { HereAnswer, Present, SaveAnswer, SequenceAnswer } from '@ascenso/c
 import type { Command, Edit, Sequence } from '@ascenso/core';
 import { call, type Failure } from '../app/api.ts';
 import { draftApi } from './endpoints.ts';
+import { setUnderWay } from '../app/leaving.ts';
 import { flushTexts } from '../app/typing.ts';
 import type { AppDispatch, RootState } from '../app/store.ts';
 import { DraftClient, misfitOf, type Aside } from './client.ts';
@@ -80,7 +81,6 @@ const reasonOf = ({ status }: Failure): string =>
 /** The message that stays while edits cannot be saved. */
 const STUCK = { id: 'edits-wait', duration: Infinity };
 
-const leaving = (event: BeforeUnloadEvent) => event.preventDefault();
 /** Drafts with edits that the server cannot take just now. */
 const stuck = new Set<string>();
 
@@ -90,8 +90,7 @@ function setStuck(id: string, why: string | null): void {
   if (why !== null)
     toast.error(`${why} Your edits are kept in this browser, and saved as soon as that is mended.`, STUCK);
   else if (stuck.size === 0) toast.dismiss(STUCK.id);
-  if (stuck.size > 0) window.addEventListener('beforeunload', leaving);
-  else window.removeEventListener('beforeunload', leaving);
+  setUnderWay('edits', stuck.size > 0);
 }
 
 /** Sends edits of a draft until they are answered, telling what stands in the way. */
@@ -125,19 +124,31 @@ const clientOf =
     return client;
   };
 
-/** Applies edits at once and saves them in order. Answers whether they fit. */
+function put(client: DraftClient, commands: Command[]): boolean {
+  try {
+    client.edit(commands);
+    return true;
+  } catch (error) {
+    toast.error(misfitOf(error));
+    return false;
+  }
+}
+
+/** Applies edits to the draft on the screen at once and saves them in order. Answers whether they fit. */
 export const edit =
   (commands: Command[]) =>
-  (_dispatch: AppDispatch, getState: () => RootState): boolean => {
-    const client = clients.get(getState().draft.id ?? '');
-    if (!client) return false;
-    try {
-      client.edit(commands);
-      return true;
-    } catch (error) {
-      toast.error(misfitOf(error));
-      return false;
-    }
+  (dispatch: AppDispatch, getState: () => RootState): boolean =>
+    dispatch(editOf(getState().draft.id ?? '', () => commands));
+
+/**
+ * Applies edits to a draft that has been open in this page, whichever is on the screen by now: what had to be waited for
+ * still goes where it was meant to go. `make` reads the draft as it is now. Answers whether they fit.
+ */
+export const editOf =
+  (id: string, make: (doc: Sequence) => Command[]) =>
+  (_dispatch: AppDispatch): boolean => {
+    const client = clients.get(id);
+    return client !== undefined && put(client, make(client.view.doc));
   };
 
 export const undo = () => (_dispatch: AppDispatch, getState: () => RootState) =>

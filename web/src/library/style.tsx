@@ -80,7 +80,8 @@ const sample = (brand: string): Email => ({
   ],
 });
 
-type Set = <K extends keyof HouseStyle>(key: K, value: HouseStyle[K]) => void;
+/** Sets a part of the style. True, as whoever puts a file into it wants to know. */
+type Set = <K extends keyof HouseStyle>(key: K, value: HouseStyle[K] | ((now: HouseStyle[K]) => HouseStyle[K])) => true;
 
 function Sizes({ style, set }: { style: HouseStyle; set: Set }) {
   const px = (
@@ -134,7 +135,7 @@ function Colours({ style, set }: { style: HouseStyle; set: Set }) {
 }
 
 function Logo({ style, files, set }: { style: HouseStyle; files: readonly FileRow[]; set: Set }) {
-  const put = (more: Partial<HouseStyle['logo']>) => set('logo', { ...style.logo, ...more });
+  const put = (more: Partial<HouseStyle['logo']>) => set('logo', (logo) => ({ ...logo, ...more }));
   return (
     <div className="grid grid-cols-[2fr_1fr_2fr] items-start gap-3">
       <FileChoice
@@ -142,6 +143,7 @@ function Logo({ style, files, set }: { style: HouseStyle; files: readonly FileRo
         label="Picture of the logo"
         value={style.logo.file}
         images
+        here
         choose={(file) => put({ file })}
         shown={style.logo.width}
       />
@@ -222,7 +224,10 @@ export function StyleRoom() {
   const [style, setStyle] = useState(around.style);
   const [keep, { isLoading }] = useSetStyleMutation();
   useEffect(() => setStyle(around.style), [around.style]);
-  const set: Set = (key, value) => setStyle((s) => ({ ...s, [key]: value }));
+  const set: Set = (key, value) => {
+    setStyle((s) => ({ ...s, [key]: typeof value === 'function' ? value(s[key]) : value }));
+    return true;
+  };
   const rendered = useRendered(sample(style.brand), { ...around, style }, nobodyOf(around));
   const drafts = around.sequences.filter((s) => s.emails > 0);
   const emails = drafts.reduce((sum, s) => sum + s.emails, 0);

@@ -8,7 +8,8 @@ import { Button } from '../../ui/index.tsx';
 import { useComposer } from '../context.ts';
 import { useDescribePageMutation } from '../endpoints.ts';
 import { Choice } from '../../ui/choice.tsx';
-import { Line, useSet, type Of } from './parts.tsx';
+import { Line, type Of } from './parts.tsx';
+import { useSet } from '../use-set.ts';
 import { Picture } from './picture.tsx';
 
 /** Fills the card from what its page says of itself, as one edit. */

@@ -4,7 +4,8 @@ import { Button, IconButton } from '../../ui/index.tsx';
 import { Choice } from '../../ui/choice.tsx';
 import { newId } from '../../ui/names.ts';
 import { ColumnCondition } from '../who-sees.tsx';
-import { Px, useSet, type Of } from './parts.tsx';
+import { Px, type Of } from './parts.tsx';
+import { useSet } from '../use-set.ts';
 
 /** Columns beside each other: their shares, who sees each, and what a phone makes of them. */
 export function ColumnsPanel({ block }: { block: Of<'columns'> }) {

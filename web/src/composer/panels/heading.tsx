@@ -1,5 +1,6 @@
 import { Choice } from '../../ui/choice.tsx';
-import { Line, useSet, type Of } from './parts.tsx';
+import { Line, type Of } from './parts.tsx';
+import { useSet } from '../use-set.ts';
 
 /** A heading and its size. */
 export function HeadingPanel({ block }: { block: Of<'heading'> }) {

@@ -1,5 +1,6 @@
 import { HtmlEditor } from '../html-editor.tsx';
-import { useSet, type Of } from './parts.tsx';
+import type { Of } from './parts.tsx';
+import { useSet } from '../use-set.ts';
 
 /** A source of the author’s own. */
 export function HtmlPanel({ block }: { block: Of<'html'> }) {

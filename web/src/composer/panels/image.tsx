@@ -1,4 +1,5 @@
-import { Line, Px, useSet, type Of } from './parts.tsx';
+import { Line, Px, type Of } from './parts.tsx';
+import { useSet } from '../use-set.ts';
 import { Picture } from './picture.tsx';
 import { Target } from './target.tsx';
 

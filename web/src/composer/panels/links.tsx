@@ -1,7 +1,8 @@
 import { Plus, X } from 'lucide-react';
 import { Button, IconButton } from '../../ui/index.tsx';
 import { LineEditor } from '../editors/index.ts';
-import { useSet, type Of } from './parts.tsx';
+import type { Of } from './parts.tsx';
+import { useSet } from '../use-set.ts';
 
 const MOST = 8;
 

@@ -2,7 +2,8 @@ import { Plus, X } from 'lucide-react';
 import { Button, IconButton } from '../../ui/index.tsx';
 import { Choice } from '../../ui/choice.tsx';
 import { LineEditor } from '../editors/index.ts';
-import { useSet, type Of } from './parts.tsx';
+import type { Of } from './parts.tsx';
+import { useSet } from '../use-set.ts';
 
 /** The points of a list, and what stands before each. */
 export function ListPanel({ block }: { block: Of<'list'> }) {

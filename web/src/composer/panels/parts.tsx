@@ -9,23 +9,15 @@ import {
   type Look,
   type LookName,
 } from '@ascenso/core';
-import { useAct } from '../../app/store.ts';
 import { Button, Field, inputClass } from '../../ui/index.tsx';
 import { Choice } from '../../ui/choice.tsx';
-import { setBlock } from '../actions.ts';
 import { useComposer } from '../context.ts';
 import { LineEditor } from '../editors/index.ts';
+import { useSet } from '../use-set.ts';
 import { OtherColour } from '../../ui/colour-field.tsx';
 
 /** The block of one kind. */
 export type Of<K extends BlockKindName> = Extract<Block, { kind: K }>;
-
-/** Sets fields of the block that is open in the inspector. */
-export function useSet(block: Block) {
-  const { step } = useComposer();
-  const dispatch = useAct();
-  return (field: string, value: unknown) => dispatch(setBlock(step, block.id, field, value));
-}
 
 /** A template of a block, written in one line. `part` is the name by which checks lead to it. */
 export function Line({

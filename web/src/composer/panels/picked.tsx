@@ -5,7 +5,8 @@ import { sentence } from '../../app/api.ts';
 import { SavedText } from '../../ui/saved-text.tsx';
 import { Button, IconButton, TextField } from '../../ui/index.tsx';
 import { useDescribePageMutation } from '../endpoints.ts';
-import { Note, useSet } from './parts.tsx';
+import { Note } from './parts.tsx';
+import { useSet } from '../use-set.ts';
 
 /** The articles that a repeat goes through: each picked by the address of its page, which says what it is. */
 export function Picked({ block }: { block: RepeatBlock }) {

@@ -1,6 +1,6 @@
 import { useAct } from '../../app/store.ts';
 import { setPicture } from '../actions.ts';
-import { useComposer } from '../context.ts';
+import { blockOf, useComposer } from '../context.ts';
 import { FileChoice } from '../file-choice.tsx';
 import type { Of } from './parts.tsx';
 
@@ -14,10 +14,11 @@ export function Picture({
   label: string;
   shown: number;
 }) {
-  const { step, around } = useComposer();
+  const composer = useComposer();
+  const { around } = composer;
   const dispatch = useAct();
   // One that was just uploaded is not among the files yet.
   const choose = (id: string) =>
-    dispatch(setPicture(step, block.id, around.files.find((f) => f.id === id) ?? { id, alt: '' }));
+    dispatch(setPicture(blockOf(composer, block.id), around.files.find((f) => f.id === id) ?? { id, alt: '' }));
   return <FileChoice files={around.files} label={label} value={block.file} images choose={choose} shown={shown} />;
 }

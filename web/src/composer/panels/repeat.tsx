@@ -19,7 +19,8 @@ import { Choice } from '../../ui/choice.tsx';
 import { useComposer } from '../context.ts';
 import { LineEditor } from '../editors/index.ts';
 import { Picked } from './picked.tsx';
-import { Line, Note, Px, useSet } from './parts.tsx';
+import { Line, Note, Px } from './parts.tsx';
+import { useSet } from '../use-set.ts';
 
 const PARTS: Record<RepeatPart, string> = {
   picture: 'Picture',

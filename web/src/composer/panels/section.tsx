@@ -1,6 +1,7 @@
 import { useComposer } from '../context.ts';
 import { FileChoice } from '../file-choice.tsx';
-import { useSet, type Of } from './parts.tsx';
+import type { Of } from './parts.tsx';
+import { useSet } from '../use-set.ts';
 
 /** What stands behind a section. */
 export function SectionPanel({ block }: { block: Of<'section'> }) {

@@ -1,6 +1,7 @@
 import { Choice } from '../../ui/choice.tsx';
 import { useComposer } from '../context.ts';
-import { Note, useSet, type Of } from './parts.tsx';
+import { Note, type Of } from './parts.tsx';
+import { useSet } from '../use-set.ts';
 
 /** Which block of the library it is, and where else that stands. */
 export function SharedPanel({ block }: { block: Of<'shared'> }) {

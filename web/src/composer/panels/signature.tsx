@@ -1,5 +1,6 @@
 import { Field } from '../../ui/index.tsx';
-import { Line, useSet, type Of } from './parts.tsx';
+import { Line, type Of } from './parts.tsx';
+import { useSet } from '../use-set.ts';
 
 /** What is shown of the sender. */
 export function SignaturePanel({ block }: { block: Of<'signature'> }) {

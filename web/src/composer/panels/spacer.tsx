@@ -1,4 +1,5 @@
-import { Px, useSet, type Of } from './parts.tsx';
+import { Px, type Of } from './parts.tsx';
+import { useSet } from '../use-set.ts';
 
 /** How much room. */
 export function SpacerPanel({ block }: { block: Of<'spacer'> }) {

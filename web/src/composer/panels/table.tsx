@@ -1,6 +1,7 @@
 import { Plus, X } from 'lucide-react';
 import { Button, IconButton, inputClass } from '../../ui/index.tsx';
-import { useSet, type Of } from './parts.tsx';
+import type { Of } from './parts.tsx';
+import { useSet } from '../use-set.ts';
 
 /** Rows and columns of words. */
 export function TablePanel({ block }: { block: Of<'table'> }) {

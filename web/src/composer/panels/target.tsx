@@ -6,7 +6,8 @@ import { useComposer } from '../context.ts';
 import { FieldChoices } from '../field-picker.tsx';
 import { FileChoice } from '../file-choice.tsx';
 import { addressOf, LEADS, leadsOf, wordsOf, type Leads } from '../leads-to.ts';
-import { Line, useSet } from './parts.tsx';
+import { Line } from './parts.tsx';
+import { useSet } from '../use-set.ts';
 
 /** Where a block leads: a page, a file of ours, an email or a call to somebody, or an address that the reader's own data hold. */
 export function Target({

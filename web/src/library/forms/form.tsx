@@ -1,5 +1,5 @@
 import { ArrowLeft, Copy, ExternalLink } from 'lucide-react';
-import { useEffect, useState, type ReactNode } from 'react';
+import { useEffect, useRef, useState, type ReactNode } from 'react';
 import { Link, useParams } from 'react-router';
 import { toast } from 'sonner';
 import type { FormAnswer, Surroundings } from '@ascenso/contracts';
@@ -16,7 +16,8 @@ import { useFormQuery, useSaveFormMutation, useSetFormStatusMutation, useSetSubj
 import { Fields } from './fields.tsx';
 import { FormChip } from './forms.tsx';
 
-type Set = <K extends keyof SignUpForm>(key: K, value: SignUpForm[K]) => void;
+/** Sets a part of the form. True, as whoever puts a file into it wants to know. */
+type Set = <K extends keyof SignUpForm>(key: K, value: SignUpForm[K] | ((now: SignUpForm[K]) => SignUpForm[K])) => true;
 
 function Part({ title, children }: { title: string; children: ReactNode }) {
   return (
@@ -103,7 +104,8 @@ function After({ form, set, around }: { form: SignUpForm; set: Set; around: Pick
             label="The file that was promised"
             value={after.file}
             images={false}
-            choose={(file) => set('after', { ...after, file })}
+            here
+            choose={(file) => set('after', (now) => (now.kind === 'words' ? { ...now, file } : now))}
           />
         </>
       )}
@@ -183,6 +185,8 @@ export function FormScreen() {
   const [save, { error: refused }] = useSaveFormMutation();
   const [setStatus, { isLoading }] = useSetFormStatusMutation();
   const [form, setForm] = useState<SignUpForm | null>(null);
+  // What has been set last, for what was waited for meanwhile.
+  const latest = useRef<SignUpForm | null>(null);
   const problem = refused as Failure | undefined;
   useEffect(() => {
     if (data) setForm((known) => known ?? data.form);
@@ -190,9 +194,12 @@ export function FormScreen() {
   if (error) return <p className="p-8 text-brick">{sentence(error)}</p>;
   if (!data || !form || !around) return <p className="p-8 text-ink-2">Opening the form …</p>;
   const set: Set = (key, value) => {
-    const next = { ...form, [key]: value };
+    const now = latest.current ?? form;
+    const next = { ...now, [key]: typeof value === 'function' ? value(now[key]) : value };
+    latest.current = next;
     setForm(next);
     void save({ id, form: next });
+    return true;
   };
   const open = async (status: 'open' | 'closed') => {
     const answer = await setStatus({ id, status });
