@@ -107,4 +107,23 @@ test('a whole arm and several steps are copied in one go, get names of their own
       (await stepsOf(page)).slice(1, 4).map((s) => /code for the cart(?: \(copy ?2?\))?|1 day later/.exec(s)?.[0]),
     )
     .toEqual(['code for the cart (copy)', 'code for the cart (copy 2)', '1 day later']);
+
+  // Or dragged there by the mouse, past the other email.
+  const [taken, plus] = [
+    step(/1 day later/).first(),
+    page.getByRole('button', { name: /^Insert after A code/ }).first(),
+  ];
+  await page.getByRole('button', { name: 'Choose one alone again' }).click();
+  const [from, to] = [await taken.boundingBox(), await plus.boundingBox()];
+  if (!from || !to) throw new Error('There is nothing to drag.');
+  await page.mouse.move(from.x + 30, from.y + 10);
+  await page.mouse.down();
+  await page.mouse.move(from.x + 30, from.y - 10, { steps: 4 });
+  await page.mouse.move(to.x + 12, to.y + 12, { steps: 8 });
+  await page.mouse.up();
+  await expect
+    .poll(async () =>
+      (await stepsOf(page)).slice(1, 4).map((s) => /code for the cart(?: \(copy ?2?\))?|1 day later/.exec(s)?.[0]),
+    )
+    .toEqual(['code for the cart (copy)', '1 day later', 'code for the cart (copy 2)']);
 });

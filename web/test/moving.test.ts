@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { applyCommands, armsOf, blankSequence, blankStep, walk, type Sequence, type Step } from '@ascenso/core';
-import { movesTo } from '../src/plan/moves.ts';
+import { liesInside, movesTo } from '../src/plan/moves.ts';
 
 let ids = 0;
 const newId = () => `s${++ids}`;
@@ -49,4 +49,19 @@ test('steps are brought to any place in the order of the plan, and what is not c
     ),
     { numRuns: 500 },
   );
+});
+
+test('a branch has no place inside itself, however deep, and a step outside it has', () => {
+  const { doc, arm } = planOf(1, 1);
+  const [wait, branch] = doc.steps;
+  const inner = blankStep('branch', newId);
+  if (!wait || !branch) throw new Error('The plan is empty.');
+  armsOf(branch)[0]?.steps.push(inner);
+  const deep = armsOf(inner)[0]?.id ?? null;
+  for (const at of [arm, deep]) {
+    expect(liesInside(doc, new Set([branch.id]), { arm: at, index: 0 })).toBe(true);
+    expect(liesInside(doc, new Set([wait.id]), { arm: at, index: 0 })).toBe(false);
+  }
+  expect(liesInside(doc, new Set([inner.id]), { arm, index: 0 })).toBe(false);
+  expect(liesInside(doc, new Set([branch.id]), { arm: null, index: 0 })).toBe(false);
 });

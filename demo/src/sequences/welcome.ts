@@ -164,6 +164,7 @@ export function welcome(ids: DemoIds): Sequence {
         arms: [
           {
             id: id(),
+            name: 'Downloaded it',
             condition: {
               kind: 'event',
               event: 'file.downloaded',

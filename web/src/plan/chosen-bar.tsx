@@ -39,7 +39,7 @@ export function ChosenBar({
         <Trash2 size={14} aria-hidden="true" />
         Delete
       </Button>
-      <span className="flex-1 text-[13px] text-ink-2">Any + of the plan can bring them there.</span>
+      <span className="flex-1 text-[13px] text-ink-2">Drag them to any + of the plan, or let that + bring them.</span>
       <IconButton name="Choose one alone again" onClick={leave}>
         <X size={14} />
       </IconButton>

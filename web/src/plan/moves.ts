@@ -19,6 +19,13 @@ export const outermost = (doc: Sequence, ids: ReadonlySet<string>): Step[] =>
     })
     .map((v) => v.step);
 
+/** Whether a place lies inside one of the steps, where they cannot go themselves. */
+export function liesInside(doc: Sequence, ids: ReadonlySet<string>, { arm }: Place): boolean {
+  let around = walk(doc).find((v) => armsOf(v.step).some((a) => a.id === arm)) ?? null;
+  while (around && !ids.has(around.step.id)) around = around.parent;
+  return around !== null;
+}
+
 /** Where a step goes by one up or down: in its list; at an end, out of its arm, or into the neighbouring branch. Null at the end of all. */
 export function placeBeside(doc: Sequence, id: string, by: -1 | 1): Place | null {
   const found = findStep(doc, id);

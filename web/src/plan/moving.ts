@@ -1,7 +1,7 @@
 import { findStep, type Place } from '@ascenso/core';
 import { edit } from '../drafts/draft.ts';
 import type { AppDispatch, RootState } from '../app/store.ts';
-import { movesOf, movesTo, outermost, placeAcross, placeBeside } from './moves.ts';
+import { liesInside, movesOf, movesTo, outermost, placeAcross, placeBeside } from './moves.ts';
 
 type Thunk<T> = (dispatch: AppDispatch, getState: () => RootState) => T;
 
@@ -37,5 +37,5 @@ export const moveTo =
   (ids: ReadonlySet<string>, at: Place): Thunk<boolean> =>
   (dispatch, getState) => {
     const { doc } = getState().draft;
-    return doc !== null && dispatch(edit(movesTo(doc, ids, at)));
+    return doc !== null && !liesInside(doc, ids, at) && dispatch(edit(movesTo(doc, ids, at)));
   };

@@ -25,10 +25,12 @@ import { duplicateStep, testEmail, insertStep, neighbour, removeStep, removeStep
 import { ArmHead } from './arm-head.tsx';
 import { copyToHand, pasteAt } from './copying.ts';
 import { Entrance } from './entrance.tsx';
+import { Ground } from './ground.tsx';
 import { Inserter } from './inserter.tsx';
 import { Inspector } from './inspector.tsx';
 import { ChosenBar } from './chosen-bar.tsx';
-import { outermost } from './moves.ts';
+import { PlanDragging } from './dragging.tsx';
+import { liesInside, outermost } from './moves.ts';
 import { moveAcross, moveSteps, moveTo } from './moving.ts';
 import { layoutPlan } from './layout.ts';
 import { OtherEmail } from './other-email.tsx';
@@ -121,7 +123,7 @@ export function PlanView() {
       entries: (step, inArm) => now.current.entries(step, inArm),
       insert: (kind, at) => now.current.insert(kind, at),
       other: (at) => now.current.other(at),
-      moving: () => now.current.moving(),
+      moving: (at) => now.current.moving(at),
       moveHere: (at) => now.current.moveHere(at),
     }),
     [],
@@ -185,6 +187,7 @@ export function PlanView() {
     if (findStep(doc, step)?.step.kind === 'email') void navigate(`/sequences/${id}/emails/${step}`);
     else settings(step);
   };
+  const chosen: ReadonlySet<string> = others.size > 0 ? others : new Set(selected ? [selected] : []);
   /** A step with those that are chosen beside it. */
   const meant = (step: string): ReadonlySet<string> => (others.has(step) ? others : new Set([step]));
   const onKey = (e: KeyboardEvent) => {
@@ -258,8 +261,8 @@ export function PlanView() {
     entries: entriesFor,
     insert,
     other: setOtherAt,
-    moving: () => outermost(doc, others.size > 0 ? others : new Set(selected ? [selected] : [])),
-    moveHere: (at) => dispatch(moveTo(others.size > 0 ? others : new Set(selected ? [selected] : []), at)),
+    moving: (at) => (liesInside(doc, chosen, at) ? [] : outermost(doc, chosen)),
+    moveHere: (at) => dispatch(moveTo(chosen, at)),
   };
   const day = (step: string) => {
     const at = reach.get(step);
@@ -290,99 +293,66 @@ export function PlanView() {
               leave={() => select(selected)}
             />
           )}
-          <div
-            ref={canvas}
-            className="relative min-h-0 min-w-0 flex-1 overflow-auto"
-            onKeyDown={onKey}
-            role="group"
-            aria-label="Plan"
-          >
+          <PlanDragging doc={doc} names={names} meant={meant}>
             <div
-              className="relative min-h-full overflow-y-clip"
-              style={{ width: LEFT + layout.width + 60, height: layout.height + 60, zoom }}
+              ref={canvas}
+              className="relative min-h-0 min-w-0 flex-1 overflow-auto"
+              onKeyDown={onKey}
+              role="group"
+              aria-label="Plan"
             >
-              <svg className="pointer-events-none absolute inset-0 size-full" aria-hidden="true">
-                <g transform={`translate(${LEFT} 0)`} fill="none" strokeWidth={2} stroke="#c8c0cb">
-                  {layout.wires.map((w) => (
-                    <path
-                      key={w.id}
-                      d={w.path}
-                      className={
-                        rehearsing.path?.some(
-                          (p) =>
-                            w.id === `to-${p}` ||
-                            w.id === `arm-${p}` ||
-                            (w.id.startsWith('join-') && w.id.endsWith(`-${p}`)),
-                        )
-                          ? 'stroke-spruce'
-                          : ''
-                      }
-                    />
-                  ))}
-                </g>
-              </svg>
-              <div className="sticky left-0 z-10 h-0 w-0" aria-hidden={layout.days.length === 0}>
-                <div
-                  className="absolute top-0 w-[96px] bg-paper"
-                  style={{ height: layout.height + 60, minHeight: '100vh' }}
-                >
-                  <span className="absolute top-0 bottom-0 left-[83px] w-px bg-line" />
-                  {layout.days.map((d) => (
-                    <div key={d.y} className="absolute inset-x-0" style={{ top: d.y - 9 }}>
-                      <p className="absolute left-2 w-16 text-right font-head text-[14px] leading-tight font-bold">
-                        {d.text}
-                      </p>
-                      <span className="absolute top-[3px] left-[78px] size-[11px] rounded-full border-2 border-spruce bg-paper" />
-                    </div>
-                  ))}
-                </div>
-              </div>
-              <Entrance
-                doc={doc}
-                names={names}
-                selected={selected === 'trigger'}
-                changed={marks.has(null)}
-                open={openEntrance}
-              />
-              {doc.steps.length === 0 && (
-                <div
-                  className="absolute flex w-[330px] flex-col items-start gap-3 rounded-sheet border border-dashed border-[#c9c2b2] p-4"
-                  style={{ left: LEFT, top: 60 }}
-                >
-                  <p className="text-ink-2">The first email goes out as soon as somebody starts.</p>
-                  <Button tone="main" onClick={() => insert('email', { arm: null, index: 0 })}>
-                    <Plus size={15} aria-hidden="true" />
-                    Add the first email
-                  </Button>
-                  <Button tone="quiet" onClick={() => setOtherAt({ arm: null, index: 0 })}>
-                    An email of another sequence
-                  </Button>
-                </div>
-              )}
-              {layout.boxes.map((box) => (
-                <StepBox
-                  key={box.id}
-                  box={box}
-                  aside={rehearsing.path !== null && !rehearsing.path.includes(box.id)}
-                  day={day(box.id)}
+              <div
+                className="relative min-h-full overflow-y-clip"
+                style={{ width: LEFT + layout.width + 60, height: layout.height + 60, zoom }}
+              >
+                <Ground layout={layout} path={rehearsing.path} />
+                <Entrance
+                  doc={doc}
                   names={names}
-                  numbers={numbers}
-                  selected={others.size > 0 ? others.has(box.id) : selected === box.id}
-                  ends={rehearsing.ends[box.id]}
-                  mark={marks.get(box.id)}
-                  hands={hands}
+                  selected={selected === 'trigger'}
+                  changed={marks.has(null)}
+                  open={openEntrance}
                 />
-              ))}
-              {layout.ends.map(({ box, y }) => (
-                <span key={`after-${box.id}`} className="absolute" style={{ left: LEFT + box.x + 153, top: y + 6 }}>
-                  <Inserter name={`Insert after ${stepWords(box.step, names)}`} at={box.after} hands={hands} />
-                </span>
-              ))}
-              {layout.arms.map((a) => (
-                <ArmHead key={a.id} arm={a} names={names} numbers={numbers} fold={fold} hands={hands} />
-              ))}
+                {doc.steps.length === 0 && (
+                  <div
+                    className="absolute flex w-[330px] flex-col items-start gap-3 rounded-sheet border border-dashed border-[#c9c2b2] p-4"
+                    style={{ left: LEFT, top: 60 }}
+                  >
+                    <p className="text-ink-2">The first email goes out as soon as somebody starts.</p>
+                    <Button tone="main" onClick={() => insert('email', { arm: null, index: 0 })}>
+                      <Plus size={15} aria-hidden="true" />
+                      Add the first email
+                    </Button>
+                    <Button tone="quiet" onClick={() => setOtherAt({ arm: null, index: 0 })}>
+                      An email of another sequence
+                    </Button>
+                  </div>
+                )}
+                {layout.boxes.map((box) => (
+                  <StepBox
+                    key={box.id}
+                    box={box}
+                    aside={rehearsing.path !== null && !rehearsing.path.includes(box.id)}
+                    day={day(box.id)}
+                    names={names}
+                    numbers={numbers}
+                    selected={others.size > 0 ? others.has(box.id) : selected === box.id}
+                    ends={rehearsing.ends[box.id]}
+                    mark={marks.get(box.id)}
+                    hands={hands}
+                  />
+                ))}
+                {layout.ends.map(({ box, y }) => (
+                  <span key={`after-${box.id}`} className="absolute" style={{ left: LEFT + box.x + 153, top: y + 6 }}>
+                    <Inserter name={`Insert after ${stepWords(box.step, names)}`} at={box.after} hands={hands} />
+                  </span>
+                ))}
+                {layout.arms.map((a) => (
+                  <ArmHead key={a.id} arm={a} names={names} numbers={numbers} fold={fold} hands={hands} />
+                ))}
+              </div>
             </div>
-          </div>
+          </PlanDragging>
         </div>
         {otherAt && <OtherEmail at={otherAt} show={show} onClose={() => setOtherAt(null)} />}
         <Inspector id={id} selected={selected} names={names} open={open} />

@@ -27,6 +27,7 @@ import {
 import { TemplateText } from '../composer/template-text.tsx';
 import { number, type MenuEntry } from '../ui/index.tsx';
 import { MenuOnDemand } from '../ui/menu-on-demand.tsx';
+import { useStepTaken } from './dragging.tsx';
 import { Inserter, type InserterHands } from './inserter.tsx';
 import { isFork, type Box } from './layout.ts';
 
@@ -164,7 +165,8 @@ type FaceProps = Omit<StepBoxProps, 'box'> & { step: Step; inArm: boolean };
 /** What a box shows: drawn anew only when that changes, and not when the box moves since something was put in above it. */
 const Face = memo(function Face({ step, inArm, aside, day, names, numbers, selected, ends, mark, hands }: FaceProps) {
   const ring = selected ? 'ring-2 ring-spruce' : '';
-  const off = aside ? 'opacity-40' : step.on ? '' : 'opacity-60';
+  const { ref, handle, isDragging } = useStepTaken(step.id);
+  const off = aside || isDragging ? 'opacity-40' : step.on ? '' : 'opacity-60';
   const menu = (
     <MenuOnDemand
       name={`More about ${stepWords(step, names)}`}
@@ -176,6 +178,8 @@ const Face = memo(function Face({ step, inArm, aside, day, names, numbers, selec
   );
   const face = 'flex-1 min-w-0 text-left h-full';
   const pick = {
+    ref,
+    ...handle,
     type: 'button' as const,
     onClick: (e: MouseEvent) => (e.shiftKey || e.ctrlKey || e.metaKey ? hands.also(step.id) : hands.select(step.id)),
     'aria-pressed': selected,
