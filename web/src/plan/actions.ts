@@ -17,7 +17,7 @@ import {
 } from '@ascenso/core';
 import { edit, undo } from '../drafts/draft.ts';
 import type { AppDispatch, RootState } from '../app/store.ts';
-import { outermost } from './moves.ts';
+import { outermost, placeBehind } from './moves.ts';
 import { newId } from '../ui/names.ts';
 
 type Thunk<T> = (dispatch: AppDispatch, getState: () => RootState) => T;
@@ -65,7 +65,7 @@ export const duplicateStep =
     if (!found) return null;
     const [step] = namedCopies([found.step], doc, newId);
     if (!step) return null;
-    dispatch(edit([{ type: 'step.insert', place: { arm: found.place.arm, index: found.place.index + 1 }, step }]));
+    dispatch(edit([{ type: 'step.insert', place: placeBehind(doc, id), step }]));
     return step.id;
   };
 

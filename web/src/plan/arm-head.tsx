@@ -80,7 +80,7 @@ export const ArmHead = memo(function ArmHead({
         </button>
       ) : (
         <span className="mt-0.5">
-          <Inserter name={`Insert at the start of ${words}`} at={a.place} hands={hands} />
+          <Inserter name={`Insert at the start of ${words}`} place={() => a.place} hands={hands} />
         </span>
       )}
     </div>

@@ -2,15 +2,16 @@ import {
   DndContext,
   DragOverlay,
   MouseSensor,
-  useDndContext,
   useDraggable,
   useDroppable,
   useSensor,
   useSensors,
   type CollisionDetection,
   type DragEndEvent,
+  type DragStartEvent,
+  type Modifier,
 } from '@dnd-kit/core';
-import type { ReactNode } from 'react';
+import { createContext, useContext, useState, type MouseEvent, type ReactNode } from 'react';
 import { stepWords, type Names, type Place, type Sequence } from '@ascenso/core';
 import { useAct } from '../app/store.ts';
 import { liesInside, outermost } from './moves.ts';
@@ -19,34 +20,59 @@ import { moveTo } from './moving.ts';
 /** How far from a plus one may let go, px: from the middle of a card the one under it is near. */
 const REACH = 200;
 
-/** The plus nearest to the pointer, of those that take what is dragged. */
-const nearest =
-  (takes: (at: Place) => boolean): CollisionDetection =>
-  ({ droppableContainers, droppableRects, pointerCoordinates: pointer }) =>
-    !pointer
-      ? []
-      : droppableContainers
-          .flatMap((droppableContainer) => {
-            const { id, data } = droppableContainer;
-            const rect = droppableRects.get(id);
-            if (!rect || !takes(data.current as Place)) return [];
-            const value = Math.hypot(
-              pointer.x - (rect.left + rect.width / 2),
-              pointer.y - (rect.top + rect.height / 2),
-            );
-            return value > REACH ? [] : [{ id, data: { droppableContainer, value } }];
-          })
-          .sort((a, b) => a.data.value - b.data.value);
+/** The plus nearest to the pointer. */
+const nearest: CollisionDetection = ({ droppableContainers, droppableRects, pointerCoordinates: pointer }) =>
+  !pointer
+    ? []
+    : droppableContainers
+        .flatMap((droppableContainer) => {
+          const { id } = droppableContainer;
+          const rect = droppableRects.get(id);
+          if (!rect) return [];
+          const value = Math.hypot(pointer.x - rect.left - rect.width / 2, pointer.y - rect.top - rect.height / 2);
+          return value > REACH ? [] : [{ id, data: { droppableContainer, value } }];
+        })
+        .sort((a, b) => a.data.value - b.data.value);
 
-/** Nobody who cannot see the pointer drags by it: keys have their own ways and their own words. */
-const silent = {
-  onDragStart: () => undefined,
-  onDragOver: () => undefined,
-  onDragEnd: () => undefined,
-  onDragCancel: () => undefined,
+/** What is taken hangs a little beside the pointer, so that one sees where it goes. */
+const atPointer: Modifier = ({ activatorEvent, activeNodeRect, transform }) => {
+  const { clientX = 0, clientY = 0 } = (activatorEvent as globalThis.MouseEvent | null) ?? {};
+  const { left = 0, top = 0 } = activeNodeRect ?? {};
+  return { ...transform, x: transform.x + clientX - left + 12, y: transform.y + clientY - top + 8 };
 };
 
-/** Steps of a plan are taken by the mouse to any plus of it, those that are chosen together. */
+const nothing = () => undefined;
+/** Nobody who cannot see the pointer drags by it: keys have their own ways and their own words. */
+const SILENT = {
+  announcements: { onDragStart: nothing, onDragOver: nothing, onDragEnd: nothing, onDragCancel: nothing },
+};
+
+const stepUnder = (event: Event | null): string | null => {
+  const step = (event?.target as Element | null)?.closest<HTMLElement>('[data-step]')?.dataset.step;
+  return !step || step === 'trigger' ? null : step;
+};
+
+/** Begins on a step only. The mouse alone, since a finger scrolls. */
+class StepSensor extends MouseSensor {
+  static override activators = [
+    {
+      eventName: 'onMouseDown' as const,
+      handler: ({ nativeEvent }: MouseEvent) => nativeEvent.button === 0 && stepUnder(nativeEvent) !== null,
+    },
+  ];
+}
+/** Not before it has gone so far, px: it may be a click. */
+const FROM = { activationConstraint: { distance: 6 } };
+
+const NONE: ReadonlySet<string> = new Set();
+const Taken = createContext(NONE);
+/** The steps that are being dragged. */
+export const useTakenSteps = () => useContext(Taken);
+
+/**
+ * Steps of a plan are taken by the mouse to any plus of it, those that are chosen together. The plan as a whole is what the
+ * library drags, and a plus is a place only meanwhile: with one of each for every step, every edit of a long plan paid.
+ */
 export function PlanDragging({
   doc,
   names,
@@ -60,46 +86,62 @@ export function PlanDragging({
   children: ReactNode;
 }) {
   const dispatch = useAct();
-  // Only the mouse: a finger scrolls.
-  const sensors = useSensors(useSensor(MouseSensor, { activationConstraint: { distance: 6 } }));
-  const aim: CollisionDetection = (args) => {
-    const taken = meant(String(args.active.id));
-    return nearest((at) => !liesInside(doc, taken, at))(args);
+  const [taken, setTaken] = useState(NONE);
+  const sensors = useSensors(useSensor(StepSensor, FROM));
+  const take = ({ activatorEvent }: DragStartEvent) => {
+    const step = stepUnder(activatorEvent);
+    if (step) setTaken(meant(step));
   };
-  const drop = ({ active, over }: DragEndEvent) => {
-    const at = over?.data.current as Place | undefined;
-    if (at) dispatch(moveTo(meant(String(active.id)), at));
+  const drop = ({ over }: DragEndEvent) => {
+    if (over) dispatch(moveTo(taken, over.data.current as Place));
+    setTaken(NONE);
   };
+  const aim: CollisionDetection = (args) =>
+    nearest({
+      ...args,
+      droppableContainers: args.droppableContainers.filter((d) => !liesInside(doc, taken, d.data.current as Place)),
+    });
+  const [first, ...more] = outermost(doc, taken);
   return (
-    <DndContext sensors={sensors} collisionDetection={aim} onDragEnd={drop} accessibility={{ announcements: silent }}>
-      {children}
-      <DragOverlay dropAnimation={null}>
-        <Taken doc={doc} names={names} meant={meant} />
+    <DndContext
+      sensors={sensors}
+      collisionDetection={aim}
+      onDragStart={take}
+      onDragEnd={drop}
+      onDragCancel={() => setTaken(NONE)}
+      accessibility={SILENT}
+    >
+      <Taken.Provider value={taken}>
+        <Grip>{children}</Grip>
+      </Taken.Provider>
+      <DragOverlay dropAnimation={null} modifiers={[atPointer]}>
+        {first && (
+          <div className="flex min-h-8 w-max max-w-80 items-center rounded-control border border-spruce bg-sheet px-3 font-semibold">
+            <span className="truncate">{more.length > 0 ? `${more.length + 1} steps` : stepWords(first, names)}</span>
+          </div>
+        )}
       </DragOverlay>
     </DndContext>
   );
 }
 
-/** What hangs at the pointer. */
-function Taken({ doc, names, meant }: { doc: Sequence; names: Names; meant: (step: string) => ReadonlySet<string> }) {
-  const { active } = useDndContext();
-  const [first, ...more] = active ? outermost(doc, meant(String(active.id))) : [];
-  if (!first) return null;
+function Grip({ children }: { children: ReactNode }) {
+  const { setNodeRef, listeners } = useDraggable({ id: 'steps' });
   return (
-    <div className="flex h-full min-h-8 w-full max-w-80 items-center rounded-control border border-spruce bg-sheet px-3 font-semibold opacity-90">
-      <span className="truncate">{more.length > 0 ? `${more.length + 1} steps` : stepWords(first, names)}</span>
+    <div ref={setNodeRef} {...listeners} className="contents">
+      {children}
     </div>
   );
 }
 
-/** Lets a step be taken by the mouse. Its keys stay its own. */
-export function useStepTaken(step: string) {
-  const { setNodeRef, listeners, isDragging } = useDraggable({ id: step });
-  return { ref: setNodeRef, handle: listeners ?? {}, isDragging };
-}
-
-/** A plus of the plan as a place for what is dragged. */
-export function useStepPlace(at: Place) {
+/** A plus of the plan, as a place for what is dragged. */
+export function StepPlace({ at }: { at: Place }) {
   const { setNodeRef, isOver } = useDroppable({ id: `${at.arm ?? ''}:${at.index}`, data: { ...at } });
-  return { ref: setNodeRef, isOver };
+  return (
+    <span ref={setNodeRef} className="pointer-events-none absolute inset-0 z-10">
+      {isOver && (
+        <span className="absolute top-1/2 left-1/2 h-1 w-72 -translate-1/2 rounded-full bg-spruce after:absolute after:top-1/2 after:left-1/2 after:size-4 after:-translate-1/2 after:rounded-full after:bg-spruce" />
+      )}
+    </span>
+  );
 }

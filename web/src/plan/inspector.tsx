@@ -1,13 +1,15 @@
 import { Mail } from 'lucide-react';
+import { memo, useDeferredValue, useEffect, useRef, type RefObject } from 'react';
 import {
   dayWords,
   findStep,
   previewTemplate,
   rateWords,
-  reaches,
+  type reaches,
   stepWords,
   type EmailStep,
   type Names,
+  type Step,
 } from '@ascenso/core';
 import { useAround } from '../app/around.ts';
 import { useNumbersQuery } from '../numbers/endpoints.ts';
@@ -104,44 +106,35 @@ function EmailPanel({ id, step, open }: { id: string; step: EmailStep; open: (id
   );
 }
 
-export function Inspector({
-  id,
-  selected,
-  names,
-  open,
-}: {
+/** Names of the kinds of steps, as the settings are headed. */
+const KINDS: Record<Step['kind'], string> = {
+  email: 'Email',
+  wait: 'Wait',
+  branch: 'Branch',
+  split: 'Split',
+  until: 'Wait until',
+  action: 'Action',
+  leave: 'Leave',
+};
+
+interface SettingsProps {
   id: string;
-  selected: string | null;
-  names: Names;
+  /** Absent where it is the start that is selected. */
+  step: Step | undefined;
+  title: string;
+  /** Its day, in words. */
+  day: string | null;
   open: (id: string) => void;
-}) {
-  const doc = useApp((s) => s.draft.doc);
+}
+
+const Settings = memo(function Settings({ id, step, title, day, open }: SettingsProps) {
   const dispatch = useAct();
-  if (!doc) return null;
-  const step = selected && selected !== 'trigger' ? findStep(doc, selected)?.step : undefined;
-  const at = step ? reaches(doc).get(step.id) : null;
-  const title = step ? stepWords(step, names) : 'How it starts';
-  const kind = step
-    ? {
-        email: 'Email',
-        wait: 'Wait',
-        branch: 'Branch',
-        split: 'Split',
-        until: 'Wait until',
-        action: 'Action',
-        leave: 'Leave',
-      }[step.kind]
-    : 'Trigger';
   return (
-    <aside
-      id="inspector"
-      aria-label="Settings"
-      className="flex w-[330px] shrink-0 flex-col gap-4 overflow-y-auto border-l border-line bg-sheet p-4"
-    >
+    <>
       <div>
         <p className="text-[12px] text-ink-2">
-          {kind}
-          {at ? ` · ${dayWords(at)}` : ''}
+          {step ? KINDS[step.kind] : 'Trigger'}
+          {day ? ` · ${day}` : ''}
         </p>
         <h2 className="text-[17px] leading-snug font-bold">{title}</h2>
       </div>
@@ -169,6 +162,72 @@ export function Inspector({
           />
         </section>
       )}
+    </>
+  );
+});
+
+/** Settings that want the focus: of a step or of the start, in one part of them or in the first. */
+export interface Wanted {
+  step: string;
+  part?: 'goal' | 'exit' | undefined;
+}
+
+/** Puts the focus into the settings that are on the screen. */
+export const focusSettings = ({ part }: Pick<Wanted, 'part'>) =>
+  document
+    .getElementById('inspector')
+    ?.querySelector<HTMLElement>(part ? `#entrance-${part} :is(button, input)` : 'input, select, button')
+    ?.focus();
+
+/**
+ * What the selected step does, as settings. The plan goes first: they follow it by a moment, and take nothing meanwhile, since
+ * they would still be those of another step.
+ */
+export function Inspector({
+  id,
+  selected,
+  names,
+  reach,
+  open,
+  wanted,
+}: {
+  id: string;
+  selected: string | null;
+  names: Names;
+  reach: ReturnType<typeof reaches>;
+  open: (id: string) => void;
+  /** What wants the focus once it is there. */
+  wanted: RefObject<Wanted | null>;
+}) {
+  const doc = useApp((s) => s.draft.doc);
+  const stepOf = (of: string) => (doc && of !== 'trigger' ? findStep(doc, of)?.step : undefined);
+  const target = (selected !== null && stepOf(selected)?.id) || 'trigger';
+  const shown = useDeferredValue(target);
+  // One that has just been deleted is still shown until the next is there.
+  const last = useRef<Step | undefined>(undefined);
+  const step = stepOf(shown) ?? (shown === target ? undefined : last.current);
+  useEffect(() => {
+    last.current = step;
+    if (wanted.current === null || wanted.current.step !== shown) return;
+    focusSettings(wanted.current);
+    wanted.current = null;
+  });
+  if (!doc) return null;
+  const at = step ? reach.get(step.id) : null;
+  return (
+    <aside
+      id="inspector"
+      aria-label="Settings"
+      inert={shown !== target}
+      className="flex w-[330px] shrink-0 flex-col gap-4 overflow-y-auto border-l border-line bg-sheet p-4"
+    >
+      <Settings
+        id={id}
+        step={step}
+        title={step ? stepWords(step, names) : 'How it starts'}
+        day={at ? dayWords(at) : null}
+        open={open}
+      />
     </aside>
   );
 }

@@ -23,8 +23,8 @@ export interface Box {
   y: number;
   width: number;
   height: number;
-  /** Where a step put after this one goes. */
-  after: { arm: string | null; index: number };
+  /** The arm in which it stands; null outside of all. */
+  arm: string | null;
 }
 /** The label at the head of an arm. */
 export interface ArmBox {
@@ -102,11 +102,11 @@ export function layoutPlan(
   const list = (steps: readonly Step[], arm: string | null, x: number, top: number, from: number): number => {
     let y = top;
     let lineFrom = from;
-    steps.forEach((step, index) => {
+    steps.forEach((step) => {
       wire(`to-${step.id}`, `M${middle(x)} ${lineFrom}V${y}`);
       const height = heightOf(step);
       const width = isFork(step) ? widthOf([step], folded) : CARD.width;
-      const box = { id: step.id, step, x, y, width, height, after: { arm, index: index + 1 } };
+      const box = { id: step.id, step, x, y, width, height, arm };
       out.boxes.push(box);
       y += height;
       lineFrom = y;

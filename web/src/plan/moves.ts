@@ -19,6 +19,12 @@ export const outermost = (doc: Sequence, ids: ReadonlySet<string>): Step[] =>
     })
     .map((v) => v.step);
 
+/** The place behind a step; without one that is there, the end of the plan. */
+export function placeBehind(doc: Sequence, step: string | null): Place {
+  const found = step === null ? undefined : findStep(doc, step);
+  return found ? { arm: found.place.arm, index: found.place.index + 1 } : { arm: null, index: doc.steps.length };
+}
+
 /** Whether a place lies inside one of the steps, where they cannot go themselves. */
 export function liesInside(doc: Sequence, ids: ReadonlySet<string>, { arm }: Place): boolean {
   let around = walk(doc).find((v) => armsOf(v.step).some((a) => a.id === arm)) ?? null;

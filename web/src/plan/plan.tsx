@@ -6,7 +6,6 @@ import {
   dayWords,
   findStep,
   reaches,
-  stepWords,
   walk,
   type Place,
   type Sequence,
@@ -26,11 +25,11 @@ import { ArmHead } from './arm-head.tsx';
 import { copyToHand, pasteAt } from './copying.ts';
 import { Entrance } from './entrance.tsx';
 import { Ground } from './ground.tsx';
-import { Inserter } from './inserter.tsx';
-import { Inspector } from './inspector.tsx';
+import { InserterAfter } from './inserter.tsx';
+import { focusSettings, Inspector, type Wanted } from './inspector.tsx';
 import { ChosenBar } from './chosen-bar.tsx';
 import { PlanDragging } from './dragging.tsx';
-import { liesInside, outermost } from './moves.ts';
+import { liesInside, outermost, placeBehind } from './moves.ts';
 import { moveAcross, moveSteps, moveTo } from './moving.ts';
 import { layoutPlan } from './layout.ts';
 import { OtherEmail } from './other-email.tsx';
@@ -56,12 +55,6 @@ function takeFocus(canvas: HTMLElement | null, wanted: RefObject<string | null>)
   step.focus({ preventScroll: true });
 }
 
-/** Puts the focus into the settings that are on the screen. */
-function toFirstField(wanted: { current: string | null }) {
-  wanted.current = null;
-  document.getElementById('inspector')?.querySelector<HTMLElement>('input, select, button')?.focus();
-}
-
 /** Arms around a step that are folded up: to show the step they have to open. */
 function foldedAround(doc: Sequence, step: string, folded: ReadonlySet<string>): string[] {
   const out: string[] = [];
@@ -82,7 +75,7 @@ export function PlanView() {
   const canvas = useRef<HTMLDivElement>(null);
   const rehearsing = useApp((s) => s.rehearsing);
   const toFocus = useRef<string | null>(null);
-  const toSettings = useRef<string | null>(null);
+  const toSettings = useRef<Wanted | null>(null);
   const [folded, setFolded] = useState<ReadonlySet<string>>(new Set());
   const [zoom, setZoom] = useState(1);
   const [otherAt, setOtherAt] = useState<Place | null>(null);
@@ -123,6 +116,8 @@ export function PlanView() {
       entries: (step, inArm) => now.current.entries(step, inArm),
       insert: (kind, at) => now.current.insert(kind, at),
       other: (at) => now.current.other(at),
+      open: (step) => now.current.open(step),
+      after: (step) => now.current.after(step),
       moving: (at) => now.current.moving(at),
       moveHere: (at) => now.current.moveHere(at),
     }),
@@ -138,11 +133,6 @@ export function PlanView() {
   }, [selected]);
   // A step that was just put in, or unfolded, may be drawn a render later.
   useEffect(() => takeFocus(canvas.current, toFocus));
-  // The settings of a step that Enter opened are on the screen one render later.
-  useEffect(() => {
-    if (selected === null || toSettings.current !== selected) return;
-    toFirstField(toSettings);
-  });
   if (!doc || !layout || !reach) return null;
 
   const focusStep = (step: string) => {
@@ -170,18 +160,12 @@ export function PlanView() {
     dispatch(removeSteps(steps));
     select('trigger');
   };
-  /** Selects a step and puts the focus into its settings. */
-  const settings = (step: string) => {
-    toSettings.current = step;
+  /** Selects a step, or the start, and puts the focus into its settings. */
+  const settings = (step: string, part?: Wanted['part']) => {
     select(step);
     // Of a step that is selected already nothing is drawn anew: its settings are there.
-    if (step === selected) toFirstField(toSettings);
-  };
-  /** Shows how the sequence starts and ends, with the focus in the part that was meant. */
-  const openEntrance = (part?: 'goal' | 'exit') => {
-    select('trigger');
-    if (part)
-      requestAnimationFrame(() => document.querySelector<HTMLElement>(`#entrance-${part} :is(button, input)`)?.focus());
+    if (step === (selected ?? 'trigger')) focusSettings({ part });
+    else toSettings.current = { step, part };
   };
   const open = (step: string) => {
     if (findStep(doc, step)?.step.kind === 'email') void navigate(`/sequences/${id}/emails/${step}`);
@@ -195,9 +179,7 @@ export function PlanView() {
     // What has the focus is meant: the selection in the address follows it a moment later.
     const current = (e.target as HTMLElement).closest<HTMLElement>('[data-step]')?.dataset.step ?? selected;
     const found = current ? findStep(doc, current) : undefined;
-    const after: Place = found
-      ? { arm: found.place.arm, index: found.place.index + 1 }
-      : { arm: null, index: doc.steps.length };
+    const after = placeBehind(doc, current);
     const key = e.key.toLowerCase();
     const moving = { arrowup: -1, arrowdown: 1, arrowleft: -1, arrowright: 1 }[key] as -1 | 1 | undefined;
     const kind =
@@ -261,6 +243,8 @@ export function PlanView() {
     entries: entriesFor,
     insert,
     other: setOtherAt,
+    open,
+    after: (step) => placeBehind(doc, step),
     moving: (at) => (liesInside(doc, chosen, at) ? [] : outermost(doc, chosen)),
     moveHere: (at) => dispatch(moveTo(chosen, at)),
   };
@@ -293,14 +277,14 @@ export function PlanView() {
               leave={() => select(selected)}
             />
           )}
-          <PlanDragging doc={doc} names={names} meant={meant}>
-            <div
-              ref={canvas}
-              className="relative min-h-0 min-w-0 flex-1 overflow-auto"
-              onKeyDown={onKey}
-              role="group"
-              aria-label="Plan"
-            >
+          <div
+            ref={canvas}
+            className="relative min-h-0 min-w-0 flex-1 overflow-auto"
+            onKeyDown={onKey}
+            role="group"
+            aria-label="Plan"
+          >
+            <PlanDragging doc={doc} names={names} meant={meant}>
               <div
                 className="relative min-h-full overflow-y-clip"
                 style={{ width: LEFT + layout.width + 60, height: layout.height + 60, zoom }}
@@ -311,7 +295,7 @@ export function PlanView() {
                   names={names}
                   selected={selected === 'trigger'}
                   changed={marks.has(null)}
-                  open={openEntrance}
+                  open={(part) => (part ? settings('trigger', part) : select('trigger'))}
                 />
                 {doc.steps.length === 0 && (
                   <div
@@ -344,18 +328,18 @@ export function PlanView() {
                 ))}
                 {layout.ends.map(({ box, y }) => (
                   <span key={`after-${box.id}`} className="absolute" style={{ left: LEFT + box.x + 153, top: y + 6 }}>
-                    <Inserter name={`Insert after ${stepWords(box.step, names)}`} at={box.after} hands={hands} />
+                    <InserterAfter step={box.step} names={names} hands={hands} />
                   </span>
                 ))}
                 {layout.arms.map((a) => (
                   <ArmHead key={a.id} arm={a} names={names} numbers={numbers} fold={fold} hands={hands} />
                 ))}
               </div>
-            </div>
-          </PlanDragging>
+            </PlanDragging>
+          </div>
         </div>
         {otherAt && <OtherEmail at={otherAt} show={show} onClose={() => setOtherAt(null)} />}
-        <Inspector id={id} selected={selected} names={names} open={open} />
+        <Inspector id={id} selected={selected} names={names} reach={reach} open={hands.open} wanted={toSettings} />
       </div>
       {rehearsing.open && <RehearsalDock doc={doc} select={select} />}
     </div>

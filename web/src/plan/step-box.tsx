@@ -27,8 +27,8 @@ import {
 import { TemplateText } from '../composer/template-text.tsx';
 import { number, type MenuEntry } from '../ui/index.tsx';
 import { MenuOnDemand } from '../ui/menu-on-demand.tsx';
-import { useStepTaken } from './dragging.tsx';
-import { Inserter, type InserterHands } from './inserter.tsx';
+import { useTakenSteps } from './dragging.tsx';
+import { InserterAfter, type InserterHands } from './inserter.tsx';
 import { isFork, type Box } from './layout.ts';
 
 /** Left edge of the plan, after the ruler, px. */
@@ -126,6 +126,8 @@ function waitingHere(numbers: NumbersAnswer | undefined, step: string) {
 /** What can be done with a step from its box. Stays the same from render to render, so that a box need not be drawn anew. */
 export interface StepHands extends InserterHands {
   select: (step: string) => void;
+  /** Opens an email in the composer, and of other steps the settings. */
+  open: (step: string) => void;
   /** Chooses a step beside the others. */
   also: (step: string) => void;
   /** Takes all steps of an arm into the hand. */
@@ -165,8 +167,8 @@ type FaceProps = Omit<StepBoxProps, 'box'> & { step: Step; inArm: boolean };
 /** What a box shows: drawn anew only when that changes, and not when the box moves since something was put in above it. */
 const Face = memo(function Face({ step, inArm, aside, day, names, numbers, selected, ends, mark, hands }: FaceProps) {
   const ring = selected ? 'ring-2 ring-spruce' : '';
-  const { ref, handle, isDragging } = useStepTaken(step.id);
-  const off = aside || isDragging ? 'opacity-40' : step.on ? '' : 'opacity-60';
+  const taken = useTakenSteps().has(step.id);
+  const off = aside || taken ? 'opacity-40' : step.on ? '' : 'opacity-60';
   const menu = (
     <MenuOnDemand
       name={`More about ${stepWords(step, names)}`}
@@ -178,8 +180,6 @@ const Face = memo(function Face({ step, inArm, aside, day, names, numbers, selec
   );
   const face = 'flex-1 min-w-0 text-left h-full';
   const pick = {
-    ref,
-    ...handle,
     type: 'button' as const,
     onClick: (e: MouseEvent) => (e.shiftKey || e.ctrlKey || e.metaKey ? hands.also(step.id) : hands.select(step.id)),
     'aria-pressed': selected,
@@ -243,7 +243,7 @@ const Face = memo(function Face({ step, inArm, aside, day, names, numbers, selec
 
 /** A step in the plan at its place, with the plus behind it. */
 export function StepBox({ box, ...rest }: StepBoxProps) {
-  const { step, after } = box;
+  const { step, arm } = box;
   const { names, hands } = rest;
   // A wait or an action is as wide as its words: what lies beside it is the plan.
   const through = step.kind === 'email' || isFork(step) ? '' : 'pointer-events-none';
@@ -253,11 +253,11 @@ export function StepBox({ box, ...rest }: StepBoxProps) {
         className={`absolute ${through}`}
         style={{ left: LEFT + box.x, top: box.y, width: box.width, height: box.height }}
       >
-        <Face step={step} inArm={after.arm !== null} {...rest} />
+        <Face step={step} inArm={arm !== null} {...rest} />
       </div>
       {!isFork(step) && (
         <span className="absolute" style={{ left: LEFT + box.x + 153, top: box.y + box.height + 1 }}>
-          <Inserter name={`Insert after ${stepWords(step, names)}`} at={after} hands={hands} />
+          <InserterAfter step={step} names={names} hands={hands} />
         </span>
       )}
     </>
