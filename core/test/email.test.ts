@@ -14,6 +14,8 @@ import {
   writeField,
   fieldText,
   type Email,
+  type Field,
+  type RichText,
 } from '../src/email/index.ts';
 
 const email: Email = {
@@ -52,6 +54,28 @@ describe('a compiled email', () => {
       expect(filled.html).not.toContain('<script>');
       expect(filled.subject).toBe(`Your guide, ${bad}`);
       expect(filled.text).toContain(`Hello ${bad}.`);
+    }
+  });
+
+  test('a preview text that nobody typed greets by name as the first text does, and is not cut within a field', async () => {
+    const first = (doc: RichText): Email => ({ ...email, blocks: [{ id: 'a', kind: 'text', doc }] });
+    const name: Field = { path: 'subscriber.first_name', fallback: 'reader', filters: [] };
+    const landed = async (e: Email, who: unknown) => {
+      const program = await compileEmail(e, plainStyle);
+      const { preview, html } = fillProgram(program, valuesFor(program, context(who)), addresses);
+      expect(html).toContain(preview);
+      return preview;
+    };
+    const hello = first(paragraphs(['Hello ', name, ', sit down.'], 'Here it is.'));
+    expect(await landed(hello, 'Marta')).toBe('Hello Marta, sit down. Here it is.');
+    expect(await landed(hello, null)).toBe('Hello reader, sit down. Here it is.');
+    // Wherever the field stands, of a source of one's own too, nothing of its braces is ever read.
+    const own = (source: string): Email => ({ ...email, mode: 'html', html: source });
+    for (let before = 100; before <= 180; before++) {
+      const words = 'x'.repeat(before);
+      const whole = before < 140 ? `${words}Marta` : 'x'.repeat(140);
+      expect((await landed(first(paragraphs([words, name, 'y'])), 'Marta')).slice(0, before + 5)).toBe(whole);
+      expect(await landed(own(`<p>${words}{{ subscriber.first_name }}</p>`), 'Marta')).toBe(whole);
     }
   });
 

@@ -2,10 +2,11 @@ import { darkCss } from './dark.ts';
 import { compileTree, type MjmlNode } from '@ascenso/mjml-slim';
 import type { Canvas } from './blocks/index.ts';
 import { canvasFor, page } from './layout.ts';
+import { beginningOf } from './fields.ts';
 import { guard, Masks, MASK } from './masks.ts';
 import type { Program } from './program.ts';
 import { splitAtMasks } from './split.ts';
-import { partsOfRich } from './rich.ts';
+import { partsOfRich, templateOfRich } from './rich.ts';
 import { modeOf, unseenOf, type Email } from './schema.ts';
 import { maskSource, sourceAsText } from './source.ts';
 import type { HouseStyle } from './style.ts';
@@ -18,14 +19,11 @@ const AUTO_PREVIEW = 140;
 export function previewTemplate(email: Email): string {
   if (email.preview.trim() !== '') return email.preview;
   if (modeOf(email) === 'html')
-    return sourceAsText(email.html ?? '', () => '')
-      .replace(/\s+/g, ' ')
-      .slice(0, AUTO_PREVIEW);
+    return beginningOf(sourceAsText(email.html ?? '', () => '').replace(/\s+/g, ' '), AUTO_PREVIEW);
   for (const { block, parent } of walkBlocks(email.blocks)) {
     if (block.kind !== 'text' || block.off || block.when || parent?.when || parent?.off) continue;
-    const { text: words, only } = partsOfRich(block.doc);
-    const text = words.replace(/\s+/g, ' ').trim();
-    if (text && only.length === 0) return text.slice(0, AUTO_PREVIEW);
+    const text = templateOfRich(block.doc);
+    if (text && partsOfRich(block.doc).only.length === 0) return beginningOf(text, AUTO_PREVIEW);
   }
   return '';
 }

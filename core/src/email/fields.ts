@@ -100,6 +100,18 @@ export function readTemplate(source: string): { pieces: TemplatePiece[]; faults:
   return { pieces, faults };
 }
 
+/** The beginning of a template: so many characters of its still text at most, and no field cut in two. */
+export function beginningOf(source: string, length: number): string {
+  let left = length;
+  let out = '';
+  for (const piece of readTemplate(source).pieces) {
+    if (left <= 0) break;
+    out += typeof piece === 'string' ? piece.slice(0, left) : writeField(piece);
+    if (typeof piece === 'string') left -= piece.length;
+  }
+  return out;
+}
+
 /** What the moving parts of an email are filled from: the values, how they are written, and who sees what. */
 export interface MergeContext {
   subscriber: Readonly<Record<string, unknown>>;

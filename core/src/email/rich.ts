@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { conditionSchema, type Condition } from '../audience/index.ts';
-import { fieldSchema, readTemplate, type Field } from './fields.ts';
+import { fieldSchema, readTemplate, writeField, type Field } from './fields.ts';
 
 /** Colours and sizes of the house style that a stretch of text can take: it changes when they do. */
 export const wordColours = ['accent', 'link', 'soft'] as const;
@@ -183,6 +183,21 @@ export function partsOfRich(doc: RichText): RichParts {
   });
   return { fields, links, only, looks, text: text.trim() };
 }
+
+/** The words of a rich text as one line, with its fields written out. */
+export const templateOfRich = (doc: RichText): string =>
+  writeRich(doc, {
+    text: (t) => t,
+    field: writeField,
+    link: (_address, label) => label,
+    mark: null,
+    only: (_only, inside) => inside,
+    lineBreak: ' ',
+    paragraph: (t) => `${t} `,
+    list: (_ordered, items) => items.join(' '),
+  })
+    .replace(/\s+/g, ' ')
+    .trim();
 
 /** Whether there is nothing to read in a rich text, and no field either. */
 export function isBlank(doc: RichText): boolean {

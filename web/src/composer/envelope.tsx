@@ -1,6 +1,6 @@
 import { ChevronDown, Paperclip } from 'lucide-react';
 import { useState } from 'react';
-import { languageName, modeOf, previewTemplate, type EmailMode } from '@ascenso/core';
+import { languageName, modeOf, previewTemplate, readTemplate, type Email, type EmailMode } from '@ascenso/core';
 import { edit } from '../drafts/draft.ts';
 import { useAct } from '../app/store.ts';
 import { Choice } from '../ui/choice.tsx';
@@ -20,6 +20,13 @@ const MODES: Record<EmailMode, string> = {
   text: 'Text only',
   html: 'Own HTML',
 };
+
+/** The words that stand in for a preview text, as somebody reads them of whom nothing is known. */
+const firstWords = (email: Email): string =>
+  readTemplate(previewTemplate(email))
+    .pieces.map((p) => (typeof p === 'string' ? p : (p.fallback ?? '…')))
+    .join('')
+    .slice(0, 40);
 
 /** How many characters there are as they land, and how many of them a phone shows. */
 function Counted({ of, shown }: { of: 'subject' | 'preview'; shown: number }) {
@@ -74,7 +81,7 @@ export function Envelope() {
           part="preview"
           label="Preview text"
           value={email.preview}
-          placeholder={`From the text: ${previewTemplate(email).slice(0, 40) || '…'}`}
+          placeholder={`From the text: ${firstWords(email) || '…'}`}
           save={(v) => set('preview', v)}
           note={<Counted of="preview" shown={PREVIEW_SHOWN} />}
         />
