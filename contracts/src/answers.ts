@@ -221,6 +221,8 @@ export interface SenderRow {
   isDefault: boolean;
   untouched: boolean;
   fields: Record<string, string>;
+  /** The colleague who writes as this sender; null where it is nobody’s own. */
+  user: { id: string; name: string } | null;
 }
 export interface FileRow {
   id: string;

@@ -235,6 +235,8 @@ export const senderRequest = z.strictObject({
   name: z.string().trim().min(1, 'Say who it comes from.').max(80).refine(noBraces, BRACES),
   email,
   fields: z.record(z.string(), z.string().max(300).refine(noBraces, BRACES)).default({}),
+  /** Whose own it is from now on; as it was where nothing is said. */
+  whose: z.enum(['mine', 'nobody']).optional(),
 });
 const colour = z.string().regex(/^#[0-9a-f]{6}$/i, 'Write a colour such as #6b3a22.');
 const px = (least: number, most: number) =>

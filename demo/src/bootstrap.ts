@@ -11,12 +11,19 @@ export const owner = {
   role: 'owner',
 };
 
+export const teacher = {
+  email: 'tomasz@foldwell.example',
+  name: 'Tomasz Bielak',
+  password: 'fold-along-the-grain',
+  role: 'editor',
+};
+
 /** What the demo's installation begins with, `days` before its present. */
 export const bootstrapFor = (days: number) => ({
   workspace: { name: 'Foldwell Bindery', zone: 'Europe/Lisbon', currency: 'EUR' },
   users: [
     owner,
-    { email: 'tomasz@foldwell.example', name: 'Tomasz Bielak', password: 'fold-along-the-grain', role: 'editor' },
+    teacher,
     { email: 'adaeze@foldwell.example', name: 'Adaeze Okoro', password: 'fold-along-the-grain', role: 'reviewer' },
   ],
   attributes: [

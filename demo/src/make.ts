@@ -1,5 +1,5 @@
 import { settingNames, type Command, type Offer, type Sequence } from '@ascenso/core';
-import { DEMO_NOW, owner } from './bootstrap.ts';
+import { DEMO_NOW, owner, teacher } from './bootstrap.ts';
 import { notebook, openBook, pamphlets, sheets, spool } from './goods.ts';
 import { cover, guide, kits, mark, papers, portrait } from './pictures.ts';
 import { email, signature, text, useMasthead } from './letters.ts';
@@ -93,7 +93,11 @@ for (const s of senders)
     name: s.name,
     email: s.email,
     fields: { role: 'Marketing', phone: '+351 210 000 000', page: 'https://foldwell.example/ines', photo: photos.ines },
+    whose: 'mine',
   });
+// Each says which sender is theirs.
+const atInes = cookie;
+await call('POST', '/session', { email: teacher.email, password: teacher.password });
 const tomasz = (
   await call<{ id: string }>('POST', '/senders', {
     name: 'Tomasz at Foldwell',
@@ -104,8 +108,10 @@ const tomasz = (
       page: 'https://foldwell.example/tomasz',
       photo: photos.tomasz,
     },
+    whose: 'mine',
   })
 ).id;
+cookie = atInes;
 /** Pictures of what the shop sells, by the name that the shop knows it under. */
 const products = {
   'kit-pamphlet': await upload('kit-pamphlet.png', pamphlets()),

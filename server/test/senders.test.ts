@@ -1,58 +1,28 @@
-import request from 'supertest';
+import { agent } from 'supertest';
 import { beforeAll, expect, test } from 'vitest';
-import type { EmailSender, SequenceAnswer } from '@ascenso/contracts';
-import { emailSteps } from '@ascenso/core';
-import { newId } from '../src/app/ids.ts';
-import { branchStep, emailStep, owner, useWorld } from './support/world.ts';
+import type { Me, SenderRow, Surroundings } from '@ascenso/contracts';
+import { owner, useWorld } from './support/world.ts';
 
 const world = useWorld();
-let agent: ReturnType<typeof request.agent>;
+let api: ReturnType<typeof agent>;
 beforeAll(async () => {
-  agent = request.agent(world.app);
-  await agent.post('/api/session').send({ email: owner.email, password: owner.password }).expect(200);
+  api = agent(world.app);
+  await api.post('/api/session').send({ email: owner.email, password: owner.password }).expect(200);
 });
-const sequence = async (id: string) => (await agent.get(`/api/sequences/${id}`).expect(200)).body as SequenceAnswer;
-const fromOf = async (id: string) => emailSteps((await sequence(id)).draft).map((s) => [s.name, s.email.sender]);
+const senderNamed = async (name: string): Promise<SenderRow | undefined> =>
+  ((await api.get('/api/surroundings').expect(200)).body as Surroundings).senders.find((s) => s.name === name);
 
-test('a sender is exchanged in the emails that were chosen, in all drafts at once, and each draft takes it back', async () => {
-  const { id: tomasz } = (
-    await agent.post('/api/senders').send({ name: 'Tomasz', email: 'tomasz@foldwell.example', fields: {} }).expect(200)
-  ).body as { id: string };
-  const [a, b, c] = [emailStep('One'), emailStep('Two'), emailStep('Three')];
-  const course = await world.live({ name: 'Course', steps: [a, branchStep([null, [b]], [null, []])] });
-  const news = await world.live({ name: 'News', steps: [c] });
-  const { emails } = (await agent.get('/api/senders/emails').expect(200)).body as { emails: EmailSender[] };
-  expect(emails.map((e) => [e.sequence.name, e.name, e.sender, e.sequence.live])).toEqual([
-    ['Course', 'One', '', true],
-    ['Course', 'Two', '', true],
-    ['News', 'Three', '', true],
-  ]);
-  const put = (body: object) => agent.put('/api/senders/emails').send(body);
-  const those = [
-    { sequence: course, step: b.id },
-    { sequence: news, step: c.id },
-  ];
-  await put({ sender: tomasz, emails: those }).expect(200);
-  expect(await fromOf(course)).toEqual([
-    ['One', ''],
-    ['Two', tomasz],
-  ]);
-  expect(await fromOf(news)).toEqual([['Three', tomasz]]);
-  // One edit of the draft, its author's to take back; what is live stays until it is published.
-  const { log, unpublished } = await sequence(course);
-  expect(log.map((s) => [s.mine, s.commands])).toEqual([
-    [true, [{ type: 'email.set', step: b.id, field: 'sender', value: tomasz }]],
-  ]);
-  expect(unpublished).toBe(true);
-
-  // All of them or none: one that is gone leaves the others as they are.
-  for (const wrong of [
-    { sender: newId(), emails: those },
-    { sender: '', emails: [...those, { sequence: newId(), step: c.id }] },
-    { sender: '', emails: [those[0], { sequence: news, step: 'gone' }] },
-    { sender: '', emails: [] },
-  ])
-    expect((await put(wrong)).status).toBe(422);
-  expect(await fromOf(news)).toEqual([['Three', tomasz]]);
-  expect(await fromOf(course)).toContainEqual(['Two', tomasz]);
+test('a sender is the own of whoever says so, stays it, and is given back', async () => {
+  const { user } = (await api.get('/api/session').expect(200)).body as Me;
+  const rui = { name: 'Rui', email: 'rui@foldwell.example', fields: { phone: '+351 210 000 002' } };
+  const { id } = (await api.post('/api/senders').send(rui).expect(200)).body as { id: string };
+  expect((await senderNamed('Rui'))?.user).toBeNull();
+  const change = (body: object) => api.put(`/api/senders/${id}`).send({ ...rui, ...body });
+  await change({ whose: 'mine' }).expect(200);
+  await change({ fields: {} }).expect(200);
+  expect(await senderNamed('Rui')).toMatchObject({ fields: {}, user: { id: user.id, name: user.name } });
+  const refused = (await change({ whose: user.id }).expect(422)).body as { error: { field: string } };
+  expect(refused.error.field).toBe('whose');
+  await change({ whose: 'nobody' }).expect(200);
+  expect((await senderNamed('Rui'))?.user).toBeNull();
 });

@@ -70,12 +70,12 @@ export function libraryRouter(ctx: AppContext): Router {
     return {};
   });
 
-  route(router, ctx, 'post', '/senders', { body: senderRequest }, async ({ ws, body }) => ({
-    id: await addSender(db, ws, body),
+  route(router, ctx, 'post', '/senders', { body: senderRequest }, async ({ ws, me, body }) => ({
+    id: await addSender(db, ws, me.user.id, body),
   }));
 
-  route(router, ctx, 'put', '/senders/:id', { body: senderRequest }, async ({ ws, params, body }) => {
-    if (!(await changeSender(db, ws, params.id as string, body))) throw notFound('sender');
+  route(router, ctx, 'put', '/senders/:id', { body: senderRequest }, async ({ ws, me, params, body }) => {
+    if (!(await changeSender(db, ws, me.user.id, params.id as string, body))) throw notFound('sender');
     return {};
   });
 

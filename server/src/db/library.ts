@@ -17,17 +17,31 @@ import { eventKinds, senders, sharedBlocks, workspaces } from './schema/index.ts
 type SenderBody = z.infer<typeof senderRequest>;
 type SharedBody = z.infer<typeof sharedRequest>;
 
-export async function addSender(db: Executor, ws: string, body: SenderBody): Promise<string> {
+const whoseOf = (whose: SenderBody['whose'], user: string) =>
+  whose === undefined ? {} : { userId: whose === 'mine' ? user : null };
+
+/** `user` is who asks. */
+export async function addSender(db: Executor, ws: string, user: string, body: SenderBody): Promise<string> {
   const id = newId();
-  await db.insert(senders).values({ workspaceId: ws, id, ...body, isDefault: false, untouched: false });
+  const { whose, ...sender } = body;
+  await db
+    .insert(senders)
+    .values({ workspaceId: ws, id, ...sender, ...whoseOf(whose, user), isDefault: false, untouched: false });
   return id;
 }
 
-/** Answers whether there is such a sender. */
-export async function changeSender(db: Executor, ws: string, id: string, body: SenderBody): Promise<boolean> {
+/** Answers whether there is such a sender. `user` is who asks. */
+export async function changeSender(
+  db: Executor,
+  ws: string,
+  user: string,
+  id: string,
+  body: SenderBody,
+): Promise<boolean> {
+  const { whose, ...sender } = body;
   const changed = await db
     .update(senders)
-    .set({ ...body, untouched: false })
+    .set({ ...sender, ...whoseOf(whose, user), untouched: false })
     .where(and(eq(senders.workspaceId, ws), eq(senders.id, id)))
     .returning({ id: senders.id });
   return changed.length > 0;

@@ -161,7 +161,10 @@ const loaders: { [P in SurroundingPart]: Loader<P> } = {
   senders: (db, ws) =>
     rows<SenderRow>(
       db,
-      sql`select id, name, email, is_default as "isDefault", untouched, fields from senders where workspace_id = ${ws} order by is_default desc, name`,
+      sql`select s.id, s.name, s.email, s.is_default as "isDefault", s.untouched, s.fields,
+            case when u.id is not null then jsonb_build_object('id', u.id, 'name', u.name) end as user
+          from senders s left join users u on u.id = s.user_id
+          where s.workspace_id = ${ws} order by s.is_default desc, s.name`,
     ),
   files: async (db, ws, kept) => {
     const found = await rows<Omit<FileRow, 'downloads'>>(

@@ -34,6 +34,10 @@ export function focusWriting(block: string): void {
 export const focusSettings = (block: string): void =>
   void focusOnce(() => find(`[data-settings="${CSS.escape(block)}"] [data-part]`));
 
+/** Brings a block of the page into sight, as far as it is not. */
+export const scrollToBlock = (block: string): void =>
+  find(`[data-canvas] [data-block="${CSS.escape(block)}"]`)?.scrollIntoView({ block: 'nearest' });
+
 /** Puts the focus on a block of the page. */
 export const focusBlock = (block: string): void =>
   void requestAnimationFrame(() => find(`[data-block="${CSS.escape(block)}"] [aria-pressed]`)?.focus());

@@ -5,7 +5,8 @@ import { copyBlock, modeOf, type Block } from '@ascenso/core';
 import { useKeepSharedMutation } from '../library/endpoints.ts';
 import { useKeepTemplateMutation } from './endpoints.ts';
 import { useAround } from '../app/around.ts';
-import { sentence } from '../app/api.ts';
+import { sentence, useMeQuery } from '../app/api.ts';
+import { senderOfCopy } from '../senders/of-copy.ts';
 import { useTemplatesQuery } from './endpoints.ts';
 import { partsOf, takeParts, type TemplatePart } from './from-template.ts';
 import { edit } from '../drafts/draft.ts';
@@ -109,6 +110,7 @@ export function TemplatesDialog({ onClose }: { onClose: () => void }) {
   const { step, around, reader } = useComposer();
   const dispatch = useAct();
   const { data } = useTemplatesQuery();
+  const { data: me } = useMeQuery();
   const [keepTemplate, { error }] = useKeepTemplateMutation();
   const [picked, setPicked] = useState<string | null>(null);
   const [name, setName] = useState('');
@@ -118,7 +120,11 @@ export function TemplatesDialog({ onClose }: { onClose: () => void }) {
   const templates = data?.templates ?? [];
   const own = templates.find((t) => t.id === picked);
   const template: Source | undefined = own
-    ? { name: own.name, template: own.id, email: own.email }
+    ? {
+        name: own.name,
+        template: own.id,
+        email: { ...own.email, sender: senderOfCopy(own.email.sender, around.senders, me?.user.id ?? '') },
+      }
     : shipped.find((l) => l.name === picked);
   const senderName = (id: string) =>
     (around.senders.find((s) => s.id === id) ?? around.senders.find((s) => s.isDefault))?.name ?? 'the default one';

@@ -10,6 +10,7 @@ import { placeAfter } from './places.ts';
 import { useOffered } from './add-menu.tsx';
 import { useComposer } from './context.ts';
 import { Gap, useTaken } from './dragging.tsx';
+import { scrollToBlock } from './focus.ts';
 import { BlockIcon } from './icons.tsx';
 import { Pictures } from './pictures.tsx';
 import { useSet } from './use-set.ts';
@@ -64,7 +65,10 @@ function Row({ block, depth }: { block: Block; depth: number }) {
         {...(free ? handle : {})}
         aria-pressed={isSelected}
         title="Shift Enter: write in it"
-        onClick={(e) => select(block.id, e.shiftKey || e.ctrlKey || e.metaKey)}
+        onClick={(e) => {
+          select(block.id, e.shiftKey || e.ctrlKey || e.metaKey);
+          scrollToBlock(block.id);
+        }}
         className={`flex min-w-0 flex-1 items-center gap-2 px-2 py-1.5 text-left ${block.off ? 'text-ink-2 line-through' : ''}`}
       >
         <BlockIcon kind={block.kind} />

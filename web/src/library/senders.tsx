@@ -2,7 +2,7 @@ import { useState, type FormEvent } from 'react';
 import { toast } from 'sonner';
 import type { SenderRow } from '@ascenso/contracts';
 import { useKeepSenderMutation } from './endpoints.ts';
-import { sentence } from '../app/api.ts';
+import { sentence, useMeQuery } from '../app/api.ts';
 import { Button, Chip, Sheet, TextField } from '../ui/index.tsx';
 import { Choice } from '../ui/choice.tsx';
 import { ExchangeSender } from '../senders/exchange.tsx';
@@ -32,6 +32,7 @@ const senderOf = (f: FormData) => ({
   name: text(f, 'name'),
   email: text(f, 'email'),
   fields: Object.fromEntries(FIELDS.map((k) => [k, text(f, k)]).filter(([, v]) => v)) as Record<string, string>,
+  ...(text(f, 'whose') !== 'theirs' && { whose: text(f, 'whose') as 'mine' | 'nobody' }),
 });
 
 function SenderForm({ sender }: { sender?: SenderRow }) {
@@ -39,10 +40,13 @@ function SenderForm({ sender }: { sender?: SenderRow }) {
   const keep = useKeep(sender?.id);
   const fields = sender?.fields ?? {};
   const [photo, setPhoto] = useState(fields['photo'] ?? '');
+  const { data: me } = useMeQuery();
+  const theirs = sender?.user && sender.user.id !== me?.user.id ? sender.user.name : null;
+  const [whose, setWhose] = useState(theirs ? 'theirs' : sender?.user ? 'mine' : 'nobody');
   return (
     <form
       onSubmit={keep}
-      className="grid grid-cols-[1fr_1.2fr_1fr_0.9fr_1.2fr_0.8fr_7rem_auto] items-end gap-3 border-t border-line pt-3"
+      className="grid grid-cols-[1fr_1.1fr_0.9fr_0.9fr_1.1fr_0.8fr_0.9fr_6rem_auto] items-end gap-3 border-t border-line pt-3"
     >
       <TextField label={sender ? 'Name' : 'New sender'} name="name" defaultValue={sender?.name} required />
       <TextField label="Address" name="email" type="email" defaultValue={sender?.email} required />
@@ -59,6 +63,17 @@ function SenderForm({ sender }: { sender?: SenderRow }) {
           ...files
             .filter((f) => f.mime.startsWith('image/'))
             .map((f) => ({ value: f.id, label: f.name, picture: `/f/${f.id}` })),
+        ]}
+      />
+      <Choice
+        label="Whose own"
+        name="whose"
+        value={whose}
+        choose={setWhose}
+        of={[
+          { value: 'nobody', label: 'nobody’s' },
+          { value: 'mine', label: 'yours' },
+          ...(theirs ? [{ value: 'theirs', label: `${theirs}’s` }] : []),
         ]}
       />
       <span className="pb-1.5">
@@ -82,8 +97,8 @@ export function SendersRoom() {
       <Sheet className="flex flex-col gap-3 p-5">
         <h2 className="text-[16px] font-bold">Senders</h2>
         <p className="text-ink-2">
-          Name, role, phone, page and photo fill the signature block and the fields of the sender, so that a colleague’s
-          copy carries the colleague’s own.
+          Name, role, phone, page and photo fill the signature block and the fields of the sender. What you take from a
+          colleague’s template is from the sender that is yours, with your own photo and phone.
         </p>
         {senders.map((s) => (
           <SenderForm key={s.id} sender={s} />

@@ -3,12 +3,13 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { toast } from 'sonner';
 import type { TemplateRow } from '@ascenso/contracts';
-import { sentence } from '../app/api.ts';
+import { sentence, useMeQuery } from '../app/api.ts';
 import { useKeepTemplateMutation, useTemplatesQuery } from '../composer/endpoints.ts';
 import { Thumbnail } from '../composer/thumbnail.tsx';
 import { LabelFilter } from '../labels/label-filter.tsx';
 import { LabelsOf } from '../labels/labels-of.tsx';
 import { useLabelFilter } from '../labels/use-labels.ts';
+import { senderOfCopy } from '../senders/of-copy.ts';
 import { Button, buttonClass, Empty, IconButton, inputClass } from '../ui/index.tsx';
 import { SavedText } from '../ui/saved-text.tsx';
 import { ViewTabs } from '../ui/tabs.tsx';
@@ -91,6 +92,8 @@ function Template({
 /** Emails to begin with: made and written here, named, described, filtered. */
 export function Templates() {
   const { data } = useTemplatesQuery(undefined, { refetchOnMountOrArgChange: true });
+  const { senders } = useLibrary();
+  const { data: me } = useMeQuery();
   const { keeps } = useLabelFilter();
   const [change] = useKeepTemplateMutation();
   const [making, setMaking] = useState(false);
@@ -111,7 +114,12 @@ export function Templates() {
   const save = ({ id, name, about, email, private: own }: TemplateRow, to: Change) =>
     void keep({ id, name, about, email, private: own, ...to });
   const duplicate = ({ name, about, email, private: own }: TemplateRow) =>
-    void keep({ name: `${name} (copy)`.slice(0, 80), about, email, private: own });
+    void keep({
+      name: `${name} (copy)`.slice(0, 80),
+      about,
+      email: { ...email, sender: senderOfCopy(email.sender, senders, me?.user.id ?? '') },
+      private: own,
+    });
   return (
     <>
       <div className="flex items-center gap-3">

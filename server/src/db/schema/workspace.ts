@@ -89,6 +89,8 @@ export const senders = pgTable(
     email: text('email').notNull(),
     isDefault: boolean('is_default').notNull(),
     untouched: boolean('untouched').notNull(),
+    /** The colleague who writes as this sender; null where it is nobody’s own. */
+    userId: uuid('user_id'),
     fields: jsonb('fields').$type<Record<string, string>>().notNull(),
   },
   (t) => [primaryKey({ columns: [t.workspaceId, t.id] })],

@@ -1,0 +1,1 @@
+ALTER TABLE "senders" ADD COLUMN "user_id" uuid;
