@@ -46,7 +46,7 @@ function SenderForm({ sender }: { sender?: SenderRow }) {
   return (
     <form
       onSubmit={keep}
-      className="grid grid-cols-[1fr_1.1fr_0.9fr_0.9fr_1.1fr_0.8fr_0.9fr_6rem_auto] items-end gap-3 border-t border-line pt-3"
+      className="grid grid-cols-[repeat(5,minmax(0,1fr))_minmax(0,0.8fr)_minmax(0,0.9fr)_5.5rem_4rem] items-end gap-3 border-t border-line pt-3"
     >
       <TextField label={sender ? 'Name' : 'New sender'} name="name" defaultValue={sender?.name} required />
       <TextField label="Address" name="email" type="email" defaultValue={sender?.email} required />
