@@ -303,9 +303,7 @@ test('uploads go on while one works elsewhere, and each goes where it was meant 
   await page.getByRole('textbox', { name: 'Alt text' }).click();
   await page.keyboard.type('A spool of thread');
   await page.getByRole('button', { name: /^Designed/ }).click();
-  await page
-    .getByLabel('Upload and attach')
-    .setInputFiles({ name: guide, mimeType: 'image/png', buffer: picture() });
+  await page.getByLabel('Upload and attach').setInputFiles({ name: guide, mimeType: 'image/png', buffer: picture() });
   await pick(page.getByLabel('Attach a file', { exact: true }), /^Five stitches\.pdf/);
   await page.getByRole('link', { name: 'Sequences', exact: true }).click();
   await expect(page.getByText(`“${photo}” is still on its way.`)).toBeVisible();
