@@ -24,7 +24,7 @@ async function stands(page: Page, selector: string): Promise<number> {
           capture: true,
         });
         const watch = new MutationObserver(() => {
-          if ((field.textContent?.length ?? 0) < before + (keys as number)) return;
+          if ((field.textContent?.length ?? 0) < before + keys) return;
           watch.disconnect();
           requestAnimationFrame(() => resolve(performance.now() - begun));
         });
