@@ -18,6 +18,7 @@ import { ComposerDialogs, type Opened } from './dialogs.tsx';
 import { Dragging } from './dragging.tsx';
 import { Envelope } from './envelope.tsx';
 import { choicesFrom, FieldChoices } from './field-picker.tsx';
+import { useLastSelected } from '../ui/use-last-selected.ts';
 import { focusBlock, focusSettings, focusWriting, useJump } from './focus.ts';
 import { ComposerHeader } from './header.tsx';
 import { HtmlEditor } from './html-editor.tsx';
@@ -78,6 +79,7 @@ export function ComposerScreen() {
     if (toOpen) setOpened(toOpen);
   }, [toOpen]);
   const selectedId = params.get('block') ?? step?.email.blocks[0]?.id ?? null;
+  const last = useLastSelected(selectedId);
   const selected = useMemo(
     () => (step && selectedId ? (findBlock(step.email.blocks, selectedId)?.block ?? null) : null),
     [step, selectedId],
@@ -101,7 +103,9 @@ export function ComposerScreen() {
   const mode = modeOf(email);
   const chosen = new Set([...others, ...(selected ? [selected.id] : [])]);
   const select = (b: string, add = false) => {
-    setOthers(add && selected ? new Set([...others, selected.id]) : new Set());
+    const before = last.current;
+    last.current = b;
+    setOthers(add && before ? new Set([...others, before]) : new Set());
     setParams({ block: b }, { replace: true });
   };
   const show = (b: string) => {

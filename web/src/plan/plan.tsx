@@ -20,6 +20,7 @@ import { useAct, useApp } from '../app/store.ts';
 import { RehearsalDock } from '../rehearsal/dock.tsx';
 import { Button, type MenuEntry } from '../ui/index.tsx';
 import { useNames } from '../ui/names.ts';
+import { useLastSelected } from '../ui/use-last-selected.ts';
 import { duplicateStep, testEmail, insertStep, neighbour, removeStep, removeSteps } from './actions.ts';
 import { ArmHead } from './arm-head.tsx';
 import { copyToHand, pasteAt } from './copying.ts';
@@ -72,6 +73,7 @@ export function PlanView() {
   const { data: numbers } = useNumbersQuery({ id }, { refetchOnMountOrArgChange: true });
   const [params, setParams] = useSearchParams();
   const selected = params.get('select');
+  const last = useLastSelected(selected);
   const canvas = useRef<HTMLDivElement>(null);
   const rehearsing = useApp((s) => s.rehearsing);
   const toFocus = useRef<string | null>(null);
@@ -86,6 +88,7 @@ export function PlanView() {
   const layout = useMemo(() => (doc && reach ? layoutPlan(doc, folded, reach) : null), [doc, folded, reach]);
 
   const select = (step: string | null) => {
+    last.current = step;
     setOthers(new Set());
     setParams(step ? { select: step } : {}, { replace: true });
   };
@@ -93,7 +96,8 @@ export function PlanView() {
    * Chooses a step beside those that are chosen, `from` the one that is; one that is chosen already is so no longer, unless it is
    * to `stay`.
    */
-  const alsoSelect = (step: string, stay = false, from = selected) => {
+  const alsoSelect = (step: string, stay = false, from = last.current) => {
+    last.current = step;
     const next = new Set(others.size > 0 || from === null || from === 'trigger' ? others : [from]);
     if (stay || !next.delete(step)) next.add(step);
     setOthers(next);
