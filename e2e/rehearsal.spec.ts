@@ -38,7 +38,7 @@ test('a rehearsal shows exact moments, what is held and why, and lights the way 
   await expect(timeline.filter({ hasText: 'First stitch' })).toBeVisible();
   await expect(timeline.filter({ hasText: 'Guide reminder' })).toHaveCount(0);
   await dock.getByRole('button', { name: 'Reasons' }).click();
-  await expect(dock.getByText(/^Took the arm “did “Downloaded/)).toBeVisible();
+  await expect(dock.getByText(/^Took the arm “Downloaded it”/)).toBeVisible();
   await expect(
     dock.getByText(/is held until .*, its window was closed|is held until .*: its window was closed/).first(),
   ).toBeVisible();
