@@ -40,7 +40,7 @@ export function useUpload(here = false): [(file: File, put: PutFile) => Promise<
       ? `“${file.name}” is in the library already, as “${known}”: that one is used.`
       : left.current && `“${file.name}” has arrived and stands in its place.`;
     if ((here && left.current) || !put(answer.data.id))
-      toast(`“${file.name}” is in the library: its place is gone.`, { id });
+      toast(`“${file.name}” is in the library, and could not be put in its place.`, { id });
     else if (told) toast(told, { id });
   };
   return [upload, isLoading];

@@ -180,6 +180,11 @@ function OwnPage({ snippet }: { snippet: string }) {
 /** One form: what it asks, its words, and what comes after, beside how it looks on a phone. */
 export function FormScreen() {
   const id = useParams().id as string;
+  // Another form is another screen: what is written of one never shows, or is saved, under the address of another.
+  return <FormOf key={id} id={id} />;
+}
+
+function FormOf({ id }: { id: string }) {
   const { data, error } = useFormQuery(id);
   const around = useAround(['files', 'lists', 'attributes', 'tags']);
   const [save, { error: refused }] = useSaveFormMutation();
