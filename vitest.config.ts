@@ -20,6 +20,7 @@ export default defineConfig({
       project('core'),
       project('web', {}, { resolve: { alias: [dictionaryFiles] } }),
       project('standins'),
+      project('scripts'),
       project('server', { hookTimeout: 120_000, maxWorkers: 2 }),
     ],
   },

@@ -103,7 +103,7 @@ try {
     lint: () => silently('npx', 'eslint', '.'),
     types: () => silently('node', 'scripts/types.mjs'),
     core: (line) => vitest(['core'], line),
-    units: (line) => vitest(['web', 'standins'], line),
+    units: (line) => vitest(['web', 'standins', 'scripts'], line),
     format: () => silently('npx', 'prettier', '--check', '.'),
     rooms: cruise,
   });

@@ -1,9 +1,10 @@
 import { existsSync, readFileSync, rmSync } from 'node:fs';
 import path from 'node:path';
-import { beganAt, readState, takeOver, writeState } from './begun.mjs';
+import { beganAt, takeOver, writeState } from './begun.mjs';
 import { keepGoing, keepProcess } from './keep.mjs';
 import { root, run, launch } from './run.mjs';
-import { ensureDatabase, freePort, setDurable, startPostgres } from './postgres.mjs';
+import { portsOf } from './ports.mjs';
+import { ensureDatabase, setDurable, startPostgres } from './postgres.mjs';
 import { stateDir } from './setup.mjs';
 
 const tsx = ['--import', 'tsx'];
@@ -24,19 +25,6 @@ async function mustAnswer(url) {
     );
   }
   await client.end();
-}
-
-/** The ports of an installation: part of every address in every email that was sent, chosen once and kept. */
-async function portsOf(folder) {
-  const file = path.join(folder, 'ports.json');
-  const ports =
-    readState(
-      file,
-      'it holds the ports that stand in every address of the emails that were sent. Write them there again, as {"web": 4310, …}, or begin anew with --fresh.',
-    ) ?? {};
-  for (const name of ['web', 'smtp', 'mailbox', 'crowd', 'shop', 'figures', 'inbox']) ports[name] ??= await freePort();
-  writeState(file, ports);
-  return ports;
 }
 
 /** Starts PostgreSQL and keeps it going on its port. */
@@ -184,7 +172,7 @@ export async function startApp(
       await ensureDatabase(cluster, 'ascenso');
       url = cluster.url('ascenso');
     }
-    const ports = await portsOf(folder);
+    const ports = await portsOf(folder, { anew: half });
     if (half) clear(parts);
     const env = settingsOf({ url, ports, folder, days, people });
     const answer = await bootstrap({ ...env, ...ownServer }, folder, days);

@@ -15,5 +15,4 @@ export interface Replica {
 export function startPostgres(name: string, options?: { fresh?: boolean; fast?: boolean }): Promise<Cluster>;
 export function startReplica(cluster: Cluster): Promise<Replica>;
 export function ensureDatabase(cluster: Cluster, name: string): Promise<void>;
-export function freePort(): Promise<number>;
 export function runTool(command: string, address: string, args: string[]): Promise<string>;

@@ -1,23 +1,12 @@
 import { chownSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { randomBytes } from 'node:crypto';
-import { createServer } from 'node:net';
 import os from 'node:os';
 import path from 'node:path';
 import { spawnSync } from 'node:child_process';
 import { writeState } from './begun.mjs';
+import { freePort } from './ports.mjs';
 import { aptInstall, stateDir } from './setup.mjs';
 import { isRoot, run } from './run.mjs';
-
-/** A port nobody listens on, on loopback. */
-export const freePort = () =>
-  new Promise((resolve, reject) => {
-    const server = createServer();
-    server.on('error', reject);
-    server.listen(0, '127.0.0.1', () => {
-      const { port } = server.address();
-      server.close(() => resolve(port));
-    });
-  });
 
 /** Folder of the newest PostgreSQL's programs, or null. */
 export function binaries() {

@@ -6,7 +6,7 @@ import path from 'node:path';
 import { sql } from 'drizzle-orm';
 import pg from 'pg';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { freePort } from '../../scripts/lib/postgres.mjs';
+import { freePort } from '../../scripts/lib/ports.mjs';
 import { bootstrap } from '../src/bootstrap.ts';
 import { connect, type Connection } from '../src/db/connect.ts';
 import { rows } from '../src/db/rows.ts';

@@ -9,7 +9,7 @@ export type EmailMode = (typeof emailModes)[number];
 const parameter = z.string().max(200);
 
 /** The content of one email. Subject, preview text, the name in the To line and the addresses are templates. */
-export const emailSchema = z
+const schema = z
   .object({
     /** Id of a sender, or '' for the workspace's default. */
     sender: z.string(),
@@ -51,7 +51,8 @@ export const emailSchema = z
       .optional(),
   })
   .meta({ id: 'Email', description: 'What an email says, block by block, and from whom.' });
-export type Email = z.infer<typeof emailSchema>;
+export type Email = z.infer<typeof schema>;
+export const emailSchema: z.ZodType<Email> = schema;
 
 /** Fields of an email that are set as a whole. */
 export const emailFields = [

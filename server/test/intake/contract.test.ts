@@ -1,6 +1,6 @@
 import http from 'node:http';
 import type { AddressInfo } from 'node:net';
-import { createConfig, lintFromString } from '@redocly/openapi-core';
+import { createConfig, lintFromString, type Config } from '@redocly/openapi-core';
 import spectralCore from '@stoplight/spectral-core';
 import { oas } from '@stoplight/spectral-rulesets';
 import { Ajv2020, type ValidateFunction } from 'ajv/dist/2020.js';
@@ -31,7 +31,8 @@ interface Document {
 
 describe('rules for such documents', () => {
   test('Redocly’s recommended ones', async () => {
-    const config = await createConfig({ extends: ['recommended'] });
+    // Asked past its own type, which alone takes the compiler a third of the server's time.
+    const config = await (createConfig as unknown as (of: object) => Promise<Config>)({ extends: ['recommended'] });
     const found = await lintFromString({ source: JSON.stringify(document), config });
     expect(found.map((f) => `${f.severity} ${f.ruleId}: ${f.message} ${f.location[0]?.pointer}`)).toEqual([]);
     const nameless = JSON.stringify(document).replaceAll('"operationId"', '"x-name"');

@@ -5,7 +5,7 @@ import os from 'node:os';
 import path from 'node:path';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { SmtpTransport } from '../../src/mail/transport.ts';
-import { freePort } from '../../../scripts/lib/postgres.mjs';
+import { freePort } from '../../../scripts/lib/ports.mjs';
 import { selfSigned } from '../support/certificate.ts';
 import { until } from '../support/killing.ts';
 

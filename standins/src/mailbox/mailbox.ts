@@ -71,8 +71,12 @@ export async function startMailbox(options: {
       });
     },
   });
+  await new Promise<void>((resolve, reject) => {
+    smtp.once('error', reject);
+    smtp.listen(options.smtpPort, '127.0.0.1', resolve);
+  });
+  // From here on an error is one of a connection.
   smtp.on('error', () => undefined);
-  await new Promise<void>((resolve) => smtp.listen(options.smtpPort, '127.0.0.1', resolve));
   const calls: Call[] = [];
   const http = createServer((req, res) => {
     const spam = /^\/complain\/(\d+)$/.exec(req.url ?? '')?.[1];

@@ -19,11 +19,12 @@ export const blockKinds = {
 } as const;
 
 type BlockSchema = (typeof blockKinds)[keyof typeof blockKinds]['schema'];
-export const blockSchema = z.discriminatedUnion(
+export type Block = z.infer<BlockSchema>;
+// Said by its type: written out, it would be a third of a million letters to read for whoever uses it.
+export const blockSchema: z.ZodType<Block> = z.discriminatedUnion(
   'kind',
   Object.values(blockKinds).map((k) => k.schema) as unknown as [BlockSchema],
 );
-export type Block = z.infer<BlockSchema>;
 export type BlockKindName = Block['kind'];
 
 type AnyKind = BlockKind<BlockKindName, z.ZodType<Block>>;

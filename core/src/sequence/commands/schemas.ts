@@ -12,8 +12,7 @@ const newArmSchema = z.union([
 const intoSchema = { index: z.int().min(0), into: z.string().nullish() };
 const placeSchema = z.object({ arm: z.string().nullable(), index: z.int().min(0) });
 
-/** An edit of a draft: small, invertible, plain data. Undo, history and conflicts all come from these. */
-export const commandSchema = z.discriminatedUnion('type', [
+const schema = z.discriminatedUnion('type', [
   z.object({
     type: z.literal('set'),
     field: z.enum(settingNames),
@@ -47,6 +46,8 @@ export const commandSchema = z.discriminatedUnion('type', [
     value: z.unknown(),
   }),
 ]);
-export type Command = z.infer<typeof commandSchema>;
+/** An edit of a draft: small, invertible, plain data. Undo, history and conflicts all come from these. */
+export type Command = z.infer<typeof schema>;
+export const commandSchema: z.ZodType<Command> = schema;
 export type CommandType = Command['type'];
 export type CommandOf<T extends CommandType> = Extract<Command, { type: T }>;
