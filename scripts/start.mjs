@@ -4,12 +4,13 @@ import { root, say } from './lib/run.mjs';
 import { ensureBuilt, ensurePackages } from './lib/setup.mjs';
 
 const fresh = process.argv.includes('--fresh');
-/** A whole number behind a flag. */
-const numberOf = (flag, otherwise, least) => {
+/** A whole number behind a flag; undefined without the flag. */
+const numberOf = (flag, example, least) => {
   const at = process.argv.indexOf(flag);
-  const n = at > 0 ? Number(process.argv[at + 1]) : otherwise;
+  if (at < 0) return undefined;
+  const n = Number(process.argv[at + 1]);
   if (Number.isInteger(n) && n >= least) return n;
-  say(`${flag} needs a whole number, such as ${flag} ${otherwise}.`);
+  say(`${flag} needs a whole number, such as ${flag} ${example}.`);
   process.exit(2);
 };
 const people = numberOf('--people', 2000, 1);

@@ -294,6 +294,7 @@ const begun = await ask(`${process.env.CROWD_URL}/begin`, {
     from,
     to: DEMO_NOW + 14 * DAY,
     grows: true,
+    ...(process.env.DEMO_SEED ? { atOnce: 1 } : {}),
     doors: {
       base,
       mailbox: process.env.MAILBOX_URL,
@@ -318,7 +319,9 @@ const opened = await ask(`${process.env.SHOP_URL}/begin`, {
 if (!opened.ok) throw new Error('The simulated shop did not open.');
 
 const weeks = Math.floor(days / 7);
-for (let day = 0; day < days;) {
+/** Where only the first weeks are to be lived. */
+const last = process.env.DEMO_WEEKS ? Number(process.env.DEMO_WEEKS) * 7 : days;
+for (let day = 0; day < last;) {
   const by = days - day >= 7 ? 'week' : 'day';
   await call('POST', '/outside/clock/ahead', { by });
   while ((await call<{ moving: boolean }>('GET', '/outside/clock')).moving)

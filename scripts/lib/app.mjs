@@ -81,7 +81,7 @@ const ownServer = process.env.SMTP_URL
   : null;
 
 /** What the processes of an installation are told. */
-function settingsOf({ url, ports, folder, days, people }) {
+function settingsOf({ url, ports, folder, days, people, seed }) {
   const base = `http://127.0.0.1:${ports.web}`;
   return {
     ...process.env,
@@ -104,13 +104,16 @@ function settingsOf({ url, ports, folder, days, people }) {
     SHOP_URL: `http://127.0.0.1:${ports.shop}`,
     SHOP_PORT: String(ports.shop),
     SHOP_FOLDER: path.join(folder, 'shop'),
+    HOME_FOLDER: folder,
     DEMO_DAYS: String(days),
     DEMO_PEOPLE: String(people),
+    // Ids tell of a moment before anything that will ever be made here.
+    ...(seed ? { DEMO_SEED: `${seed} 0`, SMTP_PARALLEL: '1' } : {}),
   };
 }
 
-/** Brings the schema up to date. Answers whether the installation is a new one. */
-async function bootstrap(env, folder, days) {
+/** Where it is written what a new installation begins with. */
+async function writeBootstrap(folder, days) {
   const file = path.join(folder, 'bootstrap.json');
   const made = await run('node', [
     ...tsx,
@@ -118,7 +121,18 @@ async function bootstrap(env, folder, days) {
     `import('./demo/src/bootstrap.ts').then((d) => console.log(JSON.stringify(d.bootstrapFor(${days}))))`,
   ]);
   writeState(file, made);
-  return JSON.parse(await run('node', ['server/dist/bootstrap.js'], { env: { ...env, BOOTSTRAP_FILE: file } }));
+  return file;
+}
+
+/** Runs a program of the server to its end, and answers the last line of JSON that it says; tells how far it is. */
+async function ask(args, env, report) {
+  let last = '{}';
+  const line = (text) => {
+    if (text.startsWith('{"progress"')) report(`  ${JSON.parse(text).progress}`);
+    else if (text.startsWith('{')) last = text;
+  };
+  await run('node', args, { env, line });
+  return JSON.parse(last);
 }
 
 /** Lets the simulated people live through the demo's days. */
@@ -135,14 +149,21 @@ async function makeDemo(env, { report, stops, note }) {
   if (code !== 0) throw new Error(`The demo could not be made (${code}).`);
 }
 
+/** The demo as it was lived once: what most starts begin with. */
+export const HISTORY = path.join(root, 'demo/history.br');
+/** What living through it takes on a quiet machine, ms for each person and day. */
+const LIVED_MS = 1.25;
+
+const minutes = (ms) => (ms < 90_000 ? `${Math.ceil(ms / 10_000) * 10} s` : `${Math.round(ms / 60_000)} minutes`);
+
 /**
  * Starts a whole installation: PostgreSQL (unless DATABASE_URL names one), mailbox, crowd, web process and engine, and
- * keeps them going. Its data lie under a name and are made with the demo the first time. `report` is called with what is
- * going on.
+ * keeps them going. Its data lie under a name and are made the first time: the demo as it was lived once, or lived anew by
+ * so many `people` for so many `days`, with a `seed` twice alike. `report` is called with what is going on.
  */
 export async function startApp(
   name,
-  { fresh = false, days = 120, people = 2000, engines = 1, report = () => {}, databaseUrl, fast = false } = {},
+  { fresh = false, days, people, seed, engines = 1, report = () => {}, databaseUrl, fast = false, ports: given } = {},
 ) {
   const folder = path.join(stateDir, name);
   const begun = await takeOver(folder, report);
@@ -152,6 +173,7 @@ export async function startApp(
   if (fresh) clear([...parts, 'ports.json', 'ready', 'logs']);
   const ready = path.join(folder, 'ready');
   const half = !existsSync(ready);
+  const living = days !== undefined || people !== undefined;
   const stops = [];
   const stop = async () => {
     running.delete(stop);
@@ -172,28 +194,35 @@ export async function startApp(
       await ensureDatabase(cluster, 'ascenso');
       url = cluster.url('ascenso');
     }
-    const ports = await portsOf(folder, { anew: half });
+    const ports = await portsOf(folder, { anew: half, given });
     if (half) clear(parts);
-    const env = settingsOf({ url, ports, folder, days, people });
-    const answer = await bootstrap({ ...env, ...ownServer }, folder, days);
+    const lived = { days: days ?? 120, people: people ?? 2000 };
+    const env = settingsOf({ url, ports, folder, seed, ...lived });
+    env.BOOTSTRAP_FILE = await writeBootstrap(folder, lived.days);
     const begin = (what, file, more = {}) => {
       const kept = keepProcess(what, file, { env: { ...env, ...more }, report, note });
       stops.push(kept.stop);
       return kept;
     };
-    const all = [
-      begin('mailbox', 'standins/dist/mailbox.js'),
-      begin('crowd', 'standins/dist/crowd.js'),
-      begin('shop', 'standins/dist/shop.js'),
-    ];
+    const mailbox = begin('mailbox', 'standins/dist/mailbox.js');
+    await mailbox.ready;
+    if (half && !living) {
+      report('Bringing the demo back: 2,000 simulated people and their 120 days …');
+      // Until the demo is complete a crash begins it anew, so nothing has to wait for the disk.
+      await durable(false);
+      await ask(['server/dist/history.js', 'restore', HISTORY], env, report);
+      await durable(true);
+    }
+    const answer = await ask(['server/dist/bootstrap.js'], { ...env, ...ownServer }, report);
+    const all = [mailbox, begin('crowd', 'standins/dist/crowd.js'), begin('shop', 'standins/dist/shop.js')];
     await Promise.all(all.map((p) => p.ready));
     const mail = ownServer ?? simulated(ports);
-    const making = answer.fresh && days >= 0;
-    let web = begin('web process', 'server/dist/web.js', making ? simulated(ports) : mail);
+    let web = begin('web process', 'server/dist/web.js', answer.fresh ? simulated(ports) : mail);
     await web.ready;
-    if (making) {
-      report(`Making the demo: ${people} simulated people live through ${days} days …`);
-      // Until the demo is complete a crash begins it anew, so nothing has to wait for the disk.
+    if (answer.fresh) {
+      const about =
+        lived.days > 0 ? `, which takes about ${minutes(lived.people * lived.days * LIVED_MS + 10_000)}` : '';
+      report(`Making the demo: ${lived.people} simulated people live through ${lived.days} days${about} …`);
       await durable(false);
       await makeDemo(env, { report, stops, note });
       await durable(true);

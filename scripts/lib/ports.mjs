@@ -45,12 +45,12 @@ function check(file, ports) {
 
 /**
  * The ports of an installation, by name: part of every address in every email that was sent, so chosen once and kept in a
- * file of its folder. Where nothing has been sent yet (`anew`), what is taken meanwhile is chosen again. Throws a sentence
+ * file of its folder. Where nothing has been sent yet (`anew`), they are chosen again, but for those that are `given`. Throws a sentence
  * for a file that is broken, and for a port that somebody else listens on.
  */
-export async function portsOf(folder, { anew }) {
+export async function portsOf(folder, { anew, given = {} }) {
   const file = path.join(folder, 'ports.json');
-  const ports = anew || !existsSync(file) ? {} : readState(file, REMEDY);
+  const ports = anew || !existsSync(file) ? { ...given } : readState(file, REMEDY);
   check(file, ports);
   for (const name of NAMES) {
     ports[name] ??= await freePort();

@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { sql } from 'drizzle-orm';
 import { plainStyle } from '@ascenso/core';
+import { followSeed } from './app/chance.ts';
 import { ensureInstallation, noteRelease } from './app/clock.ts';
 import { openConnection, readConfig } from './app/config.ts';
 import { newId } from './app/ids.ts';
@@ -68,6 +69,7 @@ export async function makeWorkspace({ db }: Connection, what: Omit<Bootstrap, 'p
 
 if (process.env.BOOTSTRAP_FILE) {
   const config = readConfig();
+  if (config.seed) followSeed(`bootstrap ${config.seed.text}`, config.seed.from);
   const connection = openConnection(config);
   const result = await bootstrap(
     connection,

@@ -1,3 +1,4 @@
+import { followSeed } from './app/chance.ts';
 import { countsBeyond, MANY_PEOPLE } from './app/kept.ts';
 import { onStop, openConnection, openReading, openSending, readConfig } from './app/config.ts';
 import { openLog, told } from './app/log.ts';
@@ -7,6 +8,7 @@ import { httpCrowd } from './engine/http-crowd.ts';
 
 // The web process: pages, API, intake and public doors.
 const config = readConfig();
+if (config.seed) followSeed(`web ${config.seed.text}`, config.seed.from);
 const log = openLog('web', config);
 const connection = openConnection(config);
 const reading = openReading(config, connection);

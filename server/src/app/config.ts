@@ -44,6 +44,10 @@ export interface Config {
   metricsToken: string | null;
   /** Port of loopback on which an engine tells its figures, or null. */
   metricsPort: number | null;
+  /** Messages handed over at once. */
+  parallel: number;
+  /** What ids and secrets follow while the demo's history is made, and the moment they tell (epoch ms); null for chance. */
+  seed: { text: string; from: number } | null;
 }
 
 /** `transaction` behind a pooler in that mode, or nothing. */
@@ -64,6 +68,17 @@ export function readProxies(text: string): TrustProxy {
     if (!/^(loopback|linklocal|uniquelocal)$/.test(one) && !isIP(one) && !ipaddr.isValidCIDR(one))
       throw new Error(`${PROXIES} “${one}” is neither.`);
   return all;
+}
+
+/** `1906 1762423920000`: a word, and the moment that ids tell. Secrets that a seed foretells are good for invented people only. */
+function readSeed(text: string, smtpUrl: string): Config['seed'] {
+  if (text === '') return null;
+  if (process.env.SMTP_SIMULATED !== '1')
+    throw new Error(
+      `DEMO_SEED makes secrets that can be foretold: it is refused where mail leaves the house (${smtpUrl}).`,
+    );
+  const [seed = '', from = '0'] = text.split(' ');
+  return { text: seed, from: Number(from) };
 }
 
 function need(name: string): string {
@@ -111,6 +126,8 @@ function settings(): Config {
     logLevel: process.env.LOG_LEVEL,
     metricsToken: process.env.METRICS_TOKEN ?? null,
     metricsPort: process.env.METRICS_PORT ? Number(process.env.METRICS_PORT) : null,
+    parallel: Number(process.env.SMTP_PARALLEL ?? 4),
+    seed: readSeed(process.env.DEMO_SEED ?? '', smtpUrl),
     trustProxy: readProxies(process.env.TRUST_PROXY ?? ''),
   };
 }
@@ -121,7 +138,7 @@ export async function openSending(config: Config, connection: Connection): Promi
     base: config.base,
     secret: await installationSecret(connection.db),
     returnDomain: config.returnDomain,
-    parallel: 4,
+    parallel: config.parallel,
     leaseMs: config.leaseMs,
     allowedHosts: config.allowedHosts,
   };

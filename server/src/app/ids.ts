@@ -1,21 +1,22 @@
-import { randomFillSync } from 'node:crypto';
 import { v7 } from 'uuid';
+import { idMoment, randomBytes } from './chance.ts';
 
 // Random bytes are asked for in bulk: one call for a few ids at a time was 4% of the engine's time.
-const POOL = Buffer.alloc(16 * 512);
-let used = POOL.length;
+const POOL_BYTES = 16 * 512;
+let pool: Buffer = Buffer.alloc(0);
+let used = 0;
 let msecs = 0;
 let seq = 0;
 
 /** A UUIDv7, ordered by when it was made also within a millisecond: a counter that begins at random (RFC 9562, 6.2). */
 export function newId(): string {
-  if (used === POOL.length) {
-    randomFillSync(POOL);
+  if (used === pool.length) {
+    pool = randomBytes(POOL_BYTES);
     used = 0;
   }
-  const random = POOL.subarray(used, used + 16);
+  const random = pool.subarray(used, used + 16);
   used += 16;
-  const now = Date.now();
+  const now = idMoment();
   if (now > msecs) {
     msecs = now;
     // Half of its range is kept free to count on.

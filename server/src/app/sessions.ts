@@ -1,4 +1,3 @@
-import { randomBytes } from 'node:crypto';
 import { hash, verify } from '@node-rs/argon2';
 import { parseCookie, stringifySetCookie } from 'cookie';
 import { and, desc, eq, gt, lt, ne, sql } from 'drizzle-orm';
@@ -9,6 +8,7 @@ import { firstRow } from '../db/rows.ts';
 import { users, webSessions } from '../db/schema/index.ts';
 import { UserError } from './errors.ts';
 import { sha256 } from './hash.ts';
+import { randomBytes } from './chance.ts';
 
 const COOKIE = 'ascenso_session';
 /** Setting of the Express application: the cookie travels over https only. */

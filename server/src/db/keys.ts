@@ -1,10 +1,10 @@
-import { randomBytes } from 'node:crypto';
 import { and, arrayContains, asc, eq } from 'drizzle-orm';
 import type { KeyRow } from '@ascenso/contracts';
 import { sha256 } from '../app/hash.ts';
 import { newId } from '../app/ids.ts';
 import type { Executor } from './connect.ts';
 import { apiKeys } from './schema/index.ts';
+import { randomBytes } from '../app/chance.ts';
 
 /** A new API key: shown once, kept as its hash. */
 export async function makeKey(

@@ -33,9 +33,15 @@ async function checkVersion(db: Executor): Promise<void> {
 
 /**
  * Brings the schema up to date, all of it or nothing, and makes the monthly partitions of events around `now` (epoch ms).
+ * `upTo` is how many migrations there shall have been: all, unless rows of an earlier release are to be brought back first.
  * Drizzle's own migrator makes its schema anew each time, which a role that owns only its schema may not do.
  */
-export async function migrateSchema(connection: Connection, folder: string, now: number): Promise<void> {
+export async function migrateSchema(
+  connection: Connection,
+  folder: string,
+  now: number,
+  upTo = Infinity,
+): Promise<void> {
   const { db } = connection;
   await checkVersion(db);
   const migrations = readMigrationFiles({ migrationsFolder: folder });
@@ -48,7 +54,7 @@ export async function migrateSchema(connection: Connection, folder: string, now:
       sql`create table if not exists ${notes} (id serial primary key, hash text not null, created_at bigint)`,
     );
     const last = await firstRow<{ at: number | null }>(tx, sql`select max(created_at) as at from ${notes}`);
-    for (const { folderMillis, hash, sql: statements } of migrations) {
+    for (const { folderMillis, hash, sql: statements } of migrations.slice(0, upTo)) {
       if (folderMillis <= (last?.at ?? -1)) continue;
       for (const statement of statements) await tx.execute(sql.raw(statement));
       await tx.execute(sql`insert into ${notes} (hash, created_at) values (${hash}, ${folderMillis})`);

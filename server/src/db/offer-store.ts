@@ -1,10 +1,10 @@
-import { randomBytes } from 'node:crypto';
 import { and, eq, isNull, ne, sql } from 'drizzle-orm';
 import type { Offer, Sequence } from '@ascenso/core';
 import { newId } from '../app/ids.ts';
 import type { Executor, Tx } from './connect.ts';
 import { rows } from './rows.ts';
 import { offerCodes, offerGrants, offers } from './schema/index.ts';
+import { randomBytes } from '../app/chance.ts';
 
 const one = (ws: string, id: string) => and(eq(offers.workspaceId, ws), eq(offers.id, id));
 

@@ -1,4 +1,3 @@
-import { randomBytes } from 'node:crypto';
 import { sql } from 'drizzle-orm';
 import type { SequenceFile } from '@ascenso/contracts';
 import {
@@ -18,6 +17,7 @@ import { notFound } from '../app/errors.ts';
 import type { Executor, Tx } from './connect.ts';
 import { keepFile } from './files.ts';
 import { firstRow, rows } from './rows.ts';
+import { randomBytes } from '../app/chance.ts';
 
 type Kept<K extends keyof SequenceFile> = SequenceFile[K] extends (infer T)[] ? T : never;
 

@@ -3,7 +3,6 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { sql } from 'drizzle-orm';
-import pg from 'pg';
 import { pino } from 'pino';
 import request from 'supertest';
 import { afterAll, beforeAll } from 'vitest';
@@ -24,6 +23,7 @@ import { firstRow, rows } from '../../src/db/rows.ts';
 import { moveClock, type Crowd } from '../../src/engine/mover.ts';
 import { LEASE_MS, type SendSettings } from '../../src/engine/settings.ts';
 import { SmtpTransport } from '../../src/mail/transport.ts';
+import { databaseFor } from './template.ts';
 
 /** Friday 6 March 2026, 12:00 in Lisbon. */
 export const FRIDAY_NOON = Date.UTC(2026, 2, 6, 12);
@@ -54,13 +54,7 @@ export class World {
   async open(base = process.env.TEST_DATABASE_URL): Promise<void> {
     if (!base) throw new Error('TEST_DATABASE_URL is not set: run the tests with "npm test".');
     const name = `test_${randomUUID().replaceAll('-', '').slice(0, 16)}`;
-    const admin = new pg.Client(base);
-    await admin.connect();
-    await admin.query(`create database ${name}`);
-    await admin.end();
-    const url = new URL(base);
-    url.pathname = `/${name}`;
-    this.databaseUrl = url.href;
+    this.databaseUrl = await databaseFor(base, name, migrations, FRIDAY_NOON);
     this.connection = connect(this.databaseUrl);
     this.ws = (await bootstrap(this.connection, migrations, { ...workspace, practiceFrom: FRIDAY_NOON })).workspaceId;
     this.#folder = mkdtempSync(path.join(os.tmpdir(), 'ascenso-mailbox-'));

@@ -39,6 +39,8 @@ export interface CrowdState {
   to: number;
   /** Whether more go on joining after that. */
   grows?: boolean;
+  /** How many of them do something at the same time: eight, unless their doings have to come in one order. */
+  atOnce?: number;
   seen: number;
   counter: number;
   agenda: Planned[];
@@ -146,6 +148,7 @@ export function newCrowd(options: {
   from: number;
   to: number;
   grows?: boolean;
+  atOnce?: number;
 }): CrowdState {
   const agenda = cohort(options.seed, { ...options, first: 0 }, randomFrom(options.seed));
   return { ...options, seen: 0, counter: 0, agenda: agenda.sort((a, b) => a.at - b.at) };
@@ -246,11 +249,11 @@ export class Crowd {
     let due = 0;
     while (due < agenda.length && (agenda[due] as Planned).at <= now) due++;
     const todo = agenda.splice(0, due);
-    // Eight at a time: people do not wait for each other.
+    // People do not wait for each other.
     const work = async () => {
       for (let next = todo.shift(); next; next = todo.shift()) await this.#do(next);
     };
-    await Promise.all(Array.from({ length: 8 }, work));
+    await Promise.all(Array.from({ length: this.state.atOnce ?? 8 }, work));
     return { acted: due, nextAt: agenda[0]?.at ?? null };
   }
 
@@ -301,7 +304,6 @@ export class Crowd {
   /** Decides, once, what the reader of a message will do with it. */
   async #receive(message: { id: number; to: string; at: number; source: string }): Promise<void> {
     if (!this.#isOneOfUs(message.to)) return;
-    const r = randomFrom(hashOf(`${this.state.seed}/${message.to}/${message.id}`));
     const keen = randomFrom(hashOf(message.to))();
     const asks = this.state.expecting?.[message.to] === true;
     if (asks) delete this.state.expecting?.[message.to];
@@ -309,6 +311,8 @@ export class Crowd {
     const html = mail.html ?? '';
     const had = this.state.had?.[message.to] ?? 0;
     (this.state.had ??= {})[message.to] = had + 1;
+    // By how many they have had, not by the message's number: what others get at the same moment changes nothing.
+    const r = randomFrom(hashOf(`${this.state.seed}/${message.to}/${had}`));
     // One in seven reads with a program that fetches every picture as it comes.
     if (randomFrom(hashOf(`${message.to}/program`))() < 0.14) {
       const seen = /src="([^"]*\/o\/[^"]*)"/.exec(html)?.[1];

@@ -28,6 +28,7 @@ async function answer(url: string, body: string): Promise<unknown> {
     from: number;
     to: number;
     grows: boolean;
+    atOnce?: number;
   };
   if (url === '/begin') {
     doors = data.doors;

@@ -54,17 +54,9 @@ export async function startMailbox(options: {
       stream.on('data', (chunk: Buffer) => chunks.push(chunk));
       stream.on('end', () => {
         const source = Buffer.concat(chunks);
-        const text = source.toString('latin1');
         const to = session.envelope.rcptTo[0]?.address ?? '';
         const from = session.envelope.mailFrom ? session.envelope.mailFrom.address : '';
-        store.add(source, {
-          path: from,
-          to,
-          from: headerOf(text, 'From'),
-          subject: headerOf(text, 'Subject'),
-          at: Date.parse(headerOf(text, 'Date')),
-          messageId: headerOf(text, 'Message-ID'),
-        });
+        const text = keepMessage(store, source, from, to);
         callback();
         const back = bounceOf(to);
         if (back && from) void sendBack(options.returnPort, from, dsn({ to, from, ...back, original: text }));
@@ -92,6 +84,10 @@ export async function startMailbox(options: {
       res.writeHead(message && path ? 204 : 404).end();
       return;
     }
+    if (req.method === 'POST' && req.url === '/fill') {
+      fill(store, req, res);
+      return;
+    }
     if (req.method === 'POST') {
       keepCall(req, calls, res);
       return;
@@ -113,6 +109,31 @@ export async function startMailbox(options: {
       store.close();
     },
   };
+}
+
+/** Keeps a message as it came; answers its source as text. */
+function keepMessage(store: MessageStore, source: Buffer, path: string, to: string): string {
+  const text = source.toString('latin1');
+  store.add(source, {
+    path,
+    to,
+    from: headerOf(text, 'From'),
+    subject: headerOf(text, 'Subject'),
+    at: Date.parse(headerOf(text, 'Date')),
+    messageId: headerOf(text, 'Message-ID'),
+  });
+  return text;
+}
+
+/** Takes messages of a history that is brought back: they have been delivered long ago, and nothing comes of them. */
+function fill(store: MessageStore, req: IncomingMessage, res: ServerResponse): void {
+  const chunks: Buffer[] = [];
+  req.on('data', (chunk: Buffer) => chunks.push(chunk));
+  req.on('end', () => {
+    const messages = JSON.parse(Buffer.concat(chunks).toString()) as { path: string; to: string; source: string }[];
+    for (const { path, to, source } of messages) keepMessage(store, Buffer.from(source, 'latin1'), path, to);
+    res.writeHead(204).end();
+  });
 }
 
 const closeHttp = (server: Server) =>

@@ -1,5 +1,6 @@
 import { pipeline } from 'node:stream/promises';
 import { Readable } from 'node:stream';
+import type { ClientBase } from 'pg';
 import { from as copyFrom } from 'pg-copy-streams';
 import type { Connection } from '../../db/connect.ts';
 
@@ -31,12 +32,16 @@ export function array(list: readonly string[]): string {
   return text;
 }
 
-/** Writes lines, columns with tabs between them, into a table: all of them or none. */
+/** Writes lines, columns with tabs between them, into a table, on a connection of one's own. */
+export const copyLines = (client: ClientBase, into: string, lines: readonly string[]): Promise<void> =>
+  pipeline(Readable.from([`${lines.join('\n')}\n`]), client.query(copyFrom(`copy ${into} from stdin`)));
+
+/** The same on any connection: all of them or none. */
 export async function copyInto(connection: Connection, table: string, lines: readonly string[]): Promise<void> {
   if (lines.length === 0) return;
   const client = await connection.pool.connect();
   try {
-    await pipeline(Readable.from([`${lines.join('\n')}\n`]), client.query(copyFrom(`copy ${table} from stdin`)));
+    await copyLines(client, table, lines);
     client.release();
   } catch (error) {
     // A connection in the middle of a COPY is good for nothing else.
