@@ -6,7 +6,7 @@ const project = (name: string, extra: object = {}, config: object = {}) => ({
   ...config,
   test: {
     name,
-    root: name,
+    root: name.split(' ')[0],
     include: ['test/**/*.test.ts', 'test/**/*.test.tsx'],
     pool: 'forks' as const,
     testTimeout: 60_000,
@@ -14,14 +14,20 @@ const project = (name: string, extra: object = {}, config: object = {}) => ({
   },
 });
 
+/** Tests that put something else in the place of a module: each has a process of its own. */
+const ALONE = ['test/simulation.test.ts', 'test/histories.test.ts'];
+// The others share what two processes have loaded once: reading the whole server takes longer than most of its tests.
+const server = { hookTimeout: 120_000, maxWorkers: 2 };
+
 export default defineConfig({
   test: {
     projects: [
-      project('core'),
+      project('core', { isolate: false }),
       project('web', {}, { resolve: { alias: [dictionaryFiles] } }),
       project('standins'),
       project('scripts'),
-      project('server', { hookTimeout: 120_000, maxWorkers: 2 }),
+      project('server', { ...server, isolate: false, exclude: ALONE }),
+      project('server alone', { ...server, include: ALONE }),
     ],
   },
 });

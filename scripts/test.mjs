@@ -100,7 +100,7 @@ try {
   await ensureMjml();
   // The longest first: what is left at the end is short.
   await together(2, {
-    lint: () => silently('npx', 'eslint', '.'),
+    lint: () => silently('node', 'scripts/lint.mjs'),
     types: () => silently('node', 'scripts/types.mjs'),
     core: (line) => vitest(['core'], line),
     units: (line) => vitest(['web', 'standins', 'scripts'], line),
@@ -114,7 +114,7 @@ try {
     const { startPostgres } = await import('./lib/postgres.mjs');
     const cluster = await startPostgres('test-cluster', { fast: true, fresh: true });
     stops.push(cluster.remove);
-    return vitest(['server'], line, { TEST_DATABASE_URL: cluster.url('postgres') });
+    return vitest(['server', 'server alone'], line, { TEST_DATABASE_URL: cluster.url('postgres') });
   });
   await stage('browser', async (line) => {
     await ensureChromium();

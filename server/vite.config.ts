@@ -7,7 +7,9 @@ export default defineConfig({
     ssr: true,
     target: 'node20',
     outDir: 'dist',
-    rollupOptions: { input: { web: 'src/web.ts', engine: 'src/engine.ts', bootstrap: 'src/bootstrap.ts', history: 'src/history.ts' } },
+    rollupOptions: {
+      input: { web: 'src/web.ts', engine: 'src/engine.ts', bootstrap: 'src/bootstrap.ts', history: 'src/history.ts' },
+    },
   },
   ssr: { noExternal: [/^@ascenso\//] },
 });

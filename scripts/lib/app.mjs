@@ -112,16 +112,14 @@ function settingsOf({ url, ports, folder, days, people, seed }) {
   };
 }
 
-/** Where it is written what a new installation begins with. */
-async function writeBootstrap(folder, days) {
-  const file = path.join(folder, 'bootstrap.json');
+/** Writes down what a new installation begins with. */
+async function writeBootstrap(file, days) {
   const made = await run('node', [
     ...tsx,
     '-e',
     `import('./demo/src/bootstrap.ts').then((d) => console.log(JSON.stringify(d.bootstrapFor(${days}))))`,
   ]);
   writeState(file, made);
-  return file;
 }
 
 /** Runs a program of the server to its end, and answers the last line of JSON that it says; tells how far it is. */
@@ -198,7 +196,9 @@ export async function startApp(
     if (half) clear(parts);
     const lived = { days: days ?? 120, people: people ?? 2000 };
     const env = settingsOf({ url, ports, folder, seed, ...lived });
-    env.BOOTSTRAP_FILE = await writeBootstrap(folder, lived.days);
+    const bootstrap = path.join(folder, 'bootstrap.json');
+    if (half || !existsSync(bootstrap)) await writeBootstrap(bootstrap, lived.days);
+    env.BOOTSTRAP_FILE = bootstrap;
     const begin = (what, file, more = {}) => {
       const kept = keepProcess(what, file, { env: { ...env, ...more }, report, note });
       stops.push(kept.stop);
@@ -215,11 +215,10 @@ export async function startApp(
     }
     const answer = await ask(['server/dist/bootstrap.js'], { ...env, ...ownServer }, report);
     const all = [mailbox, begin('crowd', 'standins/dist/crowd.js'), begin('shop', 'standins/dist/shop.js')];
-    await Promise.all(all.map((p) => p.ready));
     const mail = ownServer ?? simulated(ports);
     let web = begin('web process', 'server/dist/web.js', answer.fresh ? simulated(ports) : mail);
-    await web.ready;
     if (answer.fresh) {
+      await Promise.all([...all, web].map((p) => p.ready));
       const about =
         lived.days > 0 ? `, which takes about ${minutes(lived.people * lived.days * LIVED_MS + 10_000)}` : '';
       report(`Making the demo: ${lived.people} simulated people live through ${lived.days} days${about} …`);
@@ -233,7 +232,6 @@ export async function startApp(
         await web.ready;
       }
     }
-    writeState(ready, '');
     const more = Array.from({ length: engines }, (_, i) =>
       begin(`engine ${i + 1}`, 'server/dist/engine.js', {
         ENGINE_NAME: `engine-${i + 1}`,
@@ -241,7 +239,8 @@ export async function startApp(
         ...(i === 0 ? { METRICS_PORT: String(ports.figures) } : {}),
       }),
     );
-    await Promise.all(more.map((p) => p.ready));
+    await Promise.all([...all, web, ...more].map((p) => p.ready));
+    writeState(ready, '');
     begun.at(env.PUBLIC_BASE);
     if (ownServer)
       report(`Mail leaves the house: ${new URL(ownServer.SMTP_URL).host} hands it on to whoever it is addressed to.`);

@@ -1,22 +1,49 @@
-import { createHash } from 'node:crypto';
-import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, readFileSync, statSync } from 'node:fs';
 import path from 'node:path';
 import { has, isRoot, root, run, say } from './run.mjs';
 
 export const stateDir = path.join(root, '.ascenso');
 
-const read = (file) => (existsSync(file) ? readFileSync(file, 'utf8') : '');
+const modules = path.join(root, 'node_modules');
+const packagesIn = (file) => (existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')).packages : {});
 
-/** Installs the packages of the lock file, once per lock file. */
+/** Whether what is installed is what the lock file names: npm writes down what it installed once it is through. */
+function isInstalled(wanted) {
+  const there = packagesIn(path.join(modules, '.package-lock.json'));
+  return Object.entries(wanted).every(
+    ([name, { version, link, optional, peer }]) =>
+      !name.startsWith('node_modules/') || (name in there ? link || there[name].version === version : optional || peer),
+  );
+}
+
+/** How many packages lie in a folder of them, those inside others left out. */
+const countIn = (folder) =>
+  !existsSync(folder)
+    ? 0
+    : readdirSync(folder).reduce(
+        (sum, name) =>
+          sum + (name.startsWith('@') ? readdirSync(path.join(folder, name)).length : name[0] === '.' ? 0 : 1),
+        0,
+      );
+
+/** Installs the packages of the lock file, where they are not there; says how far it is. */
 export async function ensurePackages() {
-  const lock = createHash('sha256')
-    .update(read(path.join(root, 'package-lock.json')))
-    .digest('hex');
-  const mark = path.join(root, 'node_modules/.ascenso-lock');
-  if (read(mark) === lock) return;
-  say('Installing packages from the registry …');
-  await run('npm', ['ci', '--no-audit', '--no-fund']);
-  writeFileSync(mark, lock);
+  const wanted = packagesIn(path.join(root, 'package-lock.json'));
+  if (isInstalled(wanted)) return;
+  const all = Object.keys(wanted).filter((name) => /^node_modules\/(@[^/]+\/)?[^/]+$/.test(name)).length;
+  say(`Installing ${all} packages from the registry, which takes a few minutes the first time …`);
+  let last = 0;
+  const look = setInterval(() => {
+    const n = Math.min(countIn(modules), all);
+    if (n > last) say(`  ${(last = n)} of ${all} packages`);
+  }, 5_000);
+  try {
+    await run('npm', ['ci', '--no-audit', '--no-fund']);
+  } catch (error) {
+    throw new Error(`The packages could not be installed; start again to go on.\n${error.message}`);
+  } finally {
+    clearInterval(look);
+  }
 }
 
 /** Newest change under some paths, as a number. */
