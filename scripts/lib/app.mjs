@@ -173,11 +173,14 @@ export async function startApp(
   const half = !existsSync(ready);
   const living = days !== undefined || people !== undefined;
   const stops = [];
-  const stop = async () => {
-    running.delete(stop);
-    for (const one of stops.splice(0).reverse()) await one();
-    begun.leave();
-  };
+  let ending = null;
+  // Whoever asks again waits for the same end; what is begun meanwhile is ended too.
+  const stop = () =>
+    (ending ??= (async () => {
+      for (let one = stops.pop(); one; one = stops.pop()) await one();
+      running.delete(stop);
+      begun.leave();
+    })());
   running.add(stop);
   try {
     report(databaseUrl ? 'Asking the database in DATABASE_URL …' : 'Starting PostgreSQL …');
@@ -200,6 +203,7 @@ export async function startApp(
     if (half || !existsSync(bootstrap)) await writeBootstrap(bootstrap, lived.days);
     env.BOOTSTRAP_FILE = bootstrap;
     const begin = (what, file, more = {}) => {
+      if (ending) throw new Error('The start was broken off.');
       const kept = keepProcess(what, file, { env: { ...env, ...more }, report, note });
       stops.push(kept.stop);
       return kept;

@@ -42,7 +42,7 @@ export async function decideRound(connection: Connection, now: number): Promise<
       tx,
       sql`select t.workspace_id, t.sequence_id, t.step, t.rule, t.next_at, t.arm, t.decided_at, t.settled, s.live_version, w.currency
           from split_tests t join sequences s on s.workspace_id = t.workspace_id and s.id = t.sequence_id join workspaces w on w.id = t.workspace_id
-          where t.arm is null and t.next_at <= ${now} and s.status = 'live' order by t.next_at limit 1 for update of t skip locked`,
+          where t.arm is null and t.next_at <= ${now} and s.status = 'live' order by t.next_at, t.workspace_id, t.sequence_id, t.step limit 1 for update of t skip locked`,
     );
     if (!t) return 0;
     const verdict = await judged(tx, t);

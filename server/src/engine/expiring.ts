@@ -34,10 +34,12 @@ export async function expireRound(connection: Connection, now: number): Promise<
       sql`with due as (
             select workspace_id, person_id, offer_id from offer_grants
             where used_at is null and expired_at is null and closes_at is not null and issued_at is not null and closes_at <= ${Math.floor(now / GRID) * GRID}
-            order by closes_at limit ${BATCH} for update skip locked)
+            order by closes_at, person_id, offer_id limit ${BATCH} for update skip locked),
+          ended as (
           update offer_grants g set expired_at = ${now} from due join offers o on o.workspace_id = due.workspace_id and o.id = due.offer_id
           where g.workspace_id = due.workspace_id and g.person_id = due.person_id and g.offer_id = due.offer_id
-          returning g.workspace_id, g.person_id, g.offer_id, g.closes_at, g.code, o.doc->>'name' as name`,
+          returning g.workspace_id, g.person_id, g.offer_id, g.closes_at, g.code, o.doc->>'name' as name)
+          select * from ended order by closes_at, person_id, offer_id`,
     );
     for (const e of ended) await tellEnd(tx, e, now);
     return ended.length;

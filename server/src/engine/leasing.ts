@@ -37,7 +37,7 @@ const takeable = (now: number, system: number) => sql`
   and not exists (select 1 from sequences q where q.workspace_id = s.workspace_id and q.id = s.sequence_id and q.status = 'paused' and s.visit_id is not null)`;
 
 /**
- * Leases emails that are due, every workspace its share. `until` is the end of the lease on the system clock; one that
+ * Leases emails that are due, every workspace its share, and answers them in the order in which they are due. `until` is the end of the lease on the system clock; one that
  * lies in the past takes no lease at all, which only the test that proves its need does.
  */
 export async function leaseDue(tx: Tx, now: number, size: number, until: number): Promise<LeasedRow[]> {
@@ -52,7 +52,8 @@ export async function leaseDue(tx: Tx, now: number, size: number, until: number)
           select s.workspace_id, s.id from ready r
           cross join lateral (
             select s.workspace_id, s.id from sends s where s.workspace_id = r.id and ${takeable(now, system)}
-            order by s.next_at, s.id limit ceil(${size}::numeric / r.n)::int for update of s skip locked) s)
+            order by s.next_at, s.id limit ceil(${size}::numeric / r.n)::int for update of s skip locked) s),
+        taken as (
         update sends s set status = ${keep ? 'leased' : 'queued'}, lease_until = ${keep ? until : null}::bigint
         from due
         left join sends d on d.workspace_id = due.workspace_id and d.id = due.id
@@ -63,7 +64,8 @@ export async function leaseDue(tx: Tx, now: number, size: number, until: number)
         left join lists l on l.workspace_id = d.workspace_id and l.id::text = n.doc->>'list'
         where s.workspace_id = due.workspace_id and s.id = due.id
         returning s.workspace_id, s.id, s.visit_id, s.sequence_id, s.version, s.step, s.person_id, s.program_hash, s.due_at, s.attempts, s.own_change, s.revoked, s."to", s.values,
-          v.entry, v.status as visit_status, v.entered_at, v.step_times, v.cause_id, q.status as sequence_status, l.name as list_name, l.id as list_id, w.currency`,
+          v.entry, v.status as visit_status, v.entered_at, v.step_times, v.cause_id, q.status as sequence_status, l.name as list_name, l.id as list_id, w.currency, s.next_at)
+        select * from taken order by next_at, id`,
   );
 }
 

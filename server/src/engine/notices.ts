@@ -52,7 +52,7 @@ const lease = (connection: Connection, now: number, busy: readonly string[]) =>
           select workspace_id, id from notices
           where status = 'queued' and next_at <= ${now} and (lease_until is null or lease_until < ${Date.now()})
             and ${RECEIVER} <> all (${sql.param(busy)}::text[])
-          order by next_at limit ${BATCH} for update skip locked)
+          order by next_at, id limit ${BATCH} for update skip locked)
         update notices n set lease_until = ${Date.now() + LEASE_MS}
         from due join notices d on d.workspace_id = due.workspace_id and d.id = due.id
         join visits v on v.workspace_id = d.workspace_id and v.id = d.visit_id

@@ -282,7 +282,7 @@ export async function sweepRound(connection: Connection, now: number): Promise<n
   return connection.db.transaction(async (tx) => {
     const s = await firstRow<SweepRow>(
       tx,
-      sql`select workspace_id, sequence_id, key, trigger, swept_to, pass_to, pass_after, pass_failed from sweeps where next_at <= ${now} order by next_at limit 1 for update skip locked`,
+      sql`select workspace_id, sequence_id, key, trigger, swept_to, pass_to, pass_after, pass_failed from sweeps where next_at <= ${now} order by next_at, workspace_id, sequence_id, key limit 1 for update skip locked`,
     );
     if (!s) return 0;
     const failed = await attempt(tx, async (part) => {

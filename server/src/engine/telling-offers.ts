@@ -65,11 +65,13 @@ export async function tellRound(connection: Connection, now: number): Promise<nu
       tx,
       sql`with due as (
             select workspace_id, person_id, offer_id, told from offer_grants
-            where ${UNTOLD} and issued_at <= ${now} order by issued_at limit ${BATCH} for update skip locked)
+            where ${UNTOLD} and issued_at <= ${now} order by issued_at, person_id, offer_id limit ${BATCH} for update skip locked),
+          told as (
           update offer_grants g set told = case when g.seen_at is not null then 2 else 1 end
           from due join offers o on o.workspace_id = due.workspace_id and o.id = due.offer_id
           where g.workspace_id = due.workspace_id and g.person_id = due.person_id and g.offer_id = due.offer_id
-          returning g.workspace_id, g.person_id, g.offer_id, g.issued_at, g.seen_at, g.code, o.doc->>'name' as name, due.told as before`,
+          returning g.workspace_id, g.person_id, g.offer_id, g.issued_at, g.seen_at, g.code, o.doc->>'name' as name, due.told as before)
+          select * from told order by issued_at, person_id, offer_id`,
     );
     for (const g of due) await tellStanding(tx, g, now);
     return due.length;

@@ -26,7 +26,7 @@ async function cancel(tx: Tx, which: SQL): Promise<Cancelled[]> {
           update mail_days d set given = greatest(0, d.given - g.n)
           from (select w, person, cap_day, count(*) as n from gone where cap_day is not null group by 1, 2, 3) g
           where d.workspace_id = g.w and d.person_id = g.person and d.day = g.cap_day)
-        select w, id, visit, person, seq, version, step from gone`,
+        select w, id, visit, person, seq, version, step from gone order by id`,
   );
   await freeUnsent(
     tx,

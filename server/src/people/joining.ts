@@ -179,8 +179,10 @@ export async function forgetRound(db: Db, now: number): Promise<number> {
       tx,
       sql`with late as (
             select a.workspace_id, a.id from asks a left join forms f on f.workspace_id = a.workspace_id and f.id = a.form_id
-            where a.confirmed_at is null and a.asked_at <= ${now} - coalesce((f.doc->>'forget')::int, 1) * ${DAY}::bigint order by a.asked_at limit ${BATCH} for update of a skip locked)
-          delete from asks a using late where a.workspace_id = late.workspace_id and a.id = late.id returning a.workspace_id as ws, a.person_id as person, a.made`,
+            where a.confirmed_at is null and a.asked_at <= ${now} - coalesce((f.doc->>'forget')::int, 1) * ${DAY}::bigint order by a.asked_at, a.id limit ${BATCH} for update of a skip locked),
+          gone as (
+          delete from asks a using late where a.workspace_id = late.workspace_id and a.id = late.id returning a.workspace_id as ws, a.person_id as person, a.made, a.id)
+          select ws, person, made from gone order by id`,
     );
     for (const { ws, person, made } of late) {
       const left = await firstRow<{ asks: number; known: boolean }>(
