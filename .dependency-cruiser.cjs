@@ -45,6 +45,13 @@ module.exports = {
       from: { path: `^server/src/(${DOORS.join('|')})/` },
       to: { path: 'node_modules/drizzle-orm' },
     },
+    // A connection without listeners ends the process when it is lost.
+    {
+      name: 'connections-by-the-pool',
+      severity: 'error',
+      from: { path: '^server/src/', pathNot: '^server/src/db/pool\\.ts$' },
+      to: { path: 'node_modules/pg/', dependencyTypesNot: ['type-only'] },
+    },
     {
       name: 'core-by-its-index',
       severity: 'error',

@@ -21,6 +21,8 @@ const server = { hookTimeout: 120_000, maxWorkers: 2 };
 
 export default defineConfig({
   test: {
+    // What was transformed once is not transformed again while it stays as it is.
+    experimental: { fsModuleCache: true },
     projects: [
       project('core', { isolate: false }),
       project('web', {}, { resolve: { alias: [dictionaryFiles] } }),

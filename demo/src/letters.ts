@@ -36,7 +36,9 @@ export const footer = (reason: string): Block => ({ id: id(), kind: 'footer', re
 
 /** The masthead is one shared block for all emails. Its id is known once it has been made. */
 let masthead = '';
-export const useMasthead = (shared: string): void => void (masthead = shared);
+export function useMasthead(shared: string): void {
+  masthead = shared;
+}
 const head = (): Block => ({ kind: 'shared', id: id(), shared: masthead });
 
 export const signature = (greeting: string): Block => ({

@@ -208,6 +208,8 @@ export async function startApp(
       stops.push(kept.stop);
       return kept;
     };
+    // A setting that is wrong is told before anything else is done.
+    if (ownServer) await ask(['server/dist/bootstrap.js'], { ...env, ...ownServer, BOOTSTRAP_FILE: '' }, report);
     const mailbox = begin('mailbox', 'standins/dist/mailbox.js');
     await mailbox.ready;
     if (half && !living) {

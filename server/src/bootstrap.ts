@@ -67,6 +67,8 @@ export async function makeWorkspace({ db }: Connection, what: Omit<Bootstrap, 'p
   return ws;
 }
 
+// An empty name asks only whether the settings can be read.
+if (process.env.BOOTSTRAP_FILE === '') readConfig();
 if (process.env.BOOTSTRAP_FILE) {
   const config = readConfig();
   if (config.seed) followSeed(`bootstrap ${config.seed.text}`, config.seed.from);

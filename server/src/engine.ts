@@ -1,11 +1,12 @@
 import { onStop, openConnection, openSending, readConfig } from './app/config.ts';
-import { openLog, told } from './app/log.ts';
+import { hearAll, openLog, told } from './app/log.ts';
 import { serveMetrics } from './app/metrics.ts';
 import { startLoops } from './engine/loops.ts';
 
 // An engine process: advances visits and sends. Run as many as wanted.
 const config = readConfig();
 const log = openLog(process.env.ENGINE_NAME ?? 'engine', config);
+hearAll(log);
 const connection = openConnection(config);
 const sending = await openSending(config, connection);
 const metrics = config.metricsPort === null ? null : await serveMetrics(config.metricsPort);

@@ -1,7 +1,7 @@
 import { followSeed } from './app/chance.ts';
 import { countsBeyond, MANY_PEOPLE } from './app/kept.ts';
 import { onStop, openConnection, openReading, openSending, readConfig } from './app/config.ts';
-import { openLog, told } from './app/log.ts';
+import { hearAll, openLog, told } from './app/log.ts';
 import { createServer } from './app/server.ts';
 import { openInbox } from './mail/inbox.ts';
 import { httpCrowd } from './engine/http-crowd.ts';
@@ -10,6 +10,7 @@ import { httpCrowd } from './engine/http-crowd.ts';
 const config = readConfig();
 if (config.seed) followSeed(`web ${config.seed.text}`, config.seed.from);
 const log = openLog('web', config);
+hearAll(log);
 const connection = openConnection(config);
 const reading = openReading(config, connection);
 const counts = countsBeyond(MANY_PEOPLE, connection.db);

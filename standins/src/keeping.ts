@@ -10,6 +10,17 @@ export function staysOnTheLine(server: Server): Server {
   return server;
 }
 
+/** Ends a process in order on Ctrl C and on kill, whatever becomes of its last work. */
+export function onStop(stop: () => Promise<void>): void {
+  for (const signal of ['SIGTERM', 'SIGINT'] as const)
+    process.once(signal, () => {
+      stop().then(
+        () => process.exit(0),
+        () => process.exit(1),
+      );
+    });
+}
+
 /** Writes a file whole or not at all: what a kill cuts off would not be readable at the next start. */
 export function writeWhole(file: string, text: string): void {
   writeFileSync(`${file}.new`, text);

@@ -149,8 +149,13 @@ export const openConnection = ({ databaseUrl, pooled }: Config): Connection => c
 export const openReading = ({ readDatabaseUrl, pooled }: Config, connection: Connection): Reading =>
   readDatabaseUrl ? readReplica(readDatabaseUrl, connection, { pooled }) : readPrimary(connection);
 
-/** Ends a process in order on Ctrl C and on kill. */
+/** Ends a process in order on Ctrl C and on kill, whatever becomes of its last work. */
 export function onStop(stop: () => Promise<void>): void {
   for (const signal of ['SIGTERM', 'SIGINT'] as const)
-    process.once(signal, () => void stop().then(() => process.exit(0)));
+    process.once(signal, () => {
+      stop().then(
+        () => process.exit(0),
+        () => process.exit(1),
+      );
+    });
 }

@@ -8,6 +8,7 @@ import type { AppContext } from './context.ts';
 import { UserError } from './errors.ts';
 import { sha256 } from './hash.ts';
 import { told } from './log.ts';
+import { lossOfLog } from './log-file.ts';
 import { registry } from './metrics.ts';
 
 /** Figures of the whole installation, asked of the database when somebody looks. */
@@ -56,12 +57,16 @@ export function healthRouter(ctx: AppContext): Router {
   const { db } = ctx.connection;
   const measure = gauges(ctx);
 
-  router.get('/health', (_req, res) => void res.json({ alive: true }));
+  router.get('/health', (_req, res) => {
+    res.json({ alive: true });
+  });
 
   router.get('/ready', async (_req, res) => {
     try {
       await businessNow(db);
-      res.json({ ready: true });
+      const lost = lossOfLog();
+      // It works without its log, and whoever asks is told.
+      res.json({ ready: true, ...(lost ? { log: `cannot be written: ${lost.why}`, since: lost.since } : {}) });
     } catch (error) {
       ctx.log.warn(told(error), 'not ready');
       res.status(503).json({ ready: false, why: 'The database does not answer.' });

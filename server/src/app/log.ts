@@ -1,13 +1,10 @@
-import path from 'node:path';
-import { pino, type Logger } from 'pino';
+import { pino, type Level, type Logger } from 'pino';
 import type { Config } from './config.ts';
+import { LogFile } from './log-file.ts';
+import { promisesUnheard } from './metrics.ts';
 
 // What is personal never reaches a log: addresses are blanked, of a database's errors only what names no value is
 // kept, and requests are told by their route and not by what was filled in.
-
-/** Days that the files of a process are kept at most, and the size at which one ends. */
-const KEPT = 14;
-const SIZE = '10m';
 
 /** An error as it is told in a log: `code`, where it came from, and its words without anybody's data. */
 export interface Told {
@@ -43,27 +40,21 @@ export function told(error: unknown): Told {
 export function openLog(name: string, { logFolder, logLevel }: Pick<Config, 'logFolder' | 'logLevel'>): Logger {
   const base = { process: name, pid: process.pid };
   if (!logFolder) return pino({ level: logLevel ?? 'warn', base }, pino.destination(2));
-  const level = logLevel ?? 'info';
-  return pino({
-    level,
-    base,
-    transport: {
-      targets: [
-        {
-          target: 'pino-roll',
-          level,
-          options: {
-            file: path.join(logFolder, name),
-            extension: '.log',
-            size: SIZE,
-            frequency: 'daily',
-            dateFormat: 'yyyy-MM-dd',
-            limit: { count: KEPT },
-            mkdir: true,
-          },
-        },
-        { target: 'pino/file', level: 'error', options: { destination: 2 } },
-      ],
-    },
+  const level = (logLevel ?? 'info') as Level;
+  const terminal = pino.destination(2);
+  // A terminal that was closed takes no more words.
+  terminal.on('error', () => undefined);
+  const streams = [
+    { level, stream: new LogFile(logFolder, name) },
+    { level: 'error' as const, stream: terminal },
+  ];
+  return pino({ level, base }, pino.multistream(streams));
+}
+
+/** Hears what fails with nobody waiting for it: lint finds such places, and what it does not find must end no process. */
+export function hearAll(log: Logger): void {
+  process.on('unhandledRejection', (error) => {
+    promisesUnheard.inc();
+    log.error(told(error), 'something failed that nobody was waiting for');
   });
 }

@@ -1,5 +1,5 @@
 import http, { type Server } from 'node:http';
-import { Counter, Histogram, Registry } from 'prom-client';
+import { Counter, Gauge, Histogram, Registry } from 'prom-client';
 
 /** What one process counts of itself, in the OpenMetrics text format. */
 export const registry = new Registry<typeof Registry.OPENMETRICS_CONTENT_TYPE>();
@@ -36,6 +36,16 @@ export const queriesTimedOut = new Counter({
   help: 'Questions of users that were ended because they took too long.',
   registers,
 });
+export const promisesUnheard = new Counter({
+  name: 'ascenso_promises_unheard',
+  help: 'Failures that nobody was waiting for: each is a fault of ours, told in the log.',
+  registers,
+});
+export const logLost = new Gauge({
+  name: 'ascenso_log_lost',
+  help: '1 while this process cannot write its log.',
+  registers,
+});
 export const requestsAnswered = new Counter({
   name: 'ascenso_requests',
   help: 'Requests of the web process, by class of their status.',
@@ -46,9 +56,18 @@ export const requestsAnswered = new Counter({
 /** Serves what an engine counts on a port of loopback. */
 export async function serveMetrics(port: number): Promise<Server> {
   const server = http.createServer((req, res) => {
-    if (req.url !== '/metrics') return void res.writeHead(404).end();
-    void registry.metrics().then((text) => res.writeHead(200, { 'Content-Type': registry.contentType }).end(text));
+    if (req.url !== '/metrics') {
+      res.writeHead(404).end();
+      return;
+    }
+    registry.metrics().then(
+      (text) => res.writeHead(200, { 'Content-Type': registry.contentType }).end(text),
+      () => res.writeHead(500).end(),
+    );
   });
-  await new Promise<void>((resolve) => server.listen(port, '127.0.0.1', resolve));
+  await new Promise<void>((resolve, reject) => {
+    server.once('error', reject);
+    server.listen(port, '127.0.0.1', resolve);
+  });
   return server;
 }

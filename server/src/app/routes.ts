@@ -69,7 +69,8 @@ function eachUser(limit: number): (user: string, req: Request, res: Response) =>
   return (user, req, res) => {
     users.set(req, user);
     return new Promise((resolve, reject) => {
-      void limiter(req, res, (error?: unknown) => (error instanceof Error ? reject(error) : resolve()));
+      const next = (error?: unknown) => (error instanceof Error ? reject(error) : resolve());
+      Promise.resolve(limiter(req, res, next)).catch(reject);
     });
   };
 }

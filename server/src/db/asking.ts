@@ -1,8 +1,8 @@
 import { drizzle } from 'drizzle-orm/node-postgres';
-import pg from 'pg';
 import { UserError } from '../app/errors.ts';
 import { queriesTimedOut } from '../app/metrics.ts';
 import type { Db } from './executor.ts';
+import { openPool, type pg } from './pool.ts';
 import * as schema from './schema/index.ts';
 import { codeOf } from './transact.ts';
 
@@ -10,6 +10,8 @@ import { codeOf } from './transact.ts';
 const CONNECTIONS = 2;
 const AT_ONCE = 2;
 const LONGEST_MS = 5_000;
+/** How long a question waits for a connection, ms: a database that does not answer at all is told as away. */
+const PATIENCE_MS = 30_000;
 /** Questions of one user that wait for their turn, at most. */
 const IN_LINE = 20;
 /** SQLSTATE of a statement that was ended: for its time, or because nobody waits for its answer. */
@@ -32,11 +34,7 @@ export class Asking {
   /** `others` is a pool with connections to spare: a question that is to be ended holds its own. */
   constructor(url: string, others: pg.Pool) {
     this.#others = others;
-    this.#pool = new pg.Pool({
-      connectionString: url,
-      max: CONNECTIONS,
-    });
-    this.#pool.on('error', () => undefined);
+    this.#pool = openPool({ connectionString: url, max: CONNECTIONS, connectionTimeoutMillis: PATIENCE_MS });
   }
 
   /** Asks for one user. Throws UserError where they ask too much at once, or too long. */
@@ -85,7 +83,9 @@ export class Asking {
       await client.query(`set local jit = off`);
       await client.query(`set local statement_timeout = ${LONGEST_MS}`);
       const { rows } = await client.query<{ pid: number }>('select pg_backend_pid() as pid');
-      end = () => void this.#others.query('select pg_cancel_backend($1)', [rows[0]?.pid]).catch(() => undefined);
+      end = () => {
+        this.#others.query('select pg_cancel_backend($1)', [rows[0]?.pid]).catch(() => undefined);
+      };
       gone.addEventListener('abort', end);
       gone.throwIfAborted();
       return await question(drizzle(client, { schema }));

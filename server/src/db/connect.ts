@@ -1,11 +1,8 @@
 import { drizzle } from 'drizzle-orm/node-postgres';
-import pg from 'pg';
 import { Asking } from './asking.ts';
 import type { Db } from './executor.ts';
+import { openPool, pg } from './pool.ts';
 import * as schema from './schema/index.ts';
-
-// int8 columns hold epoch ms and counts: well inside the exact integers of a double.
-pg.types.setTypeParser(pg.types.builtins.INT8, Number);
 
 export type { Db, Executor, Tx } from './executor.ts';
 
@@ -70,16 +67,12 @@ export interface ConnectOptions {
 
 /** Opens a pool on a PostgreSQL address. */
 export function connect(url: string, { max = 10, pooled = false }: ConnectOptions = {}): Connection {
-  const pool = new pg.Pool({
+  const pool = openPool({
     connectionString: url,
     max,
     connectionTimeoutMillis: PATIENCE_MS,
     ...(pooled ? {} : { Client: PreparingClient, options: '-c jit=off -c idle_in_transaction_session_timeout=60000' }),
   });
-  // A connection that is lost (server restart, a transaction that stood still for too long) fails its own query and is
-  // replaced; without these two it ends the process, in use or idle.
-  pool.on('error', () => undefined);
-  pool.on('connect', (client) => client.on('error', () => undefined));
   const asking = new Asking(url, pool);
   const close = async () => {
     await Promise.all([pool.end(), asking.close()]);

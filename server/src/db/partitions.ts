@@ -31,7 +31,10 @@ async function makeMonth(tx: Tx, from: number): Promise<void> {
     tx,
     sql`select 1 from events_rest where occurred_at >= ${from} and occurred_at < ${to} limit 1`,
   );
-  if (inRest.length === 0) return void (await tx.execute(sql`create table ${name} partition of events ${bounds}`));
+  if (inRest.length === 0) {
+    await tx.execute(sql`create table ${name} partition of events ${bounds}`);
+    return;
+  }
   // The rest may not hold what a partition is made for: the rows move first.
   await tx.execute(sql`create table ${name} (like events including defaults including constraints)`);
   await tx.execute(sql`

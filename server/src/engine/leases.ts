@@ -17,8 +17,7 @@ export class Leases<T extends { id: string }> {
 
   hold(items: readonly T[]): void {
     for (const item of items) this.#held.set(item.id, item);
-    if (this.#ms > 0 && this.#held.size > 0)
-      this.#timer ??= setInterval(() => void this.#renewAll(), this.#ms / 4).unref();
+    if (this.#ms > 0 && this.#held.size > 0) this.#timer ??= setInterval(() => this.#renewAll(), this.#ms / 4).unref();
   }
 
   release(items: readonly T[]): void {
@@ -28,8 +27,8 @@ export class Leases<T extends { id: string }> {
     this.#timer = undefined;
   }
 
-  async #renewAll(): Promise<void> {
+  #renewAll(): void {
     // A database that cannot be reached lets nobody else take them either; the next turn tries again.
-    await this.#renew([...this.#held.values()], Date.now() + this.#ms).catch(() => undefined);
+    this.#renew([...this.#held.values()], Date.now() + this.#ms).catch(() => undefined);
   }
 }

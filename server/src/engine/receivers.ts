@@ -23,8 +23,12 @@ export class Receivers<T> {
       };
       const done = Promise.all(Array.from({ length: AT_ONCE }, lane))
         // A database that went away meanwhile: told by the next round, which finds it away too.
-        .catch((error: Error) => void (this.#lost = error))
-        .then(() => void this.#underWay.delete(name));
+        .catch((error: Error) => {
+          this.#lost = error;
+        })
+        .then(() => {
+          this.#underWay.delete(name);
+        });
       this.#underWay.set(name, done);
     }
   }

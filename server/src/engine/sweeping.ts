@@ -206,8 +206,13 @@ async function letIn(tx: Tx, s: SweepRow, open: OpenSequence, found: readonly En
   for (let i = 0; i < found.length; i += CHUNK)
     await isolating(
       found.slice(i, i + CHUNK),
-      (some) => tx.transaction(async (part) => void (await enterAll(part, s.workspace_id, open, some, now))),
-      ({ person }, error) => Promise.resolve(void kept.push({ person, error })),
+      (some) =>
+        tx.transaction(async (part) => {
+          await enterAll(part, s.workspace_id, open, some, now);
+        }),
+      async ({ person }, error) => {
+        kept.push({ person, error });
+      },
     );
   return kept;
 }

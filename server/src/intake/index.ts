@@ -22,7 +22,9 @@ export function intakeRouter(ctx: AppContext): Router {
   });
   router.use(callers.preflight);
   door(router, '/openapi.json', {
-    get: (_req, res) => Promise.resolve(void res.json(intakeDocument(ctx.sending.base))),
+    get: async (_req, res) => {
+      res.json(intakeDocument(ctx.sending.base));
+    },
   });
   router.use(callers.identify, callers.limit, readBytes);
   eventDoors(router, db, wsOf);

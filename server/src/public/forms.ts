@@ -33,13 +33,13 @@ export function formRoutes(router: Router, ctx: AppContext): void {
   const wantsJson = (req: Request) => req.accepts(['html', 'json']) === 'json';
 
   /** Answers in place to the script of a snippet, on whatever page it stands; else by a page. */
-  const tell = (
+  const tell = async (
     req: Request,
     res: Response,
     status: number,
     told: { title: string; text: string; field?: string },
-    page: () => void,
-  ) => {
+    page: () => void | Promise<void>,
+  ): Promise<void> => {
     if (!wantsJson(req)) return page();
     res
       .status(status)
@@ -92,7 +92,7 @@ export function formRoutes(router: Router, ctx: AppContext): void {
     const form = await hostedForm(db, String(req.params.id));
     if (!form) return sendPage(res, 404, 'There is no such form', '');
     const text = joiningWords[form.doc.language].tooOften;
-    tell(req, res, 429, { title: '', text }, () =>
+    await tell(req, res, 429, { title: '', text }, () =>
       sendHousePage(res, 429, {
         style: form.style,
         language: form.doc.language,
@@ -106,7 +106,9 @@ export function formRoutes(router: Router, ctx: AppContext): void {
     limit: FROM_ONE_NETWORK,
     standardHeaders: 'draft-8',
     legacyHeaders: false,
-    handler: (req, res) => void tooOften(req, res),
+    handler: (req, res, next) => {
+      tooOften(req, res).catch(next);
+    },
   });
 
   router.post('/form/:id', limited, body, async (req, res) => {
@@ -116,14 +118,10 @@ export function formRoutes(router: Router, ctx: AppContext): void {
     const sent = Object.fromEntries(
       Object.entries((req.body ?? {}) as Record<string, unknown>).map(([k, v]) => [k, typeof v === 'string' ? v : '']),
     );
-    const refuse = async (field: string, text: string) => {
-      await new Promise<void>((resolve) => {
-        tell(req, res, 422, { title: '', text, field }, () => {
-          void showForm(res, form, 422, { values: sent, fault: { field, words: text } }).then(resolve);
-        });
-        if (wantsJson(req)) resolve();
-      });
-    };
+    const refuse = (field: string, text: string) =>
+      tell(req, res, 422, { title: '', text, field }, () =>
+        showForm(res, form, 422, { values: sent, fault: { field, words: text } }),
+      );
     const email = emailAddress.safeParse(sent['email'] ?? '');
     if (!email.success) return refuse('email', words.wrongEmail);
     const answers = readAnswers(form.doc, sent, await kindsOf(form.ws));
@@ -146,7 +144,7 @@ export function formRoutes(router: Router, ctx: AppContext): void {
           await businessNow(tx),
         ),
       );
-    tell(req, res, 200, { title: words.look, text: words.lookText }, () =>
+    await tell(req, res, 200, { title: words.look, text: words.lookText }, () =>
       sendHousePage(res, 200, {
         style: form.style,
         language: form.doc.language,

@@ -32,16 +32,15 @@ export function pageRoutes(router: Router, ctx: AppContext): void {
     const told = visitRequest.safeParse(parsed(req.body));
     if (!told.success) {
       const [issue] = told.error.issues;
-      return void res
-        .status(422)
-        .json({ error: `${issue?.path.join('.') || 'body'}: ${issue?.message ?? 'not readable'}` });
+      res.status(422).json({ error: `${issue?.path.join('.') || 'body'}: ${issue?.message ?? 'not readable'}` });
+      return;
     }
     const clocks = { now: await businessNow(db), system: Date.now() };
     const became = await pageReached(db, ctx.sending.secret, told.data, clocks);
     const refusal = REFUSALS[became];
-    if (refusal) return void res.status(422).json({ error: refusal });
     // Whether somebody is known is nobody's business: both are answered alike.
-    res.status(204).end();
+    if (refusal) res.status(422).json({ error: refusal });
+    else res.status(204).end();
   });
 }
 

@@ -19,15 +19,19 @@ export class Installation {
   /** What its terminal has shown so far. */
   said = '';
 
-  constructor(name: string) {
+  readonly #flags: string[];
+
+  /** With `demo` it is begun as everybody begins it, else with a few people and no history. */
+  constructor(name: string, { demo = false } = {}) {
     this.#name = name;
+    this.#flags = demo ? [] : ['--days', '0', '--people', '5'];
     this.folder = path.join(root, '.ascenso', name);
   }
 
   /** Begins a start, and answers its process without waiting for anything. */
   begin(flags: string[] = [], env: Record<string, string> = {}): ChildProcess {
     this.said = '';
-    const child = spawn('node', ['scripts/start.mjs', '--days', '0', '--people', '5', ...flags], {
+    const child = spawn('node', ['scripts/start.mjs', ...this.#flags, ...flags], {
       cwd: root,
       env: { ...process.env, ASCENSO_HOME: this.#name, ...env },
       stdio: ['ignore', 'pipe', 'pipe'],

@@ -2,7 +2,7 @@ import { existsSync, mkdirSync, readFileSync } from 'node:fs';
 import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import path from 'node:path';
-import { staysOnTheLine, writeWhole } from '../keeping.ts';
+import { onStop, staysOnTheLine, writeWhole } from '../keeping.ts';
 import { Crowd, newCrowd, type CrowdState, type Doors } from './crowd.ts';
 
 // The crowd's HTTP door: POST /begin {seed, people, from, to, doors}, POST /act {now}. Its state is kept in a file.
@@ -56,9 +56,8 @@ const server = createServer((req, res) => {
 staysOnTheLine(server).listen(Number(process.env.CROWD_PORT ?? 0), '127.0.0.1', () =>
   console.log(JSON.stringify({ ready: true, port: (server.address() as AddressInfo).port })),
 );
-for (const signal of ['SIGTERM', 'SIGINT'] as const)
-  process.on(signal, () => {
-    save(true);
-    server.closeAllConnections();
-    server.close(() => process.exit(0));
-  });
+onStop(async () => {
+  save(true);
+  server.closeAllConnections();
+  await new Promise((resolve) => server.close(resolve));
+});

@@ -59,7 +59,7 @@ export async function startMailbox(options: {
         const text = keepMessage(store, source, from, to);
         callback();
         const back = bounceOf(to);
-        if (back && from) void sendBack(options.returnPort, from, dsn({ to, from, ...back, original: text }));
+        if (back && from) sendBack(options.returnPort, from, dsn({ to, from, ...back, original: text }));
       });
     },
   });
@@ -76,7 +76,7 @@ export async function startMailbox(options: {
       const message = store.summaries[Number(spam) - 1];
       const path = message?.path ?? '';
       if (message && path)
-        void sendBack(
+        sendBack(
           options.returnPort,
           path,
           arf({ to: message.to, from: path, original: store.source(message).toString('latin1') }),

@@ -1,3 +1,4 @@
+import { onStop } from '../keeping.ts';
 import { startMailbox } from './mailbox.ts';
 
 const mailbox = await startMailbox({
@@ -7,5 +8,4 @@ const mailbox = await startMailbox({
   ...(process.env.RETURN_PORT ? { returnPort: Number(process.env.RETURN_PORT) } : {}),
 });
 console.log(JSON.stringify({ ready: true, smtpPort: mailbox.smtpPort, httpPort: mailbox.httpPort }));
-for (const signal of ['SIGTERM', 'SIGINT'] as const)
-  process.on(signal, () => void mailbox.close().then(() => process.exit(0)));
+onStop(mailbox.close);

@@ -1,7 +1,7 @@
+import { onStop } from '../keeping.ts';
 import { Shop } from './shop.ts';
 
 // The shop's process: its pages, and POST /begin {base, key, pictures} by which the demo gives it its key.
 const shop = await new Shop(process.env.SHOP_FOLDER ?? '.ascenso/shop').listen(Number(process.env.SHOP_PORT ?? 0));
 console.log(JSON.stringify({ ready: true, port: shop.port }));
-for (const signal of ['SIGTERM', 'SIGINT'] as const)
-  process.on(signal, () => void shop.close().then(() => process.exit(0)));
+onStop(shop.close);

@@ -261,7 +261,9 @@ export class Shop {
 
   /** Opens the shop on loopback; answers its port. */
   listen(port: number): Promise<{ port: number; close: () => Promise<void> }> {
-    const server = createServer((req, res) => void this.#serve(req, res, (server.address() as AddressInfo).port));
+    const server = createServer((req, res) => {
+      this.#serve(req, res, (server.address() as AddressInfo).port).catch(() => res.destroy());
+    });
     return new Promise((resolve) => {
       staysOnTheLine(server).listen(port, '127.0.0.1', () => {
         const close = () =>
@@ -279,17 +281,17 @@ export class Shop {
       res.writeHead(status, { 'Content-Type': 'text/html; charset=utf-8' }).end(page);
     try {
       const answer = await this.#answer(req, `http://127.0.0.1:${port}`);
-      if (!answer) return void html(404, messagePage(this.#visit(req), 'Nothing here', 'The shop has no such page.'));
-      if ('to' in answer)
-        return void res
+      if (!answer) html(404, messagePage(this.#visit(req), 'Nothing here', 'The shop has no such page.'));
+      else if ('to' in answer)
+        res
           .writeHead(303, {
             Location: answer.to,
             ...(answer.cart ? { 'Set-Cookie': `${CART}=${answer.cart}; Path=/; SameSite=Lax; HttpOnly` } : {}),
           })
           .end();
-      if ('json' in answer)
-        return void res.writeHead(200, { 'Content-Type': 'application/json' }).end(JSON.stringify(answer.json));
-      html(200, answer.page);
+      else if ('json' in answer)
+        res.writeHead(200, { 'Content-Type': 'application/json' }).end(JSON.stringify(answer.json));
+      else html(200, answer.page);
     } catch (error) {
       html(500, messagePage(this.#visit(req), 'Something went wrong', (error as Error).message));
     }
