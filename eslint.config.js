@@ -1,7 +1,8 @@
 import reactHooks from 'eslint-plugin-react-hooks';
+import * as regexp from 'eslint-plugin-regexp';
 import tseslint from 'typescript-eslint';
 
-// What oxlint (.oxlintrc.json) does not know: the rules of hooks, and our own. Nothing in here asks for types, so it is quick.
+// What oxlint (.oxlintrc.json) does not know: the rules of hooks, patterns that take longer than their text, and our own. Nothing in here asks for types, so it is quick.
 export default [
   {
     ignores: [
@@ -19,6 +20,12 @@ export default [
   // Disabling a rule of the other linter is none of its business.
   { linterOptions: { reportUnusedDisableDirectives: 'off' } },
   { files: ['**/*.ts', '**/*.tsx'], languageOptions: { parser: tseslint.parser } },
+  {
+    // What strangers send is read in time proportional to its length: so is everything else.
+    files: ['*/src/**/*.ts', '*/src/**/*.tsx'],
+    plugins: { regexp },
+    rules: { 'regexp/no-super-linear-backtracking': 'error', 'regexp/no-super-linear-move': 'error' },
+  },
   {
     files: ['web/**/*.tsx', 'web/**/*.ts'],
     plugins: { 'react-hooks': reactHooks },

@@ -1,6 +1,6 @@
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import path from 'node:path';
-import { root, run, say } from './lib/run.mjs';
+import { endRuns, root, run, say } from './lib/run.mjs';
 import { ensureBuilt, ensureChromium, ensureJudges, ensureMjml, ensurePackages } from './lib/setup.mjs';
 
 // Everything that must hold. `npm test -- core server` runs some stages only, `npm test -- server conditions` the files of
@@ -94,7 +94,11 @@ const stops = [];
 const end = async () => {
   for (const stop of stops.splice(0).reverse()) await stop();
 };
-for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => void end().then(() => process.exit(1)));
+for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'])
+  process.on(signal, () => {
+    endRuns();
+    end().finally(() => process.exit(1));
+  });
 try {
   await ensurePackages();
   await ensureMjml();

@@ -8,6 +8,21 @@ export const isRoot = process.getuid?.() === 0;
 /** Says what is going on, in one line. */
 export const say = (text) => process.stdout.write(`${text}\n`);
 
+// Each is the head of a group of its own, so that what it has begun in turn ends with it.
+const underWay = new Set();
+
+/** Ends every command that is still running, with all that it has begun. */
+export function endRuns() {
+  for (const child of underWay)
+    try {
+      process.kill(-child.pid, 'SIGTERM');
+    } catch {
+      // It has just ended by itself.
+    }
+}
+// Whoever ends this process ends them too.
+process.on('exit', endRuns);
+
 /**
  * Runs a command to its end. Its output is shown only when it fails, unless `show` is set; `line` is called with each
  * line as it comes.
@@ -15,7 +30,9 @@ export const say = (text) => process.stdout.write(`${text}\n`);
 export function run(command, args, options = {}) {
   return new Promise((resolve, reject) => {
     const { show = false, line = null, ...rest } = options;
-    const child = spawn(command, args, { cwd: root, stdio: show ? 'inherit' : ['ignore', 'pipe', 'pipe'], ...rest });
+    const stdio = show ? 'inherit' : ['ignore', 'pipe', 'pipe'];
+    const child = spawn(command, args, { cwd: root, stdio, detached: true, ...rest });
+    underWay.add(child);
     let output = '';
     let begun = '';
     child.stdout?.on('data', (d) => {
@@ -25,7 +42,11 @@ export function run(command, args, options = {}) {
       if (line) lines.forEach(line);
     });
     child.stderr?.on('data', (d) => (output += d));
-    child.on('error', reject);
+    child.on('error', (error) => {
+      underWay.delete(child);
+      reject(error);
+    });
+    child.on('close', () => underWay.delete(child));
     child.on('close', (code) =>
       code === 0
         ? resolve(output)

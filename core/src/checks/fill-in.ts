@@ -6,7 +6,7 @@ import { emailCheck } from './check.ts';
  * Common practice, no published source. Notes count in capitals only: "todo" is a word in two languages.
  */
 const FILL_IN = [
-  /\[(?=[^\]\n]*\p{L})(?:your|name|first name|last name|company|shop|product|price|date|link|text|title|insert|add|put)\b[^\]\n]{0,60}\]/iu,
+  /\[(?=[^\]\n]{0,80}\p{L})(?:your|name|first name|last name|company|shop|product|price|date|link|text|title|insert|add|put)\b[^\]\n]{0,60}\]/iu,
   /<(?:your|insert|add) [^>\n]{1,60}>/iu,
   /lorem ipsum|dolor sit amet/iu,
   /\b(?:TODO|TBD|TBC|FIXME|XXX+)\b/u,

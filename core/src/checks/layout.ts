@@ -51,7 +51,7 @@ export const sideScroll = emailCheck('side-scroll', 'warning', ({ email }) => {
       .map((t) => ({ ...t, text: t.source })),
   ].flatMap(({ text, block, place }): EmailFinding[] => {
     const word = text
-      .replace(/\{\{.*?\}\}/g, ' ')
+      .replace(/\{\{[^{}\n]*\}\}/g, ' ')
       .split(/[\s\u00ad-]+/)
       .find((w) => w.length > LONG_WORD);
     return word

@@ -24,7 +24,7 @@ function written(address: string): string {
  * theirs.
  */
 export const isPersonal = (address: string): boolean => PERSONAL.test(written(address));
-const ADDRESS = /^(https?:\/\/[^\s/.]+(\.[^\s/.]+)+(:\d+)?([/?#]\S*)?|mailto:\S+@\S+|tel:[+\d][\d\s()-]*)$/i;
+const ADDRESS = /^(https?:\/\/[^\s/.:?#]+(\.[^\s/.:?#]+)+(:\d+)?([/?#]\S*)?|mailto:[^\s@]+@\S+|tel:[+\d][\d\s()-]*)$/i;
 
 /** What is wrong with an address, and the same written right where that can be guessed; null for a good one. */
 export function addressFault(
@@ -48,7 +48,7 @@ export function addressFault(
   if (PLACEHOLDER.test(filled)) return { message: `“${text}” is a placeholder, not an address.` };
   if (ADDRESS.test(filled)) return null;
   const message = `“${text}” is no address: write it in full, with https://.`;
-  if (/^[^\s@:/]+@[^\s@/]+\.[^\s@/]+$/.test(text)) return { message, better: `mailto:${text}` };
+  if (/^[^\s@:/]+@[^\s@/.]+(?:\.[^\s@/.]+)+$/.test(text)) return { message, better: `mailto:${text}` };
   return /^[^\s/.:]+(\.[^\s/.:]+)+(\/\S*)?$/.test(text) ? { message, better: `https://${text}` } : { message };
 }
 

@@ -29,7 +29,7 @@ const BARE_PERCENT = new RegExp(`(?<![\\d.,])${PERCENT}`, 'giu');
 
 const numberOf = (text: string) => Number(text.replace(',', '.'));
 /** Sentences of a text, near enough: what belongs together is told from what only stands near. */
-const sentencesOf = (text: string): string[] => text.replace(/\{\{.*?\}\}/g, '…').split(/(?<=[.!?])\s+|\n+/);
+const sentencesOf = (text: string): string[] => text.replace(/\{\{[^{}\n]*\}\}/g, '…').split(/(?<=[.!?])\s+|\n+/);
 
 interface Figure {
   shown: string;
@@ -71,7 +71,7 @@ export const otherFigure = emailCheck('other-figure', 'error', ({ id, email }, c
       .flatMap((s) => otherFigures(s, discount))
       .map(({ shown, promised }) => {
         const right = figureText(discount, 'en-GB');
-        const [wrong = ''] = /[\d.,]+\s?%/.exec(shown) ?? [];
+        const [wrong = ''] = /\d[\d.,]{0,20}\s?%/.exec(shown) ?? [];
         const command = discount.kind === 'percent' && wrong ? rewrite({ step: id, email }, said, wrong, right) : null;
         return {
           level: promised ? 'error' : 'warning',

@@ -16,7 +16,7 @@ export const defaultSender = emailCheck('default-sender', 'warning', ({ email, n
 });
 
 export const replyAddress = emailCheck('reply-address', 'error', ({ id, email }) =>
-  email.replyTo && !/^[^\s@]+@[^\s@]+\.[^\s@]+$/.test(email.replyTo)
+  email.replyTo && !/^[^\s@]+@[^\s@.]+(?:\.[^\s@.]+)+$/.test(email.replyTo)
     ? [
         {
           part: 'replyTo',

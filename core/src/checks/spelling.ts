@@ -4,7 +4,7 @@ import { rewrite } from './rewrite.ts';
 import { saidIn } from './said.ts';
 
 // Words only: no merge fields, addresses, codes with figures, names in capitals, or what has an apostrophe inside left bare.
-const SKIP = /\{\{.*?\}\}|https?:\/\/\S+|\S+@\S+|\S+\.\p{L}{2,}\S*|\S*\d\S*/gu;
+const SKIP = /\{\{[^{}\n]*\}\}|https?:\/\/\S+|\S{1,64}@\S+|\S{1,64}\.\p{L}{2,}\S*|\S{0,64}\d\S*/gu;
 const WORD = /\p{L}[\p{L}’']*\p{L}/gu;
 
 /** Words of a text that a dictionary can be asked about. */

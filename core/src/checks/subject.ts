@@ -16,7 +16,7 @@ const stillText = (template: string) =>
 function calm(template: string): string {
   let first = true;
   return template
-    .split(/(\{\{.*?\}\})/)
+    .split(/(\{\{[^{}\n]*\}\})/)
     .map((part, i) => {
       if (i % 2 === 1) return part;
       const low = part.toLowerCase();
@@ -48,7 +48,7 @@ export const shouting = emailCheck('shouting', 'warning', ({ id, email }) => {
 
 export const exclamations = emailCheck('exclamations', 'warning', ({ id, email }) => {
   const marks = stillText(email.subject).match(/!/g)?.length ?? 0;
-  const both = /\?.*!|!.*\?/.test(stillText(email.subject));
+  const both = ['?', '!'].every((mark) => stillText(email.subject).includes(mark));
   if (marks < 2 && !both) return [];
   let left = both ? 0 : 1;
   const quieter = email.subject.replace(/!/g, () => (left-- > 0 ? '!' : '')).trim();

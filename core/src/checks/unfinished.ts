@@ -56,7 +56,7 @@ function missing(action: Action, { lists, fields, sequences }: CheckContext): st
     case 'stop-sequence':
       return sequences.some((s) => s.id === action.sequence) ? null : 'Choose a sequence.';
     case 'tell-team':
-      if (!/^\S+@\S+\.\S+$/.test(action.to)) return 'Write the address of whom it tells.';
+      if (!/^[^\s@]+@[^\s@.]+(?:\.[^\s@.]+)+$/.test(action.to)) return 'Write the address of whom it tells.';
       return action.text.trim() ? null : 'Write what they are told.';
     case 'call-webhook':
       return /^https?:\/\/[^\s/]+/.test(action.url) ? null : 'Write an address that begins with https://.';

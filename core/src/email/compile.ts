@@ -118,7 +118,7 @@ function maskText(words: string, masks: Masks): string {
   let out = '';
   let at = 0;
   for (const found of words.matchAll(ADDRESS_IN_TEXT)) {
-    const address = found[0].replace(/[.,;:!?]+$/, '');
+    const address = found[0].replace(/[.,;:!?]{1,10}$/, '');
     out += masks.plain(words.slice(at, found.index)) + masks.link(address, address);
     at = found.index + address.length;
   }

@@ -45,7 +45,7 @@ export function writeField(field: Field): string {
 }
 
 const FIELD = /^\s*([a-z_][a-z0-9_]*(?:\.[a-z0-9_]+)+)\s*((?:\|[^|]*)*)$/i;
-const FILTER = /^\s*([a-z_]+)\s*(?::\s*(?:"([^"]*)"|'([^']*)'))?\s*$/;
+const FILTER = /^\s*([a-z_]+)(?:\s*:\s*(?:"([^"]*)"|'([^']*)'))?\s*$/;
 
 function readField(inside: string): Field | string {
   const match = FIELD.exec(inside);

@@ -189,7 +189,7 @@ export class Masks {
 
   /** Rich text as HTML. `style` gives stretches the colours and sizes of the house. */
   richHtml(doc: RichText, linkStyle: string, style: HouseStyle): string {
-    const strip = (html: string) => html.replace(/<[^>]*>/g, '');
+    const strip = (html: string) => html.replace(/<[^<>]*>/g, '');
     const writer: RichWriter = {
       text: (t) => escapeHtml(guard(t)),
       field: (field) => this.field(field),

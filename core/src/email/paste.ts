@@ -72,12 +72,20 @@ const bulletOf = (e: Element): string => {
 const textIn = (n: Node): string =>
   'value' in n && n.nodeName === '#text' ? n.value : childrenOf(n).map(textIn).join('');
 
+/** Without the white space and the line breaks at its two ends. */
+function withoutBreaksAround(html: string): string {
+  let out = html.trim();
+  while (out.startsWith('<br>')) out = out.slice(4).trimStart();
+  while (out.endsWith('<br>')) out = out.slice(0, -4).trimEnd();
+  return out;
+}
+
 /** A run of pieces as running text. */
 const inlineOf = (pieces: readonly Piece[]): string =>
   pieces
     .map((p) => ('inline' in p ? p.inline : 'paragraph' in p ? `${p.paragraph}<br>` : p.item))
     .join('')
-    .replace(/(<br>)+$/, '');
+    .replace(/(<br>){1,100}$/, '');
 
 function read(n: Node, level: number, ordered: boolean): Piece[] {
   if (n.nodeName === '#text' && 'value' in n) return [{ inline: escapeHtml(n.value.replace(/[\s\u00a0]+/g, ' ')) }];
@@ -144,7 +152,7 @@ function write(pieces: readonly Piece[]): string {
   for (const p of pieces) {
     if (!('item' in p)) {
       closeTo(0);
-      const text = ('inline' in p ? p.inline : p.paragraph).replace(/^(\s|<br>)+|(\s|<br>)+$/g, '');
+      const text = withoutBreaksAround('inline' in p ? p.inline : p.paragraph);
       if (text) out += `<p>${text}</p>`;
       continue;
     }
@@ -156,7 +164,7 @@ function write(pieces: readonly Piece[]): string {
       open.push(p.ordered);
       if (open.length < p.level) out += '<li>';
     }
-    out += `<li><p>${p.item.replace(/^(\s|<br>)+|(\s|<br>)+$/g, '')}</p>`;
+    out += `<li><p>${withoutBreaksAround(p.item)}</p>`;
   }
   closeTo(0);
   return out;

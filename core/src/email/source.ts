@@ -49,7 +49,7 @@ export function sourceAsText(html: string, link: (address: string, n: number) =>
   };
   const root: Node = /<html[\s>]/i.test(html) ? parse(html) : parseFragment(html);
   return write(root)
-    .replace(/[ \t]*\n[ \t]*/g, '\n')
+    .replace(/[ \t]{0,200}\n[ \t]*/g, '\n')
     .replace(/\n{3,}/g, '\n\n')
     .trim();
 }

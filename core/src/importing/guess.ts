@@ -20,7 +20,7 @@ export interface Guess extends Pick<ImportPlan, 'heading' | 'days' | 'decimal'> 
 export const YES = ['yes', 'y', 'true', '1', 'x', 'sim', 'sí', 'si', 'oui', 'ja', 'sì', 'tak', '✓'];
 export const NO = ['no', 'n', 'false', '0', 'não', 'nao', 'non', 'nein', 'nee', 'nie', 'nej', '-'];
 
-const EMAIL = /^[^\s@]+@[^\s@]+\.[^\s@]+$/;
+const EMAIL = /^[^\s@]+@[^\s@.]+(?:\.[^\s@.]+)+$/;
 const EMAIL_HEADING = /^(e ?mail|mail|correo|courriel|posta)( |$)/;
 const plain = (text: string) =>
   text

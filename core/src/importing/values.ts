@@ -20,9 +20,10 @@ const CENTURY_ENDS = 30;
 
 /** A day as `YYYY-MM-DD`, or null where the calendar has no such day. A time of day behind it is left out. */
 export function readDate(text: string, order: Writing['days']): string | null {
-  const found = /^(\d{1,4})\s*[-/.\s]\s*(\d{1,2})\s*[-/.\s]\s*(\d{1,4})\.?(?:[T\s,]+\d{1,2}:\d{2}.*)?$/.exec(
-    text.trim(),
-  );
+  const found =
+    /^(\d{1,4})\s{0,3}[-/.\s]\s{0,3}(\d{1,2})\s{0,3}[-/.\s]\s{0,3}(\d{1,4})\.?(?:[T\s,]+\d{1,2}:\d{2}.*)?$/.exec(
+      text.trim(),
+    );
   if (!found) return null;
   const [a, b, c] = [found[1], found[2], found[3]] as [string, string, string];
   const [y, m, d] = a.length > 2 || order === 'ymd' ? [a, b, c] : order === 'dmy' ? [c, b, a] : [c, a, b];
@@ -35,7 +36,7 @@ export function readDate(text: string, order: Writing['days']): string | null {
 
 /** A number with its groups of thousands and a currency's sign; null where it is none. */
 export function readNumber(text: string, decimal: Writing['decimal']): number | null {
-  const bare = text.replace(/^[^\d,.+-]+|[^\d]+$/gu, '').replace(/[\s'’\u00a0\u202f]/gu, '');
+  const bare = text.replace(/^[^\d,.+-]+|[^\d]{1,40}$/gu, '').replace(/[\s'’\u00a0\u202f]/gu, '');
   const group = decimal === '.' ? ',' : '.';
   const [whole = '', fraction, more] = bare.split(decimal);
   if (more !== undefined || (fraction !== undefined && !/^\d*$/.test(fraction))) return null;

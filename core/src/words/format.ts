@@ -103,7 +103,7 @@ export function numberText(value: number, language: string, digits?: number): st
   const [whole = '', rest] = Math.abs(value)
     .toFixed(digits ?? Math.min(6, decimalsOf(value)))
     .split('.');
-  const grouped = whole.length >= 3 + table.groupFrom ? whole.replace(/\B(?=(\d{3})+$)/g, table.group) : whole;
+  const grouped = whole.length >= 3 + table.groupFrom ? whole.replace(/\B(?=(?:\d{3}){1,100}$)/g, table.group) : whole;
   return `${value < 0 ? '-' : ''}${grouped}${rest ? table.decimal + rest : ''}`;
 }
 const decimalsOf = (value: number) => (/\.(\d+)$/.exec(String(value))?.[1] ?? '').length;

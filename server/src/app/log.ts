@@ -16,8 +16,8 @@ export interface Told {
 
 const blank = (text: string) =>
   text
-    .replace(/[^\s"'<>(),;:]+@[^\s"'<>(),;:]+/g, '…@…')
-    .replace(/"[^"]*"|'[^']*'|“[^”]*”/g, '"…"')
+    .replace(/[^\s"'<>(),;:@]{1,254}@[^\s"'<>(),;:]+/g, '…@…')
+    .replace(/"[^"]*"|'[^']*'|“[^“”]*”/g, '"…"')
     .slice(0, 500);
 
 /** Drizzle puts all parameters into its message, PostgreSQL values into its own: the cause is told, and blanked. */

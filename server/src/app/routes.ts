@@ -34,7 +34,7 @@ export interface RouteInfo {
   path: string;
 }
 
-/** Every route made with `route`, so that a test can walk them all. */
+/** Every route made with `route`, once, so that a test can walk them all. */
 export const routeTable: RouteInfo[] = [];
 
 const RANK = { reviewer: 0, editor: 1, owner: 2 };
@@ -90,7 +90,7 @@ export function route<B = undefined>(
   options: { body?: z.ZodType<B>; role?: Me['user']['role']; perMinute?: number },
   handler: (call: Call<B>) => Promise<unknown>,
 ): void {
-  routeTable.push({ method, path });
+  if (!routeTable.some((r) => r.method === method && r.path === path)) routeTable.push({ method, path });
   const limited = options.perMinute ? eachUser(options.perMinute) : null;
   const needed = options.role ?? (method === 'get' ? 'reviewer' : 'editor');
   const run: RequestHandler = async (req, res) => {

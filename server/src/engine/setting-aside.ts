@@ -32,7 +32,7 @@ export function isOfTheRow(error: unknown): boolean {
 /** What is shown of an error: its own words, without what a database driver adds to them. */
 const reasonOf = (error: unknown): string =>
   String(causeOf(error)?.message ?? error)
-    .replace(/[.\s]+$/, '')
+    .replace(/[.\s]{1,20}$/, '')
     .slice(0, 300);
 
 export interface Aside {

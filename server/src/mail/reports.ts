@@ -15,28 +15,53 @@ export type Report = About &
     | { kind: 'complaint'; type: string }
   );
 
+// Whoever knows a return path can send anything to it: what is read is cut before any pattern looks at it. The head of an
+// original has a few kB, a field of it a few hundred letters.
+const MOST_OF_A_BLOCK = 64_000;
+const MOST_OF_A_FIELD = 2_000;
+const MOST_FIELDS = 500;
+/** Recipients that one report tells of, at most. */
+const MOST_BLOCKS = 100;
+
 /** Fields of a block as RFC 822 writes them, unfolded, by their names in small letters; the first of each. */
 function fieldsOf(block: string): Map<string, string> {
   const found = new Map<string, string>();
-  for (const line of block.replace(/\r?\n[ \t]+/g, ' ').split(/\r?\n/)) {
-    const [, name, value] = /^([!-9;-~]+):\s*(.*)$/.exec(line) ?? [];
-    if (name && !found.has(name.toLowerCase())) found.set(name.toLowerCase(), (value ?? '').trim());
+  const lines: string[] = [];
+  for (const line of block.slice(0, MOST_OF_A_BLOCK).split('\n')) {
+    const plain = line.trimEnd();
+    const last = lines.length - 1;
+    // A line that begins with white space goes on with the one before (RFC 5322, 2.2.3).
+    if (/^[ \t]/.test(plain) && last >= 0) {
+      if ((lines[last] as string).length < MOST_OF_A_FIELD) lines[last] += ` ${plain.trimStart()}`;
+    } else if (lines.length < MOST_FIELDS) lines.push(plain);
+  }
+  for (const line of lines) {
+    const at = line.indexOf(':');
+    const name = line.slice(0, at).toLowerCase();
+    if (at < 1 || /[^!-9;-~]/.test(name) || found.has(name)) continue;
+    found.set(name, line.slice(at + 1, at + 1 + MOST_OF_A_FIELD).trim());
   }
   return found;
 }
 
 const blocksOf = (text: string) =>
   text
-    .split(/\r?\n[ \t]*\r?\n/)
+    .slice(0, MOST_OF_A_BLOCK)
+    .split(/\n[ \t]{0,20}\r?\n/)
     .filter((b) => b.trim() !== '')
+    .slice(0, MOST_BLOCKS)
     .map(fieldsOf);
 
 /** A value without its comment, or its type before the semicolon: "rfc822; marta@x.example". */
-const bare = (value: string | undefined) =>
-  (value ?? '')
-    .replace(/^[\w-]+\s*;\s*/, '')
-    .replace(/\s*\([^)]*\)\s*$/, '')
+function bare(value: string | undefined): string {
+  const typed = (value ?? '')
+    .trim()
+    .replace(/^[\w-]{1,40}\s{0,5};/, '')
     .trim();
+  if (!typed.endsWith(')')) return typed;
+  const comment = typed.lastIndexOf('(');
+  return comment < 0 ? typed : typed.slice(0, comment).trim();
+}
 
 const partOf = (parts: readonly Attachment[], ...types: string[]): string | null => {
   const part = parts.find((p) => types.includes(p.contentType.toLowerCase()));
@@ -45,8 +70,12 @@ const partOf = (parts: readonly Attachment[], ...types: string[]): string | null
 
 /** What in the head of the original names the email: where it was to come back to, and its way out. */
 function namedIn(original: string | null): string[] {
-  const head = fieldsOf((original ?? '').split(/\r?\n\r?\n/)[0] ?? '');
-  const out = /<([^>]+\/u\/[^>]+)>/.exec(head.get('list-unsubscribe') ?? '')?.[1];
+  const text = (original ?? '').slice(0, MOST_OF_A_BLOCK);
+  const end = /\n\r?\n/.exec(text)?.index ?? text.length;
+  const head = fieldsOf(text.slice(0, end));
+  const out = (head.get('list-unsubscribe') ?? '')
+    .split(/[<>]/)
+    .find((address, i) => i % 2 === 1 && address.includes('/u/'));
   return [head.get('return-path') ?? '', out ?? ''].filter(Boolean);
 }
 

@@ -31,22 +31,33 @@ export function misfit(
   return kind.fields.find((f) => data[f.name] !== undefined && !fits(f.type, data[f.name])) ?? null;
 }
 
-/** A kind that has seen one more payload: what it did not know is added, what changes its type is told as text. */
+/** Letters that a field takes in a sample: its name, its value, and what stands around them. */
+const lettersOf = (name: string, value: unknown): number =>
+  JSON.stringify(name).length + JSON.stringify(value).length + 2;
+
+/**
+ * A kind that has seen one more payload: what it did not know is added, what changes its type is told as text. Each field is
+ * looked at once, however many there are.
+ */
 export function learnt(kind: EventKind | undefined, data: Record<string, unknown>): EventKind {
-  const fields = [...(kind?.fields ?? [])];
+  const fields = new Map((kind?.fields ?? []).map((f) => [f.name, f.type]));
   const sample = { ...kind?.sample };
+  let letters = JSON.stringify(sample).length;
   for (const [name, value] of Object.entries(data)) {
     // Null shows no type: the first value that is one decides.
     if (value === null || value === undefined || name.length > MAX_NAME) continue;
-    const at = fields.findIndex((f) => f.name === name);
-    const known = fields[at];
-    if (!known) {
-      if (fields.length < MAX_FIELDS) fields.push({ name, type: typeOf(value) });
-    } else if (!fits(known.type, value)) fields[at] = { name, type: 'text' };
-    if (sample[name] === undefined && JSON.stringify({ ...sample, [name]: value }).length <= MAX_SAMPLE)
-      sample[name] = value;
+    const known = fields.get(name);
+    // What is not learned is not shown in a sample either.
+    if (!known && fields.size >= MAX_FIELDS) continue;
+    if (!known) fields.set(name, typeOf(value));
+    else if (!fits(known, value)) fields.set(name, 'text');
+    if (sample[name] !== undefined || letters > MAX_SAMPLE) continue;
+    const more = lettersOf(name, value);
+    if (letters + more > MAX_SAMPLE) continue;
+    sample[name] = value;
+    letters += more;
   }
-  return { fields, sample, learned: true };
+  return { fields: [...fields].map(([name, type]) => ({ name, type })), sample, learned: true };
 }
 
 const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);

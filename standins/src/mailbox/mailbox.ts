@@ -59,7 +59,7 @@ export async function startMailbox(options: {
         const text = keepMessage(store, source, from, to);
         callback();
         const back = bounceOf(to);
-        if (back && from) sendBack(options.returnPort, from, dsn({ to, from, ...back, original: text }));
+        if (back && from) giveBack(options.returnPort, from, dsn({ to, from, ...back, original: text }));
       });
     },
   });
@@ -76,7 +76,7 @@ export async function startMailbox(options: {
       const message = store.summaries[Number(spam) - 1];
       const path = message?.path ?? '';
       if (message && path)
-        sendBack(
+        giveBack(
           options.returnPort,
           path,
           arf({ to: message.to, from: path, original: store.source(message).toString('latin1') }),
@@ -109,6 +109,11 @@ export async function startMailbox(options: {
       store.close();
     },
   };
+}
+
+/** Sends a report back behind the answer: nobody waits for it, and one that is lost is lost. */
+function giveBack(port: number | undefined, to: string, report: string): void {
+  sendBack(port, to, report).catch(() => undefined);
 }
 
 /** Keeps a message as it came; answers its source as text. */
@@ -198,7 +203,7 @@ async function answer(store: MessageStore, calls: readonly Call[], url: URL): Pr
     if (!summary) return null;
     const { mail, ...row } = await readable(store, summary);
     const unsubscribe =
-      /<([^>]+)>/.exec(mail.headers.find((h) => h.key === 'list-unsubscribe')?.value ?? '')?.[1] ?? null;
+      /<([^<>]+)>/.exec(mail.headers.find((h) => h.key === 'list-unsubscribe')?.value ?? '')?.[1] ?? null;
     return {
       ...row,
       messageId: summary.messageId,

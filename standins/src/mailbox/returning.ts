@@ -85,11 +85,16 @@ export const arf = ({ to, from, original }: Returned): string =>
   ].join('\r\n');
 
 /** Hands a report over to whoever takes returned mail. One that is not taken is lost, as it is in the world. */
-export function sendBack(port: number | undefined, to: string, message: string): void {
+export async function sendBack(port: number | undefined, to: string, message: string): Promise<void> {
   if (port === undefined) return;
   const connection = new SMTPConnection({ host: '127.0.0.1', port, ignoreTLS: true });
-  const end = () => connection.close();
-  connection.on('error', end);
-  // RFC 5321, 4.5.5: reports come from nobody, so that no report of a report is made.
-  connection.connect(() => connection.send({ from: '', to: [to] }, message, end));
+  await new Promise<void>((resolve) => {
+    const end = () => {
+      connection.close();
+      resolve();
+    };
+    connection.on('error', end);
+    // RFC 5321, 4.5.5: reports come from nobody, so that no report of a report is made.
+    connection.connect(() => connection.send({ from: '', to: [to] }, message, end));
+  });
 }

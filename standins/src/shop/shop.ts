@@ -197,7 +197,7 @@ export class Shop {
       }
       case 'checkout': {
         const email = (form.get('email') ?? '').trim().toLowerCase();
-        if (!/^[^\s@]+@[^\s@]+\.[^\s@]+$/.test(email))
+        if (!/^[^\s@]+@[^\s@.]+(?:\.[^\s@.]+)+$/.test(email))
           return {
             page: cartPage(cart, seen, 'Write your email address, as marta@readers.example.'),
           };

@@ -11,7 +11,7 @@ export const LEADS = {
 export type Leads = keyof typeof LEADS;
 
 const BEGINS = { file: 'file:', email: 'mailto:', phone: 'tel:' } as const;
-const FIELD = /^\{\{\s*([\w.]+)[^{}]*\}\}$/;
+const FIELD = /^\{\{\s*([\w.]+)(?:[^\w.{}][^{}]*)?\}\}$/;
 
 export const leadsOf = (address: string): Leads =>
   (Object.keys(BEGINS) as (keyof typeof BEGINS)[]).find((k) => address.toLowerCase().startsWith(BEGINS[k])) ??

@@ -38,7 +38,7 @@ function unmask(html: string, masks: Masks, sizeOf: SizeOf): string {
     const needs = [...(moves ?? '').matchAll(all)].some((m) => masks.moving[Number(m[1])]?.kind !== 'base');
     return needs ? filled.replace(/\ssrc="[^"]*"/, ` src="${GREY}"`) : withPlace(filled, sizeOf);
   };
-  return html.replace(/<[^>]*>/g, fillTag).replace(all, (_, n: string) => {
+  return html.replace(/<[^<>]*>/g, fillTag).replace(all, (_, n: string) => {
     const label = fieldAt(n);
     return label ? `<span style="${CHIP}">${escapeHtml(label)}</span>` : '';
   });

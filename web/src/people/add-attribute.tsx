@@ -12,7 +12,7 @@ const keyOf = (label: string): string =>
     .replace(/\p{M}/gu, '')
     .toLowerCase()
     .replace(/[^a-z0-9]+/g, '_')
-    .replace(/^[^a-z]+|_+$/g, '')
+    .replace(/^[^a-z]+|_{1,60}$/g, '')
     .slice(0, 60);
 
 /** Makes an attribute. `called` and `type` are what it begins with; `onMade` is told its key. */

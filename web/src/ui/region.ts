@@ -55,7 +55,7 @@ export function readDay(typed: string, today: string, locale = region()): string
 
 /** A time of day as somebody types it: 18:00, 18.30, 1830, 9, 6pm, 6:15 p.m. Null where it is none. */
 export function readTime(typed: string): number | null {
-  const found = /^(\d{1,2})(?:\s*[:.h]?\s*(\d{2}))?\s*(?:([ap])\.?\s*m?\.?)?$/i.exec(typed.trim());
+  const found = /^(\d{1,2})(?:\s{0,3}[:.h]?\s{0,3}(\d{2}))?\s{0,3}(?:([ap])\.?\s{0,3}m?\.?)?$/i.exec(typed.trim());
   if (!found) return null;
   const half = found[3]?.toLowerCase();
   let hour = Number(found[1]);

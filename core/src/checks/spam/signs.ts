@@ -34,7 +34,7 @@ export const bodySigns: readonly Sign[] = [
   { rule: 'MONEY_BACK', points: 2.9, says: 'it offers a “money back guarantee”', find: /money back guarantee/i },
   { rule: 'GUARANTEED_100_PERCENT', points: 2.7, says: 'something is “100% guaranteed”', find: /100% guaranteed/i },
   { rule: 'BANG_GUAR', points: 1, says: '“guaranteed” with an exclamation mark', find: /\bguaranteed?!/i },
-  { rule: 'DEAR_FRIEND', points: 2.7, says: 'it begins “Dear friend”', find: /^\s*dear friend\b/im },
+  { rule: 'DEAR_FRIEND', points: 2.7, says: 'it begins “Dear friend”', find: /^[ \t]{0,20}dear friend\b/im },
   {
     rule: 'DEAR_SOMETHING',
     points: 2,

@@ -207,9 +207,10 @@ export function firstWords(text: string): string {
   // One character more tells whether a word ends just here.
   const cut = whole
     .slice(0, TITLE + 1)
-    .replace(/\s+\S*$/, '')
+    .replace(/\s\S*$/, '')
+    .trimEnd()
     .slice(0, TITLE);
-  return `${cut.replace(/[,;:.]+$/, '')} …`;
+  return `${cut.replace(/[,;:.]{1,10}$/, '')} …`;
 }
 
 export const colorOf = (look: Look | undefined, standard: string, { style }: Canvas): string =>

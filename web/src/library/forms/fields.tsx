@@ -17,7 +17,7 @@ const nameOf = (label: string): string =>
     .replace(/\p{M}/gu, '')
     .toLowerCase()
     .replace(/[^a-z0-9]+/g, '_')
-    .replace(/^[^a-z]+|_+$/g, '')
+    .replace(/^[^a-z]+|_{1,60}$/g, '')
     .slice(0, 40) || 'choice';
 
 const blankSets = (kind: OptionSets['kind'], of: Of): OptionSets => {
