@@ -99,9 +99,24 @@ export interface SequencesAnswer {
 
 /** What the engine cannot do by itself. */
 export interface Looks {
+  /** What keeps all mail back; null while it goes out. */
+  mail: MailHold | null;
+  /** For how long (ms) and why the web process cannot write its log; null while it does. */
+  log: { forMs: number; why: string } | null;
   aside: AsideRow[];
   halted: HaltedSender[];
   stopped: StoppedSequence[];
+}
+/** The mail service says no before any message is offered: all mail waits. */
+export interface MailHold {
+  /** For how long, and until the next try, ms of the system clock: practice time says nothing about a server outside. */
+  forMs: number;
+  nextTryInMs: number;
+  /** What it says. */
+  answer: string;
+  /** Emails that are due and wait, and since when the oldest does, on the business clock. */
+  waiting: number;
+  oldest: number | null;
 }
 /** What was too much of a sequence's day: so many of the emails that were sent on it. */
 export interface Halt {

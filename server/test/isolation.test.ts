@@ -58,6 +58,7 @@ const bodies: Record<string, () => object> = {
   'post /bin/:id': () => ({}),
   'post /behind': () => ({ sequences: [ids.sequence] }),
   'post /aside/now': () => ({}),
+  'post /mail-service/try': () => ({}),
   'post /senders/go-on': () => ({ email: 'ines@foldwell.example' }),
   'post /sequences/:id/status': () => ({ status: 'paused' }),
   'post /sequences/import': () => ({ format: 'ascenso-sequence' }),

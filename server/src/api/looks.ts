@@ -5,6 +5,7 @@ import type { AppContext } from '../app/context.ts';
 import { notFound } from '../app/errors.ts';
 import { route } from '../app/routes.ts';
 import { transact } from '../db/transact.ts';
+import { tryServiceNow } from '../engine/mail-service.ts';
 import { letSenderGo } from '../engine/senders.ts';
 import { tryAsideNow } from '../engine/setting-aside.ts';
 
@@ -17,6 +18,9 @@ export function looksRouter(ctx: AppContext): Router {
     await transact(db, (tx) => tryAsideNow(tx, ws, now));
     return {};
   });
+  route(router, ctx, 'post', '/mail-service/try', { body: nothingRequest }, async () => ({
+    tried: await tryServiceNow(db),
+  }));
   route(router, ctx, 'post', '/senders/go-on', { body: senderAddressRequest }, async ({ ws, body }) => {
     const now = await businessNow(db);
     const emails = await transact(db, (tx) => letSenderGo(tx, ws, body.email, now));

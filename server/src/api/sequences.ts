@@ -26,6 +26,7 @@ import { invalid, notFound } from '../app/errors.ts';
 import { newId } from '../app/ids.ts';
 import { route } from '../app/routes.ts';
 import { earnedByEmail } from '../db/results.ts';
+import { lossOfLog } from '../app/log-file.ts';
 import { looksOf } from '../db/looks.ts';
 import { notePresence } from '../db/presence.ts';
 import { addDraft, draftRevision, getSequence, isUnpublished, listSequences } from '../db/sequences.ts';
@@ -68,11 +69,12 @@ export function sequencesRouter(ctx: AppContext): Router {
   route(router, ctx, 'get', '/sequences', {}, async ({ ws, me, kept }) => {
     const zone = zoneOf(me.workspace.zone);
     const now = await businessNow(db);
+    const lost = lossOfLog();
     return {
       sequences: await listSequences(db, ws),
       today: await kept(`today ${dayNumber(zone, now)} ${zone.name}`, () => goingOutToday(db, ws, zone, now)),
       earned: await earnedByEmail(db, ws, { from: dayNumber(zone, now) - 29, to: dayNumber(zone, now) }),
-      looks: await looksOf(db, ws),
+      looks: await looksOf(db, ws, now, lost && { forMs: Date.now() - lost.since, why: lost.why }),
     };
   });
 

@@ -75,7 +75,8 @@ export async function sendTest(
   const delivery = await ctx.sending.transport.deliver(sender.email, body.to, message);
   if (delivery.kind !== 'accepted') {
     await forgetTest(db, { workspaceId: ws, sendId: id });
-    throw new UserError(502, 'not-delivered', `The test was not taken: ${delivery.answer}`, 'to');
+    const what = delivery.kind === 'unready' ? 'The mail server does not take mail just now' : 'The test was not taken';
+    throw new UserError(502, 'not-delivered', `${what}: ${delivery.answer}`, 'to');
   }
   const sign = contentSign(step.email, sharedOf(around));
   await noteTested(db, ws, { sequenceId: sequence.id, step: step.id, sign, at: now });

@@ -1,13 +1,19 @@
 import { sql } from 'drizzle-orm';
-import type { AsideRow, HaltedSender, Looks, StoppedSequence } from '@ascenso/contracts';
+import type { AsideRow, HaltedSender, Looks, MailHold, StoppedSequence } from '@ascenso/contracts';
 import type { Executor } from './connect.ts';
-import { rows } from './rows.ts';
+import { firstRow, rows } from './rows.ts';
 
 /** Reasons that are told one by one: more of them say no more. */
 const TOLD = 50;
 
 /** What the engine cannot do by itself: what is set aside, by its reason, and senders whose mail waits. */
-export async function looksOf(db: Executor, ws: string): Promise<Looks> {
+export async function looksOf(db: Executor, ws: string, now: number, log: Looks['log']): Promise<Looks> {
+  const mail = await firstRow<MailHold>(
+    db,
+    sql`select ${Date.now()}::bigint - m.since as "forMs", greatest(0, m.next_try_at - ${Date.now()}::bigint) as "nextTryInMs", m.answer, w.waiting, w.oldest from mail_service m
+        cross join lateral (select count(*) as waiting, min(s.due_at) as oldest from sends s
+          where s.workspace_id = ${ws} and s.status in ('queued', 'leased') and s.next_at <= ${now}) w`,
+  );
   const aside = await rows<
     Omit<AsideRow, 'sequence' | 'person'> & {
       sequence: string | null;
@@ -34,6 +40,8 @@ export async function looksOf(db: Executor, ws: string): Promise<Looks> {
     sql`select id, name, paused_at as since, halted as halt from sequences where workspace_id = ${ws} and status = 'paused' and halted is not null order by name`,
   );
   return {
+    mail: mail ?? null,
+    log,
     aside: aside.map(({ sequence, name, person, email, ...a }) => ({
       ...a,
       sequence: sequence && name !== null ? { id: sequence, name } : null,

@@ -40,7 +40,8 @@ async function nextDue(connection: Connection): Promise<Record<Due, number>> {
           (select min(first.next_at) from workspaces w cross join lateral (
              select s.next_at from sends s where s.workspace_id = w.id and s.status in ('queued', 'leased') and s.next_at < ${WAITS}
                and not exists (select 1 from sequences q where q.workspace_id = s.workspace_id and q.id = s.sequence_id and q.status = 'paused' and s.visit_id is not null)
-             order by s.next_at limit 1) first) as send`,
+             order by s.next_at limit 1) first
+           where not exists (select 1 from mail_service m where m.next_try_at > ${Date.now()})) as send`,
   );
   return {
     sweep: row?.sweep ?? Infinity,

@@ -119,7 +119,7 @@ async function deliver(connection: Connection, settings: SendSettings, notice: N
     const message = await teamEmail(notice, facts, sender, settings.base);
     const { kind, answer } = await settings.transport.deliver(sender.email, notice.to, message.toString('latin1'));
     // Handed over without an answer: telling a colleague twice does less harm than not at all.
-    return { kind: kind === 'unanswered' ? 'later' : kind, answer };
+    return { kind: kind === 'unanswered' || kind === 'unready' ? 'later' : kind, answer };
   }
   const { email, attributes, tags, points } = facts.person;
   // A code that was issued brings its words along; a step tells of the person as they are.

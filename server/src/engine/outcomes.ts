@@ -55,6 +55,13 @@ export class AcceptedLog {
   }
 }
 
+/** Puts an email back that nobody has looked at: it has not been tried. */
+async function putBack(tx: Tx, row: LeasedRow, nextAt: number): Promise<void> {
+  await tx.execute(
+    sql`update sends set status = 'queued', lease_until = null, next_at = ${nextAt} where workspace_id = ${row.workspace_id} and id = ${row.id} and status in ('leased', 'queued')`,
+  );
+}
+
 interface Settled {
   status: 'bounced' | 'failed' | 'queued';
   answer: string;
@@ -99,8 +106,32 @@ export interface Tried {
 export const opensAt = (window: Tried['window'], at: number): number =>
   window ? nextInWindow(zoneOf(window.of.zone ?? window.zone), window.of, at) : at;
 
-async function refused(tx: Tx, tried: Tried, fault: string, answer: string, now: number): Promise<void> {
+/** When an email is tried again after so many tries, or undefined after the last: in its window, if it is late by then. */
+function nextTry({ row, window }: Tried, now: number): number | undefined {
+  const wait = BACKOFF[row.attempts];
+  if (wait === undefined) return undefined;
+  const next = now + wait;
+  return next - row.due_at > LATE ? opensAt(window, next) : next;
+}
+
+async function refused(
+  tx: Tx,
+  tried: Tried,
+  { fault, stage, answer }: Extract<Delivery, { kind: 'refused' }>,
+  now: number,
+): Promise<void> {
   const { row } = tried;
+  if (stage === 'mail') {
+    // It does not want this sender, and has heard of no reader yet: that is no try of this email. Ten in a row halt.
+    await putBack(tx, row, now + (BACKOFF[0] ?? 0));
+    return noteRefusal(tx, row.workspace_id, tried.sender, answer, now);
+  }
+  const again = nextTry(tried, now);
+  if (stage === 'rcpt' && fault !== 'mailbox' && again !== undefined) {
+    // A block of ours rather than a fault of the email's, which it has not seen: it is tried again, and ten in a row halt.
+    await settle(tx, row, { status: 'queued', answer, nextAt: again }, now);
+    return noteRefusal(tx, row.workspace_id, tried.sender, answer, now);
+  }
   if (fault === 'mailbox') {
     await settle(tx, row, { status: 'bounced', answer, code: 'email-bounced', data: { answer } }, now);
     await bounced(tx, row.workspace_id, row.person_id, now);
@@ -115,20 +146,20 @@ async function refused(tx: Tx, tried: Tried, fault: string, answer: string, now:
 export async function recordRefusal(
   connection: Connection,
   tried: Tried,
-  delivery: Exclude<Delivery, { kind: 'accepted' }>,
+  delivery: Exclude<Delivery, { kind: 'accepted' | 'unready' }>,
   now: number,
 ): Promise<void> {
   const { row } = tried;
   await connection.db.transaction(async (tx) => {
     const { answer } = delivery;
-    if (delivery.kind === 'refused') return refused(tx, tried, delivery.fault, answer, now);
+    if (delivery.kind === 'refused') return refused(tx, tried, delivery, now);
     if (delivery.kind === 'unanswered')
       return settle(tx, row, { status: 'failed', answer, code: 'email-unanswered', data: {} }, now);
-    const wait = BACKOFF[row.attempts];
+    // "Not now" to a sender, before any reader was named, is no try of this email.
+    if (delivery.stage === 'mail') return putBack(tx, row, now + (BACKOFF[0] ?? 0));
     const data = { attempts: row.attempts + 1, answer };
-    if (wait === undefined) return settle(tx, row, { status: 'failed', answer, code: 'email-failed', data }, now);
-    const next = now + wait;
-    const nextAt = next - row.due_at > LATE ? opensAt(tried.window, next) : next;
+    const nextAt = nextTry(tried, now);
+    if (nextAt === undefined) return settle(tx, row, { status: 'failed', answer, code: 'email-failed', data }, now);
     return settle(tx, row, { status: 'queued', answer, nextAt }, now);
   });
 }

@@ -5,6 +5,7 @@ import { returnPath } from '../mail/return-path.ts';
 import { makeReady, setSendAside, type Ready } from './filling.ts';
 import { giveBack, leaseDue, renewLeases, type LeasedRow } from './leasing.ts';
 import { Leases } from './leases.ts';
+import { holdService, heldService, serviceWell } from './mail-service.ts';
 import { messageOf } from './message.ts';
 import { AcceptedLog, recordRefusal } from './outcomes.ts';
 import { noteAccepted } from './senders.ts';
@@ -31,7 +32,7 @@ async function handOver(
   email: Ready,
   accepted: AcceptedLog,
   now: number,
-): Promise<boolean> {
+): Promise<'accepted' | 'unready' | 'other'> {
   const { row, program, to, values } = email;
   let message: string;
   try {
@@ -39,15 +40,20 @@ async function handOver(
     message = messageOf(row, program, to, values, settings, attached);
   } catch (error) {
     await connection.db.transaction((tx) => setSendAside(tx, row, error, now));
-    return false;
+    return 'other';
   }
   const key = { workspaceId: row.workspace_id, sendId: row.id };
   const from = settings.returnDomain ? returnPath(settings.secret, key, settings.returnDomain) : program.sender.email;
   const delivery = await settings.transport.deliver(from, to, message);
   sendsAnswered.inc({ answer: delivery.kind === 'refused' ? delivery.fault : delivery.kind });
+  if (delivery.kind === 'unready') {
+    await holdService(connection.db, delivery.stage, delivery.answer);
+    await giveBack(connection.db, [row]);
+    return 'unready';
+  }
   if (delivery.kind === 'accepted') accepted.note(row, delivery.answer);
   else await recordRefusal(connection, email, delivery, now);
-  return delivery.kind === 'accepted';
+  return delivery.kind === 'accepted' ? 'accepted' : 'other';
 }
 
 /** Leases and fills a batch; where one email breaks the transaction itself, takes them one by one to find it. */
@@ -83,7 +89,8 @@ async function leaseAndFill(
 /**
  * Leases one batch of due sends, commits (the point of no return), hands each message over and records each answer as
  * it comes. The lease lasts as long as a delivery does; what a slow receiving server leaves unbegun is given back. Answers
- * how many it took.
+ * how many it took. While the mail service says no before any message is offered, nothing is taken but one email now and then,
+ * to see whether it has changed its mind.
  */
 export async function sendRound(
   connection: Connection,
@@ -91,7 +98,9 @@ export async function sendRound(
   now: number,
   size = SEND_BATCH,
 ): Promise<number> {
-  const { taken, ready, until } = await leaseAndFill(connection, settings, now, size);
+  const held = await heldService(connection.db);
+  if (held && held.nextTryAt > Date.now()) return 0;
+  const { taken, ready, until } = await leaseAndFill(connection, settings, now, held ? 1 : size);
   if (ready.length === 0) return taken;
   const leases = new Leases<LeasedRow>(settings.leaseMs, (held, end) => renewLeases(connection.db, held, end));
   leases.hold(ready.map((r) => r.row));
@@ -99,17 +108,26 @@ export async function sendRound(
   const accepted = new AcceptedLog(connection.db, now);
   // Senders whose row of refusals has been broken since their last one.
   const well = new Set<string>();
+  let unready = false;
+  let mended = !held;
   const unhurt = settings.leaseMs > 0 ? until - settings.leaseMs / 4 : Infinity;
   const converse = async () => {
     for (let next = waiting.shift(); next; next = waiting.shift()) {
-      if (Date.now() > unhurt) {
+      if (unready || Date.now() > unhurt) {
         waiting.unshift(next);
         return;
       }
       const { row, sender } = next;
       const key = `${row.workspace_id}/${sender}`;
       try {
-        if (!(await handOver(connection, settings, next, accepted, now))) well.delete(key);
+        const how = await handOver(connection, settings, next, accepted, now);
+        if (how === 'unready') unready = true;
+        else if (!mended) {
+          // It has listened to a message, whatever it said of it.
+          mended = true;
+          await serviceWell(connection.db);
+        }
+        if (how !== 'accepted') well.delete(key);
         else if (!well.has(key)) {
           well.add(key);
           await noteAccepted(connection.db, row.workspace_id, sender);
@@ -132,7 +150,8 @@ export async function sendRound(
   await giveBack(connection.db, unbegun);
   if (straggling.size > STRAGGLERS) await Promise.race(straggling);
   if (!straggling.has(all)) await all;
-  return taken;
+  // What has come back waits for the service: nothing is to be done about it just now.
+  return unready ? 0 : taken;
 }
 
 /** Waits for work, but not beyond a moment of the system clock. */

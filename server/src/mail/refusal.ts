@@ -4,6 +4,9 @@ export type Stage = 'connect' | 'greeting' | 'hello' | 'tls' | 'login' | 'mail' 
 /** What a refusal is about: only "mailbox" says anything of the person. */
 export type Fault = 'mailbox' | 'sender' | 'session' | 'email' | 'later';
 
+/** Stages of a session in which nothing has been said of any message yet. */
+const BEFORE: ReadonlySet<Stage> = new Set<Stage>(['connect', 'greeting', 'hello', 'tls', 'login']);
+
 export interface Refusal {
   stage: Stage;
   /** Reply code of RFC 5321. */
@@ -31,10 +34,13 @@ const GONE_PLAIN: ReadonlySet<number> = new Set([550, 551, 553, 556]);
 
 /** How a receiving server's no is read: a table of its cases stands in server/test/refusals.test.ts. */
 export function faultOf({ stage, code, enhanced }: Refusal): Fault {
+  // Whatever it says before it knows of a message is about us, also where it says "not now".
+  if (BEFORE.has(stage)) return 'session';
   if (code < 500) return 'later';
   // A mailbox that is full takes mail again one day (X.2.2 of RFC 3463; 552 at RCPT in RFC 5321, 4.5.3.1.10).
   if (enhanced === '5.2.2' || (stage === 'rcpt' && enhanced === null && code === 552)) return 'later';
   switch (stage) {
+    // Of these `BEFORE` has spoken.
     case 'connect':
     case 'greeting':
     case 'hello':

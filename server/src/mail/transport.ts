@@ -6,10 +6,12 @@ import { connectionOptions, readSmtpUrl, type SmtpSettings } from './smtp-url.ts
 /** What the receiving server said. */
 export type Delivery =
   | { kind: 'accepted'; answer: string }
-  /** 4xx, no connection, or hung up in between: try again later. */
-  | { kind: 'later'; answer: string }
-  /** 5xx, and what it is about. */
-  | { kind: 'refused'; fault: Exclude<Fault, 'later'>; answer: string }
+  /** The service is away or says no before the message was offered, whoever it is for: nothing was tried. */
+  | { kind: 'unready'; stage: Stage; answer: string }
+  /** 4xx about this message or its reader, or hung up in between: try again later. */
+  | { kind: 'later'; stage: Stage; answer: string }
+  /** 5xx, at which stage, and what it is about. */
+  | { kind: 'refused'; stage: Stage; fault: Exclude<Fault, 'later' | 'session'>; answer: string }
   /** The whole message was handed over and no answer came: whether it was taken is not known. */
   | { kind: 'unanswered'; answer: string };
 
@@ -52,9 +54,11 @@ type SmtpError = Error & { code?: string; command?: string; responseCode?: numbe
 function deliveryOf(error: SmtpError, begun: boolean): Exclude<Delivery, { kind: 'accepted' | 'unanswered' }> {
   const answer = error.response ?? error.message;
   const code = error.responseCode;
-  if (code === undefined) return { kind: 'later', answer };
-  const fault = faultOf({ stage: stageOf(error, begun), code, enhanced: enhancedOf(code, answer) });
-  return fault === 'later' ? { kind: 'later', answer } : { kind: 'refused', fault, answer };
+  const stage = stageOf(error, begun);
+  if (code === undefined) return begun ? { kind: 'later', stage, answer } : { kind: 'unready', stage, answer };
+  const fault = faultOf({ stage, code, enhanced: enhancedOf(code, answer) });
+  if (fault === 'session') return { kind: 'unready', stage, answer };
+  return fault === 'later' ? { kind: 'later', stage, answer } : { kind: 'refused', stage, fault, answer };
 }
 
 /** How long a server may take, ms. RFC 5321, 4.5.3.2 asks for ten minutes after the end of a message. */
@@ -89,7 +93,8 @@ export class SmtpTransport {
       const delivery = await this.#hand(connection, from, to, message);
       // The server had hung up on a connection that lay idle: nothing was handed over, so another one may try.
       if (delivery.kind !== 'hung-up') return delivery;
-      if (!kept) return { kind: 'later', answer: delivery.answer };
+      // On a new one it may be this reader whom it does not want to hear of: that is no reason to keep everybody back.
+      if (!kept) return { kind: 'later', stage: 'rcpt', answer: delivery.answer };
     }
   }
 
@@ -119,7 +124,7 @@ export class SmtpTransport {
         const answer = error.response ?? error.message;
         // It had the whole message and says nothing: it may have taken it, so a second try could be a second copy.
         if (content.readableEnded && error.code === 'ETIMEDOUT') return settle({ kind: 'unanswered', answer }, false);
-        settle({ kind: content.begun ? 'later' : 'hung-up', answer }, false);
+        settle(content.begun ? { kind: 'later', stage: 'message', answer } : { kind: 'hung-up', answer }, false);
       };
       connection.removeAllListeners('error');
       connection.removeAllListeners('end');

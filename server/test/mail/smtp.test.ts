@@ -77,7 +77,7 @@ describe('with a login', () => {
   test('a certificate that nobody vouches for is not believed', async () => {
     const { port, seen } = await receiver({ secure: true });
     const delivery = await send(`smtps://${LOGIN}@127.0.0.1:${port}`);
-    expect(delivery).toMatchObject({ kind: 'later', answer: expect.stringMatching(/self.signed certificate/) });
+    expect(delivery).toMatchObject({ kind: 'unready', answer: expect.stringMatching(/self.signed certificate/) });
     expect(seen).toEqual([]);
   });
 

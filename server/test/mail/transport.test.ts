@@ -63,5 +63,5 @@ test('5xx refuses, 4xx and silence mean later, and the session is clean for the 
   expect((await deliver(transport)).kind).toBe('later');
   expect((await deliver(transport)).kind).toBe('accepted');
   expect(taken).toHaveLength(1);
-  expect((await deliver(transportTo(1))).kind).toBe('later');
+  expect((await deliver(transportTo(1))).kind).toBe('unready');
 });

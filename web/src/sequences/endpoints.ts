@@ -7,6 +7,7 @@ export const {
   useSenderGoesOnMutation,
   useSequencesQuery,
   useTryAsideNowMutation,
+  useTryMailNowMutation,
   useImportSequenceMutation,
   useForecastQuery,
   useAddSequenceMutation,
@@ -19,6 +20,10 @@ export const {
     }),
     tryAsideNow: b.mutation<object, void>({
       query: () => ({ url: '/aside/now', method: 'POST', body: {} }),
+      invalidatesTags: ['sequences'],
+    }),
+    tryMailNow: b.mutation<{ tried: boolean }, void>({
+      query: () => ({ url: '/mail-service/try', method: 'POST', body: {} }),
       invalidatesTags: ['sequences'],
     }),
     senderGoesOn: b.mutation<{ emails: number }, string>({

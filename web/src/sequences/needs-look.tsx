@@ -1,9 +1,9 @@
 import { Link } from 'react-router';
 import { toast } from 'sonner';
-import type { AsideRow, HaltedSender, Looks, StoppedSequence } from '@ascenso/contracts';
-import { momentWords, zoneOf, type Zone } from '@ascenso/core';
+import type { AsideRow, HaltedSender, Looks, MailHold, StoppedSequence } from '@ascenso/contracts';
+import { durationText, momentWords, zoneOf, type Zone } from '@ascenso/core';
 import { sentence, useMeQuery } from '../app/api.ts';
-import { useSenderGoesOnMutation, useTryAsideNowMutation } from './endpoints.ts';
+import { useSenderGoesOnMutation, useTryAsideNowMutation, useTryMailNowMutation } from './endpoints.ts';
 import { Button, number, Sheet } from '../ui/index.tsx';
 import { haltWords } from './halt-words.ts';
 
@@ -47,6 +47,51 @@ function Aside({ a, zone }: { a: AsideRow; zone: Zone }) {
           ? 'Nobody is mailed by it.'
           : `Everybody else goes on. Tried again by itself, next ${momentWords(zone, a.nextAt)}.`}
       </p>
+    </li>
+  );
+}
+
+const MINUTE = 60_000;
+/** How long something has been so, to the minute. */
+const forWords = (ms: number) =>
+  ms < MINUTE ? 'for less than a minute' : `for ${durationText(Math.floor(ms / MINUTE) * MINUTE, 'en')}`;
+
+function NoMail({ hold, zone }: { hold: MailHold; zone: Zone }) {
+  const [tryNow, { isLoading }] = useTryMailNowMutation();
+  const go = async () => {
+    const answer = await tryNow();
+    if (answer.error) toast.error(sentence(answer.error));
+    else toast('One email is tried in a moment; where it is taken, all go on.');
+  };
+  return (
+    <li className="flex items-start gap-3 border-t border-line px-4 py-2.5 first:border-t-0">
+      <div className="min-w-0 flex-1">
+        <p>
+          <b className="font-semibold">Mail is not going out</b>, {forWords(hold.forMs)}: the mail server says “
+          {hold.answer}”.{' '}
+          {hold.waiting === 0
+            ? 'No email waits for it yet.'
+            : `${many(hold.waiting, 'email waits', 'emails wait')}${hold.oldest === null ? '' : `, the oldest since ${momentWords(zone, hold.oldest)}`}.`}
+        </p>
+        <p className="text-[13px] text-ink-2">
+          No email is lost by it and no address is marked: one is tried now and then, and all go on as soon as it is
+          taken. Whoever runs this can mend the password, the certificate or the address of the server (SMTP_URL).
+        </p>
+      </div>
+      <Button disabled={isLoading} onClick={() => void go()}>
+        Try now
+      </Button>
+    </li>
+  );
+}
+
+function NoLog({ log }: { log: NonNullable<Looks['log']> }) {
+  return (
+    <li className="border-t border-line px-4 py-2.5 first:border-t-0">
+      <p>
+        <b className="font-semibold">The log is not written</b>, {forWords(log.forMs)}: {log.why}.
+      </p>
+      <p className="text-[13px] text-ink-2">Everything else goes on. Whoever runs this has to make room on its disk.</p>
     </li>
   );
 }
@@ -99,7 +144,7 @@ export function NeedsLook({ looks }: { looks: Looks }) {
   const { data: me } = useMeQuery();
   const [tryNow, { isLoading }] = useTryAsideNowMutation();
   const zone = zoneOf(me?.workspace.zone ?? 'UTC');
-  if (looks.aside.length + looks.halted.length + looks.stopped.length === 0) return null;
+  if (!looks.mail && !looks.log && looks.aside.length + looks.halted.length + looks.stopped.length === 0) return null;
   const go = async () => {
     const answer = await tryNow();
     if (answer.error) toast.error(sentence(answer.error));
@@ -116,6 +161,8 @@ export function NeedsLook({ looks }: { looks: Looks }) {
         )}
       </div>
       <ul>
+        {looks.mail && <NoMail hold={looks.mail} zone={zone} />}
+        {looks.log && <NoLog log={looks.log} />}
         {looks.stopped.map((s) => (
           <Stopped key={s.id} s={s} zone={zone} />
         ))}

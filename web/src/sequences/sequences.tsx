@@ -101,7 +101,11 @@ function SumRow({ of, label }: { of: readonly SequenceRow[]; label: string }) {
 }
 
 export function SequencesScreen() {
-  const { data, error } = useSequencesQuery(undefined, { refetchOnMountOrArgChange: true });
+  const { data, error } = useSequencesQuery(undefined, {
+    refetchOnMountOrArgChange: true,
+    // Mail that does not go out is told within a minute, whoever has the screen open.
+    pollingInterval: 20_000,
+  });
   const { data: clock } = useClockQuery();
   const [params, setParams] = useSearchParams();
   const { chosen: label, keeps } = useLabelFilter();
@@ -138,6 +142,8 @@ export function SequencesScreen() {
   const { looks } = data;
   const needing = [
     ...(clock?.engineAway == null ? [] : ['The engine is away']),
+    ...(looks.mail ? ['Mail is not going out'] : []),
+    ...(looks.log ? ['The log is not written'] : []),
     ...looks.stopped.map((s) => `${s.name}: paused by itself`),
     ...looks.halted.map((h) => `Mail from ${h.email} waits`),
     ...looks.aside.map((a) => `${a.sequence?.name ?? 'Offers'}: set aside`),

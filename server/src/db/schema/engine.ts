@@ -266,6 +266,21 @@ export const setAside = pgTable(
   (t) => [primaryKey({ columns: [t.workspaceId, t.kind, t.item] })],
 );
 
+/**
+ * One row while the mail service refuses us, or cannot be reached, before any message is offered: nothing is spent meanwhile.
+ * Moments are the system clock's: the service stands outside of any practice.
+ */
+export const mailService = pgTable('mail_service', {
+  id: integer('id').primaryKey(),
+  since: ms('since').notNull(),
+  nextTryAt: ms('next_try_at').notNull(),
+  /** Tries in a row that found it so. */
+  tries: integer('tries').notNull(),
+  /** What it says, and at which stage of a session. */
+  answer: text('answer').notNull(),
+  stage: text('stage').notNull(),
+});
+
 /** How a sender fares: refusals in a row, and since when its mail waits because of them. */
 export const senderHealth = pgTable(
   'sender_health',

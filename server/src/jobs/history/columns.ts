@@ -5,7 +5,7 @@ import { rows } from '../../db/rows.ts';
 // Which columns of which tables make a history, and how they are written.
 
 /** What belongs to one installation, or to the moment: these are made anew where a history is brought back. */
-const LEFT_OUT = ['installation', 'web_sessions', 'presence'];
+const LEFT_OUT = ['installation', 'web_sessions', 'presence', 'mail_service'];
 
 export interface KeptTable {
   table: string;
