@@ -30,7 +30,8 @@ export async function freePort() {
 }
 
 const NAMES = ['web', 'smtp', 'mailbox', 'crowd', 'shop', 'figures', 'inbox'];
-const REMEDY = `write the ports there again, as {"web": 21310, …}: they stand in every address of the emails that were sent. Or begin anew with --fresh.`;
+const REMEDY =
+  'it holds the ports that stand in every address of the emails that were sent. Write them there again, as {"web": 21310, …}, or begin anew with --fresh.';
 
 /** Throws a sentence for a file that holds no ports. */
 function check(file, ports) {

@@ -97,7 +97,7 @@ test('takes a message after STARTTLS and a login, dots and all', async () => {
 
 test.each([
   ['an address that is not there', 'nobody@readers.example', 'ines:linen', { kind: 'refused', fault: 'mailbox' }],
-  ['a wrong password', 'marta@readers.example', 'ines:cotton', { kind: 'refused', fault: 'session' }],
+  ['a wrong password', 'marta@readers.example', 'ines:cotton', { kind: 'unready', stage: 'login' }],
 ])('%s is read as what it is about', async (_what, address, login, expected) => {
   expect(await to(address, login)).toMatchObject(expected);
 });
