@@ -67,8 +67,8 @@ function asUserError(error: unknown): UserError | null {
   return error instanceof Error ? (ofTheRequest(error) ?? ofTheData(error)) : null;
 }
 
-/** SQLSTATEs of a database that goes away or comes back: class 08, and the three of a shutdown. */
-const AWAY = /^(08...|57P0[123]|ECONNREFUSED|ECONNRESET|EPIPE|ENOENT|ETIMEDOUT)$/;
+/** SQLSTATEs of a database that goes away or comes back (class 08, the three of a shutdown), or has no room for one more (class 53). */
+const AWAY = /^(08...|53...|57P0[123]|ECONNREFUSED|ECONNRESET|EPIPE|ENOENT|ETIMEDOUT)$/;
 const AWAY_WORDS = /^(Connection terminated|timeout exceeded when trying to connect|timeout expired)/;
 
 /** Whether an error says that the database cannot be reached just now. */
