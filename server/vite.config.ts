@@ -8,7 +8,13 @@ export default defineConfig({
     target: 'node20',
     outDir: 'dist',
     rollupOptions: {
-      input: { web: 'src/web.ts', engine: 'src/engine.ts', bootstrap: 'src/bootstrap.ts', history: 'src/history.ts' },
+      input: {
+        web: 'src/web.ts',
+        engine: 'src/engine.ts',
+        bootstrap: 'src/bootstrap.ts',
+        history: 'src/history.ts',
+        'report-worker': 'src/mail/report-worker.ts',
+      },
     },
   },
   ssr: { noExternal: [/^@ascenso\//] },

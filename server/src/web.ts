@@ -4,6 +4,7 @@ import { onStop, openConnection, openReading, openSending, readConfig } from './
 import { hearAll, openLog, told } from './app/log.ts';
 import { createServer } from './app/server.ts';
 import { openInbox } from './mail/inbox.ts';
+import { ReportReader } from './mail/reading-reports.ts';
 import { httpCrowd } from './engine/http-crowd.ts';
 
 // The web process: pages, API, intake and public doors.
@@ -32,6 +33,7 @@ const inbox = config.inbox
       {
         db: connection.db,
         secret: sending.secret,
+        reader: new ReportReader(new URL('./report-worker.js', import.meta.url)),
         onError: (error) => log.error(told(error), 'mail that came back could not be taken'),
       },
       config.inbox.host,

@@ -7,6 +7,7 @@ import { DAY } from '@ascenso/core';
 import { agent } from 'supertest';
 import { arf, dsn, sendBack } from '../../standins/src/mailbox/returning.ts';
 import { openInbox, type Inbox } from '../src/mail/inbox.ts';
+import { ReportReader } from '../src/mail/reading-reports.ts';
 import { readReport } from '../src/mail/reports.ts';
 import { readReturnPath, returnPath } from '../src/mail/return-path.ts';
 import { rows } from '../src/db/rows.ts';
@@ -84,7 +85,12 @@ describe('by the door for returned mail', () => {
   beforeAll(async () => {
     world.sending.returnDomain = 'back.foldwell.example';
     inbox = await openInbox(
-      { db: world.connection.db, secret: world.sending.secret, onError: (e) => errors.push(e) },
+      {
+        db: world.connection.db,
+        secret: world.sending.secret,
+        reader: new ReportReader(new URL('../src/mail/report-worker.ts', import.meta.url)),
+        onError: (e) => errors.push(e),
+      },
       '127.0.0.1',
       0,
     );

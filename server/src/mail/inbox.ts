@@ -3,12 +3,15 @@ import { SMTPServer } from 'smtp-server';
 import { businessNow } from '../app/clock.ts';
 import type { Db } from '../db/connect.ts';
 import { calledSpam, cameBack } from '../people/returned.ts';
-import { readReport } from './reports.ts';
+import { Unreadable, type ReportReader } from './reading-reports.ts';
 import { readReturnPath } from './return-path.ts';
 import { readSend, type SendKey } from './token.ts';
 
 /** A report with the head of the original is a few kB; with the whole of it, as much as that. */
 const MOST_BYTES = 2_000_000;
+
+/** How long a connection may say nothing, ms. */
+const SILENT_MS = 5 * 60_000;
 
 /** The address for complaints that providers are given beside the return paths. */
 const FEEDBACK = /^(feedback|abuse|fbl)@/i;
@@ -32,7 +35,7 @@ export interface Inbox {
  * feedback@. Any other address is not here. A message is taken only once what it says has been written.
  */
 export async function openInbox(
-  { db, secret, onError }: { db: Db; secret: string; onError: (error: unknown) => void },
+  { db, secret, reader, onError }: { db: Db; secret: string; reader: ReportReader; onError: (error: unknown) => void },
   host: string,
   port: number,
 ): Promise<Inbox> {
@@ -41,7 +44,9 @@ export async function openInbox(
     disabledCommands: ['AUTH', 'STARTTLS'],
     disableReverseLookup: true,
     size: MOST_BYTES,
-    maxClients: 50,
+    // Whoever says nothing for five minutes is let go (RFC 5321, 4.5.3.2.7), so that silent ones keep nobody out.
+    socketTimeout: SILENT_MS,
+    maxClients: 200,
     onRcptTo: ({ address }, _session, callback) => {
       if (readReturnPath(secret, address) || FEEDBACK.test(address)) return callback();
       callback(Object.assign(new Error('5.1.1 There is no such mailbox here'), { responseCode: 550 }));
@@ -57,10 +62,13 @@ export async function openInbox(
         if (bytes > MOST_BYTES)
           return callback(Object.assign(new Error('5.3.4 That is too large for a report'), { responseCode: 552 }));
         const to = session.envelope.rcptTo.map((r) => r.address);
-        takeMessage(db, secret, Buffer.concat(chunks), to).then(
+        takeMessage(db, secret, reader, Buffer.concat(chunks), to).then(
           () => callback(),
           (error: unknown) => {
             onError(error);
+            // Sent again it would be as it is.
+            if (error instanceof Unreadable)
+              return callback(Object.assign(new Error('5.6.0 That cannot be read as mail'), { responseCode: 554 }));
             callback(Object.assign(new Error('4.3.0 Try again later'), { responseCode: 451 }));
           },
         );
@@ -78,8 +86,14 @@ export async function openInbox(
   };
 }
 
-async function takeMessage(db: Db, secret: string, source: Buffer, to: readonly string[]): Promise<void> {
-  const report = await readReport(source);
+async function takeMessage(
+  db: Db,
+  secret: string,
+  reader: ReportReader,
+  source: Buffer,
+  to: readonly string[],
+): Promise<void> {
+  const report = await reader.read(source);
   const key = report && keyOf(secret, [...to, ...report.named]);
   // An answer of a person, or a report of nothing of ours: it is taken, so that nobody tries it again, and says nothing.
   if (!report || !key) return;
