@@ -16,8 +16,9 @@ const project = (name: string, extra: object = {}, config: object = {}) => ({
 
 /** Tests that put something else in the place of a module: each has a process of its own. */
 const ALONE = ['test/simulation.test.ts', 'test/histories.test.ts'];
-// The others share what two processes have loaded once: reading the whole server takes longer than most of its tests.
-const server = { hookTimeout: 120_000, maxWorkers: 2 };
+// The others share what a few processes have loaded once: reading the whole server takes longer than most of its tests.
+// Three of them on two cores: while one waits for PostgreSQL, for a clock or for another process, the others go on.
+const server = { hookTimeout: 120_000, maxWorkers: 3 };
 
 export default defineConfig({
   test: {

@@ -29,7 +29,6 @@ const CASES: [Stage, string, Fault][] = [
   ['rcpt', '450 4.7.1 Greylisted, come back later', 'later'],
   ['rcpt', '451 Requested action aborted: local error in processing', 'later'],
   ['message', '552 5.2.2 Mailbox full', 'later'],
-  ['connect', '421 4.3.2 System not accepting network messages', 'later'],
   // Policy, at any command.
   ['rcpt', '550 5.7.1 Delivery not authorized, message refused', 'email'],
   ['rcpt', '554 5.7.1 Client host blocked', 'email'],
@@ -52,6 +51,7 @@ const CASES: [Stage, string, Fault][] = [
   ['mail', '530 5.7.0 Must issue a STARTTLS command first', 'session'],
   ['mail', '530 5.7.0 Authentication required', 'session'],
   ['rcpt', '530 5.7.0 Must issue a STARTTLS command first', 'session'],
+  ['connect', '421 4.3.2 System not accepting network messages', 'session'],
   ['greeting', '554 No SMTP service here', 'session'],
   ['hello', '550 Access denied', 'session'],
   ['login', '535 5.7.8 Authentication credentials invalid', 'session'],

@@ -88,7 +88,7 @@ describe('by the door for returned mail', () => {
       {
         db: world.connection.db,
         secret: world.sending.secret,
-        reader: new ReportReader(new URL('../src/mail/report-worker.ts', import.meta.url)),
+        reader: new ReportReader(new URL('../dist/report-worker.js', import.meta.url)),
         onError: (e) => errors.push(e),
       },
       '127.0.0.1',

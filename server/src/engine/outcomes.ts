@@ -7,7 +7,7 @@ import { haltIfTooMany } from '../people/halting.ts';
 import { bounced } from '../people/permission.ts';
 import { writeTraces, type Reason } from '../people/traces.ts';
 import type { LeasedRow } from './leasing.ts';
-import { noteRefusal } from './senders.ts';
+import { noteRefusal, WAITS } from './senders.ts';
 
 const MINUTE = 60_000;
 /** Waits between tries, ms on the business clock; after the last the send is given up. */
@@ -123,14 +123,14 @@ async function refused(
   const { row } = tried;
   if (stage === 'mail') {
     // It does not want this sender, and has heard of no reader yet: that is no try of this email. Ten in a row halt.
-    await putBack(tx, row, now + (BACKOFF[0] ?? 0));
-    return noteRefusal(tx, row.workspace_id, tried.sender, answer, now);
+    const halted = await noteRefusal(tx, row.workspace_id, tried.sender, answer, now);
+    return putBack(tx, row, halted ? WAITS : now + (BACKOFF[0] ?? 0));
   }
   const again = nextTry(tried, now);
   if (stage === 'rcpt' && fault !== 'mailbox' && again !== undefined) {
     // A block of ours rather than a fault of the email's, which it has not seen: it is tried again, and ten in a row halt.
-    await settle(tx, row, { status: 'queued', answer, nextAt: again }, now);
-    return noteRefusal(tx, row.workspace_id, tried.sender, answer, now);
+    const halted = await noteRefusal(tx, row.workspace_id, tried.sender, answer, now);
+    return settle(tx, row, { status: 'queued', answer, nextAt: halted ? WAITS : again }, now);
   }
   if (fault === 'mailbox') {
     await settle(tx, row, { status: 'bounced', answer, code: 'email-bounced', data: { answer } }, now);

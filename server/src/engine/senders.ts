@@ -23,20 +23,25 @@ export async function haltedSenders(db: Executor, workspaces: readonly string[])
   return new Set(found.map((f) => `${f.w}/${f.email}`));
 }
 
-/** One more refusal that was not about the reader's address. After ten in a row all queued mail of the sender waits. */
-export async function noteRefusal(tx: Tx, ws: string, email: string, answer: string, now: number): Promise<void> {
+/**
+ * One more refusal that was not about the reader's address. After ten in a row all queued mail of the sender waits. Answers
+ * whether it does.
+ */
+export async function noteRefusal(tx: Tx, ws: string, email: string, answer: string, now: number): Promise<boolean> {
   const row = await firstRow<{ halted_at: number | null; refusals: number }>(
     tx,
     sql`insert into sender_health (workspace_id, email, refusals, halted_at, answer) values (${ws}, ${email}, 1, null, ${answer.slice(0, 300)})
         on conflict (workspace_id, email) do update set refusals = sender_health.refusals + 1, answer = excluded.answer returning halted_at, refusals`,
   );
-  if (!row || row.halted_at !== null || row.refusals < REFUSALS_IN_A_ROW) return;
+  if (!row || row.halted_at !== null) return row !== undefined;
+  if (row.refusals < REFUSALS_IN_A_ROW) return false;
   await tx.execute(
     sql`update sender_health set halted_at = ${now} where workspace_id = ${ws} and email = ${email} and halted_at is null`,
   );
   await tx.execute(
     sql`update sends s set next_at = ${WAITS} where s.status = 'queued' and s.visit_id is not null and ${OF_SENDER(ws, email)}`,
   );
+  return true;
 }
 
 /** An email of a sender was taken: the row of refusals is broken. */

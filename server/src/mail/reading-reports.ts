@@ -23,7 +23,7 @@ export class ReportReader {
   #underWay = 0;
   readonly #line: (() => void)[] = [];
 
-  /** `file` is the built worker, or its source where sources are run. */
+  /** `file` is the built worker (`report-worker.ts`). */
   constructor(file: URL) {
     this.#file = file;
   }
@@ -45,7 +45,6 @@ export class ReportReader {
       const worker = new Worker(this.#file, {
         workerData: source,
         resourceLimits: { maxOldGenerationSizeMb: MEMORY_MB },
-        ...(this.#file.pathname.endsWith('.ts') ? { execArgv: ['--import', 'tsx'] } : {}),
       });
       const end = (act: () => void) => {
         clearTimeout(timer);

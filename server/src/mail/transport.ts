@@ -53,8 +53,9 @@ function stageOf(error: SmtpError, begun: boolean): Stage {
 type SmtpError = Error & { code?: string; command?: string; responseCode?: number; response?: string };
 
 function deliveryOf(error: SmtpError, begun: boolean): Exclude<Delivery, { kind: 'accepted' | 'unanswered' }> {
-  const answer = error.response ?? error.message;
-  const code = error.responseCode;
+  // A code that is no refusal was said before it came to one: ours, of a server that does not prove itself.
+  const code = error.responseCode !== undefined && error.responseCode >= 400 ? error.responseCode : undefined;
+  const answer = (code === undefined ? null : error.response) ?? error.message;
   const stage = stageOf(error, begun);
   if (code === undefined) return begun ? { kind: 'later', stage, answer } : { kind: 'unready', stage, answer };
   const fault = faultOf({ stage, code, enhanced: enhancedOf(code, answer) });

@@ -83,7 +83,7 @@ describe(`a report's fields, of 10 kB to 80 kB (seed ${SEED})`, () => {
 });
 
 test('mail that takes its reader long keeps nobody else waiting, and is given up', async () => {
-  const reader = new ReportReader(new URL('../../src/mail/report-worker.ts', import.meta.url));
+  const reader = new ReportReader(new URL('../../dist/report-worker.js', import.meta.url));
   const to = `To: ${'a@x.example, '.repeat(65_000)}`;
   const late = monitorEventLoopDelay({ resolution: 5 });
   late.enable();
