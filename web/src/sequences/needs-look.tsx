@@ -53,8 +53,14 @@ function Aside({ a, zone }: { a: AsideRow; zone: Zone }) {
 
 const MINUTE = 60_000;
 /** How long something has been so, to the minute. */
-const forWords = (ms: number) =>
-  ms < MINUTE ? 'for less than a minute' : `for ${durationText(Math.floor(ms / MINUTE) * MINUTE, 'en')}`;
+const forWords = (ms: number) => (ms < MINUTE ? 'as of just now' : `for ${durationText(ms, 'en')} now`);
+
+/** What keeps mail back: a server's own words begin with its code (RFC 5321, 4.2), others are the system's. */
+function heldWords(answer: string): string {
+  if (/^\d{3}/.test(answer)) return `the mail server says “${answer}”`;
+  if (/certificate/i.test(answer)) return `the certificate of the mail server is not believed (“${answer}”)`;
+  return `the mail server cannot be reached (“${answer}”)`;
+}
 
 function NoMail({ hold, zone }: { hold: MailHold; zone: Zone }) {
   const [tryNow, { isLoading }] = useTryMailNowMutation();
@@ -67,8 +73,7 @@ function NoMail({ hold, zone }: { hold: MailHold; zone: Zone }) {
     <li className="flex items-start gap-3 border-t border-line px-4 py-2.5 first:border-t-0">
       <div className="min-w-0 flex-1">
         <p>
-          <b className="font-semibold">Mail is not going out</b>, {forWords(hold.forMs)}: the mail server says “
-          {hold.answer}”.{' '}
+          <b className="font-semibold">Mail is not going out</b>, {forWords(hold.forMs)}: {heldWords(hold.answer)}.{' '}
           {hold.waiting === 0
             ? 'No email waits for it yet.'
             : `${many(hold.waiting, 'email waits', 'emails wait')}${hold.oldest === null ? '' : `, the oldest since ${momentWords(zone, hold.oldest)}`}.`}
