@@ -174,7 +174,7 @@ export async function timerHttp(): Promise<void> {
   const port = (s: typeof bare) => (s.address() as AddressInfo).port;
   try {
     const subject = await rateOf(
-      `http://127.0.0.1:${port(app)}/t/${signSend(secret, { workspaceId: ws, sendId: send?.id ?? '' })}/0.gif`,
+      `http://127.0.0.1:${port(app)}/t/${signSend(secret, { workspaceId: ws, sendId: send?.id ?? '' }, 't')}/0.gif`,
     );
     const baseline = await rateOf(`http://127.0.0.1:${port(bare)}/`);
     console.log(

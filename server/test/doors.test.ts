@@ -208,23 +208,25 @@ test('a file behind a button is fetched through the tracking door, handed out as
   expect((await world.trace('paula@readers.example')).length).toBeGreaterThan(0);
 });
 
-test('a token is bound to its secret and its send', () => {
+test('a token is bound to its secret, its send and its door', () => {
   const key = { workspaceId: '01a212d8-a4c0-77ac-a941-16891209012e', sendId: '01a212d8-a4c0-77ac-a941-16891209012f' };
-  const token = signSend('secret', key);
-  expect(readSend('secret', token)).toEqual(key);
-  expect(readSend('other', token)).toBeNull();
+  const token = signSend('secret', key, 'o');
+  expect(readSend('secret', token, 'o')).toEqual(key);
+  expect(readSend('other', token, 'o')).toBeNull();
+  // And to its door: a picture's address, which proxies and whoever it is forwarded to know, lets nobody unsubscribe.
+  for (const door of ['c', 'u', 't'] as const) expect(readSend('secret', token, door)).toBeNull();
   for (let i = 0; i < token.length; i++) {
     const changed = token.slice(0, i) + (token[i] === 'x' ? 'y' : 'x') + token.slice(i + 1);
     // The last character of base64url may hold bits that mean nothing.
-    if (i < token.length - 1) expect(readSend('secret', changed)).toBeNull();
+    if (i < token.length - 1) expect(readSend('secret', changed, 'o')).toBeNull();
   }
 });
 
 test('an address out of somebody’s email is known by its shape: the check of links finds every one that is made', () => {
   for (let i = 0; i < 50; i++) {
-    const { open, unsubscribe, link, timer } = addressesFor(
-      'https://letters.foldwell.example',
-      signSend('secret', { workspaceId: randomUUID(), sendId: randomUUID() }),
+    const key = { workspaceId: randomUUID(), sendId: randomUUID() };
+    const { open, unsubscribe, link, timer } = addressesFor('https://letters.foldwell.example', (door) =>
+      signSend('secret', key, door),
     );
     for (const address of [open, unsubscribe, link('0', ''), timer(3)])
       expect(addressFault(address, [])?.message).toContain('copied from an email to one person');

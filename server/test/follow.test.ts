@@ -4,7 +4,7 @@ import { afterAll, beforeAll, expect, test } from 'vitest';
 import { fetchOwn, follow } from '../src/app/follow.ts';
 
 /** As long as the token of a send. */
-const TOKEN = 'x'.repeat(56);
+const TOKEN = 'x'.repeat(58);
 const asked: string[] = [];
 let server: Server;
 let base = '';

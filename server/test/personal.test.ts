@@ -4,7 +4,6 @@ import { beforeAll, describe, expect, test } from 'vitest';
 import type { Step } from '@ascenso/core';
 import type { PersonFile } from '@ascenso/contracts';
 import { firstRow, rows } from '../src/db/rows.ts';
-import { signSend } from '../src/mail/token.ts';
 import { addressesFor } from '../src/engine/message.ts';
 import { emailStep, owner, useWorld, waitStep } from './support/world.ts';
 
@@ -70,9 +69,12 @@ beforeAll(async () => {
     db,
     sql`select id from sends where person_id = ${person} and visit_id is not null`,
   );
-  const token = signSend(world.sending.secret, { workspaceId: world.ws, sendId: send?.id as string });
-  await request(world.app).get(`/o/${token}.gif`).expect(200);
-  await request(world.app).get(`/c/${token}/0`).expect(302);
+  await request(world.app)
+    .get(`${world.path('o', send?.id)}.gif`)
+    .expect(200);
+  await request(world.app)
+    .get(`${world.path('c', send?.id)}/0`)
+    .expect(302);
   // Somebody who was refused, with the answer of a server that repeats the address.
   await db.execute(
     sql`insert into sender_health (workspace_id, email, refusals, halted_at, answer) values (${world.ws}, 'ines@foldwell.example', 1, null, ${`550 <${EMAIL}> is unwelcome`})`,
@@ -166,11 +168,14 @@ describe('erasure', () => {
       db,
       sql`select id from sends where person_id = ${person} and visit_id is not null`,
     );
-    const token = signSend(world.sending.secret, { workspaceId: world.ws, sendId: send?.id as string });
-    await request(world.app).get(`/o/${token}.gif`).expect(200);
-    await request(world.app).get(`/c/${token}/0`).expect(404);
-    await request(world.app).get(`/u/${token}`).expect(404);
-    await request(world.app).post(`/u/${token}`).type('form').send('List-Unsubscribe=One-Click');
+    await request(world.app)
+      .get(`${world.path('o', send?.id)}.gif`)
+      .expect(200);
+    await request(world.app)
+      .get(`${world.path('c', send?.id)}/0`)
+      .expect(404);
+    await request(world.app).get(world.path('u', send?.id)).expect(404);
+    await request(world.app).post(world.path('u', send?.id)).type('form').send('List-Unsubscribe=One-Click');
     await world.ahead((await world.now()) + 10 * 86_400_000);
     for (const table of ['events', 'traces', 'memberships', 'notices'])
       expect(await rows(db, sql`select 1 from ${sql.identifier(table)} where person_id = ${person}`), table).toEqual(

@@ -3,7 +3,6 @@ import request from 'supertest';
 import { beforeAll, describe, expect, test } from 'vitest';
 import { DAY, leavingWords, writtenLanguages } from '@ascenso/core';
 import { rows } from '../src/db/rows.ts';
-import { signSend } from '../src/mail/token.ts';
 import { emailStep, useWorld, waitStep } from './support/world.ts';
 
 // The page for leaving as a reader meets it: by the address in an email, without signing in.
@@ -46,7 +45,7 @@ async function somebody() {
     world.connection.db,
     sql`select s.id, s.person_id as person from sends s join people p on p.id = s.person_id where p.email = ${email} and s.status = 'sent' limit 1`,
   );
-  const path = `/u/${signSend(world.sending.secret, { workspaceId: world.ws, sendId: send?.id ?? '' })}`;
+  const path = world.path('u', send?.id);
   return { email, id: send?.person ?? '', path };
 }
 const page = (path: string) => request(world.app).get(path).expect(200);

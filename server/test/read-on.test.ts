@@ -3,7 +3,6 @@ import request from 'supertest';
 import { beforeAll, expect, test } from 'vitest';
 import type { ReadOnAnswer } from '@ascenso/contracts';
 import { rows } from '../src/db/rows.ts';
-import { signSend } from '../src/mail/token.ts';
 import { programOf } from '../src/public/reader-program.ts';
 import { emailStep, owner, useWorld } from './support/world.ts';
 
@@ -56,13 +55,13 @@ test('openings and clicks are counted by what they were read on, each email once
   await world.ahead(await world.now());
   const { db } = world.connection;
   const sent = await rows<{ id: string }>(db, sql`select id from sends where sequence_id = ${id} order by "to"`);
-  const [ana, bea] = sent.map((s) => signSend(world.sending.secret, { workspaceId: world.ws, sendId: s.id }));
+  const [ana, bea] = sent.map((s) => s.id);
   const get = (path: string, userAgent: string) => request(world.app).get(path).set('User-Agent', userAgent);
-  await get(`/o/${ana}.gif`, PROXY).expect(200);
-  await get(`/c/${ana}/0`, SAFARI).expect(302);
-  await get(`/c/${ana}/0`, SAFARI).expect(302);
-  await get(`/o/${bea}.gif`, OUTLOOK).expect(200);
-  await get(`/o/${bea}.gif`, 'Mozilla/5.0').expect(200);
+  await get(`${world.path('o', ana)}.gif`, PROXY).expect(200);
+  await get(`${world.path('c', ana)}/0`, SAFARI).expect(302);
+  await get(`${world.path('c', ana)}/0`, SAFARI).expect(302);
+  await get(`${world.path('o', bea)}.gif`, OUTLOOK).expect(200);
+  await get(`${world.path('o', bea)}.gif`, 'Mozilla/5.0').expect(200);
   const answer = (await agent.get(`/api/sequences/${id}/read-on`).expect(200)).body as ReadOnAnswer;
   expect(answer.devices).toEqual([
     { name: 'computer', opened: 1, clicked: 0 },

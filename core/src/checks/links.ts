@@ -5,7 +5,7 @@ import { emailCheck, type CheckContext, type EmailFinding } from './check.ts';
 const PLACEHOLDER =
   /^(#.*|https?:\/\/(www\.)?(example\.(com|org|net)|localhost|127\.0\.0\.1|your-?site\.\w+|test\.com)([/:?#].*)?)$/i;
 /** An address of one email to one person: opening, click, unsubscribing or timer, named by 42 signed bytes (server/src/mail/token.ts). */
-const PERSONAL = /^https?:\/+[^/]+\/+[ocut]\/+[\w-]{56}([/.?#;]|$)/i;
+const PERSONAL = /^https?:\/+[^/]+\/+[ocut]\/+(?:[\w-]{56}|[\w-]{58})([/.?#;]|$)/i;
 
 /** An address with everything written out that a server reads the same: what is encoded needlessly, and backslashes. */
 function written(address: string): string {

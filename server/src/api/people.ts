@@ -248,12 +248,13 @@ export function peopleRouter(ctx: AppContext): Router {
     if (!sent) throw notFound('email');
     // As it was sent, but with nothing that would count as an opening or a click.
     const filled = fillProgram(sent.program, sent.values, {
-      ...addressesFor('', 'shown'),
+      ...addressesFor('', () => 'shown'),
       base: '',
       open: 'data:,',
       unsubscribe: '#',
       link: (_n, target) => target,
-      timer: (n) => `/t/${signSend(ctx.sending.secret, { workspaceId: ws, sendId: params.id as string })}/${n}.gif`,
+      timer: (n) =>
+        `/t/${signSend(ctx.sending.secret, { workspaceId: ws, sendId: params.id as string }, 't')}/${n}.gif`,
     });
     return { ...filled, to: sent.to, at: sent.sentAt };
   });

@@ -99,7 +99,7 @@ export function resultsRouter(ctx: AppContext): Router {
     const sent = send === null ? undefined : await filledSend(db, { workspaceId: ws, sendId: send });
     if (!sent) return { email: null };
     const { html } = fillProgram(sent.program, sent.values, {
-      ...addressesFor('', 'shown'),
+      ...addressesFor('', () => 'shown'),
       open: 'data:,',
       unsubscribe: '#',
       link: (ref) => `#link-${ref}`,

@@ -46,7 +46,7 @@ async function emailsOf(db: Executor, ws: string, id: string): Promise<Of<'email
   return sent.map(({ program, dictionary, ...row }) => {
     const values = unpackValues(row.values, dictionary);
     const { subject, text, html } = fillProgram(program, values, {
-      ...addressesFor('', 'shown'),
+      ...addressesFor('', () => 'shown'),
       base: '',
       open: 'data:,',
       unsubscribe: '#',

@@ -19,7 +19,7 @@ const FEEDBACK = /^(feedback|abuse|fbl)@/i;
 /** Which of our emails a report is about: only what is signed by us counts. */
 function keyOf(secret: string, named: readonly string[]): SendKey | null {
   for (const name of named) {
-    const key = readReturnPath(secret, name) ?? readSend(secret, /\/u\/([^/?#>]+)/.exec(name)?.[1] ?? '');
+    const key = readReturnPath(secret, name) ?? readSend(secret, /\/u\/([^/?#>]+)/.exec(name)?.[1] ?? '', 'u');
     if (key) return key;
   }
   return null;

@@ -3,7 +3,7 @@ import { readLinkRef } from '@ascenso/core';
 import type { AppContext } from '../app/context.ts';
 import { businessNow } from '../app/clock.ts';
 import { hostedFile } from '../db/files.ts';
-import { readSend, type SendKey } from '../mail/token.ts';
+import { readSend, type Door, type SendKey } from '../mail/token.ts';
 import { INCOMPLETE, sendPage } from '../app/page.ts';
 import { leavingRoutes } from './leaving.ts';
 import { formRoutes } from './forms.ts';
@@ -21,17 +21,18 @@ import { recordClick, recordOpen, targetOf } from '../people/readings.ts';
 export function publicRouter(ctx: AppContext): Router {
   const router = Router();
   const { db } = ctx.connection;
-  const keyOf = (req: Request): SendKey | null => readSend(ctx.sending.secret, String(req.params.token ?? ''));
+  const keyOf = (req: Request, door: Door): SendKey | null =>
+    readSend(ctx.sending.secret, String(req.params.token ?? ''), door);
 
   router.get('/o/:token.gif', async (req, res) => {
-    const key = keyOf(req);
+    const key = keyOf(req, 'o');
     if (key && req.method !== 'HEAD')
       await recordOpen(db, key, await businessNow(db), fetchedAhead(req), programOf(req.get('user-agent') ?? ''));
     sendGif(res, PIXEL);
   });
 
   router.get('/c/:token/:n', async (req, res) => {
-    const key = keyOf(req);
+    const key = keyOf(req, 'c');
     const link = readLinkRef(String(req.params.n));
     const target = key && link ? await targetOf(db, key, link) : null;
     if (!key || !link || target === null) return sendPage(res, 404, ...INCOMPLETE);

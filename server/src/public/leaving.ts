@@ -32,7 +32,7 @@ export function leavingRoutes(router: Router, ctx: AppContext): void {
   const { db } = ctx.connection;
   const body = express.urlencoded({ extended: false, limit: '4kb' });
   const readerOf = async (req: Request): Promise<{ key: SendKey; reader: SendReader } | null> => {
-    const key = readSend(ctx.sending.secret, String(req.params.token ?? ''));
+    const key = readSend(ctx.sending.secret, String(req.params.token ?? ''), 'u');
     const reader = key && (await readerOfSend(db, key));
     return key && reader ? { key, reader } : null;
   };

@@ -61,25 +61,33 @@ async function ofSend(db: Db, key: SendKey, n: number): Promise<Asked | null> {
   return { ws: key.workspaceId, face: plan.face, after, at: value.at, language: value.language };
 }
 
+/** What a signed text says of a timer; nothing for one that was signed for something else. */
+function linkOf(text: string | null): Record<string, unknown> {
+  try {
+    const read: unknown = JSON.parse(text ?? '{}');
+    return typeof read === 'object' && read !== null ? { ...read } : {};
+  } catch {
+    return {};
+  }
+}
+
 /** Pictures of countdowns: those of emails, and those that somebody put elsewhere. */
 export function timerRoutes(router: Router, ctx: AppContext): void {
   const { db } = ctx.connection;
   const { secret } = ctx.sending;
 
   router.get('/t/:token/:n.gif', async (req, res) => {
-    const key = readSend(secret, req.params.token);
+    const key = readSend(secret, req.params.token, 't');
     const asked = key && /^\d{1,3}$/.test(req.params.n) ? await ofSend(db, key, Number(req.params.n)) : null;
     if (!asked) return sendGif(res.status(404), PIXEL);
     await answer(db, res, asked);
   });
 
   router.get('/t/:token.gif', async (req, res) => {
-    const text = readText(secret, req.params.token);
-    if (text === null) return sendGif(res.status(404), PIXEL);
-    const { ws, ...link } = JSON.parse(text) as { ws: string };
+    const { ws, ...link } = linkOf(readText(secret, req.params.token));
     // A link that was signed by an older release may hold what this one does not draw.
     const read = timerLinkRequest.safeParse(link);
-    if (!read.success) return sendGif(res.status(404), PIXEL);
+    if (!read.success || typeof ws !== 'string') return sendGif(res.status(404), PIXEL);
     const { face, wall, zone, after } = read.data;
     await answer(db, res, { ws, face, after, at: instantOfWall(wall, zoneOf(zone)), language: 'en' });
   });

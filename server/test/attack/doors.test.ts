@@ -6,19 +6,16 @@ import request, { agent } from 'supertest';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { readProxies } from '../../src/app/config.ts';
 import { firstRow, rows } from '../../src/db/rows.ts';
-import { signSend } from '../../src/mail/token.ts';
 import { cloudEvent, emailStep, owner, useWorld } from '../support/world.ts';
 
 const world = useWorld();
 let server: Server;
-let token = '';
 let send = '';
 beforeAll(async () => {
   await world.live({ steps: [emailStep('Letter', { address: 'https://foldwell.example/kits' })] });
   await world.join('marta@readers.example');
   await world.ahead(await world.now());
   send = (await firstRow<{ id: string }>(world.connection.db, sql`select id from sends limit 1`))?.id as string;
-  token = signSend(world.sending.secret, { workspaceId: world.ws, sendId: send });
   server = world.app.listen(0, '127.0.0.1');
   await new Promise((resolve) => server.once('listening', resolve));
 });
@@ -120,13 +117,22 @@ describe('openings', () => {
     (await rows(world.connection.db, sql`select 1 from readings where send_id = ${send} and kind = ${kind}`)).length;
 
   test('HEAD counts nothing; a thousand openings in a minute are one', async () => {
-    await request(server).head(`/o/${token}.gif`).expect(200);
-    await request(server).head(`/c/${token}/0`).expect(302);
+    await request(server)
+      .head(`${world.path('o', send)}.gif`)
+      .expect(200);
+    await request(server)
+      .head(`${world.path('c', send)}/0`)
+      .expect(302);
     expect([await count('open'), await count('click')]).toEqual([0, 0]);
-    for (let i = 0; i < 50; i++) await request(server).get(`/o/${token}.gif`).expect(200);
+    for (let i = 0; i < 50; i++)
+      await request(server)
+        .get(`${world.path('o', send)}.gif`)
+        .expect(200);
     expect(await count('open')).toBe(1);
     await world.stand((await world.now()) + 61_000);
-    await request(server).get(`/o/${token}.gif`).expect(200);
+    await request(server)
+      .get(`${world.path('o', send)}.gif`)
+      .expect(200);
     expect(await count('open')).toBe(2);
   });
 });

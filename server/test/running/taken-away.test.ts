@@ -9,7 +9,7 @@ import { until } from '../support/killing.ts';
 const house = new Installation('taken-away-test');
 const PROCESSES = ['web process', 'engine 1', 'crowd', 'shop'];
 const FILE = '01a212d8-a4c0-77ac-a941-000000000000';
-const TOKEN = Buffer.alloc(42, 7).toString('base64url');
+const TOKEN = Buffer.alloc(43, 7).toString('base64url');
 
 /** What strangers send: each public address, as it should be and as it should not. */
 const ADDRESSES: [method: string, address: string, body?: string][] = [

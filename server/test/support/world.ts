@@ -22,6 +22,7 @@ import { readPrimary } from '../../src/db/reading.ts';
 import { firstRow, rows } from '../../src/db/rows.ts';
 import { moveClock, type Crowd } from '../../src/engine/mover.ts';
 import { LEASE_MS, type SendSettings } from '../../src/engine/settings.ts';
+import { signSend, type Door } from '../../src/mail/token.ts';
 import { SmtpTransport } from '../../src/mail/transport.ts';
 import { databaseFor } from './template.ts';
 
@@ -184,6 +185,11 @@ export class World {
 
   stand(at: number): Promise<void> {
     return standAt(this.connection.db, at);
+  }
+
+  /** The address of an email behind one of its doors, such as `/u/…`. */
+  path(door: Door, send: string | undefined): string {
+    return `/${door}/${signSend(this.sending.secret, { workspaceId: this.ws, sendId: send ?? '' }, door)}`;
   }
 
   /** Messages in the mailbox: who, what, when. */

@@ -1,4 +1,4 @@
-import { readSend, readText, signSend, signText } from '../../mail/token.ts';
+import { readSend, readText, signSend, signText, type Door } from '../../mail/token.ts';
 
 // A history is kept without secrets: what was signed is told by what it says, and signed anew where it is brought back.
 
@@ -12,18 +12,19 @@ export interface Signs {
   words: Readonly<Record<'base' | 'mailbox' | 'shop' | 'key', string>>;
 }
 
-// In braces, and with a word that no text of ours has in them.
-const TOKEN = /(?<![\w-])(?:[\w-]{8,4000}\.[\w-]{14}(?![\w-])|[\w-]{56}(?![\w-]))/g;
-const TOLD = /\{ascenso (\w+)(?: ([\w-]+))?\}/g;
+// In braces, and with a word that no text of ours has in them. What names a send stands behind the letter of its door.
+const TOKEN = /\/([ocut])\/([\w-]{56,58})(?![\w-])|(?<![\w-])([\w-]{8,4000}\.[\w-]{14})(?![\w-])/g;
+const TOLD = /(?:\/([ocut])\/)?\{ascenso (\w+)(?: ([\w-]+))?\}/g;
 
 /** A text in which nothing belongs to one installation any more. */
 export function withoutSigns(text: string, { secret, words }: Signs): string {
   let out = text;
   for (const [name, word] of Object.entries(words)) out = out.replaceAll(word, `{ascenso ${name}}`);
-  return out.replace(TOKEN, (token) => {
-    if (readSend(secret, token))
-      return `{ascenso send ${Buffer.from(token, 'base64url').subarray(0, 32).toString('base64url')}}`;
-    return readText(secret, token) === null ? token : `{ascenso text ${token.split('.')[0]}}`;
+  return out.replace(TOKEN, (whole: string, door: Door | undefined, send: string | undefined, text = '') => {
+    if (!door || send === undefined)
+      return readText(secret, text) === null ? whole : `{ascenso text ${text.split('.')[0]}}`;
+    if (!readSend(secret, send, door)) return whole;
+    return `/${door}/{ascenso send ${Buffer.from(send, 'base64url').subarray(0, 32).toString('base64url')}}`;
   });
 }
 
@@ -36,10 +37,13 @@ const uuidAt = (body: Buffer, from: number): string =>
 /** The same text as an installation would have written it. */
 export function withSigns(text: string, { secret, words }: Signs): string {
   if (!text.includes('{ascenso ')) return text;
-  return text.replace(TOLD, (whole: string, kind: string, told: string | undefined) => {
+  return text.replace(TOLD, (whole: string, door: Door | undefined, kind: string, told: string | undefined) => {
     const body = Buffer.from(told ?? '', 'base64url');
-    if (kind === 'text') return signText(secret, body.toString());
-    if (kind === 'send') return signSend(secret, { workspaceId: uuidAt(body, 0), sendId: uuidAt(body, 16) });
-    return words[kind as keyof Signs['words']] ?? whole;
+    const before = door ? `/${door}/` : '';
+    if (kind === 'text') return before + signText(secret, body.toString());
+    if (kind === 'send' && door)
+      return before + signSend(secret, { workspaceId: uuidAt(body, 0), sendId: uuidAt(body, 16) }, door);
+    const word = words[kind as keyof Signs['words']];
+    return word === undefined ? whole : before + word;
   });
 }
