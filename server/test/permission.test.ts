@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm';
-import { agent } from 'supertest';
+import request, { agent } from 'supertest';
 import { beforeAll, describe, expect, test } from 'vitest';
 import { personStory } from '../src/db/people.ts';
 import { rows } from '../src/db/rows.ts';
@@ -141,6 +141,27 @@ describe('an address that bounced', () => {
     expect(await status(who)).toBe('bounced');
     await world.join(who, { confirmed_at: at(await world.now()) });
     expect(await status(who)).toBe('ok');
+  });
+
+  test('and by no confirmation that lies ahead, which is refused and changes nothing', async () => {
+    const { who, id } = await reader();
+    await bounce(id);
+    const left = await reader();
+    await unsubscribe(left.who);
+    for (const ahead of ['9999-12-31T00:00:00Z', at((await world.now()) + DAY)])
+      for (const one of [who, left.who]) {
+        const answer = await request(world.app)
+          .post('/intake/subscribers')
+          .set('Authorization', `Bearer ${world.key}`)
+          .send({ email: one, lists: [world.list], confirmed_at: ahead, attributes: { first_name: 'Changed' } })
+          .expect(422);
+        expect(JSON.stringify(answer.body)).toContain('confirmed_at: it lies in the future');
+      }
+    expect(await status(who)).toBe('bounced');
+    expect(await status(left.who)).toBe('unsubscribed');
+    expect(
+      await rows(world.connection.db, sql`select 1 from people where attributes->>'first_name' = 'Changed'`),
+    ).toEqual([]);
   });
 
   test('is cleared when it is changed; the same address again changes nothing', async () => {

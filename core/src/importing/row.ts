@@ -1,5 +1,5 @@
 import type { Value } from '../audience/index.ts';
-import { isZone } from '../time/index.ts';
+import { DAY, isZone } from '../time/index.ts';
 import type { FileColumn, ImportPlan, ValueKind } from './plan.ts';
 import { partsOf, readDate, remembering, valueReader } from './values.ts';
 
@@ -11,6 +11,8 @@ export interface Knowing {
   lists: ReadonlyMap<string, string>;
   /** Whether a text is an email address, in lower case. */
   isEmail: (text: string) => boolean;
+  /** Business clock, epoch ms: what lies ahead of it has not happened. */
+  now: number;
 }
 
 /** One person of a file. Cells that are empty say nothing about them. */
@@ -79,7 +81,11 @@ function cellReader(column: FileColumn, plan: ImportPlan, known: Knowing): CellR
       return (text, row) => {
         const day = readDate(text, plan.days);
         if (!day) return `“${text.slice(0, 40)}” is no date of a consent.`;
-        row.consentAt = Date.parse(day);
+        const at = Date.parse(day);
+        // A day begins twelve hours earlier in some zones than in UTC.
+        if (at > known.now + DAY / 2)
+          return `“${text.slice(0, 40)}” lies in the future: nobody can have consented then.`;
+        row.consentAt = at;
         return undefined;
       };
   }

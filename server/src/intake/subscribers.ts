@@ -1,6 +1,6 @@
 import type { Request, Router } from 'express';
 import { subscriberPath, subscriberRequest } from '@ascenso/contracts';
-import { businessNow } from '../app/clock.ts';
+import { businessClock, businessNow } from '../app/clock.ts';
 import { invalid, notFound } from '../app/errors.ts';
 import { parseOrThrow } from '../app/parse.ts';
 import type { Db } from '../db/connect.ts';
@@ -10,6 +10,7 @@ import { transact } from '../db/transact.ts';
 import { personFile } from '../jobs/person-file.ts';
 import { changeAttributes, checkAttributes } from '../people/attributes.ts';
 import { erase } from '../people/erasing.ts';
+import { momentTold } from '../people/told-moment.ts';
 import { setMembership } from '../people/memberships.ts';
 import { changeZone, mailStatusOf, personByEmail, personCalled } from '../people/people.ts';
 import type { Callers } from './callers.ts';
@@ -23,12 +24,12 @@ export function subscriberDoors(router: Router, db: Db, callers: Callers): void 
     post: async (req, res) => {
       const body = parseOrThrow(subscriberRequest, jsonBody(req));
       const ws = wsOf(req);
-      const now = await businessNow(db);
+      const clock = await businessClock(db);
+      const { now } = clock;
+      const confirmedAt = body.confirmed_at ? momentTold(body.confirmed_at, clock, 'confirmed_at') : null;
       const told = await transact(db, async (tx) => {
         await checkAttributes(tx, ws, body.attributes);
         const person = await personByEmail(tx, ws, body.email, now);
-        // A clock that runs ahead cannot have seen it later than we hear of it.
-        const confirmedAt = body.confirmed_at ? Math.min(Date.parse(body.confirmed_at), now) : null;
         if (body.zone) await changeZone(tx, ws, person, body.zone);
         await changeAttributes(tx, ws, person, body.attributes, now);
         for (const [i, name] of body.lists.entries()) {

@@ -9,13 +9,12 @@ import { eventIds } from '../db/schema/index.ts';
 import { extensionsOf, payloadIn } from './cloud-events.ts';
 import { kindOf, learnKind, misfit } from './event-kinds.ts';
 import { eventHappened, insertEvent } from './internal-events.ts';
+import { momentTold } from './told-moment.ts';
 import { unkeepable } from './unkeepable.ts';
 import { personByEmail } from './people.ts';
 import { wakeVisits } from './visits.ts';
 
 const MINUTE = 60_000;
-/** A sender's clock may be ahead by this much, ms. */
-const AHEAD = 5 * MINUTE;
 /** An event that comes later than this is kept, but starts nothing: its email would speak of old news. */
 export const TOO_LATE = 24 * 60 * MINUTE;
 
@@ -26,18 +25,9 @@ export type Taken =
 const refuse = (status: number, code: string, field: string, message: string) =>
   new UserError(status, code, `${field}: ${message}`, field);
 
-/**
- * When an event happened, epoch ms: as it says, never later than we heard of it, since a clock that runs ahead cannot have
- * seen it before; without a time just now. On a practice clock the sender lives in real time: what has just happened there
- * happens now. Throws for a time in the future.
- */
-function happenedAt({ time }: CloudEvent, { now, practice }: BusinessClock): number {
-  if (time === undefined) return now;
-  const at = Date.parse(time);
-  if (practice && Math.abs(at - Date.now()) <= AHEAD) return now;
-  if (at > now + AHEAD) throw refuse(422, 'invalid', 'time', 'it lies in the future. Check the clock of the sender.');
-  return Math.min(at, now);
-}
+/** When an event happened, epoch ms; without a time just now. */
+const happenedAt = ({ time }: CloudEvent, clock: BusinessClock): number =>
+  time === undefined ? clock.now : momentTold(time, clock, 'time');
 
 /** Why an event cannot be taken as it is, thrown: asked before anything of it is written. */
 async function check(tx: Tx, ws: string, event: CloudEvent, data: Record<string, unknown>): Promise<void> {

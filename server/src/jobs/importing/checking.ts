@@ -2,6 +2,7 @@ import { eq, sql } from 'drizzle-orm';
 import { z } from 'zod';
 import type { ImportCounts } from '@ascenso/contracts';
 import { rowReader, type Knowing } from '@ascenso/core';
+import { businessNow } from '../../app/clock.ts';
 import { newId } from '../../app/ids.ts';
 import type { Connection, Db } from '../../db/connect.ts';
 import { firstRow, rows } from '../../db/rows.ts';
@@ -24,6 +25,7 @@ async function knowledgeOf(db: Db, ws: string): Promise<Knowing> {
   return {
     attributes: new Map(known.map((a) => [a.key, { type: a.type, label: a.label, options: a.options }])),
     lists: new Map(named.map((l) => [l.name.toLowerCase(), l.id])),
+    now: await businessNow(db),
     isEmail: (text) => text.length <= 254 && z.regexes.email.test(text),
   };
 }
