@@ -157,6 +157,36 @@ describe('what starts a sequence', () => {
     await world.ahead(now);
     expect(mailTo(who).map((m) => m.subject)).toEqual([first.subject, opened.subject, clicked.subject]);
   });
+
+  test('one reading of one email is one cause, also again after leaving; reading another one is another', async () => {
+    const again = await live([{ kind: 'reading', what: 'opened' }], {
+      entry: { ...plainEntry, again: 'after-leaving' },
+    });
+    await live([{ kind: 'event', event: 'read.twice', where: [] }], {
+      entry: { ...plainEntry, again: 'after-leaving' },
+    });
+    const who = address();
+    const got = () => mailTo(who).filter((m) => m.subject === again.subject).length;
+    const link = { number: 0, repeat: null, item: null };
+    for (const [i, count] of [1, 2].entries()) {
+      await world.event({ type: 'read.twice', subject: who }).expect(202);
+      await world.ahead((await world.now()) + HOUR);
+      const sent = await rows<{ id: string }>(
+        world.connection.db,
+        sql`select s.id from sends s join visits v on v.workspace_id = s.workspace_id and v.id = s.visit_id
+            where s.person_id = ${await id(who)} and v.entry_event = 'read.twice' order by s.due_at`,
+      );
+      const key = { workspaceId: world.ws, sendId: sent[i]?.id ?? '' };
+      for (const read of ['open', 'click', 'open', 'click']) {
+        const now = (await world.now()) + HOUR;
+        await world.ahead(now);
+        if (read === 'open') await recordOpen(world.connection.db, key, now, false);
+        else await recordClick(world.connection.db, key, link, 'https://foldwell.example/kits', now, false);
+        await world.ahead(now + HOUR);
+      }
+      expect(got()).toBe(count);
+    }
+  });
 });
 
 describe('triggers that a sweep looks for', () => {

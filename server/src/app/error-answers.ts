@@ -40,6 +40,7 @@ const TAKEN: Record<string, [string, string]> = {
   lists_name: ['name', 'There is already a list with this name.'],
   segments_name: ['name', 'There is already a segment with this name.'],
   offers_name: ['name', 'There is already an offer with this name.'],
+  labels_name: ['name', 'There is already a label with this name.'],
 };
 
 /** What a value did wrong that only the database found: its class 22 are data that no column can hold. */
@@ -47,6 +48,9 @@ function ofTheData(error: Error): UserError | null {
   const { code, constraint } = (error.cause ?? error) as { code?: string; constraint?: string };
   const taken = code === '23505' ? TAKEN[constraint ?? ''] : undefined;
   if (taken) return new UserError(422, 'invalid', taken[1], taken[0]);
+  // Two at once wrote the same thing, and the other one was first.
+  if (code === '23505')
+    return new UserError(409, 'taken', 'Somebody has just made the same. Look at it, then try again.');
   // PostgreSQL keeps every character but this one, in text (22021) and in JSON (22P05).
   if (code === '22021' || code === '22P05')
     return new UserError(

@@ -81,6 +81,8 @@ function tellAge(res: Response, ms: number): void {
   if (seconds > 0) res.setHeader('Age', String(seconds));
 }
 
+const isEmpty = (body: unknown) => typeof body === 'object' && body !== null && Object.keys(body).length === 0;
+
 /** Registers a route of the web application: session needed, role checked for changes, body parsed by its schema. */
 export function route<B = undefined>(
   router: Router,
@@ -104,6 +106,8 @@ export function route<B = undefined>(
       if (/id$/i.test(name) && !/^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/i.test(value))
         throw new UserError(404, 'not-found', 'There is nothing under that address.');
     const query = Object.fromEntries(Object.entries(req.query).map(([k, v]) => [k, String(v)]));
+    if (method === 'patch' && isEmpty(req.body))
+      throw new UserError(422, 'invalid', 'Nothing is named that should change. Name a field with its new value.');
     const body = (options.body ? parseOrThrow(options.body, req.body) : undefined) as B;
     const leaving = new AbortController();
     res.once('close', () => res.writableFinished || leaving.abort());

@@ -1,7 +1,7 @@
 import { Readable } from 'node:stream';
 import SMTPConnection from 'nodemailer/lib/smtp-connection';
 import { enhancedOf, faultOf, type Fault, type Stage } from './refusal.ts';
-import { logIn, type AuthContext } from './scram.ts';
+import { logIn } from './scram.ts';
 import { connectionOptions, readSmtpUrl, type SmtpSettings } from './smtp-url.ts';
 
 /** What the receiving server said. */
@@ -157,7 +157,7 @@ export class SmtpTransport {
     return new Promise((resolve, reject) => {
       const connection = new SMTPConnection({
         ...connectionOptions(this.#settings),
-        customAuth: { PLAIN: (context) => logIn(context as unknown as AuthContext) },
+        customAuth: { PLAIN: logIn },
         connectionTimeout: this.#patience.connectMs,
         greetingTimeout: this.#patience.connectMs,
         socketTimeout: this.#patience.answerMs,

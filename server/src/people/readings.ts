@@ -106,7 +106,8 @@ async function readingHappened(
           (select ${link?.number ?? null}::int as link_number, ${link?.repeat ?? null}::int as link_repeat) r
         where s.workspace_id = ${ws} and s.id = ${sendId}`,
   );
-  if (read) await happen(tx, ws, personId, { kind: 'reading', what, ...read }, `${what}:${sendId}`, { at, now: at });
+  // Opened, and then clicked: one reading of one email is one cause, whatever shows it.
+  if (read) await happen(tx, ws, personId, { kind: 'reading', what, ...read }, `read:${sendId}`, { at, now: at });
 }
 
 /** Target of a link as it was sent: '' for a link without one, null when there is no such link. */
