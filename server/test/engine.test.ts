@@ -8,6 +8,7 @@ import { advanceRound } from '../src/engine/advance-loop.ts';
 import { sendRound } from '../src/engine/send-loop.ts';
 import { SmtpTransport } from '../src/mail/transport.ts';
 import { byHand, emailStep, FRIDAY_NOON, testId, waitStep } from './support/world.ts';
+import { startReceiver } from './support/receiver.ts';
 import { useEngine } from './support/engine.ts';
 
 const { world, address, mailTo, at, codes, sequenceOf } = useEngine();
@@ -108,14 +109,19 @@ describe('what the receiving server says', () => {
     expect(mailTo(busy).map((m) => m.at)).toEqual([now, now + DAY]);
   });
 
-  test('a server that never answers is given up after the sixth try, over a day and a half, and the story says so', async () => {
+  test('a reader who is “not now” each time is given up after the sixth try, over a day and a half, and the story says so', async () => {
     const s = await sequenceOf([emailStep('Into the void')]);
     const who = address();
     await s.start(who);
     const now = await world.now();
-    const dead = { ...world.sending, transport: new SmtpTransport('smtp://127.0.0.1:1') };
+    const { port, close } = await startReceiver({
+      onRcptTo: (_address, _session, done) => done(Object.assign(new Error('4.2.1 Not now'), { responseCode: 450 })),
+    });
+    const transport = new SmtpTransport(`smtp://127.0.0.1:${port}`);
     const { moveClock } = await import('../src/engine/mover.ts');
-    await moveClock(world.connection, dead, now + 40 * HOUR, null);
+    await moveClock(world.connection, { ...world.sending, transport }, now + 40 * HOUR, null);
+    transport.close();
+    close();
     expect(mailTo(who)).toEqual([]);
     const send = await firstRow<{ status: string; attempts: number }>(
       world.connection.db,
