@@ -1,4 +1,5 @@
 import { defineConfig } from 'vitest/config';
+import LongestFirst from './scripts/lib/longest-first.mjs';
 import { dictionaryFiles } from './web/dictionary-files.ts';
 
 // Properties of a thousand cases take seconds on a busy machine: a limit is there for what hangs.
@@ -24,6 +25,7 @@ export default defineConfig({
   test: {
     // What was transformed once is not transformed again while it stays as it is.
     experimental: { fsModuleCache: true },
+    sequence: { sequencer: LongestFirst },
     projects: [
       project('core', { isolate: false }),
       project('web', {}, { resolve: { alias: [dictionaryFiles] } }),

@@ -25,7 +25,7 @@ import { SEED } from './support/chance.ts';
 
 // The server's loops and the rehearsal are one engine: random sequences, people and events go through both, and every
 // email has to be the same, at the same moment. SEED=n repeats a run; TREES and PEOPLE make it smaller or larger.
-const TREES = Number(process.env.TREES ?? 120);
+const TREES = Number(process.env.TREES ?? 60);
 const PEOPLE = Number(process.env.PEOPLE ?? 20);
 /** Tuesday 24 March 2026, 12:00 UTC: Lisbon changes its clocks on the 29th, Lord Howe on 5 April. */
 const BEGIN = Date.UTC(2026, 2, 24, 12);

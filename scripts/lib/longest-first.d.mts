@@ -1,0 +1,2 @@
+import { BaseSequencer } from 'vitest/node';
+export default class LongestFirst extends BaseSequencer {}
