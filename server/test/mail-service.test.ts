@@ -46,7 +46,7 @@ async function waiting(count = EMAILS): Promise<void> {
 }
 
 const settingsTo = (url: string) => {
-  const transport = new SmtpTransport(url, { connectMs: 2_000, answerMs: 2_000 });
+  const transport = new SmtpTransport(url);
   closing.push(() => transport.close());
   return { ...world.sending, transport, parallel: 4 };
 };

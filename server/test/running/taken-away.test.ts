@@ -51,6 +51,14 @@ afterAll(async () => {
   house.clear();
 });
 
+/** The number of a process, or of none while there is none. */
+const pidNow = (name: string): number | null => {
+  try {
+    return house.pidOf(name);
+  } catch {
+    return null;
+  }
+};
 const pids = () => PROCESSES.map((name) => house.pidOf(name));
 /** Every address once. Answers the status of each; 0 where nobody answered. */
 const everywhere = () =>
@@ -102,7 +110,7 @@ test.each([
   process.kill(victim, signal);
   // While it is away, and as it comes back: whoever is asked answers, and nobody ends.
   for (let i = 0; i < 3; i++) expect(await everywhere()).not.toContain(0);
-  await until('it is back', async () => house.pidOf(name) !== victim && (await ready()), 60_000);
+  await until('it is back', async () => ![victim, null].includes(pidNow(name)) && (await ready()), 60_000);
   const found = await everywhere();
   expect(ADDRESSES.filter((_, i) => (found[i] ?? 0) >= 500)).toEqual([]);
   expect(pids()).toEqual(before);
