@@ -20,12 +20,17 @@ const TOLD = /(?:\/([ocut])\/)?\{ascenso (\w+)(?: ([\w-]+))?\}/g;
 export function withoutSigns(text: string, { secret, words }: Signs): string {
   let out = text;
   for (const [name, word] of Object.entries(words)) out = out.replaceAll(word, `{ascenso ${name}}`);
-  return out.replace(TOKEN, (whole: string, door: Door | undefined, send: string | undefined, text = '') => {
-    if (!door || send === undefined)
-      return readText(secret, text) === null ? whole : `{ascenso text ${text.split('.')[0]}}`;
-    if (!readSend(secret, send, door)) return whole;
-    return `/${door}/{ascenso send ${Buffer.from(send, 'base64url').subarray(0, 32).toString('base64url')}}`;
-  });
+  return out.replace(
+    TOKEN,
+    (whole: string, door: Door | undefined, send: string | undefined, text: string | undefined) => {
+      if (!door || send === undefined) {
+        const read = readText(secret, text ?? '') !== null;
+        return read ? `{ascenso text ${text?.split('.')[0]}}` : whole;
+      }
+      if (!readSend(secret, send, door)) return whole;
+      return `/${door}/{ascenso send ${Buffer.from(send, 'base64url').subarray(0, 32).toString('base64url')}}`;
+    },
+  );
 }
 
 const uuidAt = (body: Buffer, from: number): string =>
