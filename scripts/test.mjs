@@ -91,9 +91,12 @@ async function cruise() {
 
 mkdirSync(results, { recursive: true });
 const stops = [];
-const end = async () => {
-  for (const stop of stops.splice(0).reverse()) await stop();
-};
+let ending = null;
+// Whoever asks again waits for the same end.
+const end = () =>
+  (ending ??= (async () => {
+    for (let stop = stops.pop(); stop; stop = stops.pop()) await stop();
+  })());
 for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'])
   process.on(signal, () => {
     endRuns();

@@ -145,7 +145,7 @@ export async function checks(): Promise<void> {
 export async function personal(): Promise<void> {
   const program = await compileEmail(long(), style);
   const encoded = encodeProgram(program);
-  const addresses = addressesFor('http://ascenso.test', 'token');
+  const addresses = addressesFor('http://ascenso.test', () => 'token');
   const engine = new Liquid({ ownPropertyOnly: true, outputEscape: 'escape' });
   const template = engine.parse(asLiquid(program, program.html));
   const lines = [1, 2, 3].map((i) => ({

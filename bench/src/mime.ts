@@ -12,7 +12,7 @@ const from = { name: 'Inês at Foldwell', email: 'ines@foldwell.example' };
 export async function mime(): Promise<void> {
   const p = await program();
   const encoded = encodeProgram(p);
-  const addresses = addressesFor('http://ascenso.test', 'token');
+  const addresses = addressesFor('http://ascenso.test', () => 'token');
   const values = Array.from({ length: N }, (_, n) => valuesFor(p, context(n)));
   const filled = values.map((v) => fillProgram(p, v, addresses));
   const subject = () => {

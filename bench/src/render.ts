@@ -10,7 +10,7 @@ const N = 2000;
 export async function render(): Promise<void> {
   const p = await program();
   const encoded = encodeProgram(p);
-  const addresses = addressesFor('http://ascenso.test', 'token');
+  const addresses = addressesFor('http://ascenso.test', () => 'token');
   const engine = new Liquid({ ownPropertyOnly: true, outputEscape: 'escape' });
   const template = engine.parse(asLiquid(p, p.html));
   const subject = () => {

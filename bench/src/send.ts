@@ -58,7 +58,7 @@ export async function send(): Promise<void> {
       plain.parse(asLiquid(p, p.text)),
       plain.parse(asLiquid(p, p.subject)),
     ];
-    const a = addressesFor('http://ascenso.test', 'token');
+    const a = addressesFor('http://ascenso.test', () => 'token');
     const addresses = { base: a.base, open: a.open, unsubscribe: a.unsubscribe, link: `${a.base}/c/token` };
     await inTurn(
       `send (${Math.round(p.bytes / 1000)} kB, outbox to SMTP; against liquidjs and a nodemailer pool)`,

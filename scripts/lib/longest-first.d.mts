@@ -1,2 +1,1 @@
-import { BaseSequencer } from 'vitest/node';
-export default class LongestFirst extends BaseSequencer {}
+export { BaseSequencer as default } from 'vitest/node';

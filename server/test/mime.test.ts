@@ -16,7 +16,7 @@ import { base64Body, buildMessage, type Letter } from '../src/mail/mime.ts';
 import { newId } from '../src/app/ids.ts';
 
 // As long as they are: with its address behind it, one header is longer than a line, and has no place to fold.
-const addresses = addressesFor('https://mail.foldwell-bindery.example', 'A'.repeat(56));
+const addresses = addressesFor('https://mail.foldwell-bindery.example', () => 'A'.repeat(58));
 let ids = 0;
 
 /** A message with a subject and a paragraph that both speak to the reader by name. */
