@@ -167,19 +167,19 @@ test('a row is a whole person or a fault: no cell is taken where another cannot 
     expect(read(cells)).toEqual({ fault: why });
   // What one row was given does not stay with the next.
   expect(read(['rui@b.example', '', '', ''])).toMatchObject({ tags: ['fair'], lists: ['l1'] });
+});
 
-  test('a consent that lies ahead is none: it would open an address that said no', () => {
-    const plan: ImportPlan = {
-      ...WRITTEN,
-      columns: [{ to: 'email' }, { to: 'consent-at' }],
-    };
-    const now = Date.UTC(2026, 2, 6, 12);
-    const read = rowReader(plan, { attributes: new Map(), lists: new Map(), isEmail: () => true, now });
-    expect(read(['ana@b.example', '2026-03-05'])).toMatchObject({ consentAt: Date.UTC(2026, 2, 5) });
-    expect(read(['ana@b.example', '2026-03-06'])).toMatchObject({ consentAt: Date.UTC(2026, 2, 6) });
-    for (const day of ['2026-03-08', '9999-12-31'])
-      expect(read(['ana@b.example', day])).toEqual({
-        fault: `“${day}” lies in the future: nobody can have consented then.`,
-      });
-  });
+test('a consent that lies ahead is none: it would open an address that said no', () => {
+  const plan: ImportPlan = {
+    ...WRITTEN,
+    columns: [{ to: 'email' }, { to: 'consent-at' }],
+  };
+  const now = Date.UTC(2026, 2, 6, 12);
+  const read = rowReader(plan, { attributes: new Map(), lists: new Map(), isEmail: () => true, now });
+  expect(read(['ana@b.example', '2026-03-05'])).toMatchObject({ consentAt: Date.UTC(2026, 2, 5) });
+  expect(read(['ana@b.example', '2026-03-06'])).toMatchObject({ consentAt: Date.UTC(2026, 2, 6) });
+  for (const day of ['2026-03-08', '9999-12-31'])
+    expect(read(['ana@b.example', day])).toEqual({
+      fault: `“${day}” lies in the future: nobody can have consented then.`,
+    });
 });
