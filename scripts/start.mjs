@@ -41,11 +41,11 @@ process.stdout.on('error', () => undefined);
 
 try {
   await ensurePackages();
+  const begun = Date.now();
   await ensureBuilt();
   // Read only now: it needs packages that may have been missing a moment ago.
   const lib = await import('./lib/app.mjs');
   stopAll = lib.stopAll;
-  const begun = Date.now();
   const app = await lib.startApp(home, { fresh, people, days, report: say, databaseUrl });
   say(`\nAscenso is ready after ${Math.round((Date.now() - begun) / 1000)} s:  ${app.base}`);
   say('Sign in as ines@foldwell.example with the password fold-along-the-grain');
