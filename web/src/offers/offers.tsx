@@ -27,6 +27,13 @@ export function LastsUntil({ offer, zone, now }: { offer: OfferAnswer; zone: str
             : 'None'}
       </span>
     );
+  if (offer.left === 0)
+    return (
+      <span className="flex flex-wrap items-center gap-1.5">
+        0 left
+        <Chip tone="error">needs new codes</Chip>
+      </span>
+    );
   const { emptyOn } = offer;
   const soon = offer.left < offer.waiting;
   if (emptyOn === null)
