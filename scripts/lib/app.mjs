@@ -148,7 +148,7 @@ async function makeDemo(env, { report, stops, note }) {
 }
 
 /** The demo as it was lived once: what most starts begin with. */
-export const HISTORY = path.join(root, 'demo/history.br');
+const HISTORY = path.join(root, 'demo/history.br');
 /** What living through it takes on a quiet machine, ms for each person and day. */
 const LIVED_MS = 1.25;
 

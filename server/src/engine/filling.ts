@@ -20,7 +20,7 @@ import { batch, firstRow } from '../db/rows.ts';
 import { loadProgram, loadVersion, type LoadedProgram, type LoadedVersion } from '../db/versions.ts';
 import { cancelLeased } from '../people/cancelling.ts';
 import { markIssued, type Shown } from '../people/grants.ts';
-import type { LeasedRow } from './leasing.ts';
+import { putOff, type LeasedRow } from './leasing.ts';
 import { mergeContext } from './merging.ts';
 import { opensAt, type Tried } from './outcomes.ts';
 import { haltedSenders, WAITS } from './senders.ts';
@@ -131,13 +131,6 @@ function shownBy({ row, program: { program } }: Ready, facts: Facts | undefined)
 }
 
 const itemOf = (row: LeasedRow) => ({ w: row.workspace_id, item: row.id });
-
-/** Puts an email off until a moment of the business clock: nobody has tried it. */
-async function putOff(tx: Tx, row: LeasedRow, nextAt: number): Promise<void> {
-  await tx.execute(
-    sql`update sends set status = 'queued', lease_until = null, next_at = ${nextAt} where workspace_id = ${row.workspace_id} and id = ${row.id}`,
-  );
-}
 
 /** Leaves an email for later, since it cannot be filled or built as things are. */
 export async function setSendAside(tx: Tx, row: LeasedRow, error: unknown, now: number): Promise<void> {

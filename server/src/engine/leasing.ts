@@ -37,8 +37,9 @@ const takeable = (now: number, system: number) => sql`
   and not exists (select 1 from sequences q where q.workspace_id = s.workspace_id and q.id = s.sequence_id and q.status = 'paused' and s.visit_id is not null)`;
 
 /**
- * Leases emails that are due, every workspace its share, and answers them in the order in which they are due. `until` is the end of the lease on the system clock; one that
- * lies in the past takes no lease at all, which only the test that proves its need does.
+ * Leases emails that are due, every workspace its share, and answers them in the order in which they are due. `until` is the
+ * end of the lease on the system clock; one that lies in the past takes no lease at all, which only the test that proves its
+ * need does.
  */
 export async function leaseDue(tx: Tx, now: number, size: number, until: number): Promise<LeasedRow[]> {
   const system = Date.now();
@@ -75,6 +76,13 @@ const keysOf = (held: readonly LeasedRow[]) => batch(held.map((r) => ({ w: r.wor
 export async function renewLeases(tx: Pick<Tx, 'execute'>, held: readonly LeasedRow[], until: number): Promise<void> {
   await tx.execute(
     sql`update sends s set lease_until = ${until} from jsonb_to_recordset(${keysOf(held)}) as n(w uuid, id uuid) where s.workspace_id = n.w and s.id = n.id and s.status = 'leased'`,
+  );
+}
+
+/** Puts an email off until a moment of the business clock: nobody has tried it. */
+export async function putOff(tx: Pick<Tx, 'execute'>, row: LeasedRow, nextAt: number): Promise<void> {
+  await tx.execute(
+    sql`update sends set status = 'queued', lease_until = null, next_at = ${nextAt} where workspace_id = ${row.workspace_id} and id = ${row.id} and status in ('leased', 'queued')`,
   );
 }
 

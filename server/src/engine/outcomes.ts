@@ -6,7 +6,7 @@ import type { Delivery } from '../mail/transport.ts';
 import { haltIfTooMany } from '../people/halting.ts';
 import { bounced } from '../people/permission.ts';
 import { writeTraces, type Reason } from '../people/traces.ts';
-import type { LeasedRow } from './leasing.ts';
+import { putOff, type LeasedRow } from './leasing.ts';
 import { noteRefusal, WAITS } from './senders.ts';
 
 const MINUTE = 60_000;
@@ -53,13 +53,6 @@ export class AcceptedLog {
     }
     this.#idle = true;
   }
-}
-
-/** Puts an email back that nobody has looked at: it has not been tried. */
-async function putBack(tx: Tx, row: LeasedRow, nextAt: number): Promise<void> {
-  await tx.execute(
-    sql`update sends set status = 'queued', lease_until = null, next_at = ${nextAt} where workspace_id = ${row.workspace_id} and id = ${row.id} and status in ('leased', 'queued')`,
-  );
 }
 
 interface Settled {
@@ -124,7 +117,7 @@ async function refused(
   if (stage === 'mail') {
     // It does not want this sender, and has heard of no reader yet: that is no try of this email. Ten in a row halt.
     const halted = await noteRefusal(tx, row.workspace_id, tried.sender, answer, now);
-    return putBack(tx, row, halted ? WAITS : now + (BACKOFF[0] ?? 0));
+    return putOff(tx, row, halted ? WAITS : now + (BACKOFF[0] ?? 0));
   }
   const again = nextTry(tried, now);
   if (stage === 'rcpt' && fault !== 'mailbox' && again !== undefined) {
@@ -156,7 +149,7 @@ export async function recordRefusal(
     if (delivery.kind === 'unanswered')
       return settle(tx, row, { status: 'failed', answer, code: 'email-unanswered', data: {} }, now);
     // "Not now" to a sender, before any reader was named, is no try of this email.
-    if (delivery.stage === 'mail') return putBack(tx, row, now + (BACKOFF[0] ?? 0));
+    if (delivery.stage === 'mail') return putOff(tx, row, now + (BACKOFF[0] ?? 0));
     const data = { attempts: row.attempts + 1, answer };
     const nextAt = nextTry(tried, now);
     if (nextAt === undefined) return settle(tx, row, { status: 'failed', answer, code: 'email-failed', data }, now);

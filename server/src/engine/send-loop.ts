@@ -25,6 +25,9 @@ export const delivered = async (): Promise<void> => {
   while (straggling.size > 0) await Promise.allSettled(straggling);
 };
 
+/** What came of a hand-over: where it was not made, the service was not asked at all. */
+type HandedOver = 'accepted' | 'refused' | 'unready' | 'not-made';
+
 /** Hands one message over and records what was said. Never holds a transaction while speaking SMTP. */
 async function handOver(
   connection: Connection,
@@ -32,7 +35,7 @@ async function handOver(
   email: Ready,
   accepted: AcceptedLog,
   now: number,
-): Promise<'accepted' | 'unready' | 'other'> {
+): Promise<HandedOver> {
   const { row, program, to, values } = email;
   let message: string;
   try {
@@ -40,7 +43,7 @@ async function handOver(
     message = messageOf(row, program, to, values, settings, attached);
   } catch (error) {
     await connection.db.transaction((tx) => setSendAside(tx, row, error, now));
-    return 'other';
+    return 'not-made';
   }
   const key = { workspaceId: row.workspace_id, sendId: row.id };
   const from = settings.returnDomain ? returnPath(settings.secret, key, settings.returnDomain) : program.sender.email;
@@ -53,7 +56,7 @@ async function handOver(
   }
   if (delivery.kind === 'accepted') accepted.note(row, delivery.answer);
   else await recordRefusal(connection, email, delivery, now);
-  return delivery.kind === 'accepted' ? 'accepted' : 'other';
+  return delivery.kind === 'accepted' ? 'accepted' : 'refused';
 }
 
 /** Leases and fills a batch; where one email breaks the transaction itself, takes them one by one to find it. */
@@ -122,7 +125,7 @@ export async function sendRound(
       try {
         const how = await handOver(connection, settings, next, accepted, now);
         if (how === 'unready') unready = true;
-        else if (!mended) {
+        else if (!mended && how !== 'not-made') {
           // It has listened to a message, whatever it said of it.
           mended = true;
           await serviceWell(connection.db);

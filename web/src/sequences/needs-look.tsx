@@ -75,7 +75,7 @@ function NoMail({ hold, zone }: { hold: MailHold; zone: Zone }) {
         <p>
           <b className="font-semibold">Mail is not going out</b>, {forWords(hold.forMs)}: {heldWords(hold.answer)}.{' '}
           {hold.waiting === 0
-            ? 'No email waits for it yet.'
+            ? 'No email waits for it yet: the next one tries whether it is over.'
             : `${many(hold.waiting, 'email waits', 'emails wait')}${hold.oldest === null ? '' : `, the oldest since ${momentWords(zone, hold.oldest)}`}.`}
         </p>
         <p className="text-[13px] text-ink-2">
@@ -83,9 +83,11 @@ function NoMail({ hold, zone }: { hold: MailHold; zone: Zone }) {
           taken. Whoever runs this can mend the password, the certificate or the address of the server (SMTP_URL).
         </p>
       </div>
-      <Button disabled={isLoading} onClick={() => void go()}>
-        Try now
-      </Button>
+      {hold.waiting > 0 && (
+        <Button disabled={isLoading} onClick={() => void go()}>
+          Try now
+        </Button>
+      )}
     </li>
   );
 }

@@ -49,7 +49,12 @@ export async function* messagesAgain(
 ): AsyncGenerator<Handed[]> {
   for (let from = 0; from < ids.length; from += AT_ONCE) {
     const out: Handed[] = [];
-    for (const sent of await sentOf(db, ids.slice(from, from + AT_ONCE))) {
+    const asked = ids.slice(from, from + AT_ONCE);
+    const found = await sentOf(db, asked);
+    // A message to the team is no email, and would be missing without a word.
+    if (found.length < asked.length)
+      throw new Error(`${asked.length - found.length} messages of the mailbox are no emails that could be made again.`);
+    for (const sent of found) {
       const program = await loadProgram(db, sent.workspace_id, sent.program_hash);
       const files = await loadAttachments(db, sent.workspace_id, program.program.attachments);
       const values = unpackValues(sent.values, program.dictionary);
