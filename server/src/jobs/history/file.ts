@@ -4,6 +4,9 @@ import { z } from 'zod';
 // A history in one file: a workspace with everything that has happened in it, and what the simulated world around it keeps.
 // First a line of JSON that says what made it, then tables and parts, each a line that names it and so many lines behind it.
 
+/** Window of 8 MB: what repeats in a history lies within it. */
+const WINDOW_BITS = 23;
+
 const headSchema = z.strictObject({
   format: z.literal('ascenso-history'),
   /** What made it: the command, its seed, the release, and how many lived for how long. */
@@ -58,7 +61,7 @@ export function historyText({ head, tables, mail, kept }: History): string {
 export function packHistory(text: string, quickly: boolean): Buffer {
   const params = {
     [constants.BROTLI_PARAM_QUALITY]: quickly ? 1 : constants.BROTLI_MAX_QUALITY,
-    [constants.BROTLI_PARAM_LGWIN]: constants.BROTLI_MAX_WINDOW_BITS,
+    [constants.BROTLI_PARAM_LGWIN]: WINDOW_BITS,
     [constants.BROTLI_PARAM_MODE]: constants.BROTLI_MODE_TEXT,
     [constants.BROTLI_PARAM_SIZE_HINT]: Buffer.byteLength(text),
   };
