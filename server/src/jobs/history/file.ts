@@ -46,7 +46,8 @@ const sectionSchema = z.union([
 
 /** As one text: the same history is the same text. */
 export function historyText({ head, tables, mail, kept }: History): string {
-  const lines = [JSON.stringify(head)];
+  // In the order of the schema, however it was put together.
+  const lines = [JSON.stringify(headSchema.parse(head))];
   const add = (section: z.infer<typeof sectionSchema>, some: readonly string[]) => {
     lines.push(JSON.stringify(section));
     for (const one of some) lines.push(one);
