@@ -48,6 +48,73 @@ describe('the schedule keeps its own time, what is known is of the present', () 
     expect(visit.dueAt).toBe(NOON + HOUR + DAY);
   });
 
+  test.each<[string, (a: ReturnType<typeof emailStep>) => Step, string]>([
+    ['is switched off', (a) => ({ ...a, on: false }), 'step-off'],
+    [
+      'is not for them',
+      (a) => ({ ...a, forWhom: { kind: 'not', of: { kind: 'all', of: [] } } }) as Step,
+      'email-skipped',
+    ],
+  ])('three days late, an email that %s moves nothing: what stands behind keeps its days', (_, made, code) => {
+    const doc = sequence([waitStep(1, 'hours'), made(emailStep('A')), waitStep(5), b, waitStep(1), emailStep('C')]);
+    const { run, effects, visit, trace } = afterTheWait(doc, facts(), 3 * DAY);
+    expect(effects).toEqual([]);
+    expect(trace.map((t) => t.code)).toContain(code);
+    expect(visit.dueAt).toBe(NOON + HOUR + 5 * DAY);
+    // B in time; and looked at late again, it goes at the clock, and C counts from there.
+    const late = advance(visit, run, facts(), NOON + HOUR + 5 * DAY + 2 * HOUR);
+    expect(late.effects).toMatchObject([{ kind: 'send', dueAt: NOON + HOUR + 5 * DAY + 2 * HOUR }]);
+    expect(late.visit.dueAt).toBe(NOON + HOUR + 6 * DAY + 2 * HOUR);
+  });
+
+  test('one that is left out for the day, or whose offer has closed, moves nothing either', () => {
+    const doc = sequence([waitStep(1, 'hours'), emailStep('A'), waitStep(5), b], {
+      cap: { exempt: false, priority: 3, yields: 'skip' },
+    });
+    const day = Math.floor((NOON + HOUR + 3 * DAY) / DAY);
+    const full = facts({}, { mailing: { cap: 1, given: { [day]: 1 }, others: [] } });
+    const { effects, visit } = afterTheWait(doc, full, 3 * DAY);
+    expect(effects).toEqual([]);
+    expect(visit.dueAt).toBe(NOON + HOUR + 5 * DAY);
+  });
+
+  test('waits that ended while nobody looked are gone through one after the other, each from where the last one ended', () => {
+    const off = (): Step => ({ ...emailStep('A'), on: false });
+    const doc = sequence([waitStep(1, 'hours'), off(), waitStep(1), off(), waitStep(1), emailStep('C')]);
+    const clock = NOON + HOUR + 5 * DAY;
+    let { run, visit, effects } = afterTheWait(doc, facts(), 5 * DAY);
+    const dues = [visit.dueAt];
+    while (effects.length === 0) {
+      ({ visit, effects } = advance(visit, run, facts(), clock));
+      if (visit.status === 'active') dues.push(visit.dueAt);
+    }
+    expect(dues).toEqual([NOON + HOUR + DAY, NOON + HOUR + 2 * DAY]);
+    expect(effects).toMatchObject([{ kind: 'send', dueAt: clock }]);
+  });
+
+  test('an awaited event that is told hours late: the wait behind it counts from when it happened, as in a rehearsal', () => {
+    const until = {
+      id: id(),
+      on: true,
+      note: '',
+      kind: 'until' as const,
+      name: '',
+      condition: order,
+      amount: 3,
+      unit: 'days' as const,
+      arms: [
+        { id: id(), steps: [waitStep(2), emailStep('Thanks')] },
+        { id: id(), steps: [] },
+      ],
+    } satisfies Step;
+    const run = run1(sequence([until]));
+    const begun = advance(enter('v', 'q', 1, run, NOON, {}), run, facts(), NOON);
+    const happened = NOON + 4 * HOUR;
+    const told = facts({}, { events: [event('order.paid', happened)] });
+    for (const lag of [1, 59 * MINUTE, 61 * MINUTE, 20 * HOUR])
+      expect([lag, advance(begun.visit, run, told, happened + lag).visit.dueAt]).toEqual([lag, happened + 2 * DAY]);
+  });
+
   test('"for whom" is asked of what is known now; the next wait counts from the plan all the same', () => {
     const only = emailStep('A', { forWhom: { kind: 'not', of: order } });
     const doc = sequence([waitStep(1, 'hours'), only, waitStep(1), b]);

@@ -136,6 +136,49 @@ test('a checkout begun after the last one was paid is a story of its own, in one
   expect(world.mail().filter((m) => m.to === c.who)).toEqual([expect.objectContaining({ at: at - 3 * MINUTE + HOUR })]);
 });
 
+describe('two carts, the first one paid between them, in whatever order they are told: one email, about the second', () => {
+  const orders = [
+    ['one', 'two', 'paid'],
+    ['one', 'paid', 'two'],
+    ['two', 'one', 'paid'],
+    ['two', 'paid', 'one'],
+    ['paid', 'one', 'two'],
+    ['paid', 'two', 'one'],
+  ] as const;
+  test.each(orders)('%s, %s, %s', async (...order) => {
+    const c = await cart({}, [waitStep(1, 'hours'), emailStep('Your {{ event.number }}')]);
+    const now = await world.now();
+    await world.ahead(now + 40 * MINUTE);
+    const happened = {
+      one: c.event(c.begun, now, { number: 'first cart' }),
+      paid: c.event(c.paid, now + 10 * MINUTE, {}),
+      two: c.event(c.begun, now + 20 * MINUTE, { number: 'second cart' }),
+    };
+    for (const what of order) {
+      await post([happened[what]]);
+      // The engine looks after each.
+      await world.ahead(await world.now());
+    }
+    await world.ahead(now + 79 * MINUTE);
+    expect(c.mail()).toEqual([]);
+    await world.ahead(now + 3 * DAY);
+    expect(c.mail()).toEqual(['Your second cart']);
+    expect(world.mail().find((m) => m.to === c.who)?.at).toBe(now + 80 * MINUTE);
+  });
+
+  test('told after the one email has gone, which spoke of the second: no other one about it', async () => {
+    const c = await cart({}, [waitStep(1, 'hours'), emailStep('Your {{ event.number }}')]);
+    const now = await world.now();
+    await post([c.event(c.begun, now, { number: 'first cart' })]);
+    await world.ahead(now + 20 * MINUTE);
+    await post([c.event(c.begun, now + 20 * MINUTE, { number: 'second cart' })]);
+    await world.ahead(now + 2 * HOUR);
+    await post([c.event(c.paid, now + 10 * MINUTE, {})]);
+    await world.ahead(now + 3 * DAY);
+    expect(c.mail()).toEqual(['Your second cart']);
+  });
+});
+
 test('paid in the very second in which the checkout began is paid', async () => {
   const c = await cart();
   const at = await world.now();

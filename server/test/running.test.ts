@@ -249,8 +249,8 @@ describe('one person, several sequences', () => {
     }
   });
 
-  test('a lower priority gives way to a higher one’s email of the same day', async () => {
-    await setCap(null);
+  test('one place a day: it is the higher priority’s that comes later that day; without a cap there is room for both', async () => {
+    await setCap(1);
     const high = await begun([waitStep(6, 'hours'), emailStep('High')], cap({ priority: 1 }));
     const low = await begun([emailStep('Low')], cap({ priority: 4 }));
     const who = address();
@@ -267,6 +267,19 @@ describe('one person, several sequences', () => {
       ['Low', 24],
     ]);
     expect(await story(who)).toMatch(new RegExp(`“Low” is put off .*“${high.type}” goes first that day`));
+    await setCap(null);
+    const other = address();
+    await world.join(other);
+    const night = Math.ceil((await world.now()) / DAY) * DAY + HOUR;
+    await world.ahead(night);
+    await high.start(other);
+    await world.ahead(night);
+    await low.start(other);
+    await world.ahead(night + 3 * DAY);
+    expect(mailTo(other).map((m) => [m.subject, Math.round((m.at - night) / HOUR)])).toEqual([
+      ['Low', 0],
+      ['High', 6],
+    ]);
   });
 });
 

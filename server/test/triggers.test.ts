@@ -232,6 +232,58 @@ describe('triggers that a sweep looks for', () => {
     }
   });
 
+  test('a date set after its moment counts for 24 hours, whatever others made us look at; a zone moves the moment', async () => {
+    const now = await world.now();
+    // Nine in Reykjavik is nine in UTC, all year.
+    const { subject } = await live([{ kind: 'date', attribute: 'renews_on', days: 0, minute: 540, yearly: false }], {
+      filter: { kind: 'attribute', test: { field: 'skill', op: 'is', value: 'binding' } },
+    });
+    const got = (who: string) => at(who).filter((m) => m.endsWith(subject));
+    const day = new Date(now + 2 * DAY).toISOString().slice(0, 10);
+    const moment = Date.parse(`${day}T09:00:00Z`);
+    const set = async (who: string, date: string | null) =>
+      act(async (tx) => changeAttributes(tx, world.ws, await id(who), { renews_on: date }, await world.now()));
+    const [early, beside, late, tooLate] = [address(), address(), address(), address()];
+    const [twice, moved, other] = [address(), address(), address()];
+    const skill = 'binding';
+    const zone = 'Atlantic/Reykjavik';
+    for (const who of [early, beside, late, tooLate, twice]) await world.join(who, { zone, attributes: { skill } });
+    await world.join(moved, { zone: 'America/New_York', attributes: { skill, renews_on: day } });
+    await world.join(other, { zone, attributes: { renews_on: day } });
+    await set(early, day);
+    // Others have their dates set all the time: the sweep looks every hour of that day.
+    const looked = async (until: number) => {
+      for (let t = await world.now(); t < until; t = await world.now()) {
+        await set(beside, new Date(t + 60 * DAY).toISOString().slice(0, 10));
+        await world.ahead(Math.min(until, t + HOUR));
+      }
+    };
+    await looked(moment + 2 * HOUR);
+    // In New York nine has not come yet; in Reykjavik it has, two hours ago.
+    expect(got(moved)).toEqual([]);
+    await request(world.app)
+      .post('/intake/subscribers')
+      .set('Authorization', `Bearer ${world.key}`)
+      .send({ email: moved, zone })
+      .expect(200);
+    await looked(moment + 20 * HOUR);
+    await set(late, day);
+    await set(twice, day);
+    await looked(moment + 21 * HOUR);
+    await set(twice, null);
+    await set(twice, day);
+    await looked(moment + 25 * HOUR);
+    await set(tooLate, day);
+    await looked(moment + 27 * HOUR);
+    expect(got(early)).toEqual([`${day}T09:00 ${subject}`]);
+    expect(got(moved)).toEqual([`${day}T11:00 ${subject}`]);
+    expect(got(late)).toHaveLength(1);
+    expect(got(twice)).toHaveLength(1);
+    expect(got(tooLate)).toEqual([]);
+    // Whoever it is not for is asked about once, not at every look of the day.
+    expect((await story(other)).filter((text) => /not for them|Did not enter/i.test(text))).toHaveLength(1);
+  });
+
   test('so many days without an order: once in each such stretch, and nobody who has been quiet since long before', async () => {
     const now = await world.now();
     const order = (subject: string, time: number) => world.event({ type: 'order.quiet', subject, time }).expect(202);

@@ -76,8 +76,8 @@ export interface Mailing {
   cap: number | null;
   /** How many they have been given, by local day (days since 1970 in their zone). */
   given: Readonly<Record<number, number>>;
-  /** Emails that other live sequences are about to send them: when (epoch ms), and the sequence's priority, 1 first. */
-  others: readonly { at: number; priority: number; sequence: string }[];
+  /** Emails that other live sequences are about to send them: when (epoch ms), the sequence's priority, 1 first, and whether it is outside the cap. */
+  others: readonly { at: number; priority: number; sequence: string; exempt: boolean }[];
 }
 
 /** How far a split is that is decided by a rule. */
@@ -96,7 +96,7 @@ export interface Facts {
   person: PersonFacts;
   /** Rules of the workspace's segments that are asked for, by id. A segment that is gone has nobody in it. */
   segments?: Readonly<Record<string, AnyCondition>>;
-  /** What else mails this person; absent where no cap is set and nothing has priority. */
+  /** What else mails this person; absent where no cap is set. */
   mailing?: Mailing;
   /** Offers that are asked for, by id. One that is gone is not there. */
   offers?: Readonly<Record<string, OfferFact>>;

@@ -49,7 +49,7 @@ export const sameHour = emailCheck('same-hour', 'warning', ({ id }, { self, sequ
     ? [
         {
           message: `“${other.name}” begins with the same thing and mails the same person in the same hour.`,
-          fix: 'Move one of them by a day, or give one priority.',
+          fix: 'Move one of them by a day, or set a daily cap: then priority decides which of them waits.',
         },
       ]
     : [];

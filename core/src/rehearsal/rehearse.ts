@@ -5,6 +5,7 @@ import {
   advance,
   enter,
   findStep,
+  localDay,
   needs,
   prepare,
   type Effect,
@@ -13,7 +14,7 @@ import {
   type TraceEntry,
 } from '../sequence/index.ts';
 import { sampleCode, type OfferFact } from '../offer/index.ts';
-import { MINUTE } from '../time/index.ts';
+import { MINUTE, zoneOf } from '../time/index.ts';
 
 /** What the rehearsed person does with an email: lets it lie, opens it, or follows a link (its address as written). */
 export type Behaviour = { does: 'ignores' } | { does: 'opens' } | { does: 'clicks'; link: string | null };
@@ -30,6 +31,8 @@ export interface RehearsalRequest {
   emails: Readonly<Record<string, Behaviour>>;
   /** What happens besides, epoch ms. */
   events: readonly EventFact[];
+  /** Marketing emails a day, at most, where the workspace has a cap: it counts among the emails of this sequence. */
+  cap?: number | null;
 }
 
 /** Something on the rehearsed way, in the order in which it happens. */
@@ -113,8 +116,10 @@ export function rehearse(request: RehearsalRequest): Rehearsal {
   const asked = needs(sequence);
   // A segment's rule may ask about all their mail, too.
   const asksMail = asked.mail || asked.segments.length > 0;
+  const given: Record<number, number> = {};
   const factsNow = (): Facts => ({
     person,
+    ...(request.cap == null ? {} : { mailing: { cap: request.cap, given, others: [] } }),
     ...(segments ? { segments } : {}),
     offers,
     events: [...events].sort((a, b) => a.at - b.at),
@@ -168,6 +173,8 @@ export function rehearse(request: RehearsalRequest): Rehearsal {
       if (effect.kind === 'grant') giveOffer(offers, effect);
       const step = effect.kind === 'send' ? findStep(sequence, effect.step)?.step : undefined;
       if (effect.kind !== 'send' || step?.kind !== 'email') continue;
+      const day = localDay(zoneOf(person.zone), effect.dueAt);
+      if (sequence.list !== null) given[day] = (given[day] ?? 0) + 1;
       emails[step.id] = { sentAt: effect.dueAt, openedAt: null, clickedAt: null };
       moments.push({ at: effect.dueAt, kind: 'email', step: step.id });
       coming.push(...reactions(step, effect.dueAt, request.emails[step.id] ?? usually));

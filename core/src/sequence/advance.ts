@@ -10,9 +10,9 @@ import {
   readPath,
   shareOf,
 } from '../audience/index.ts';
-import { addPeriod, daysFromDate, HOUR, MINUTE, nextDayOfYear, nextWeekday, zoneOf } from '../time/index.ts';
+import { addPeriod, daysFromDate, MINUTE, nextDayOfYear, nextWeekday, zoneOf } from '../time/index.ts';
 import { doAction } from './do-action.ts';
-import { doEmail, mailBar } from './do-email.ts';
+import { catchUp, doEmail, mailBar } from './do-email.ts';
 import type { SplitArm, SplitStep, Step, UntilStep, WaitAt, WaitStep } from './schema.ts';
 import type { TraceEntry } from './trace.ts';
 import { nextStep, type Visited } from './tree.ts';
@@ -26,9 +26,6 @@ export interface Advanced {
   /** The person with what the effects change about them. */
   person: PersonFacts;
 }
-
-/** More than this late, and the moment itself counts again rather than the one that was planned. */
-export const LATE = HOUR;
 
 /** A test that should have been decided by now is looked at again so soon, ms. */
 const LOOK_AGAIN = 5 * MINUTE;
@@ -112,7 +109,7 @@ function waitsForTest(w: Walk, step: SplitStep): number | null {
   const planned = addPeriod(zoneOf('UTC'), w.visit.arrivedAt, rule.after.amount, rule.after.unit);
   const until = test?.decidesAt ?? planned;
   if (until > w.now) return until;
-  return test ? w.now + LOOK_AGAIN : null;
+  return test ? w.clock + LOOK_AGAIN : null;
 }
 
 function doSplit(w: Walk, step: SplitStep, on: Step | null): Outcome {
@@ -177,6 +174,7 @@ function doStep(w: Walk, visited: Visited): Outcome {
     case 'wait':
       return doWait(w, step, on);
     case 'action':
+      catchUp(w);
       doAction(w, step);
       return { next: on };
     case 'leave':
@@ -296,18 +294,16 @@ function moment(before: Visit, standing: Step | undefined, asking: Asking): numb
  *
  * `clock` is the present (epoch ms): goal, rule for leaving, permission and every condition are asked of what is known at it. The visit's
  * own due time is the moment of the schedule, from which waits, windows and deadlines are reckoned, so that lag never
- * drifts one; more than an hour late, the clock is, and windows are asked again. Looked at before its time (a fact has
- * woken it), only an early end can follow, or the thing that a person is waiting for.
+ * drifts one; from the first email that is given, or thing that is done, more than an hour late, the clock is, and windows
+ * are asked again. Looked at before its time (a fact has woken it), only an early end can follow, or the thing that a person
+ * is waiting for.
  */
 export function advance(before: Visit, run: Runnable, facts: Facts, clock: number): Advanced {
   const visit: Visit = { ...before, stepTimes: { ...before.stepTimes } };
   const standing = visit.step === null ? undefined : run.steps.get(visit.step)?.step;
   const asking: Asking = { facts, now: clock, enteredAt: visit.enteredAt, stepTimes: visit.stepTimes };
   const due = moment(before, standing, asking);
-  const late = due !== null && clock - due > LATE;
-  const now = due === null || late ? clock : due;
-  if (late) visit.held = false;
-  const w: Walk = { visit, now, clock, changed: false, effects: [], trace: [], asking, facts, run };
+  const w: Walk = { visit, now: due ?? clock, clock, changed: false, effects: [], trace: [], asking, facts, run };
 
   for (let end = ruledEnd(w) ?? permissionEnd(w); ; end = endByChange(w)) {
     if (end) {
@@ -325,14 +321,14 @@ export function advance(before: Visit, run: Runnable, facts: Facts, clock: numbe
       break;
     }
     visit.held = false;
-    visit.arrivedAt = now;
+    visit.arrivedAt = w.now;
     if (outcome.next) {
       visit.step = outcome.next.id;
       continue;
     }
     const leaves = visited?.step.kind === 'leave' || w.trace.some((t) => t.data.leaves);
-    if (!leaves) w.trace.push({ at: now, step: visit.step, code: 'reached-end', data: {} });
-    finish(visit, now, leaves ? 'left' : 'end');
+    if (!leaves) w.trace.push({ at: w.now, step: visit.step, code: 'reached-end', data: {} });
+    finish(visit, w.now, leaves ? 'left' : 'end');
   }
   return { visit, effects: w.effects, trace: w.trace, person: w.facts.person };
 }

@@ -1,5 +1,6 @@
 import { evaluate, type Facts } from '../audience/index.ts';
-import { addDays, DAY, nextInWindow, toWall, zoneOf, type Zone } from '../time/index.ts';
+import { addDays, HOUR, nextInWindow, zoneOf, type Zone } from '../time/index.ts';
+import { yieldsTo } from './day-order.ts';
 import type { EmailStep, Sequence, Step } from './schema.ts';
 import { grantOffer, nowGiven, offerBar } from './do-offer.ts';
 import { cause, know, tell, type Outcome, type Walk } from './visit.ts';
@@ -16,22 +17,6 @@ export function mailBar(
   return lists[sequence.list] === 'confirmed' ? null : 'left-list';
 }
 
-/** A day of the person's calendar, days since 1970 in their zone: what the daily cap counts by. */
-export const localDay = (zone: Zone, at: number): number => Math.floor(toWall(zone, at) / DAY);
-
-/** Why an email gives way now: the person has had enough today, or a sequence that goes first mails them today. */
-function whyYields(w: Walk, zone: Zone): { why: 'cap' } | { why: 'priority'; sequence: string } | null {
-  const { list, cap } = w.run.sequence;
-  const { mailing } = w.facts;
-  if (list === null || !mailing) return null;
-  const today = localDay(zone, w.now);
-  if (!cap.exempt && mailing.cap !== null && (mailing.given[today] ?? 0) >= mailing.cap) return { why: 'cap' };
-  const first = mailing.others.find(
-    (o) => o.priority < cap.priority && o.at >= w.now && localDay(zone, o.at) === today,
-  );
-  return first ? { why: 'priority', sequence: first.sequence } : null;
-}
-
 /** When the next marketing email may go to somebody who wants some days between them, or 0 where it may at once. */
 function paceFree(w: Walk, zone: Zone): number {
   const { list, cap } = w.run.sequence;
@@ -39,11 +24,29 @@ function paceFree(w: Walk, zone: Zone): number {
   return list === null || cap.exempt || pace?.last == null ? 0 : addDays(zone, pace.last, pace.days);
 }
 
-/** Decides about one email: passed over, held for its window, put off for others, or given to be sent. */
+/** More than this late, and the moment itself counts for an email rather than the one that was planned. */
+export const LATE = HOUR;
+
+/** Whoever is more than an hour late is given things now: the planned moment has gone, and windows are asked again. */
+export function catchUp(w: Walk): void {
+  if (w.clock - w.now <= LATE) return;
+  w.now = w.clock;
+  w.visit.held = false;
+}
+
+/**
+ * Decides about one email: passed over, held for its window, put off for others, or given to be sent. One that goes to nobody
+ * leaves the schedule as it was, however late we are: what stands behind it counts from the planned moment.
+ */
 export function doEmail(w: Walk, step: EmailStep, on: Step | null): Outcome {
-  const { visit, now } = w;
-  const zone = zoneOf(w.facts.person.zone);
-  const told = { zone: zone.name, assumed: w.facts.person.zoneAssumed };
+  const planned = w.now;
+  const outcome = decide(w, step, on);
+  if ('next' in outcome && w.visit.stepTimes[step.id] !== w.now) w.now = planned;
+  return outcome;
+}
+
+function decide(w: Walk, step: EmailStep, on: Step | null): Outcome {
+  const { visit } = w;
   // A step that was moved ahead of a person who has passed it: never twice in one visit.
   if (visit.stepTimes[step.id] !== undefined) {
     tell(w, step.id, 'email-repeat');
@@ -58,7 +61,15 @@ export function doEmail(w: Walk, step: EmailStep, on: Step | null): Outcome {
     tell(w, step.id, 'email-skipped');
     return { next: on };
   }
-  if (offerBar(w, step)) return { next: on };
+  catchUp(w);
+  return offerBar(w, step) ? { next: on } : give(w, step, on);
+}
+
+/** Holds an email for its window, a pause, the days between two of them or the rules of the day, or gives it. */
+function give(w: Walk, step: EmailStep, on: Step | null): Outcome {
+  const { visit, now } = w;
+  const zone = zoneOf(w.facts.person.zone);
+  const told = { zone: zone.name, assumed: w.facts.person.zoneAssumed };
   const windowZone = step.window?.zone ? zoneOf(step.window.zone) : zone;
   const opens = (from: number) => (step.window ? nextInWindow(windowZone, step.window, from) : from);
   const until = visit.held ? now : opens(now);
@@ -81,9 +92,10 @@ export function doEmail(w: Walk, step: EmailStep, on: Step | null): Outcome {
     tell(w, step.id, 'email-paced', { until: after, days: w.facts.person.pace?.days ?? 0, ...told });
     return { stop: after };
   }
-  const yields = whyYields(w, zone);
-  if (yields && w.run.sequence.cap.yields === 'skip') {
-    tell(w, step.id, 'email-yielded', yields);
+  const { list, cap } = w.run.sequence;
+  const yields = list !== null && w.facts.mailing ? yieldsTo(cap, w.facts.mailing, zone, now) : null;
+  if (yields && cap.yields === 'skip') {
+    tell(w, step.id, 'email-yielded', { ...yields });
     return { next: on };
   }
   if (yields) {
@@ -106,8 +118,7 @@ export function doEmail(w: Walk, step: EmailStep, on: Step | null): Outcome {
   cause(w, { kind: 'send', step: step.id, dueAt: now });
   tell(w, step.id, 'email-sent');
   const { pace } = w.facts.person;
-  if (pace && w.run.sequence.list !== null)
-    know(w, { ...w.facts, person: { ...w.facts.person, pace: { ...pace, last: now } } });
+  if (pace && list !== null) know(w, { ...w.facts, person: { ...w.facts.person, pace: { ...pace, last: now } } });
   if (step.thenTag) cause(w, { kind: 'tag', step: step.id, tag: step.thenTag, add: true });
   if (step.thenPoints) cause(w, { kind: 'points', step: step.id, points: step.thenPoints });
   visit.stepTimes[step.id] = now;

@@ -59,8 +59,9 @@ export {
   type Trigger,
   type TriggerOf,
 } from './triggers.ts';
-export { advance, earlyEnd, earlyEnds, LATE, type Advanced, type EarlyEnd } from './advance.ts';
-export { localDay, mailBar } from './do-email.ts';
+export { advance, earlyEnd, earlyEnds, type Advanced, type EarlyEnd } from './advance.ts';
+export { localDay, yieldsTo, type Yields } from './day-order.ts';
+export { LATE, mailBar } from './do-email.ts';
 export {
   enter,
   nextEmailAt,

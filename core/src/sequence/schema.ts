@@ -256,7 +256,7 @@ export type EntryRules = z.infer<typeof entrySchema>;
 export const capSchema = z.object({
   /** True where the daily cap does not count for it, as for a welcome. */
   exempt: z.boolean(),
-  /** 1 goes first, 5 last: a lower one yields to a higher one's email of the same day. */
+  /** 1 goes first, 5 last: who has the places that the cap leaves on a day. */
   priority: z.int().min(1).max(5),
   /** What becomes of an email that yields. */
   yields: z.enum(['later', 'skip']),

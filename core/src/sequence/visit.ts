@@ -1,5 +1,6 @@
 import type { Discount } from '../offer/index.ts';
 import type { Asking, Facts, PersonFacts } from '../audience/index.ts';
+import { nextInWindow, zoneOf, type Zone } from '../time/index.ts';
 import type { EmailStep, Sequence, Step } from './schema.ts';
 import type { TraceEntry } from './trace.ts';
 import { indexSteps, nextStep, type Visited } from './tree.ts';
@@ -182,13 +183,29 @@ export function nextEmailStep(run: Runnable, step: string): EmailStep | null {
   return null;
 }
 
+/** What stands between a place and the email behind it without taking time or choosing a way. */
+const takesNoTime = ({ step }: Visited): boolean => !step.on || step.kind === 'action' || step.kind === 'email';
+
 /**
- * When the next email of a visit is due, as far as its place says: it stands at the email, or at a wait that the email
- * follows. Null where that depends on what happens first.
+ * When the next email of a visit goes (epoch ms), as far as its place says: it stands at the email, or at a wait that the email
+ * follows, and its window is asked. Null where that depends on what happens first.
  */
-export function nextEmailAt(run: Runnable, visit: Visit): number | null {
+export function nextEmailAt(run: Runnable, visit: Visit, zone: Zone): number | null {
   const standing = visit.step === null ? undefined : run.steps.get(visit.step);
-  if (!standing) return null;
-  if (standing.step.kind === 'email') return visit.dueAt;
-  return standing.step.kind === 'wait' && nextStep(standing)?.kind === 'email' ? visit.dueAt : null;
+  if (!standing || (!takesNoTime(standing) && standing.step.kind !== 'wait')) return null;
+  let at: Visited | undefined = standing;
+  // The length of a wait is in its due moment; whoever stands at a second one waits longer than that.
+  if (standing.step.kind === 'wait') at = behind(run, standing);
+  for (; at && takesNoTime(at); at = behind(run, at)) {
+    const { step } = at;
+    if (step.kind !== 'email' || !step.on || visit.stepTimes[step.id] !== undefined) continue;
+    if (!step.window || (visit.held && at === standing)) return visit.dueAt;
+    return nextInWindow(step.window.zone ? zoneOf(step.window.zone) : zone, step.window, visit.dueAt);
+  }
+  return null;
 }
+
+const behind = (run: Runnable, visited: Visited): Visited | undefined => {
+  const next = nextStep(visited);
+  return next ? run.steps.get(next.id) : undefined;
+};

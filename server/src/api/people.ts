@@ -207,7 +207,7 @@ export function peopleRouter(ctx: AppContext): Router {
     const id = params.id as string;
     await transact(db, async (tx) => {
       if (body.email !== undefined) await changeAddress(tx, ws, id, body.email);
-      if (body.zone !== undefined) await changeZone(tx, ws, id, body.zone);
+      if (body.zone !== undefined) await changeZone(tx, ws, id, body.zone, now);
       if (body.points !== undefined) await changePoints(tx, ws, id, body.points, now);
       if (body.attributes) await changeAttributes(tx, ws, id, body.attributes, now);
       const tags = { add: body.addTag ? [body.addTag] : [], remove: body.removeTag ? [body.removeTag] : [] };

@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm';
 import { localDay, nextEmailAt, zoneOf, type Advanced, type Facts, type Mailing } from '@ascenso/core';
 import type { Tx } from '../db/connect.ts';
+import { givenTo } from '../db/mail-days.ts';
 import { batch, rows } from '../db/rows.ts';
 import type { ClaimedRow } from './effects.ts';
 import { lookAtVersion, type LoadedVersion } from '../db/versions.ts';
@@ -22,22 +23,24 @@ export async function rulesOf(tx: Tx, workspaces: readonly string[]): Promise<Ma
   return new Map(found.map((r) => [r.id, { cap: r.cap, first: r.first ?? 3 }]));
 }
 
-/** Emails that sequences of a higher priority are about to send to the people of a batch, by person. */
+/** Emails that live sequences are about to send to the people of a batch, by person. */
 async function othersOf(tx: Tx, people: readonly ClaimedRow[]): Promise<Map<string, Mailing['others']>> {
-  const found = await rows<VisitRow & { workspace_id: string }>(
+  const found = await rows<VisitRow & { workspace_id: string; zone: string }>(
     tx,
-    sql`select v.workspace_id, ${VISIT_COLUMNS}
+    sql`select v.workspace_id, ${VISIT_COLUMNS}, coalesce(p.zone, w.zone) as zone
         from (select distinct w, p from jsonb_to_recordset(${batch(people.map((r) => ({ w: r.workspace_id, p: r.person_id })))}) as k(w uuid, p uuid)) k
         join visits v on v.workspace_id = k.w and v.person_id = k.p and v.status = 'active'
-        join sequences s on s.workspace_id = v.workspace_id and s.id = v.sequence_id and s.status = 'live'`,
+        join sequences s on s.workspace_id = v.workspace_id and s.id = v.sequence_id and s.status = 'live'
+        join people p on p.workspace_id = v.workspace_id and p.id = v.person_id join workspaces w on w.id = v.workspace_id`,
   );
   const out = new Map<string, Mailing['others'][number][]>();
   for (const row of found) {
     const run = (await lookAtVersion(tx, row.workspace_id, row.sequence_id, row.version))?.run;
-    const at = !run || run.sequence.list === null ? null : nextEmailAt(run, toVisit(row));
+    const at = !run || run.sequence.list === null ? null : nextEmailAt(run, toVisit(row), zoneOf(row.zone));
     if (!run || at === null) continue;
     const list = out.get(row.person_id) ?? [];
-    list.push({ at, priority: run.sequence.cap.priority, sequence: row.sequence_id });
+    const { priority, exempt } = run.sequence.cap;
+    list.push({ at, priority, exempt, sequence: row.sequence_id });
     out.set(row.person_id, list);
   }
   return out;
@@ -70,18 +73,17 @@ export class MailLedger {
   ): Promise<MailLedger> {
     const yielding = claimed.filter(
       (r) =>
-        isMarketing(versionOf(r)) && versionOf(r).run.sequence.cap.priority > (rules.get(r.workspace_id)?.first ?? 0),
+        isCapped(r, versionOf(r), rules) &&
+        versionOf(r).run.sequence.cap.priority > (rules.get(r.workspace_id)?.first ?? 0),
     );
     const ledger = new MailLedger(rules, yielding.length > 0 ? await othersOf(tx, yielding) : new Map<string, never>());
     const capped = claimed.filter((r) => isCapped(r, versionOf(r), rules));
     if (capped.length === 0) return ledger;
-    const keys = batch(capped.map((r) => ({ w: r.workspace_id, p: r.person_id })));
-    const known = await rows<{ w: string; person: string; day: number; given: number }>(
+    const given = await givenTo(
       tx,
-      sql`select d.workspace_id as w, d.person_id as person, d.day, d.given from (select distinct w, p from jsonb_to_recordset(${keys}) as k(w uuid, p uuid)) k
-          join mail_days d on d.workspace_id = k.w and d.person_id = k.p and d.day > (select max(day) - 4 from mail_days m where m.workspace_id = k.w and m.person_id = k.p)`,
+      capped.map((r) => ({ w: r.workspace_id, p: r.person_id })),
     );
-    for (const k of known) ledger.#givenTo(k.w, k.person)[k.day] = k.given;
+    for (const [key, days] of given) ledger.#given.set(key, days);
     return ledger;
   }
 
@@ -96,7 +98,7 @@ export class MailLedger {
   with(facts: Facts, row: ClaimedRow): Facts {
     const rules = this.#rules.get(row.workspace_id);
     const others = (this.#others.get(row.person_id) ?? []).filter((o) => o.sequence !== row.sequence_id);
-    if (!rules || (rules.cap === null && others.length === 0)) return facts;
+    if (!rules || rules.cap === null) return facts;
     return { ...facts, mailing: { cap: rules.cap, given: this.#givenTo(row.workspace_id, row.person_id), others } };
   }
 

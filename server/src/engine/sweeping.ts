@@ -13,7 +13,7 @@ import {
 } from '@ascenso/core';
 import type { Connection, Tx } from '../db/connect.ts';
 import { valueAt, testSql } from '../db/field-sql.ts';
-import { firstRow, rows } from '../db/rows.ts';
+import { batch, firstRow, rows } from '../db/rows.ts';
 import { loadVersion } from '../db/versions.ts';
 import { openSequence } from '../people/entering.ts';
 import { enterAll, type Cause, type Entrant, type OpenSequence } from '../people/passages.ts';
@@ -27,6 +27,8 @@ interface SweepRow {
   key: string;
   trigger: SweptTrigger;
   swept_to: number;
+  next_at: number;
+  begun_at: number;
   pass_to: number | null;
   pass_after: string | null;
   pass_failed: boolean;
@@ -79,8 +81,13 @@ function daysAround(
   };
 }
 
+/**
+ * Whose date has come. One that is set after its moment counts for 24 hours, as an event that is told late does, whatever
+ * others made this sweep look at meanwhile: it looks back that far from when it was asked to, and notes whom it has seen to.
+ */
 async function sweepDates(tx: Tx, s: SweepRow, trigger: TriggerOf<'date'>, now: number): Promise<Swept> {
-  const { first, last, days } = daysAround(trigger, s.swept_to, now + DAY);
+  const after = Math.max(s.begun_at, Math.min(s.swept_to, s.next_at - DAY - 1));
+  const { first, last, days } = daysAround(trigger, after, now + DAY);
   const value = sql`p.attributes->>${trigger.attribute}`;
   const near = trigger.yearly
     ? sql`substr(${value}, 6, 5) = any (${sql.param(days)}::text[])`
@@ -89,16 +96,33 @@ async function sweepDates(tx: Tx, s: SweepRow, trigger: TriggerOf<'date'>, now: 
     tx,
     sql`select p.id, ${zoneColumn}, ${value} as date from people p join workspaces w on w.id = p.workspace_id where p.workspace_id = ${s.workspace_id} and ${near}`,
   );
-  return dueUntil(
+  const due = dueUntil(
     now,
     people.flatMap((p) =>
-      dateMoments(trigger, p.date, zoneOf(p.zone), s.swept_to, now + DAY).map(({ at, occasion }) => ({
+      dateMoments(trigger, p.date, zoneOf(p.zone), after, now + DAY).map(({ at, occasion }) => ({
         person: p.id,
         at,
         cause: causeOf(`date:${trigger.attribute}:${trigger.days}:${occasion}`, { date: trigger.attribute }),
       })),
     ),
   );
+  return { ...due, found: await notSeenTo(tx, s, due.found, now) };
+}
+
+/** Those of some days that have not been asked about yet; they have now. */
+async function notSeenTo(tx: Tx, s: SweepRow, found: readonly Entrant[], now: number): Promise<Entrant[]> {
+  const of = sql`workspace_id = ${s.workspace_id} and sequence_id = ${s.sequence_id}`;
+  await tx.execute(sql`delete from swept_dates where ${of} and at < ${Math.min(s.swept_to, now) - 3 * DAY}`);
+  if (found.length === 0) return [];
+  const asked = batch(found.map((e) => ({ person: e.person, cause: e.cause.id, at: e.at })));
+  const fresh = await rows<{ person: string; cause: string }>(
+    tx,
+    sql`insert into swept_dates (workspace_id, sequence_id, person_id, cause_id, at)
+        select ${s.workspace_id}, ${s.sequence_id}, n.person, n.cause, n.at from jsonb_to_recordset(${asked}) as n(person uuid, cause text, at bigint)
+        on conflict do nothing returning person_id as person, cause_id as cause`,
+  );
+  const known = new Set(fresh.map((e) => `${e.person} ${e.cause}`));
+  return found.filter((e) => known.has(`${e.person} ${e.cause.id}`));
 }
 
 /** Since when each person has not done it: the last time, or, where there was none, since there was something to do it with. */
@@ -197,6 +221,7 @@ async function look(tx: Tx, s: SweepRow, open: OpenSequence | undefined, now: nu
 /** Somebody whom a sweep could not let in. */
 interface Kept {
   person: string;
+  cause: string;
   error: unknown;
 }
 
@@ -210,8 +235,8 @@ async function letIn(tx: Tx, s: SweepRow, open: OpenSequence, found: readonly En
         tx.transaction(async (part) => {
           await enterAll(part, s.workspace_id, open, some, now);
         }),
-      async ({ person }, error) => {
-        kept.push({ person, error });
+      async ({ person, cause }, error) => {
+        kept.push({ person, cause: cause.id, error });
       },
     );
   return kept;
@@ -235,7 +260,7 @@ const isHandled = (tx: Tx, s: SweepRow) => handled(tx, 'sweep', [{ w: s.workspac
 /** Writes how far a sweep has come that looks at everybody at once. Who could not be let in is found again. */
 async function settle(tx: Tx, s: SweepRow, nextAt: number, kept: readonly Kept[], now: number): Promise<void> {
   if (kept[0]) {
-    await forgetMembers(tx, s, kept);
+    await forgetFound(tx, s, kept);
     await setSweep(tx, s, sql`next_at = ${await noteAside(tx, s, kept[0].error, kept[0].person, now)}`);
     return;
   }
@@ -287,7 +312,7 @@ export async function sweepRound(connection: Connection, now: number): Promise<n
   return connection.db.transaction(async (tx) => {
     const s = await firstRow<SweepRow>(
       tx,
-      sql`select workspace_id, sequence_id, key, trigger, swept_to, pass_to, pass_after, pass_failed from sweeps where next_at <= ${now} order by next_at, workspace_id, sequence_id, key limit 1 for update skip locked`,
+      sql`select workspace_id, sequence_id, key, trigger, swept_to, next_at, begun_at, pass_to, pass_after, pass_failed from sweeps where next_at <= ${now} order by next_at, workspace_id, sequence_id, key limit 1 for update skip locked`,
     );
     if (!s) return 0;
     const failed = await attempt(tx, async (part) => {
@@ -303,9 +328,14 @@ export async function sweepRound(connection: Connection, now: number): Promise<n
   });
 }
 
-/** Who could not be let in from a segment is a newcomer again the next time. */
-async function forgetMembers(tx: Tx, s: SweepRow, kept: readonly Kept[]): Promise<void> {
+/** Who could not be let in is found again the next time: a newcomer to a segment, somebody whose date has come. */
+async function forgetFound(tx: Tx, s: SweepRow, kept: readonly Kept[]): Promise<void> {
+  const those = sql`workspace_id = ${s.workspace_id} and sequence_id = ${s.sequence_id}`;
+  const them = batch(kept.map(({ person, cause }) => ({ person, cause })));
   await tx.execute(
-    sql`delete from sweep_members where workspace_id = ${s.workspace_id} and sequence_id = ${s.sequence_id} and person_id = any (${sql.param(kept.map((k) => k.person))}::uuid[])`,
+    sql`delete from sweep_members where ${those} and person_id in (select n.person from jsonb_to_recordset(${them}) as n(person uuid))`,
+  );
+  await tx.execute(
+    sql`delete from swept_dates where ${those} and (person_id, cause_id) in (select n.person, n.cause from jsonb_to_recordset(${them}) as n(person uuid, cause text))`,
   );
 }

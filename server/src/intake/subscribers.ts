@@ -30,7 +30,7 @@ export function subscriberDoors(router: Router, db: Db, callers: Callers): void 
       const told = await transact(db, async (tx) => {
         await checkAttributes(tx, ws, body.attributes);
         const person = await personByEmail(tx, ws, body.email, now);
-        if (body.zone) await changeZone(tx, ws, person, body.zone);
+        if (body.zone) await changeZone(tx, ws, person, body.zone, now);
         await changeAttributes(tx, ws, person, body.attributes, now);
         for (const [i, name] of body.lists.entries()) {
           const list = await listCalled(tx, ws, name);

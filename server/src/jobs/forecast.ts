@@ -2,16 +2,12 @@ import { sql } from 'drizzle-orm';
 import type { ForecastAnswer } from '@ascenso/contracts';
 import {
   addDays,
-  advance,
   armsOf,
   DAY,
   dayNumber,
-  type Effect,
-  type Facts,
   fromWall,
   isOneOff,
   type Runnable,
-  shareOf,
   type Step,
   type Zone,
   zoneOf,
@@ -19,48 +15,21 @@ import {
 import type { Executor } from '../db/connect.ts';
 import { arrivalsOf, expectedJoiners, stillToBegin, type Arrival } from './arrivals.ts';
 import { Collisions } from './collisions.ts';
-import { andChosen, chosen, lotsOf } from './sampling.ts';
+import { insideUntil } from './led-on.ts';
+import { armCounts, sharesOf } from './likely.ts';
+import { chosen, lotsOf } from './sampling.ts';
 import { shareOfWay, waysThrough } from './ways.ts';
 import { firstRow, rows } from '../db/rows.ts';
-import { loadFacts } from '../db/facts.ts';
-import { ARMS_TAKEN } from '../db/numbers.ts';
 import { readTallies, sumOf, tallied } from '../db/tallies.ts';
-import { loadVersion, lookAtVersion, type LoadedVersion } from '../db/versions.ts';
-import { splitTestsOf } from '../sequences/split-tests.ts';
-import { toVisit, VISIT_COLUMNS, type VisitRow } from '../people/visits.ts';
+import { loadVersion } from '../db/versions.ts';
 
 /** Days that are looked ahead, and looked back for how many people join. */
 export const FORECAST_DAYS = 28;
-const CHUNK = 1000;
-/** Fewer people than this at a fork say nothing about those to come. */
-const ENOUGH = 20;
 
 interface LiveRow {
   id: string;
   name: string;
   live_version: number;
-}
-
-/** How many took each arm so far, by arm id. */
-async function armCounts(db: Executor, ws: string): Promise<Map<string, number>> {
-  const out = new Map<string, number>();
-  for (const { detail, n } of await readTallies(db, ws, { whats: ARMS_TAKEN }))
-    out.set(detail, (out.get(detail) ?? 0) + n);
-  return out;
-}
-
-/** Shares of the arms of a fork, as people took them so far; null where too few have come by. */
-function sharesOf(fork: Step, counts: ReadonlyMap<string, number>): number[] | null {
-  const taken = armsOf(fork).map((a) => counts.get(a.id) ?? 0);
-  const all = taken.reduce((a, b) => a + b, 0);
-  return fork.kind !== 'split' && all >= ENOUGH ? taken.map((n) => n / all) : null;
-}
-
-/** The arm that a person is taken to go: by lot, as others before them; null leaves it to what is known. */
-function likelyArm(fork: Step, person: string, counts: ReadonlyMap<string, number>): string | undefined {
-  const shares = sharesOf(fork, counts);
-  let at = shareOf(`${fork.id}/${person}/forecast`);
-  return shares ? armsOf(fork).find((_, i) => (at -= shares[i] ?? 0) < 0)?.id : undefined;
 }
 
 /** How many people an offer is given to by day, by its id. */
@@ -77,63 +46,6 @@ function daysOf(given: GivenByDay, offer: string): number[] {
 interface Days {
   first: number;
   zone: Zone;
-}
-
-/** Something that somebody inside a sequence is expected to meet. */
-interface Met {
-  sequence: string;
-  person: string;
-  effect: Effect;
-}
-
-/**
- * What one in `sample` of the people inside sequences are expected to be sent and given until `end`, each led on by
- * `advance`. All sequences at once: a workspace has many, and most of them hold few.
- */
-async function* insideUntil(
-  db: Executor,
-  ws: string,
-  sequences: readonly string[],
-  counts: ReadonlyMap<string, number>,
-  now: number,
-  end: number,
-  sample: number,
-): AsyncGenerator<Met> {
-  // What is not decided yet is walked as if by lot.
-  const decided = Object.fromEntries(
-    (await splitTestsOf(db, sequences)).flatMap((t) => (t.arm ? [[t.step, { arm: t.arm, decidesAt: null }]] : [])),
-  );
-  for (let after = '00000000-0000-0000-0000-000000000000'; sequences.length > 0;) {
-    const some = await rows<VisitRow>(
-      db,
-      sql`select ${VISIT_COLUMNS} from visits v
-          where v.workspace_id = ${ws} and v.sequence_id = any (${sql.param(sequences)}::uuid[]) and v.status = 'active' and v.due_at <= ${end} and v.id > ${after} ${andChosen(sql`v.person_id`, sample)}
-          order by v.id limit ${CHUNK}`,
-    );
-    const standing: { row: VisitRow; version: LoadedVersion }[] = [];
-    for (const row of some) {
-      const version = await lookAtVersion(db, ws, row.sequence_id, row.version);
-      if (version) standing.push({ row, version });
-    }
-    const facts = await loadFacts(
-      db,
-      standing.map(({ row, version }) => ({
-        workspace_id: ws,
-        visit_id: row.id,
-        person_id: row.person_id,
-        ...version.needs,
-      })),
-    );
-    for (const { row, version } of standing) {
-      const known = facts.get(row.id);
-      const likely: Runnable = { ...version.run, choose: (fork) => likelyArm(fork, row.person_id, counts) };
-      if (!known) continue;
-      for (const effect of effectsOf(row, likely, { ...known, tests: decided }, now, end))
-        yield { sequence: row.sequence_id, person: row.person_id, effect };
-    }
-    if (some.length < CHUNK) return;
-    after = some.at(-1)?.id ?? after;
-  }
 }
 
 /**
@@ -177,26 +89,6 @@ const count = (out: number[], days: Days, at: number, n = 1) => {
   const day = dayNumber(days.zone, at) - days.first;
   if (day >= 0 && day < out.length) out[day] = (out[day] ?? 0) + n;
 };
-
-/** What a visit under way is expected to bring until a moment. An offer that is given is theirs from then on. */
-function effectsOf(row: VisitRow, run: Runnable, facts: Facts, now: number, end: number): Effect[] {
-  const out: Effect[] = [];
-  const offers = { ...facts.offers };
-  let { person } = facts;
-  let visit = toVisit(row);
-  while (visit.status === 'active' && visit.dueAt <= end) {
-    const done = advance(visit, run, { ...facts, person, offers }, Math.max(now, visit.dueAt));
-    out.push(...done.effects);
-    person = done.person;
-    for (const e of done.effects) {
-      const known = e.kind === 'grant' ? offers[e.offer] : undefined;
-      if (known && e.kind === 'grant')
-        offers[e.offer] = { ...known, given: { openedAt: e.at, closesAt: e.closes, code: null, usedAt: null } };
-    }
-    visit = done.visit;
-  }
-  return out;
-}
 
 /** Emails by day to people who are still to begin. */
 function fromArrivals(

@@ -4,6 +4,7 @@ import { invalid } from '../app/errors.ts';
 import { newId } from '../app/ids.ts';
 import type { Executor, Tx } from '../db/connect.ts';
 import { attributes, people } from '../db/schema/index.ts';
+import { datesSet } from './dates-set.ts';
 import { happen } from './entering.ts';
 import { fits } from './field-types.ts';
 import { wakeVisits } from './visits.ts';
@@ -43,9 +44,7 @@ export async function attributesHappened(
     (k) => JSON.stringify(before[k]) !== JSON.stringify(after[k]),
   );
   if (keys.length === 0) return;
-  await tx.execute(
-    sql`update sweeps set next_at = least(next_at, ${now}) where workspace_id = ${ws} and trigger->>'attribute' = any (${sql.param(keys)}::text[])`,
-  );
+  await datesSet(tx, ws, keys, now);
   await happen(tx, ws, personId, { kind: 'attribute', before, after }, `attribute:${newId()}`, { at: now, now }, chain);
 }
 

@@ -12,6 +12,7 @@ import {
   setAside,
   suppressed,
   sweepMembers,
+  sweptDates,
   traces,
 } from '../db/schema/index.ts';
 import { eraseLetters } from './letters.ts';
@@ -120,7 +121,18 @@ export async function erase(tx: Tx, ws: string, id: string, now: number): Promis
     update bin set row = jsonb_set(row, '{people}', (select coalesce(jsonb_agg(e), '[]') from jsonb_array_elements(row->'people') e where e->>0 <> ${id}))
     where workspace_id = ${ws} and kind = 'set' and row->'people' @> jsonb_build_array(jsonb_build_array(${id}::text))`);
   await eraseLetters(tx, ws, id);
-  for (const table of [memberships, asks, consents, events, traces, mailDays, notices, setAside, sweepMembers])
+  for (const table of [
+    memberships,
+    asks,
+    consents,
+    events,
+    traces,
+    mailDays,
+    notices,
+    setAside,
+    sweepMembers,
+    sweptDates,
+  ])
     await tx.delete(table).where(and(eq(table.workspaceId, ws), eq(table.personId, id)));
   await tx.delete(people).where(and(eq(people.workspaceId, ws), eq(people.id, id)));
   return true;

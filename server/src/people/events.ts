@@ -9,14 +9,12 @@ import { eventIds } from '../db/schema/index.ts';
 import { extensionsOf, payloadIn } from './cloud-events.ts';
 import { kindOf, learnKind, misfit } from './event-kinds.ts';
 import { eventHappened, insertEvent } from './internal-events.ts';
+import { setRight } from './set-right.ts';
 import { momentTold } from './told-moment.ts';
+import { TOO_LATE } from './too-late.ts';
 import { unkeepable } from './unkeepable.ts';
 import { personByEmail } from './people.ts';
 import { wakeVisits } from './visits.ts';
-
-const MINUTE = 60_000;
-/** An event that comes later than this is kept, but starts nothing: its email would speak of old news. */
-export const TOO_LATE = 24 * 60 * MINUTE;
 
 /** What became of one event of a sender. */
 export type Taken =
@@ -83,6 +81,7 @@ async function takeOne(tx: Tx, ws: string, given: unknown, clock: BusinessClock)
     await insertEvent(tx, ws, person, event.type, at, data, extensions);
     await wakeVisits(tx, ws, person, now);
   }
+  await setRight(tx, ws, person, { at, now });
   return { id: event.id, status: 'stored' };
 }
 

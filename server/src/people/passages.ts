@@ -65,7 +65,7 @@ interface Before {
 }
 
 /** What keeps parallel passages apart: the value of the named field of the starting event, as text. */
-function keyOf(entry: Record<string, unknown>, field: string): string {
+export function keyOf(entry: Record<string, unknown>, field: string): string {
   const value = field ? readPath(entry, field) : undefined;
   return typeof value === 'string' || typeof value === 'number' ? String(value).slice(0, 200) : '';
 }
@@ -124,7 +124,7 @@ async function mayBegin(
  * Whether a passage under way had come to its goal or rule for leaving before a moment: then it ends here, and what happened at that moment
  * can begin another. The engine would see it in its next round, but by then the new cart had gone into the old passage.
  */
-async function endedEarly(tx: Tx, ws: string, personId: string, visit: string, at: number): Promise<boolean> {
+export async function endedEarly(tx: Tx, ws: string, personId: string, visit: string, at: number): Promise<boolean> {
   const row = await firstRow<VisitRow>(
     tx,
     sql`select ${VISIT_COLUMNS} from visits v where v.workspace_id = ${ws} and v.id = ${visit}::uuid`,

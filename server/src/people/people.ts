@@ -1,9 +1,10 @@
-import { and, eq, ne } from 'drizzle-orm';
+import { and, eq, ne, sql } from 'drizzle-orm';
 import type { MailStatus, Value } from '@ascenso/core';
 import { UserError } from '../app/errors.ts';
 import { newId } from '../app/ids.ts';
 import type { Executor, Tx } from '../db/connect.ts';
 import { people } from '../db/schema/index.ts';
+import { datesSet } from './dates-set.ts';
 import { takeEndsOver } from './erasing.ts';
 import { wakeVisits } from './visits.ts';
 
@@ -33,8 +34,10 @@ export async function addPerson(
     .values({ workspaceId: ws, id: newId(), email, attributes, zone, createdAt: now })
     .onConflictDoNothing()
     .returning({ id: people.id });
-  if (made) await takeEndsOver(tx, ws, made.id, email);
-  return made?.id;
+  if (!made) return undefined;
+  await takeEndsOver(tx, ws, made.id, email);
+  await datesSet(tx, ws, Object.keys(attributes), now);
+  return made.id;
 }
 
 /** Id of the person with an address. */
@@ -68,8 +71,19 @@ export async function changeAddress(tx: Tx, ws: string, personId: string, email:
   await takeEndsOver(tx, ws, personId, email);
 }
 
-export async function changeZone(tx: Tx, ws: string, personId: string, zone: string | null): Promise<void> {
-  await tx.update(people).set({ zone }).where(one(ws, personId));
+export async function changeZone(
+  tx: Tx,
+  ws: string,
+  personId: string,
+  zone: string | null,
+  now: number,
+): Promise<void> {
+  const changed = await tx
+    .update(people)
+    .set({ zone })
+    .where(and(one(ws, personId), sql`${people.zone} is distinct from ${zone}`))
+    .returning({ id: people.id });
+  if (changed.length > 0) await datesSet(tx, ws, 'zone', now);
 }
 
 /** Sets the points of a person. */

@@ -1,6 +1,6 @@
 import { and, eq, sql } from 'drizzle-orm';
 import type { OverdueEmail, ResumeCounts } from '@ascenso/contracts';
-import { HOUR, isZone, nextEmailStep, nextInWindow, resumedByShift, zoneOf } from '@ascenso/core';
+import { HOUR, isZone, LATE, nextEmailStep, nextInWindow, resumedByShift, zoneOf } from '@ascenso/core';
 import type { Executor, Tx } from '../db/connect.ts';
 import { batch, firstRow, rows } from '../db/rows.ts';
 import { sequences } from '../db/schema/index.ts';
@@ -135,6 +135,15 @@ async function skipLate(tx: Tx, ws: string, id: string, late: number, now: numbe
   );
 }
 
+/**
+ * A pause moves the schedule, unlike lag: whoever's time came meanwhile goes on from here, and the waits behind that begin
+ * after the pause. By up to an hour it stays what was planned, as ever.
+ */
+const goOnFromHere = (tx: Tx, ws: string, id: string, now: number) =>
+  tx.execute(
+    sql`update visits set due_at = ${now}, held = false where workspace_id = ${ws} and sequence_id = ${id} and status = 'active' and due_at < ${now - LATE}`,
+  );
+
 /** Moves everybody on by as long as the pause was for them; what the calendar decides is asked anew. */
 async function shift(tx: Tx, ws: string, id: string, pausedAt: number, now: number): Promise<void> {
   for (let after = ''; ;) {
@@ -190,6 +199,7 @@ export async function resume(
 ): Promise<void> {
   if (how.overdue === 'skip') await skipLate(tx, ws, id, now - how.lateHours * HOUR, now);
   if (how.overdue === 'shift') await shift(tx, ws, id, pausedAt, now);
+  else await goOnFromHere(tx, ws, id, now);
   await openQueue(tx, ws, id, now);
   const haltFrom = sql`case when ${sequences.halted} is null then ${sequences.haltFrom} else ${now} end`;
   await tx.update(sequences).set({ status: 'live', pausedAt: null, halted: null, haltFrom }).where(one(ws, id));

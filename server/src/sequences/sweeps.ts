@@ -54,7 +54,7 @@ export async function setSweeps(tx: Tx, ws: string, sequence: string, doc: Seque
   for (const { key, trigger } of wanted) {
     const made = await firstRow(
       tx,
-      sql`insert into sweeps (workspace_id, sequence_id, key, trigger, swept_to, next_at) values (${ws}, ${sequence}, ${key}, ${key}::jsonb, ${trigger.kind === 'moment' ? 0 : now}, ${now})
+      sql`insert into sweeps (workspace_id, sequence_id, key, trigger, swept_to, next_at, begun_at) values (${ws}, ${sequence}, ${key}, ${key}::jsonb, ${trigger.kind === 'moment' ? 0 : now}, ${now}, ${now})
           on conflict do nothing returning key`,
     );
     if (made && trigger.kind === 'segment') await newcomers(tx, ws, sequence, trigger.segment, now);

@@ -89,7 +89,16 @@ function requestOf(
     at: at + Math.round(e.day * DAY),
     payload: around.kinds.find((k) => k.name === e.name)?.sample ?? {},
   }));
-  return { sequence: doc, facts, at, entry, usually: setting.usually, emails: setting.emails, events };
+  return {
+    sequence: doc,
+    facts,
+    at,
+    entry,
+    usually: setting.usually,
+    emails: setting.emails,
+    events,
+    cap: around.dailyCap,
+  };
 }
 
 /** Until when they wait at each step, in words. */
@@ -150,7 +159,8 @@ export function RehearsalDock({ doc, select }: { doc: Sequence; select: (step: s
       )}
       {doc.list !== null && result?.entered && (
         <p className="text-[13px] text-ink-2">
-          Rehearsed by itself: emails of other sequences and the daily cap are not counted in.
+          Rehearsed by itself: emails of other sequences are not counted in
+          {around.dailyCap === null ? '' : ', the daily cap only among its own'}.
         </p>
       )}
       {result && <Timeline marks={marks} zoneName={zoneName} select={select} />}

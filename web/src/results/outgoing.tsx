@@ -156,7 +156,7 @@ function Chosen({ d }: { d: CalendarDay }) {
       {d.twice > 0 && (
         <p className="rounded-control bg-ochre-tint px-3 py-2 text-ochre-text">
           {number(d.twice)} {d.twice === 1 ? 'person gets' : 'people get'} two marketing emails or more on this day, as
-          things stand. A daily cap, or a lower priority for one of the sequences, moves one of them.
+          things stand. A daily cap moves one of them: that of the sequence with the lower priority.
         </p>
       )}
     </Sheet>

@@ -179,6 +179,8 @@ export const sweeps = pgTable(
     /** Everything up to this moment has been found. */
     sweptTo: ms('swept_to').notNull(),
     nextAt: ms('next_at').notNull(),
+    /** What lay before this moment is nobody's: the sequence was not there yet. */
+    begunAt: ms('begun_at').notNull().default(0),
     /** A look that goes on over several rounds: until which moment it looks, and the person it has come to. */
     passTo: ms('pass_to'),
     passAfter: uuid('pass_after'),
@@ -186,6 +188,22 @@ export const sweeps = pgTable(
     passFailed: boolean('pass_failed').notNull().default(false),
   },
   (t) => [primaryKey({ columns: [t.workspaceId, t.sequenceId, t.key] }), index('sweeps_due').on(t.nextAt)],
+);
+
+/** Days of a date that a sweep has seen to, whether they let somebody in or not: each is asked about once. */
+export const sweptDates = pgTable(
+  'swept_dates',
+  {
+    workspaceId: ws(),
+    sequenceId: uuid('sequence_id').notNull(),
+    personId: uuid('person_id').notNull(),
+    causeId: text('cause_id').notNull(),
+    at: ms('at').notNull(),
+  },
+  (t) => [
+    primaryKey({ columns: [t.workspaceId, t.sequenceId, t.personId, t.causeId] }),
+    index('swept_dates_at').on(t.workspaceId, t.sequenceId, t.at),
+  ],
 );
 
 /** Who was in the segment of a sweep when it last looked. */

@@ -6,6 +6,7 @@ import { transact } from '../../db/transact.ts';
 import { sourceOf } from '../../people/consent.ts';
 import { hashOf } from '../../people/erasing.ts';
 import { keepOutOfSegments } from '../../sequences/sweeps.ts';
+import { datesOfFile } from './dates.ts';
 import { finish, noteProgress, Stopped, type Job } from './job.ts';
 import { changes, hasChanged, merged, mergedZone, mine } from './merging.ts';
 import { startAsked, type Done } from './starting.ts';
@@ -121,14 +122,6 @@ const doneIn = (tx: Tx, job: Job, from: number): Promise<Done[]> =>
         from import_rows r join people p on p.workspace_id = r.workspace_id and p.id = r.person_id where ${chunk(job, from)} order by r.n`,
   );
 
-/** Dates that a sweep would come to too late are looked at in the next round. */
-const hastenSweeps = (tx: Tx, job: Job, now: number) => {
-  const keys = job.plan.columns.flatMap((c) => (c.to === 'attribute' ? [c.key] : []));
-  return tx.execute(
-    sql`update sweeps set next_at = least(next_at, ${now}) where workspace_id = ${job.ws} and trigger->>'attribute' = any (${sql.param(keys)}::text[])`,
-  );
-};
-
 async function takeIn(tx: Tx, job: Job, from: number, now: number): Promise<Taken> {
   const source = await sourceOf(tx, job.ws, importSource(job));
   const { made, there } = await makePeople(tx, job, from, now, source);
@@ -169,11 +162,11 @@ export async function run(connection: Connection, job: Job, stopping: () => bool
         }),
       ),
     );
+    await datesOfFile(db, job, await businessNow(db));
     await noteProgress(db, job, Math.min(job.total, from + LANES * CHUNK));
   }
   const now = await businessNow(db);
   await transact(db, async (tx) => {
-    await hastenSweeps(tx, job, now);
     await tx.execute(sql`delete from import_pieces where workspace_id = ${job.ws} and import_id = ${job.id}`);
     await finish(tx, job, 'done', { endedAt: now });
   });

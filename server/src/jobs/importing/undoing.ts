@@ -4,6 +4,7 @@ import type { Connection, Tx } from '../../db/connect.ts';
 import { firstRow } from '../../db/rows.ts';
 import { transact } from '../../db/transact.ts';
 import { sourceOf } from '../../people/consent.ts';
+import { datesOfFile } from './dates.ts';
 import { finish, noteProgress, type Job } from './job.ts';
 import { hasChanged, madeBy, mine } from './merging.ts';
 import { importSource } from './running.ts';
@@ -28,6 +29,7 @@ async function removeMade(tx: Tx, job: Job, from: number): Promise<number> {
         a as (delete from memberships m using gone g where m.workspace_id = g.workspace_id and m.person_id = g.id),
         b as (delete from consents c using gone g where c.workspace_id = g.workspace_id and c.person_id = g.id),
         c as (delete from sweep_members w using gone g where w.workspace_id = g.workspace_id and w.person_id = g.id),
+        e as (delete from swept_dates w using gone g where w.workspace_id = g.workspace_id and w.person_id = g.id),
         d as (delete from people x using gone g where x.workspace_id = g.workspace_id and x.id = g.id)
         select ((select count(*) from p) - (select count(*) from gone))::int as n`,
   );
@@ -84,6 +86,7 @@ export async function undo(connection: Connection, job: Job, stopping: () => boo
       );
     });
   }
+  await datesOfFile(db, job, await businessNow(db));
   await db.execute(sql`delete from import_rows r where ${mine(job)}`);
   await db.execute(sql`delete from import_pieces r where ${mine(job)}`);
   await finish(db, job, 'undone');
