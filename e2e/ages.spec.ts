@@ -7,7 +7,9 @@ test('figures that are not of now say so on the page that shows them, until one 
   let behind = true;
   await page.route('**/api/results?*', async (route) => {
     const answer = await route.fetch();
-    await route.fulfill({ response: answer, headers: { ...answer.headers(), ...(behind ? { age: '40' } : {}) } });
+    // Read before it is passed on: an answer that is fetched does not outlive its page.
+    const [body, headers] = [await answer.body(), answer.headers()];
+    await route.fulfill({ status: answer.status(), body, headers: { ...headers, ...(behind ? { age: '40' } : {}) } });
   });
   await page.getByRole('link', { name: 'Results' }).click();
   const told = page.getByText(/^Some figures here are as of \d/);
@@ -20,4 +22,5 @@ test('figures that are not of now say so on the page that shows them, until one 
   behind = false;
   await page.getByRole('button', { name: 'Look again' }).click();
   await expect(told).toBeHidden();
+  await page.unrouteAll({ behavior: 'wait' });
 });

@@ -36,7 +36,7 @@ test('an email about a cart is written from an empty page: by /, by plus, by dra
   await page.keyboard.press('Enter');
   await page.getByLabel('Find a block').fill('heading');
   await page.keyboard.press('Enter');
-  await page.getByRole('textbox', { name: 'Heading' }).click();
+  await page.getByRole('textbox', { name: 'Heading', exact: true }).click();
   await page.keyboard.type('Still open');
   await expect
     .poll(() => titles(page))

@@ -14,7 +14,8 @@ import {
 import type { FormAnswer, PersonAnswer } from '@ascenso/contracts';
 import { rows } from '../src/db/rows.ts';
 import { forgetRound } from '../src/people/joining.ts';
-import { emailStep, owner, useWorld } from './support/world.ts';
+import { setMembership } from '../src/people/memberships.ts';
+import { byHand, emailStep, owner, useWorld } from './support/world.ts';
 
 // The whole way as somebody outside walks it: nothing but the addresses that a reader has.
 const world = useWorld();
@@ -91,12 +92,18 @@ const mailTo = (email: string) =>
     .mail()
     .filter((m) => m.to.includes(email))
     .map((m) => m.subject);
+/** The confirmation email that an address got last, as a mail program reads it. */
+const messageTo = (email: string) =>
+  simpleParser(
+    world.mailbox.store.source(
+      world.mailbox.store.summaries
+        .filter((m) => m.to.includes(email))
+        .findLast((m) => m.subject === 'Is this your address?') as never,
+    ),
+  );
 /** The path behind the big button of the confirmation email, followed through our own counting of clicks. */
 async function confirmPath(email: string): Promise<string> {
-  const message = world.mailbox.store.summaries
-    .filter((m) => m.to.includes(email))
-    .findLast((m) => m.subject === 'Is this your address?');
-  const { html } = await simpleParser(world.mailbox.store.source(message as never));
+  const { html } = await messageTo(email);
   const link = /href="(http:\/\/ascenso\.test\/c\/[^"]+)"/.exec(String(html))?.[1] ?? '';
   const to = await request(world.app).get(new URL(link).pathname).expect(302);
   return new URL(to.headers['location'] ?? '').pathname;
@@ -259,6 +266,75 @@ test('who does not confirm is forgotten after the time that the form says; whoev
       sql`select m.state from memberships m join people p on p.id = m.person_id where p.email = 'stays@forget.example'`,
     ),
   ).toEqual([{ state: 'confirmed' }]);
+});
+
+test('an address that said no, typed by a stranger, is forgotten like any other, and still says no', async () => {
+  const { db } = world.connection;
+  const kept = async () =>
+    (await ines.get('/api/suppressed?q=said-no').expect(200)).body as { rows: { why: string }[] };
+  // One that was put there by hand, and one whose person had left the list and was erased.
+  await ines
+    .post('/api/suppressed')
+    .send({ addresses: [{ email: 'said-no@hand.example', why: 'complained' }] })
+    .expect(200);
+  await world.join('left@erased.example');
+  const { id } = (await world.person('left@erased.example')) as { id: string };
+  await db.transaction((tx) => setMembership(tx, world.ws, id, world.list, 'left', 5, byHand));
+  await ines.post(`/api/people/${id}/erase`).send({ email: 'left@erased.example' }).expect(200);
+  await put(form, { forget: 1 });
+  for (const round of [1, 2]) {
+    for (const email of ['said-no@hand.example', 'left@erased.example'])
+      await reader().send(form, { email, agree: 'yes' }).expect(200);
+    expect(await person('said-no@hand.example'), String(round)).not.toBe('');
+    await forgetRound(db, (await world.now()) + DAY);
+    for (const email of ['said-no@hand.example', 'left@erased.example']) expect(await person(email)).toBe('');
+    expect((await kept()).rows).toMatchObject([{ email: 'said-no@hand.example', why: 'complained' }]);
+  }
+  // A nightly sync puts nobody back; who confirms the list anew is on it again.
+  await world.join('left@erased.example');
+  const state = async () =>
+    (
+      await rows<{ state: string }>(
+        db,
+        sql`select m.state from memberships m join people p on p.id = m.person_id where p.email = 'left@erased.example' and m.list_id = ${world.list}`,
+      )
+    ).map((r) => r.state);
+  expect(await state()).toEqual(['left']);
+  await world.join('left@erased.example', { confirmed_at: new Date(await world.now()).toISOString() });
+  expect(await state()).toEqual(['confirmed']);
+  // Erased as somebody who is on it: nothing is held against them.
+  const again = (await world.person('left@erased.example'))?.id;
+  await ines.post(`/api/people/${again}/erase`).send({ email: 'left@erased.example' }).expect(200);
+  await world.join('left@erased.example');
+  expect(await state()).toEqual(['confirmed']);
+});
+
+test('until they confirm, an email carries no words of whoever filled in the form but a name', async () => {
+  const greeting = async (name: string) => {
+    const email = `n${++asked}@stranger.example`;
+    await reader().send(form, { email, first_name: name, agree: 'yes' }).expect(200);
+    await world.ahead((await world.now()) + MINUTE);
+    return String((await messageTo(email)).text)
+      .trim()
+      .split('\n')[0];
+  };
+  let asked = 0;
+  const nobody = await greeting('');
+  for (const bad of [
+    'You have won, call at win.example',
+    'http://win.example',
+    'a@b.example',
+    'Write to www.win.example now',
+    'x'.repeat(41),
+    `Inês${'\u202e'}`,
+    'win.example',
+    '555 0199',
+    '<b>Ana</b>',
+    '1 Ana',
+  ])
+    expect([bad, await greeting(bad)]).toEqual([bad, nobody]);
+  for (const good of ['Inês', 'Anne-Marie', 'O’Neill', 'J. R.', 'नेहा', '美咲'])
+    expect(await greeting(good)).toContain(good);
 });
 
 test('a form is refused by field; opened it stays open to its own words; closed it is not there', async () => {

@@ -400,6 +400,35 @@ describe('what follows from it', () => {
     ]);
   });
 
+  test('who left a list before they were erased stays off it, and on the others; taken back, what they said stands', async () => {
+    const other = await world.addList(world.ws, 'Second letters');
+    const made = await ines.post('/api/people').send({ email: 'left@end.example' }).expect(200);
+    const { id } = made.body as { id: string };
+    await world.connection.db.execute(
+      sql`insert into memberships (workspace_id, person_id, list_id, state, at) values (${world.ws}, ${id}, ${world.list}, 'left', 5)`,
+    );
+    await world.connection.db.execute(sql`update people set bounced_at = 5 where id = ${id}`);
+    await ines.post(`/api/people/${id}/erase`).send({ email: 'left@end.example' }).expect(200);
+    for (const time of [1, 2]) {
+      const checked = await check(await upload('email\nleft@end.example\n'), { lists: [world.list, other] });
+      expect([time, checked.counts?.suppressed]).toEqual([time, 1]);
+      const done = await takeIn(checked);
+      const states = await rows<{ list: string; state: string; status: string }>(
+        world.connection.db,
+        sql`select m.list_id as list, m.state, p.mail_status as status from memberships m join people p on p.id = m.person_id where p.email = 'left@end.example'`,
+      );
+      expect(new Map(states.map((s) => [s.list, s.state]))).toEqual(
+        new Map([
+          [world.list, 'left'],
+          [other, 'confirmed'],
+        ]),
+      );
+      expect(states.map((s) => s.status)).toEqual(['bounced', 'bounced']);
+      await ines.post(`/api/imports/${done.id}/undo`).expect(200);
+      await round();
+    }
+  });
+
   test('it goes on where a process was ended, whatever the moment; a cancel takes back what is in', async () => {
     const many = `email,Orders\n${Array.from({ length: 45_000 }, (_, i) => `m${i}@many.example,${i}`).join('\n')}`;
     const checked = await check(await upload(many));

@@ -55,3 +55,18 @@ export function readAnswers(
   }
   return answers;
 }
+
+/** Letters, marks, spaces, hyphens and apostrophes; a dot only behind an initial, where no address can be made of it. */
+const NAME = /^\p{L}[\p{L}\p{M}’' -]*(?:\.(?: [\p{L}\p{M}’' -]+)?)*$/u;
+const LONGEST_NAME = 40;
+
+/**
+ * A first name as it may stand in an email to somebody who has not confirmed yet: whoever fills in a form can write to any
+ * address, and these are the only words of theirs that the email carries. Null for what is longer than a name or could be read
+ * as an address.
+ */
+export function nameBeforeConfirming(text: unknown): string | null {
+  if (typeof text !== 'string') return null;
+  const name = text.trim().replace(/\s+/g, ' ');
+  return name.length <= LONGEST_NAME && NAME.test(name) ? name : null;
+}

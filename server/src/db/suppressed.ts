@@ -20,7 +20,7 @@ const all = (ws: string, { q, why: only }: SuppressedFilter) => sql`
     select p.id::text as id, p.email, p.id as person, p.mail_status as why, ${at(sql`p`)} as "at"
     from people p where p.workspace_id = ${ws} and p.mail_status <> 'ok'
     union all
-    select s.hash, s.email, null, ${why(sql`s`)}, ${at(sql`s`)} from suppressed s where s.workspace_id = ${ws}) x
+    select s.hash, s.email, null, ${why(sql`s`)}, ${at(sql`s`)} from suppressed s where s.workspace_id = ${ws} and s.held_by is null) x
   where ${q ? sql`strpos(x.email, ${q.toLowerCase()}) > 0` : sql`true`} and ${only ? sql`x.why = ${only}` : sql`true`}`;
 
 /** Rows behind one that is named by its address and id; the erased come last. */

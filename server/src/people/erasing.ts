@@ -1,4 +1,4 @@
-import { and, eq, isNotNull, isNull, or, sql, type SQL } from 'drizzle-orm';
+import { and, eq, isNull, sql, type SQL } from 'drizzle-orm';
 import type { Tx } from '../db/connect.ts';
 import {
   asks,
@@ -10,7 +10,6 @@ import {
   offerGrants,
   people,
   setAside,
-  suppressed,
   sweepMembers,
   sweptDates,
   traces,
@@ -28,43 +27,42 @@ import { endVisits } from './visits.ts';
 export const hashOf = (ws: string, email: string | SQL) =>
   sql<string>`encode(sha256(convert_to((select secret from installation where id = 1) || ${ws}::text || (${email})::text, 'UTF8')), 'hex')`;
 
-/** Keeps the ends of mail of a person who is erased, under the hash of their address: they are mailed no more. */
-async function keepEnds(tx: Tx, ws: string, id: string): Promise<void> {
-  const [ended] = await tx
-    .select({
-      email: people.email,
-      unsubscribedAt: people.unsubscribedAt,
-      bouncedAt: people.bouncedAt,
-      complainedAt: people.complainedAt,
-    })
-    .from(people)
-    .where(
-      and(
-        eq(people.workspaceId, ws),
-        eq(people.id, id),
-        or(isNotNull(people.unsubscribedAt), isNotNull(people.bouncedAt), isNotNull(people.complainedAt)),
-      ),
-    );
-  if (!ended) return;
-  const { email, ...ends } = ended;
-  await tx
-    .insert(suppressed)
-    .values({ workspaceId: ws, hash: hashOf(ws, email), ...ends })
-    .onConflictDoUpdate({ target: [suppressed.workspaceId, suppressed.hash], set: ends });
+/**
+ * Keeps what a person who is erased has said no to, under the hash of their address: the ends of mail, and the lists that they
+ * left. Of an ask that nobody confirmed (`forgotten`) an address that was put here by hand is shown as before.
+ */
+async function keepEnds(tx: Tx, ws: string, id: string, email: string, forgotten: boolean): Promise<void> {
+  const hash = hashOf(ws, email);
+  await tx.execute(sql`
+    insert into suppressed (workspace_id, hash, unsubscribed_at, bounced_at, complained_at)
+    select p.workspace_id, ${hash}, p.unsubscribed_at, p.bounced_at, p.complained_at from people p
+    where p.workspace_id = ${ws} and p.id = ${id} and p.mail_status <> 'ok'
+    on conflict (workspace_id, hash) do update set unsubscribed_at = excluded.unsubscribed_at, bounced_at = excluded.bounced_at,
+      complained_at = excluded.complained_at, email = case when ${forgotten} then suppressed.email end, held_by = null`);
+  // What they had taken back stands no longer; another address that was theirs keeps what was said of it.
+  await tx.execute(sql`delete from suppressed where workspace_id = ${ws} and hash = ${hash} and held_by = ${id}`);
+  await freeEnds(tx, ws, id);
+  await tx.execute(sql`delete from left_lists where workspace_id = ${ws} and hash = ${hash}`);
+  await tx.execute(sql`
+    insert into left_lists (workspace_id, hash, list_id, at)
+    select m.workspace_id, ${hash}, m.list_id, m.at from memberships m where m.workspace_id = ${ws} and m.person_id = ${id} and m.state = 'left'`);
 }
 
-/** The ends of mail of an address whose person was erased, handed on to the one who has it now. */
+/** Ends of mail that somebody held stand by themselves again: the address is nobody's. */
+export const freeEnds = (tx: Tx, ws: string, id: string) =>
+  tx.execute(sql`update suppressed set held_by = null where workspace_id = ${ws} and held_by = ${id}`);
+
+/** What an address had said no to before its person was erased, handed on to the one who has it now. */
 export async function takeEndsOver(tx: Tx, ws: string, id: string, email: string): Promise<void> {
-  const [ends] = await tx
-    .delete(suppressed)
-    .where(and(eq(suppressed.workspaceId, ws), eq(suppressed.hash, hashOf(ws, email))))
-    .returning();
-  if (!ends) return;
-  const { unsubscribedAt, bouncedAt, complainedAt } = ends;
-  await tx
-    .update(people)
-    .set({ unsubscribedAt, bouncedAt, complainedAt })
-    .where(and(eq(people.workspaceId, ws), eq(people.id, id)));
+  const hash = hashOf(ws, email);
+  await tx.execute(sql`
+    with ends as (update suppressed set held_by = ${id} where workspace_id = ${ws} and hash = ${hash} returning unsubscribed_at, bounced_at, complained_at)
+    update people p set unsubscribed_at = ends.unsubscribed_at, bounced_at = ends.bounced_at, complained_at = ends.complained_at
+    from ends where p.workspace_id = ${ws} and p.id = ${id}`);
+  await tx.execute(sql`
+    insert into memberships (workspace_id, person_id, list_id, state, at)
+    select l.workspace_id, ${id}, l.list_id, 'left', l.at from left_lists l join lists on lists.workspace_id = l.workspace_id and lists.id = l.list_id
+    where l.workspace_id = ${ws} and l.hash = ${hash} on conflict do nothing`);
 }
 
 /** Answers of receiving servers, and samples of events, may repeat what somebody is called or where they are written to. */
@@ -83,16 +81,16 @@ async function scrub(tx: Tx, ws: string, id: string, email: string): Promise<voi
 
 /**
  * Erases a person, in the caller's transaction: address, attributes, events, story, and what emails were filled with. Answers
- * whether there was one. An email that is being handed over just now still arrives.
+ * whether there was one. `forgotten` where it is only an ask that nobody confirmed. An email that is being handed over just now still arrives.
  */
-export async function erase(tx: Tx, ws: string, id: string, now: number): Promise<boolean> {
+export async function erase(tx: Tx, ws: string, id: string, now: number, forgotten = false): Promise<boolean> {
   const [person] = await tx
     .select({ email: people.email })
     .from(people)
     .where(and(eq(people.workspaceId, ws), eq(people.id, id)))
     .for('update');
   if (!person) return false;
-  await keepEnds(tx, ws, id);
+  await keepEnds(tx, ws, id, person.email, forgotten);
   await scrub(tx, ws, id, person.email);
   await endVisits(tx, ws, { person: id }, now);
   await tx.execute(

@@ -1,5 +1,13 @@
 import { and, eq, isNull, sql } from 'drizzle-orm';
-import { ASKED_EVENT, DAY, FORM_EVENT, MINUTE, type FormAnswers, type SignUpForm } from '@ascenso/core';
+import {
+  ASKED_EVENT,
+  DAY,
+  FORM_EVENT,
+  MINUTE,
+  nameBeforeConfirming,
+  type FormAnswers,
+  type SignUpForm,
+} from '@ascenso/core';
 import { newId } from '../app/ids.ts';
 import type { Db, Tx } from '../db/connect.ts';
 import { firstRow, rows } from '../db/rows.ts';
@@ -7,7 +15,7 @@ import { asks } from '../db/schema/index.ts';
 import { transact } from '../db/transact.ts';
 import { changeAttributes, fittingAttributes } from './attributes.ts';
 import { noteConsent } from './consent.ts';
-import { erase } from './erasing.ts';
+import { erase, hashOf } from './erasing.ts';
 import { storeInternalEvent } from './internal-events.ts';
 import { setMembership } from './memberships.ts';
 import { personByEmail, personCalled } from './people.ts';
@@ -91,13 +99,13 @@ export async function ask(
       source: sourceOfForm(form, form.doc.consent),
       where,
     });
-  const name = answers.attributes['first_name'];
+  const name = nameBeforeConfirming(answers.attributes['first_name']);
   await storeInternalEvent(
     tx,
     ws,
     person,
     ASKED_EVENT,
-    { ...payloadOf(form, answers), confirm: addressOf(id), ...(typeof name === 'string' ? { first_name: name } : {}) },
+    { ...payloadOf(form, answers), confirm: addressOf(id), ...(name === null ? {} : { first_name: name }) },
     now,
   );
 }
@@ -188,15 +196,16 @@ export async function forgetRound(db: Db, now: number): Promise<number> {
       const left = await firstRow<{ asks: number; known: boolean }>(
         tx,
         sql`select (select count(*)::int from asks where workspace_id = ${ws} and person_id = ${person}) as asks,
-              exists (select 1 from memberships where workspace_id = ${ws} and person_id = ${person} and state <> 'pending')
+              exists (select 1 from memberships m where m.workspace_id = ${ws} and m.person_id = ${person} and m.state <> 'pending' and not (m.state = 'left' and exists (
+                select 1 from left_lists l join people p on p.workspace_id = l.workspace_id and p.id = ${person} where l.workspace_id = ${ws} and l.list_id = m.list_id and l.hash = ${hashOf(ws, sql`p.email`)})))
               or exists (select 1 from events where workspace_id = ${ws} and person_id = ${person} and name <> ${ASKED_EVENT})
-              or exists (select 1 from people where workspace_id = ${ws} and id = ${person} and (attributes <> '{}' or tags <> '{}' or mail_status <> 'ok')) as known`,
+              or exists (select 1 from people where workspace_id = ${ws} and id = ${person} and (attributes <> '{}' or tags <> '{}' or (mail_status <> 'ok' and not exists (select 1 from suppressed s where s.workspace_id = ${ws} and s.held_by = ${person})))) as known`,
       );
       if ((left?.asks ?? 0) > 0) continue;
       await tx.execute(
         sql`delete from memberships where workspace_id = ${ws} and person_id = ${person} and state = 'pending'`,
       );
-      if (made && !left?.known) await erase(tx, ws, person, now);
+      if (made && !left?.known) await erase(tx, ws, person, now, true);
     }
     return late.length;
   });

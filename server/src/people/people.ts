@@ -5,7 +5,7 @@ import { newId } from '../app/ids.ts';
 import type { Executor, Tx } from '../db/connect.ts';
 import { people } from '../db/schema/index.ts';
 import { datesSet } from './dates-set.ts';
-import { takeEndsOver } from './erasing.ts';
+import { freeEnds, takeEndsOver } from './erasing.ts';
 import { wakeVisits } from './visits.ts';
 
 /** The person with an address, added when there is none. */
@@ -68,6 +68,7 @@ export async function changeAddress(tx: Tx, ws: string, personId: string, email:
     .update(people)
     .set({ email, bouncedAt: null })
     .where(and(one(ws, personId), ne(people.email, email)));
+  await freeEnds(tx, ws, personId);
   await takeEndsOver(tx, ws, personId, email);
 }
 

@@ -123,8 +123,25 @@ export const suppressed = pgTable(
     unsubscribedAt: ms('unsubscribed_at'),
     bouncedAt: ms('bounced_at'),
     complainedAt: ms('complained_at'),
+    /** Who has the address now: these ends are theirs meanwhile, and of an ask that is forgotten they stand by themselves again. */
+    heldBy: uuid('held_by'),
   },
-  (t) => [primaryKey({ columns: [t.workspaceId, t.hash] })],
+  (t) => [
+    primaryKey({ columns: [t.workspaceId, t.hash] }),
+    index('suppressed_held').on(t.workspaceId, t.heldBy),
+  ],
+);
+
+/** Lists that people had left before they were erased, by the hash of their address: nobody puts them back but they. */
+export const leftLists = pgTable(
+  'left_lists',
+  {
+    workspaceId: ws(),
+    hash: text('hash').notNull(),
+    listId: uuid('list_id').notNull(),
+    at: ms('at').notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.workspaceId, t.hash, t.listId] })],
 );
 
 export const eventKinds = pgTable(

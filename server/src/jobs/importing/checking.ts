@@ -90,7 +90,7 @@ async function count(db: Db, job: Job): Promise<ImportCounts> {
   // Hashing every address is worth it only where there is any to be found.
   const erased = await firstRow<{ n: number }>(
     db,
-    sql`with known as materialized (select hash from suppressed where workspace_id = ${job.ws})
+    sql`with known as materialized (select hash from suppressed where workspace_id = ${job.ws} and held_by is null)
         select count(*)::int as n from import_rows r where ${mine(job)} and r.fault is null
           and exists (select 1 from known) and ${hashOf(job.ws, sql`r.email`)} in (select hash from known)`,
   );

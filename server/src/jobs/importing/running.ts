@@ -37,9 +37,12 @@ const chunk = (job: Job, from: number) =>
 /**
  * New people, on their lists with the consent that the file brings: one statement, since nothing of theirs can be there yet.
  * The consent for a list has the list's id: it is the first of this person, and a random one would cost a tenth of the import.
- * Whose address ended mail before an erasure stays without it.
+ * Whose address ended mail before an erasure stays without it, and who had left a list stays off it.
  */
 async function makePeople(tx: Tx, job: Job, from: number, now: number, source: string): Promise<Made> {
+  const anyLeft = await firstRow(tx, sql`select 1 from left_lists where workspace_id = ${job.ws} limit 1`);
+  const hash = hashOf(job.ws, sql`r.email`);
+  const stays = sql`where not exists (select 1 from left_lists k where k.workspace_id = r.workspace_id and k.list_id = l and k.hash = ${hash})`;
   const made = await firstRow<Made>(
     tx,
     sql`with r as materialized (select * from import_rows r where ${chunk(job, from)}),
@@ -48,7 +51,7 @@ async function makePeople(tx: Tx, job: Job, from: number, now: number, source: s
           select r.workspace_id, r.person_id, r.email, r.attributes, r.tags, r.zone, ${now} from r
           on conflict (workspace_id, email) do nothing returning id),
         put as materialized (
-          select r.person_id, r.consent_at, l as list_id from r join made on made.id = r.person_id, unnest(r.lists) l),
+          select r.person_id, r.consent_at, l as list_id from r join made on made.id = r.person_id, unnest(r.lists) l ${anyLeft ? stays : sql``}),
         joined as (
           insert into memberships (workspace_id, person_id, list_id, state, at)
           select ${job.ws}, person_id, list_id, 'confirmed', ${now} from put),
@@ -60,11 +63,19 @@ async function makePeople(tx: Tx, job: Job, from: number, now: number, source: s
   const known = await firstRow(tx, sql`select 1 from suppressed where workspace_id = ${job.ws} limit 1`);
   if (known)
     await tx.execute(
-      sql`with back as (
-            update people p set unsubscribed_at = k.unsubscribed_at, bounced_at = k.bounced_at, complained_at = k.complained_at
-            from import_rows r, suppressed k where ${chunk(job, from)} and r.before is null and p.workspace_id = r.workspace_id and p.id = r.person_id
-              and k.workspace_id = r.workspace_id and k.hash = ${hashOf(job.ws, sql`r.email`)} returning k.hash)
-          delete from suppressed s using back where s.workspace_id = ${job.ws} and s.hash = back.hash`,
+      sql`with held as (
+            update suppressed k set held_by = r.person_id from import_rows r join people p on p.workspace_id = r.workspace_id and p.id = r.person_id
+            where ${chunk(job, from)} and r.before is null and k.workspace_id = r.workspace_id and k.hash = ${hash}
+            returning k.held_by as id, k.unsubscribed_at, k.bounced_at, k.complained_at)
+          update people p set unsubscribed_at = k.unsubscribed_at, bounced_at = k.bounced_at, complained_at = k.complained_at
+          from held k where p.workspace_id = ${job.ws} and p.id = k.id`,
+    );
+  if (anyLeft)
+    await tx.execute(
+      sql`insert into memberships (workspace_id, person_id, list_id, state, at)
+          select k.workspace_id, p.id, k.list_id, 'left', k.at from import_rows r join people p on p.workspace_id = r.workspace_id and p.id = r.person_id
+            join left_lists k on k.workspace_id = r.workspace_id and k.hash = ${hash} join lists on lists.workspace_id = k.workspace_id and lists.id = k.list_id
+          where ${chunk(job, from)} and r.before is null on conflict do nothing`,
     );
   return made ?? { made: 0, there: 0 };
 }

@@ -30,6 +30,7 @@ async function removeMade(tx: Tx, job: Job, from: number): Promise<number> {
         b as (delete from consents c using gone g where c.workspace_id = g.workspace_id and c.person_id = g.id),
         c as (delete from sweep_members w using gone g where w.workspace_id = g.workspace_id and w.person_id = g.id),
         e as (delete from swept_dates w using gone g where w.workspace_id = g.workspace_id and w.person_id = g.id),
+        f as (update suppressed k set held_by = null from gone g where k.workspace_id = g.workspace_id and k.held_by = g.id),
         d as (delete from people x using gone g where x.workspace_id = g.workspace_id and x.id = g.id)
         select ((select count(*) from p) - (select count(*) from gone))::int as n`,
   );
