@@ -105,6 +105,15 @@ const cases: Case[] = [
     context: kits,
   },
   {
+    check: 'money-unwritten',
+    what: 'an amount of money without its currency',
+    bad: one({ subject: 'You saved {{ event.total }}' }),
+    near: one({ subject: 'You saved {{ event.total | money }}' }),
+    place: { part: 'subject' },
+    level: 'warning',
+    context: { fields: { subscriber: ['email'], event: ['total'], sender: [] }, always: ['total'] },
+  },
+  {
     check: 'unknown-field',
     what: 'a field that the items have not',
     bad: one({}, [repeat('event.lines')]),

@@ -6,6 +6,7 @@ import {
   encodeProgram,
   fillEncoded,
   fillProgram,
+  linkTarget,
   paragraphs,
   plainStyle,
   quotedPrintable,
@@ -145,6 +146,68 @@ test('a written field means the same to liquidjs', async () => {
     expect(writeField(field)).toBe(source);
     expect(fieldText(field, context('Marta'))).toBe(await liquid.parseAndRender(source, context('Marta')));
   }
+});
+
+test('a date, a moment and a decimal are written in the reader’s way wherever they stand; whole numbers and addresses as they are', async () => {
+  const field = (path: string, more = {}) => ({ path, fallback: null, filters: [], ...more });
+  const told: Email = {
+    sender: '',
+    subject: 'Until {{ event.ends }}',
+    preview: 'On {{ subscriber.born }}',
+    blocks: [
+      {
+        id: 'a',
+        kind: 'text',
+        doc: paragraphs([
+          'At ',
+          field('event.at'),
+          ', number ',
+          field('event.number'),
+          ', weight ',
+          field('event.weight'),
+          '.',
+        ]),
+      },
+      {
+        id: 'b',
+        kind: 'button',
+        label: 'Until {{ event.ends }}',
+        address: 'https://foldwell.example/?on={{ event.ends }}',
+      },
+      { id: 'f', kind: 'footer', reason: '' },
+    ],
+  };
+  const program = await compileEmail(told, { ...plainStyle, postalAddress: 'Lisbon' });
+  const values = { ends: '2026-03-08', at: '2026-03-08T09:12:00.000Z', number: 10492, weight: 1234.5 };
+  const filled = (language: string, zone: string) =>
+    fillProgram(
+      program,
+      valuesFor(program, {
+        subscriber: { born: '1990-12-24' },
+        event: values,
+        sender: {},
+        locale: { language, zone, currency: 'EUR' },
+      }),
+      addresses,
+    );
+  // By hand, as a reader of each language writes them (CLDR 47, long dates).
+  const lisbon = filled('en', 'Europe/Lisbon');
+  expect(lisbon.subject).toBe('Until 8 March 2026');
+  expect(lisbon.html).toContain('On 24 December 1990');
+  expect(lisbon.text).toContain('At Sunday 8 March, 09:12, number 10492, weight 1,234.5.');
+  expect(lisbon.text).toContain('Until 8 March 2026');
+  const berlin = filled('de', 'Europe/Berlin');
+  expect(berlin.subject).toBe('Until 8. März 2026');
+  expect(berlin.text).toContain('number 10492, weight 1.234,5.');
+  for (const { html, text, subject } of [lisbon, berlin])
+    for (const part of [html, text, subject]) expect(part).not.toMatch(/\d{4}-\d{2}-\d{2}T|1990-12-24/);
+  expect(
+    linkTarget('https://foldwell.example/?on={{ event.ends }}&at={{ event.at }}', {
+      subscriber: {},
+      event: values,
+      sender: {},
+    }),
+  ).toBe('https://foldwell.example/?on=2026-03-08&at=2026-03-08T09%3A12%3A00.000Z');
 });
 
 test('an unclosed brace and an unknown filter are told', () => {

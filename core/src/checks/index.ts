@@ -4,6 +4,7 @@ import type { Check, CheckContext, Finding } from './check.ts';
 import { rawBrace, rawBraceInNote } from './braces.ts';
 import { sameHour } from './collisions.ts';
 import { poorContrast } from './contrast.ts';
+import { moneyUnwritten } from './money.ts';
 import { missingFallback, senderWithout, unknownField, unknownFieldInNote } from './fields.ts';
 import { fillInWords } from './fill-in.ts';
 import { noUnsubscribe } from './footer.ts';
@@ -62,6 +63,7 @@ export const checks: readonly Check[] = [
   defaultSender,
   senderWithout,
   missingFallback,
+  moneyUnwritten,
   emptyBlock,
   noPicture,
   missingAlt,

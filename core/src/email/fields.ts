@@ -154,7 +154,27 @@ function formatted(value: unknown, format: FormatName, context: MergeContext): s
   return moneyText(number, typeof own === 'string' && /^[A-Z]{3}$/.test(own) ? { ...locale, currency: own } : locale);
 }
 
-function toText(value: unknown): string {
+const DAY_ALONE = /^\d{4}-\d{2}-\d{2}$/;
+
+/**
+ * A value in the reader's way where the author chose none: a day, a moment, a figure with its sign for decimals. What a
+ * computer writes (2026-03-08T09:12:00.000Z, 18.5) is read by nobody. Whole numbers stay: an order's number is no amount.
+ */
+function naturally(value: unknown, locale: Locale): string {
+  if (value === null || value === undefined) return '';
+  if (Array.isArray(value))
+    return value.flatMap((v) => (typeof v === 'object' ? [] : [naturally(v, locale)])).join(', ');
+  if (typeof value === 'object') return '';
+  if (typeof value === 'boolean') return value ? 'yes' : 'no';
+  if (typeof value === 'number' && Number.isFinite(value) && !Number.isInteger(value))
+    return numberText(value, locale.language);
+  const instant = instantOf(value, zoneOf(locale.zone));
+  if (instant === null) return String(value);
+  return dateText(instant, DAY_ALONE.test(String(value)) ? 'day' : 'moment', locale);
+}
+
+/** A value as programs write it, for an address. */
+function plainly(value: unknown): string {
   if (value === null || value === undefined) return '';
   if (Array.isArray(value)) return value.filter((v) => typeof v !== 'object').join(', ');
   if (typeof value === 'object') return '';
@@ -162,10 +182,19 @@ function toText(value: unknown): string {
   return String(value);
 }
 
-/** The text of a field for one person: plain, unescaped. A missing or empty value is the fallback, else nothing. */
-export function fieldText(field: Field, context: MergeContext): string {
+function textOf(field: Field, context: MergeContext, unwritten: (value: unknown) => string): string {
   const value = readPath(context, field.path);
   const written = field.format ? formatted(value, field.format, context) : null;
-  const text = (written ?? toText(value)).trim();
+  const text = (written ?? unwritten(value)).trim();
   return text === '' ? (field.fallback ?? '') : field.filters.reduce((t, f) => apply[f](t), text);
 }
+
+/**
+ * The text of a field for one person, in their way of writing it: plain, unescaped. A missing or empty value is the fallback,
+ * else nothing.
+ */
+export const fieldText = (field: Field, context: MergeContext): string =>
+  textOf(field, context, (value) => naturally(value, context.locale ?? plainLocale));
+
+/** The same inside an address, which a program reads: dates and figures stay as they came. */
+export const fieldInAddress = (field: Field, context: MergeContext): string => textOf(field, context, plainly);

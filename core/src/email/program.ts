@@ -1,6 +1,6 @@
 import type { Condition } from '../audience/index.ts';
 import { readPath } from '../audience/index.ts';
-import { fieldText, readTemplate, type Field, type MergeContext } from './fields.ts';
+import { fieldInAddress, fieldText, readTemplate, type Field, type MergeContext } from './fields.ts';
 import { escapeHtml, type EmailLink, type RepeatPlan, type TimerPlan } from './masks.ts';
 import { targetOfTimer } from './timers.ts';
 import type { Campaign } from './style.ts';
@@ -118,7 +118,7 @@ const fillTemplate = (template: string, context: MergeContext): string =>
 export function linkTarget(address: string, context: MergeContext, campaign?: Campaign): string {
   const target = readTemplate(address)
     .pieces.map((p, i) =>
-      typeof p === 'string' ? p : i === 0 ? fieldText(p, context) : encodeURIComponent(fieldText(p, context)),
+      typeof p === 'string' ? p : i === 0 ? fieldInAddress(p, context) : encodeURIComponent(fieldInAddress(p, context)),
     )
     .join('')
     .trim();

@@ -52,7 +52,7 @@ export function FieldSettings({ editor }: { editor: Editor }) {
         choose={(v) => editor.commands.updateAttributes('field', { format: v || null })}
         className="w-32"
         of={[
-          { value: '', label: 'as it is' },
+          { value: '', label: 'the usual way' },
           ...formatNames.map((f) => ({
             value: f,
             label: `${dateStyles.includes(f as never) ? 'date: ' : ''}${FORMATS[f]}`,
