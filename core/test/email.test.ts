@@ -6,6 +6,7 @@ import {
   encodeProgram,
   fillEncoded,
   fillProgram,
+  linksToNowhere,
   linkTarget,
   paragraphs,
   plainStyle,
@@ -208,6 +209,70 @@ test('a date, a moment and a decimal are written in the reader’s way wherever 
       sender: {},
     }),
   ).toBe('https://foldwell.example/?on=2026-03-08&at=2026-03-08T09%3A12%3A00.000Z');
+});
+
+test('a link whose address is empty for a reader is not there: a button goes, words stay words; a picture’s holds the email', async () => {
+  const at = (address: string): Email => ({
+    sender: '',
+    subject: 'Your cart',
+    preview: '',
+    blocks: [
+      {
+        id: 'a',
+        kind: 'text',
+        doc: {
+          type: 'doc',
+          content: [
+            {
+              type: 'paragraph',
+              content: [
+                { type: 'text', text: 'Go on ' },
+                { type: 'text', text: 'where you were', marks: [{ type: 'link', attrs: { href: address } }] },
+                { type: 'text', text: '.' },
+              ],
+            },
+          ],
+        } as RichText,
+      },
+      { id: 'b', kind: 'button', label: 'Back to my cart', address },
+      { id: 'f', kind: 'footer', reason: '' },
+    ],
+  });
+  for (const letter of [undefined, 'letter'] as const) {
+    const email = { ...at('{{ event.return_to }}'), ...(letter ? { form: letter } : {}) } as Email;
+    const program = await compileEmail(email, { ...plainStyle, postalAddress: 'Lisbon' });
+    const filled = (to: unknown) => fillProgram(program, valuesFor(program, context('Ana', to)), addresses);
+    const there = filled('https://foldwell.example/cart/1');
+    expect(there.html.match(/http:\/\/a\.example\/c\/t/g)?.length).toBeGreaterThanOrEqual(2);
+    expect(there.html).toContain('Back to my cart');
+    for (const nothing of ['', null, 'javascript:alert(1)', '/cart']) {
+      const without = filled(nothing);
+      for (const part of [without.html, without.text]) {
+        expect([letter, nothing, part.match(/.{120}a\.example\/c\/t.{40}/)?.[0]]).toEqual([letter, nothing, undefined]);
+        expect(part).not.toContain('Back to my cart');
+        expect(part).toMatch(/Go on\s+where you were\./);
+      }
+      expect(linksToNowhere(program, valuesFor(program, context('Ana', nothing)))).toEqual([]);
+    }
+  }
+  const picture: Email = {
+    ...at('https://foldwell.example'),
+    blocks: [
+      {
+        id: 'p',
+        kind: 'image',
+        file: 'abc',
+        alt: 'The cart',
+        address: '',
+        link: '{{ event.return_to }}',
+        width: 300,
+      } as never,
+      { id: 'f', kind: 'footer', reason: '' },
+    ],
+  };
+  const program = await compileEmail(picture, { ...plainStyle, postalAddress: 'Lisbon' });
+  expect(linksToNowhere(program, valuesFor(program, context('Ana')))).toEqual([]);
+  expect(linksToNowhere(program, valuesFor(program, context('Ana', '')))).toHaveLength(1);
 });
 
 test('an unclosed brace and an unknown filter are told', () => {

@@ -276,3 +276,38 @@ test('a workspace with 100,000 due visits delays another’s ten by two rounds a
   expect(left).toEqual({ n: 0 });
   await db().execute(sql`delete from visits where sequence_id = any (${sql.param(sequences)}::uuid[])`);
 });
+
+test('an email with a picture that leads one reader nowhere waits, for them alone; without its button it reads, and goes', async () => {
+  const picture = {
+    kind: 'image',
+    id: 'p',
+    file: '',
+    address: 'https://foldwell.example/cart.png',
+    alt: 'Your cart',
+    link: '{{ event.page }}',
+    width: 300,
+  };
+  const button = { kind: 'button', id: 'b', label: 'Back to it', address: '{{ event.page }}' };
+  const mails = async (subject: string, block: object, data: (i: number) => Record<string, unknown>) => {
+    const step = emailStep(subject);
+    step.email.blocks.unshift(block as never);
+    const type = `page${++n}`;
+    // Its fields are known from the first that came.
+    await world.event({ type, subject: 'sample@readers.example', data: data(0) }).expect(202);
+    await world.live({ name: type, triggers: [{ kind: 'event', event: type, where: [] }], steps: [step] });
+    for (const i of [0, 1]) {
+      await world.join(`${type}-${i}@readers.example`);
+      await world.event({ type, subject: `${type}-${i}@readers.example`, data: data(i) }).expect(202);
+    }
+    await world.ahead((await world.now()) + MINUTE);
+    return [0, 1].map((i) => got().has(`${type}-${i}@readers.example`));
+  };
+  const page = (i: number) => (i === 0 ? { page: 'https://foldwell.example/cart/1' } : { page: '' });
+  expect(await mails('By picture', picture, page)).toEqual([true, false]);
+  expect(await aside()).toMatchObject([
+    { kind: 'send', reason: '“Your cart” has no address for this reader, so the email waits' },
+  ]);
+  expect(await mails('By button', button, page)).toEqual([true, true]);
+  const last = world.mailbox.store.summaries.findLast((m) => m.subject === 'By button' && m.to.includes('-1@'));
+  expect(last && String(world.mailbox.store.source(last))).not.toContain('Back to it');
+});

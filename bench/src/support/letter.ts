@@ -86,7 +86,7 @@ export function asLiquid(p: Program, pieces: readonly Piece[], inItem = false): 
       if ('chain' in piece)
         return `${piece.arms.map((arm, i) => `{% ${i === 0 ? 'if' : 'elsif'} picks.c${piece.chain} == ${i} %}${asLiquid(p, arm, inItem)}`).join('')}{% endif %}`;
       if ('each' in piece) return `{% for item in event.lines %}${asLiquid(p, piece.row, true)}{% endfor %}`;
-      if ('cell' in piece) return asLiquid(p, piece.pieces, inItem);
+      if ('cell' in piece || 'led' in piece) return asLiquid(p, piece.pieces, inItem);
       if ('given' in piece)
         return `{% if ${(piece.r === undefined ? p.fields : (p.repeats?.[piece.r]?.fields ?? []))[piece.given]?.path} %}${asLiquid(p, piece.pieces, inItem)}{% endif %}`;
       if ('t' in piece) return '{{ addresses.timer }}';

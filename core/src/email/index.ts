@@ -104,6 +104,7 @@ export {
   fillPieces,
   fillProgram,
   itemsOf,
+  linksToNowhere,
   linkTarget,
   recentEvent,
   recentOf,

@@ -15,6 +15,8 @@ export type Moving =
   | { kind: 'arm'; chain: number; arm: number }
   /** What follows is there only where a field has a value. */
   | { kind: 'given'; field: Field; repeat: number | null }
+  /** What follows is there only where a link leads somewhere. */
+  | { kind: 'led'; index: number; repeat: number | null }
   /** One row of a repeat, drawn as often as the list asks for; then what stands there for an empty list. */
   | { kind: 'row' | 'none'; repeat: number }
   /** The n-th item of a row. */
@@ -110,6 +112,18 @@ export class Masks {
     return this.linkMask(this.linksHere.push({ address, label }) - 1);
   }
 
+  /**
+   * Masks around what is there only where a link, registered last, leads somewhere for this reader: a button without an address
+   * is no button. Empty where its address is the same for all.
+   */
+  ledAround(address: string): { start: string; end: string } {
+    if (isUntracked(address) || !address.includes('{{')) return { start: '', end: '' };
+    return {
+      start: this.mask({ kind: 'led', index: this.linksHere.length - 1, repeat: this.#repeat }),
+      end: this.end(),
+    };
+  }
+
   /** Where a picture is fetched: a hosted file, or an address with merge fields. */
   picture(file: string, address: string): string {
     if (file) return `${this.mask({ kind: 'base' })}/f/${file}`;
@@ -193,7 +207,11 @@ export class Masks {
     const writer: RichWriter = {
       text: (t) => escapeHtml(guard(t)),
       field: (field) => this.field(field),
-      link: (href, inside) => `<a href="${this.link(href, strip(inside))}" style="${linkStyle}">${inside}</a>`,
+      link: (href, inside) => {
+        const open = `<a href="${this.link(href, strip(inside))}" style="${linkStyle}">`;
+        const { start, end } = this.ledAround(href);
+        return `${start}${open}${end}${inside}${start}</a>${end}`;
+      },
       mark: { bold: 'strong', italic: 'em', underline: 'u', strike: 's' },
       look: (look, inside) =>
         `<span${look.color === 'soft' ? ' class="soft"' : ''} style="${wordStyle(look, style)}">${inside}</span>`,
@@ -215,8 +233,13 @@ export class Masks {
     const writer: RichWriter = {
       text: guard,
       field: (field) => this.field(field),
-      link: (href, inside) =>
-        isUntracked(href) ? `${inside} (${href.replace(/^\w+:/, '')})` : `${inside} ( ${this.linkMask(next++)} )`,
+      link: (href, inside) => {
+        if (isUntracked(href)) return `${inside} (${href.replace(/^\w+:/, '')})`;
+        const index = next++;
+        if (!href.includes('{{')) return `${inside} ( ${this.linkMask(index)} )`;
+        const start = this.mask({ kind: 'led', index, repeat: this.#repeat });
+        return `${inside}${start} ( ${this.linkMask(index)} )${this.end()}`;
+      },
       mark: null,
       only: (only, inside) => this.#only(only, inside, this.plain(only.otherwise)),
       lineBreak: '\n',

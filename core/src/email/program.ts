@@ -24,6 +24,8 @@ export type Piece =
   | { chain: number; arms: Piece[][] }
   /** There only where the field has a value. */
   | { given: number; r?: number; pieces: Piece[] }
+  /** There only where the link leads somewhere. */
+  | { led: number; r?: number; pieces: Piece[] }
   /** A row for every few items of a list, or what stands there for an empty one. */
   | { each: number; row: Piece[]; none: Piece[] }
   /** The n-th item of the row, nothing where the list has ended. */
@@ -224,6 +226,8 @@ export function walkPieces(
       walkPieces(piece.arms[values.picks?.[piece.chain] ?? -1] ?? [], program, values, tell, at);
     else if ('given' in piece) {
       if (valueAt(values, piece.r, at).fields[piece.given]) walkPieces(piece.pieces, program, values, tell, at);
+    } else if ('led' in piece) {
+      if (valueAt(values, piece.r, at).targets[piece.led]) walkPieces(piece.pieces, program, values, tell, at);
     } else if ('cell' in piece) {
       const item = (at?.item ?? 0) + piece.cell;
       if (at && item < (values.items?.[at.repeat]?.length ?? 0))
@@ -266,6 +270,23 @@ export function writtenText(
 }
 
 type Filling = Pick<Program, 'links' | 'repeats' | 'direct'>;
+
+/** Labels of links that this reader would see, and that lead nowhere: an email with one is not to be sent. */
+export function linksToNowhere(
+  program: Pick<Program, 'html' | 'text' | 'repeats' | 'links'>,
+  values: Values,
+): string[] {
+  const all = [values, ...(values.items ?? []).flat()];
+  if (all.every(({ targets }) => targets.every(Boolean))) return [];
+  const found = new Set<string>();
+  const tell = (piece: string | Written, at: ItemAt | null) => {
+    if (typeof piece === 'string' || !('l' in piece) || valueAt(values, piece.r, at).targets[piece.l]) return;
+    const link = (piece.r === undefined ? program : program.repeats?.[piece.r])?.links[piece.l];
+    if (link && !link.picture) found.add(link.label);
+  };
+  for (const pieces of [program.html, program.text]) walkPieces(pieces, program, values, tell);
+  return [...found];
+}
 
 /** Walks pieces to text. */
 export function fillPieces(pieces: readonly Piece[], program: Filling, values: Values, addresses: Addresses): string {

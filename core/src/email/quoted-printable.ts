@@ -66,7 +66,7 @@ function encodePiece(piece: Piece): Piece {
   if (typeof piece === 'string') return quotedPrintable(piece);
   if ('chain' in piece) return { ...piece, arms: piece.arms.map((arm) => arm.map(encodePiece)) };
   if ('each' in piece) return { ...piece, row: piece.row.map(encodePiece), none: piece.none.map(encodePiece) };
-  if ('given' in piece || 'cell' in piece) return { ...piece, pieces: piece.pieces.map(encodePiece) };
+  if ('given' in piece || 'cell' in piece || 'led' in piece) return { ...piece, pieces: piece.pieces.map(encodePiece) };
   return piece;
 }
 

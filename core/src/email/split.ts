@@ -149,6 +149,11 @@ class Builder {
         const pieces: Piece[] = [];
         return this.#open({ given: f, ...(r === undefined ? {} : { r }), pieces }, { into: pieces });
       }
+      case 'led': {
+        const pieces: Piece[] = [];
+        const r = node.repeat === null ? {} : { r: node.repeat };
+        return this.#open({ led: node.index, ...r, pieces }, { into: pieces });
+      }
       case 'row': {
         const piece = { each: node.repeat, row: [] as Piece[], none: [] as Piece[] };
         const frame: Frame = { into: piece.row };

@@ -3,6 +3,7 @@ import {
   askedTogether,
   earlyEnd,
   LATE,
+  linksToNowhere,
   mailBar,
   offerState,
   valuesFor,
@@ -111,6 +112,15 @@ function contextOf(around: Around, facts: Facts, now: number): MergeContext {
   });
 }
 
+/** What an email is filled with for its reader. Throws where a link of it would lead them nowhere: it waits until that is mended. */
+function filled(around: Around, facts: Facts, now: number): Values {
+  const { program } = around.program;
+  const values = valuesFor(program, contextOf(around, facts, now));
+  const [nowhere] = around.row.visit_id === null ? [] : linksToNowhere(program, values);
+  if (nowhere !== undefined) throw new Error(`“${nowhere}” has no address for this reader, so the email waits`);
+  return values;
+}
+
 /** The offer that an email shows for the first time; a retry shows what it showed before. */
 function shownBy({ row, program: { program } }: Ready, facts: Facts | undefined): Shown[] {
   if (row.values !== null || row.visit_id === null || !program.offer) return [];
@@ -186,9 +196,7 @@ export async function makeReady(tx: Tx, leased: readonly LeasedRow[], now: numbe
     if (wait !== null) await putOff(tx, row, wait);
     else
       try {
-        const values = row.values
-          ? unpackValues(row.values, program.dictionary)
-          : valuesFor(program.program, contextOf(around, known, now));
+        const values = row.values ? unpackValues(row.values, program.dictionary) : filled(around, known, now);
         ready.push({ row, program, window, sender: program.sender.email, to: row.to ?? known.person.email, values });
       } catch (error) {
         await setSendAside(tx, row, error, now);

@@ -11,6 +11,7 @@ import {
   node,
   padding,
   parts,
+  raw,
   textAttributes,
   textColours,
 } from './kind.ts';
@@ -36,20 +37,22 @@ export const buttonBlock: BlockKind<'button', typeof schema> = {
     const { look } = block;
     const href = masks.link(block.address, block.label || 'Button');
     const label = masks.html(block.label) || '&nbsp;';
-    const plain = `${masks.plain(block.label)}:\n${href}`;
+    const led = masks.ledAround(block.address);
+    const plain = `${led.start}${masks.plain(block.label)}:\n${href}${led.end}`;
     if (!dress)
       return {
         nodes: [
           node(
             'mj-text',
             textAttributes(look, canvas),
-            `<p style="margin:0"><a href="${href}" style="${linkStyle(canvas)}">${label}</a></p>`,
+            `${led.start}<p style="margin:0"><a href="${href}" style="${linkStyle(canvas)}">${label}</a></p>${led.end}`,
           ),
         ],
         plain,
       };
     return {
       nodes: [
+        ...(led.start ? [raw(led.start)] : []),
         node(
           'mj-button',
           {
@@ -68,6 +71,7 @@ export const buttonBlock: BlockKind<'button', typeof schema> = {
           },
           label,
         ),
+        ...(led.end ? [raw(led.end)] : []),
       ],
       plain,
     };
