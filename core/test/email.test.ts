@@ -232,7 +232,7 @@ test('a link whose address is empty for a reader is not there: a button goes, wo
               ],
             },
           ],
-        } as RichText,
+        },
       },
       { id: 'b', kind: 'button', label: 'Back to my cart', address },
       { id: 'f', kind: 'footer', reason: '' },

@@ -11,6 +11,12 @@ const FILL_IN = [
   /lorem ipsum|dolor sit amet/iu,
   /\b(?:TODO|TBD|TBC|FIXME|XXX+)\b/u,
   /_{4,}/u,
+  // Places for a value as other programs mark them: between percent signs, in square, angle or double brackets, in braces of one.
+  /(?<![\p{L}\d%])%{1,2}[A-Z_][A-Z0-9_]{2,30}%{1,2}(?![\p{L}\d])/u,
+  /%[a-z]+_[a-z_]{1,30}%/u,
+  /\[\[[^\]\n]{1,40}\]\]|\[[A-Z][A-Z0-9]{2,20}(?:[_ ][A-Z0-9]{1,20}){0,3}\]/u,
+  /<<[^<>\n]{1,40}>>/u,
+  /(?<![{\p{L}])\$?\{[a-z_][a-z0-9_. ]{1,30}\}(?!\})/iu,
   /\b(?:insert|add) (?:\p{L}+ ){0,3}here\b|\byour (?:text|headline|title|link|company|shop|name|logo) here\b/iu,
 ];
 

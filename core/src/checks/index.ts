@@ -9,6 +9,10 @@ import { missingFallback, senderWithout, unknownField, unknownFieldInNote } from
 import { fillInWords } from './fill-in.ts';
 import { noUnsubscribe } from './footer.ts';
 import { heavyPicture, missingAlt, mostlyPictures, noPicture } from './images.ts';
+import { datesOver } from './dates-over.ts';
+import { notPublic, oddHost } from './machines.ts';
+import { strayCodes } from './stray-codes.ts';
+import { testWords } from './test-words.ts';
 import { activeMarkup } from './markup.ts';
 import { brokenChain, brokenParts, emptyBlock, lostInText, sideScroll } from './layout.ts';
 import { buttons, deadLink, numberLink, tooManyLinks } from './links.ts';
@@ -44,6 +48,8 @@ export const checks: readonly Check[] = [
   decidedByNothing,
   noSubject,
   fillInWords,
+  testWords,
+  datesOver,
   rawBrace,
   rawBraceInNote,
   unknownField,
@@ -56,6 +62,8 @@ export const checks: readonly Check[] = [
   timerPassed,
   otherFigure,
   deadLink,
+  notPublic,
+  oddHost,
   noUnsubscribe,
   askedTooSoon,
   askedUnseen,
@@ -86,6 +94,7 @@ export const checks: readonly Check[] = [
   twoOffers,
   otherPeriod,
   codesShort,
+  strayCodes,
   neverReached,
   armNeverTaken,
   sameMinute,
