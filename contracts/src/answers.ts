@@ -380,6 +380,8 @@ export interface ClockAnswer {
   mailTo: string | null;
   /** For how long no engine has been at work, ms; null while one is. */
   engineAway: number | null;
+  /** One-offs that have been sent off and wait for their minutes of grace: until when (business clock, epoch ms). */
+  leaving: { id: string; name: string; at: number }[];
 }
 export interface MailRow {
   id: number;

@@ -140,6 +140,9 @@ export const segmentRequest = z.strictObject({
 export const capRequest = z.strictObject({
   dailyCap: z.int('A cap is a whole number.').min(1, 'One email a day at least.').max(50).nullable(),
 });
+export const graceRequest = z.strictObject({
+  minutes: z.int('Whole minutes.').min(0, 'No minutes at least.').max(60, 'An hour at most.'),
+});
 export const testSendRequest = z.strictObject({
   to: email,
   person: z.uuid('Choose a person to read it as.'),

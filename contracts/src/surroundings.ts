@@ -17,6 +17,8 @@ export interface Surroundings {
   sequences: SequenceName[];
   /** Marketing emails to one person on one day, at most; null for no cap. */
   dailyCap: number | null;
+  /** Minutes between "Send" and the first email of a one-off, in which it can be held. */
+  graceMinutes: number;
   shared: SharedRow[];
   offers: OfferRow[];
   /** Present of the business clock when it was asked, epoch ms. */
@@ -45,6 +47,7 @@ const isPart: Record<keyof Surroundings, true> = {
   forms: true,
   sequences: true,
   dailyCap: true,
+  graceMinutes: true,
   shared: true,
   offers: true,
   now: true,

@@ -68,6 +68,7 @@ const bodies: Record<string, () => object> = {
   'put /segments/:id': () => ({ name: 'Taken over', rule: { kind: 'tag', tag: 'taken', has: true } }),
   'delete /segments/:id': () => ({}),
   'put /cap': () => ({ dailyCap: 1 }),
+  'put /grace': () => ({ minutes: 7 }),
   'post /sequences/:id/marks': () => ({ name: 'Theirs' }),
   'post /sequences/:id/steps/:step/comments': () => ({ block: null, text: 'Theirs' }),
   'put /sequences/:id/steps/:step/approval': () => ({ status: 'approved' }),

@@ -1,10 +1,11 @@
 import { sql } from 'drizzle-orm';
 import request from 'supertest';
 import { beforeAll, describe, expect, test } from 'vitest';
-import { blankOneOff, DAY, HOUR, type Condition, type Sequence, type TriggerOf } from '@ascenso/core';
+import { blankOneOff, DAY, HOUR, MINUTE, type Condition, type Sequence, type TriggerOf } from '@ascenso/core';
 import type { ForecastAnswer, SequencesAnswer, Whom } from '@ascenso/contracts';
 import { newId } from '../src/app/ids.ts';
 import { personStory } from '../src/db/people.ts';
+import { rows } from '../src/db/rows.ts';
 import { changeTags } from '../src/people/tags.ts';
 import { emailStep, owner, testId, useWorld } from './support/world.ts';
 
@@ -309,4 +310,50 @@ describe('a send at once', () => {
     expect(got(subject)).toHaveLength(2500);
     expect(await row(id)).toMatchObject({ letInAt: expect.any(Number) });
   }, 240_000);
+});
+
+describe('the minutes of grace', () => {
+  const leaving = async () =>
+    ((await agent.get('/api/outside/clock').expect(200)).body as { leaving: { id: string; at: number }[] }).leaving;
+  const grace = (minutes: number) => agent.put('/api/grace').send({ minutes });
+
+  test('nobody gets it before they are over; held in them, nobody at all; let go, all of them, once', async () => {
+    await grace(2).expect(200);
+    await reader('Europe/Lisbon', 'grace');
+    await reader('Asia/Tokyo', 'grace');
+    const [subject, held] = [subjects(), subjects()];
+    const filter = tagged('grace');
+    const now = await world.now();
+    const [id, other] = [await draft(PUBLISHED, subject, { filter }), await draft(PUBLISHED, held, { filter })];
+    for (const one of [id, other]) expect((await sendOff(one)).status).toBe(200);
+    expect((await leaving()).map((l) => [l.id, l.at - now])).toEqual([id, other].sort().map((l) => [l, 2 * MINUTE]));
+    await world.ahead(now + 2 * MINUTE - 1);
+    expect([got(subject).length, got(held).length]).toEqual([0, 0]);
+    await agent.post(`/api/sequences/${other}/status`).send({ status: 'paused' }).expect(200);
+    expect((await leaving()).map((l) => l.id)).toEqual([id]);
+    await world.ahead(now + DAY);
+    expect(got(subject).map((m) => Math.round((m.at - now) / 1000))).toEqual([120, 120]);
+    expect(got(held)).toEqual([]);
+    const inside = await rows(world.connection.db, sql`select 1 from visits where sequence_id = ${other}`);
+    expect(inside).toEqual([]);
+    expect(await leaving()).toEqual([]);
+    // Let go, its minutes begin anew.
+    await agent.post(`/api/sequences/${other}/resume`).send({ overdue: 'send', lateHours: 24 }).expect(200);
+    const again = await world.now();
+    expect((await leaving()).map((l) => [l.id, l.at - again])).toEqual([[other, 2 * MINUTE]]);
+    await world.ahead(again + DAY);
+    expect(got(held).map((m) => Math.round((m.at - again) / 1000))).toEqual([120, 120]);
+  });
+
+  test('a send on a later day needs none: it can be held until then; the house says how long, an hour at most', async () => {
+    await grace(60).expect(200);
+    const subject = subjects();
+    const id = await draft(moment(await later(3), 'Europe/Lisbon'), subject, { filter: tagged('grace') });
+    expect((await sendOff(id)).status).toBe(200);
+    expect(await leaving()).toEqual([]);
+    await world.ahead((await world.now()) + 4 * DAY);
+    expect(got(subject).map((m) => wall(m.at, 'Europe/Lisbon').slice(11))).toEqual(['09:00', '09:00']);
+    for (const minutes of [61, -1, 1.5, '5']) expect((await grace(minutes as number)).status).toBe(422);
+    await grace(0).expect(200);
+  });
 });

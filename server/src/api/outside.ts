@@ -6,6 +6,7 @@ import type { AppContext } from '../app/context.ts';
 import { notFound, UserError } from '../app/errors.ts';
 import { told } from '../app/log.ts';
 import { route } from '../app/routes.ts';
+import { leaving } from '../db/leaving.ts';
 import { moveClock } from '../engine/mover.ts';
 import { OwnMailbox } from './own-mailbox.ts';
 
@@ -14,8 +15,9 @@ export function outsideRouter(ctx: AppContext): Router {
   const router = Router();
   const { connection } = ctx;
 
-  route(router, ctx, 'get', '/outside/clock', {}, async () => ({
+  route(router, ctx, 'get', '/outside/clock', {}, async ({ ws }) => ({
     ...(await clockState(connection.db)),
+    leaving: await leaving(connection.db, ws),
     engineAway: await engineAway(connection.db),
     shop: ctx.shopUrl,
     mailTo: ctx.mailTo,

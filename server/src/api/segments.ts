@@ -1,12 +1,12 @@
 import { Router } from 'express';
-import { capRequest, segmentRequest, type SegmentCount } from '@ascenso/contracts';
+import { capRequest, graceRequest, segmentRequest, type SegmentCount } from '@ascenso/contracts';
 import { atomsOf, DAY, fromWall, kindOfAtom, zoneOf, type Condition } from '@ascenso/core';
 import { businessNow } from '../app/clock.ts';
 import type { AppContext } from '../app/context.ts';
 import { invalid, notFound, UserError } from '../app/errors.ts';
 import { route } from '../app/routes.ts';
 import { countMatching, countsFast } from '../db/conditions.ts';
-import { setDailyCap } from '../db/library.ts';
+import { setDailyCap, setGrace } from '../db/library.ts';
 import { intoBin } from '../db/bin.ts';
 import { addSegment, changeSegment, listSegments, usesOfSegment } from '../db/segments.ts';
 import { webhookSecret } from '../mail/webhook.ts';
@@ -21,7 +21,7 @@ function checkRule(rule: Condition): void {
   }
 }
 
-/** Named rules about people, the daily cap, and the secret of webhooks. */
+/** Named rules about people, the daily cap, the minutes of grace, and the secret of webhooks. */
 export function segmentsRouter(ctx: AppContext): Router {
   const router = Router();
   const { db } = ctx.connection;
@@ -68,6 +68,11 @@ export function segmentsRouter(ctx: AppContext): Router {
 
   route(router, ctx, 'put', '/cap', { body: capRequest, role: 'owner' }, async ({ ws, body }) => {
     await setDailyCap(db, ws, body.dailyCap);
+    return {};
+  });
+
+  route(router, ctx, 'put', '/grace', { body: graceRequest, role: 'owner' }, async ({ ws, body }) => {
+    await setGrace(db, ws, body.minutes);
     return {};
   });
 

@@ -65,6 +65,10 @@ export async function setDailyCap(db: Executor, ws: string, dailyCap: number | n
   await db.update(workspaces).set({ dailyCap }).where(eq(workspaces.id, ws));
 }
 
+export async function setGrace(db: Executor, ws: string, graceMinutes: number): Promise<void> {
+  await db.update(workspaces).set({ graceMinutes }).where(eq(workspaces.id, ws));
+}
+
 export async function zoneOfWorkspace(db: Executor, ws: string): Promise<string> {
   const [home] = await db.select({ zone: workspaces.zone }).from(workspaces).where(eq(workspaces.id, ws));
   return home?.zone ?? 'UTC';

@@ -137,6 +137,7 @@ const loaders: { [P in SurroundingPart]: Loader<P> } = {
   named: loadNamed,
   style: async (db, ws) => ({ ...plainStyle, ...(await own<HouseStyle>(db, ws, 'style')) }),
   dailyCap: (db, ws) => own<number>(db, ws, 'daily_cap'),
+  graceMinutes: async (db, ws) => (await own<number>(db, ws, 'grace_minutes')) ?? 0,
   words: async (db, ws) => (await own<string[]>(db, ws, 'words')) ?? [],
   currency: async (db, ws) => (await own<string>(db, ws, 'currency')) ?? 'EUR',
   now: (db) => businessNow(db),

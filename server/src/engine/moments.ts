@@ -1,15 +1,13 @@
-import { DAY, momentFor, zoneNames, zoneOf, type TriggerOf } from '@ascenso/core';
+import { momentFor, zoneNames, zoneOf, type TriggerOf } from '@ascenso/core';
 import { audiencePage, type Audience } from '../db/audience.ts';
 import type { Tx } from '../db/connect.ts';
+import { NEVER } from '../db/leaving.ts';
 import type { Entrant } from '../people/passages.ts';
 
 // A moment takes in everybody whom it is for, a page at a time. Readers in zones that come later are a look of their own.
 
 /** People taken in by one round: so many that a statement for each thing pays, so few that nobody else waits long. */
 const PAGE = 1000;
-
-/** No look is due any more. */
-export const NEVER = 100_000_000 * DAY;
 
 /** A look over several rounds: until which moment it looks, whom it has come to, and whether there are more. */
 export interface Pass {

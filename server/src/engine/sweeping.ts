@@ -13,12 +13,13 @@ import {
 } from '@ascenso/core';
 import type { Connection, Tx } from '../db/connect.ts';
 import { valueAt, testSql } from '../db/field-sql.ts';
+import { NEVER } from '../db/leaving.ts';
 import { batch, firstRow, rows } from '../db/rows.ts';
 import { loadVersion } from '../db/versions.ts';
 import { openSequence } from '../people/entering.ts';
 import { enterAll, type Cause, type Entrant, type OpenSequence } from '../people/passages.ts';
 import { newcomers } from '../sequences/sweeps.ts';
-import { NEVER, sweepMoment, type Pass } from './moments.ts';
+import { sweepMoment, type Pass } from './moments.ts';
 import { attempt, handled, isolating, setAside } from './setting-aside.ts';
 
 interface SweepRow {

@@ -1,9 +1,10 @@
 import { and, eq, sql } from 'drizzle-orm';
 import type { OverdueEmail, ResumeCounts } from '@ascenso/contracts';
-import { HOUR, isZone, LATE, nextEmailStep, nextInWindow, resumedByShift, zoneOf } from '@ascenso/core';
+import { HOUR, isZone, LATE, MINUTE, nextEmailStep, nextInWindow, resumedByShift, zoneOf } from '@ascenso/core';
 import type { Executor, Tx } from '../db/connect.ts';
 import { batch, firstRow, rows } from '../db/rows.ts';
 import { sequences } from '../db/schema/index.ts';
+import { NEVER, notBegun } from '../db/leaving.ts';
 import { lookAtVersion } from '../db/versions.ts';
 import { recallEmails } from '../people/cancelling.ts';
 import { writeTraces, type Reason } from '../people/traces.ts';
@@ -39,6 +40,10 @@ export async function pause(tx: Tx, ws: string, id: string, now: number): Promis
     .update(sequences)
     .set({ status: 'paused', pausedAt: sql`coalesce(${sequences.pausedAt}, ${now})` })
     .where(one(ws, id));
+  // Held within its minutes of grace: nobody is taken in before it is let go again.
+  await tx.execute(
+    sql`update sweeps w set next_at = ${NEVER} where w.workspace_id = ${ws} and w.sequence_id = ${id} and ${notBegun} and w.next_at > ${now}`,
+  );
 }
 
 /** Out of the archive it comes paused, or as the draft that it was: nothing starts by itself. */
@@ -201,6 +206,10 @@ export async function resume(
   if (how.overdue === 'shift') await shift(tx, ws, id, pausedAt, now);
   else await goOnFromHere(tx, ws, id, now);
   await openQueue(tx, ws, id, now);
+  await tx.execute(
+    sql`update sweeps w set next_at = ${now} + (select grace_minutes from workspaces where id = ${ws}) * ${MINUTE}::bigint
+        where w.workspace_id = ${ws} and w.sequence_id = ${id} and ${notBegun} and w.next_at = ${NEVER}`,
+  );
   const haltFrom = sql`case when ${sequences.halted} is null then ${sequences.haltFrom} else ${now} end`;
   await tx.update(sequences).set({ status: 'live', pausedAt: null, halted: null, haltFrom }).where(one(ws, id));
 }

@@ -1,7 +1,8 @@
 import { sql, type SQL } from 'drizzle-orm';
-import { isSwept, type Condition, type Sequence } from '@ascenso/core';
+import { isSwept, MINUTE, momentRange, type Condition, type Sequence } from '@ascenso/core';
 import type { Tx } from '../db/connect.ts';
 import { matchingPeople } from '../db/conditions.ts';
+import { NEVER } from '../db/leaving.ts';
 import { firstRow, rows } from '../db/rows.ts';
 
 /** Brings the list of who is in a segment up to date; answers who came in since it was looked at last. */
@@ -51,10 +52,17 @@ export async function setSweeps(tx: Tx, ws: string, sequence: string, doc: Seque
   await tx.execute(
     sql`delete from sweeps where workspace_id = ${ws} and sequence_id = ${sequence} and not key = any (${sql.param(wanted.map((t) => t.key))}::text[])`,
   );
+  const { grace, held } = (await firstRow<{ grace: number; held: boolean }>(
+    tx,
+    sql`select w.grace_minutes as grace, s.status = 'paused' as held from workspaces w join sequences s on s.workspace_id = w.id and s.id = ${sequence} where w.id = ${ws}`,
+  )) ?? { grace: 0, held: false };
   for (const { key, trigger } of wanted) {
+    // What would go out at once can be held for some minutes yet.
+    const first = now + grace * MINUTE;
+    const atOnce = trigger.kind === 'moment' && (momentRange(trigger)?.first ?? now) <= first;
     const made = await firstRow(
       tx,
-      sql`insert into sweeps (workspace_id, sequence_id, key, trigger, swept_to, next_at, begun_at) values (${ws}, ${sequence}, ${key}, ${key}::jsonb, ${trigger.kind === 'moment' ? 0 : now}, ${now}, ${now})
+      sql`insert into sweeps (workspace_id, sequence_id, key, trigger, swept_to, next_at, begun_at) values (${ws}, ${sequence}, ${key}, ${key}::jsonb, ${trigger.kind === 'moment' ? 0 : now}, ${atOnce ? (held ? NEVER : first) : now}, ${now})
           on conflict do nothing returning key`,
     );
     if (made && trigger.kind === 'segment') await newcomers(tx, ws, sequence, trigger.segment, now);

@@ -73,7 +73,7 @@ export class World {
     this.list = await this.addList(this.ws, 'Workshop letters');
     this.key = (await makeKey(this.connection.db, this.ws, 'Shop', FRIDAY_NOON)).key;
     await this.connection.db.execute(
-      sql`update workspaces set style = style || '{"postalAddress":"Foldwell Bindery, Rua das Gáveas 12, Lisbon"}'`,
+      sql`update workspaces set style = style || '{"postalAddress":"Foldwell Bindery, Rua das Gáveas 12, Lisbon"}', grace_minutes = 0`,
     );
   }
 

@@ -5,6 +5,7 @@ import { MINUTE, momentWords, periodWords, zoneOf } from '@ascenso/core';
 import { api, useMeQuery } from './api.ts';
 import { useClockQuery } from '../outside/endpoints.ts';
 import { useOldest } from './ages.ts';
+import { GoingOut } from './going-out.tsx';
 import { JumpBox } from '../finding/jump-box.tsx';
 import { useAct } from './store.ts';
 import { ActionMenu } from '../ui/index.tsx';
@@ -134,6 +135,7 @@ export function Shell() {
         </ActionMenu>
       </header>
       <EngineAway />
+      <GoingOut />
       <OldFigures page={pathname} />
       <main className="flex min-h-0 flex-1 flex-col overflow-auto">
         <Outlet />

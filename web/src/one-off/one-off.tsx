@@ -16,7 +16,7 @@ import { Preview } from '../composer/previews.tsx';
 import { ReaderBar } from '../composer/reader.tsx';
 import { edit } from '../drafts/draft.ts';
 import { useSequenceQuery } from '../drafts/endpoints.ts';
-import { CapSentence } from '../plan/entry-panel.tsx';
+import { CapSentence, GraceSentence } from '../plan/entry-panel.tsx';
 import { Makes } from '../plan/email-parts.tsx';
 import { useWhomQuery } from '../plan/endpoints.ts';
 import { toFix } from '../plan/findings.tsx';
@@ -189,6 +189,7 @@ function Desk({ about, doc, step, around, show }: DeskProps) {
                   </Part>
                   <Part title="When">
                     {trigger && <MomentParts value={trigger} save={setTrigger} />}
+                    <GraceSentence minutes={around.graceMinutes} />
                     {doc.list !== null && (
                       <CapSentence
                         cap={doc.cap}

@@ -15,11 +15,12 @@ export const {
   useLazyVersionQuery,
   useVersionQuery,
   useSetDailyCapMutation,
+  useSetGraceMutation,
 } = api.injectEndpoints({
   endpoints: (b) => ({
     publish: b.mutation<{ version: number }, { id: string; revision: number; inside: Inside; people?: number }>({
       query: ({ id, ...body }) => ({ url: `/sequences/${id}/publish`, method: 'POST', body }),
-      invalidatesTags: ['sequences', 'draft', 'numbers', 'people', ...around('sequences', 'shared', 'offers')],
+      invalidatesTags: ['sequences', 'clock', 'draft', 'numbers', 'people', ...around('sequences', 'shared', 'offers')],
     }),
     whom: b.query<Whom, { id: string; revision: number }>({
       query: ({ id }) => `/sequences/${id}/whom`,
@@ -31,7 +32,7 @@ export const {
     }),
     setStatus: b.mutation<object, { id: string; status: 'paused' | 'archived' }>({
       query: ({ id, status }) => ({ url: `/sequences/${id}/status`, method: 'POST', body: { status } }),
-      invalidatesTags: ['sequences', 'draft', 'numbers', 'people', ...around('sequences', 'shared', 'offers')],
+      invalidatesTags: ['sequences', 'clock', 'draft', 'numbers', 'people', ...around('sequences', 'shared', 'offers')],
     }),
     resumeCounts: b.query<ResumeCounts, { id: string; late: number }>({
       query: ({ id, late }) => `/sequences/${id}/resume?late=${late}`,
@@ -39,7 +40,7 @@ export const {
     }),
     resume: b.mutation<object, { id: string } & Resume>({
       query: ({ id, ...body }) => ({ url: `/sequences/${id}/resume`, method: 'POST', body }),
-      invalidatesTags: ['sequences', 'draft', 'numbers', 'people', ...around('sequences', 'shared', 'offers')],
+      invalidatesTags: ['sequences', 'clock', 'draft', 'numbers', 'people', ...around('sequences', 'shared', 'offers')],
     }),
     addPeople: b.mutation<
       { entered: number; asked: number },
@@ -51,6 +52,10 @@ export const {
     setDailyCap: b.mutation<object, number | null>({
       query: (dailyCap) => ({ url: '/cap', method: 'PUT', body: { dailyCap } }),
       invalidatesTags: around('dailyCap'),
+    }),
+    setGrace: b.mutation<object, number>({
+      query: (minutes) => ({ url: '/grace', method: 'PUT', body: { minutes } }),
+      invalidatesTags: around('graceMinutes'),
     }),
     versions: b.query<{ versions: VersionRow[] }, string>({
       query: (id) => `/sequences/${id}/versions`,

@@ -1,6 +1,6 @@
 import type { CapRules, EntryRules } from '@ascenso/core';
 import type { Surroundings } from '@ascenso/contracts';
-import { useSetDailyCapMutation } from './endpoints.ts';
+import { useSetDailyCapMutation, useSetGraceMutation } from './endpoints.ts';
 import { Choice } from '../ui/choice.tsx';
 import { NumberInput } from '../ui/number-field.tsx';
 
@@ -145,6 +145,26 @@ export function CapSentence({
         ]}
       />
       .
+    </p>
+  );
+}
+
+/** How long a one-off can still be held after "Send", for the whole workspace. */
+export function GraceSentence({ minutes }: { minutes: number }) {
+  const [set] = useSetGraceMutation();
+  const some = [...new Set([0, 1, 2, 5, 10, 15, 30, 60, minutes])].sort((a, b) => a - b);
+  return (
+    <p className="leading-9">
+      Between “Send” and the first email it waits{' '}
+      <Choice
+        label="Minutes in which a one-off can be held, for the whole workspace"
+        hideLabel
+        value={minutes}
+        choose={(v) => void set(Number(v))}
+        inline
+        of={some.map((n) => ({ value: n, label: n === 0 ? 'no time' : n === 1 ? 'a minute' : `${n} minutes` }))}
+      />
+      {minutes === 0 ? '' : ': until then every screen counts down, and it can be held'}.
     </p>
   );
 }

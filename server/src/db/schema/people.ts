@@ -126,10 +126,7 @@ export const suppressed = pgTable(
     /** Who has the address now: these ends are theirs meanwhile, and of an ask that is forgotten they stand by themselves again. */
     heldBy: uuid('held_by'),
   },
-  (t) => [
-    primaryKey({ columns: [t.workspaceId, t.hash] }),
-    index('suppressed_held').on(t.workspaceId, t.heldBy),
-  ],
+  (t) => [primaryKey({ columns: [t.workspaceId, t.hash] }), index('suppressed_held').on(t.workspaceId, t.heldBy)],
 );
 
 /** Lists that people had left before they were erased, by the hash of their address: nobody puts them back but they. */

@@ -19,6 +19,8 @@ export const workspaces = pgTable('workspaces', {
     .default(sql`'{}'`),
   /** Marketing emails to one person on one local day, at most; null for no cap. */
   dailyCap: integer('daily_cap'),
+  /** Minutes between "Send" and the first email of a one-off, in which it can be held; 0 for none. */
+  graceMinutes: integer('grace_minutes').notNull().default(1),
   /** Hosts of the workspace's own sites, whose pages may tell who has reached them. */
   siteHosts: text('site_hosts')
     .array()

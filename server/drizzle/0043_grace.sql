@@ -1,0 +1,1 @@
+ALTER TABLE "workspaces" ADD COLUMN "grace_minutes" integer DEFAULT 1 NOT NULL;
