@@ -81,7 +81,21 @@ test('a one-off send in the order of the work: inbox, whom, content, looked thro
   await expect(dialog.getByText(/^It goes to \d+ people on/)).toBeVisible();
   await dialog.getByRole('button', { name: /^Send it to \d+ people$/ }).click();
   await expect(page.getByText(/^Sent off: it goes to \d+ people/)).toBeVisible();
+  // Its minute of grace is told on every screen, and it can be held in it; let go, and the clock moved on, it goes out.
+  await page.getByRole('link', { name: 'People' }).click();
+  await expect(page.getByText(/Nobody has got it yet\.$/)).toBeVisible();
+  await axe(page);
+  await page.getByRole('button', { name: 'Hold it' }).click();
+  await expect(page.getByText(`“${name}” is held. Nobody has got it.`)).toBeVisible();
+  await expect(page.getByText(/Nobody has got it yet\.$/)).toBeHidden();
+  await page.goBack();
+  await page.getByRole('button', { name: 'Let it go on' }).click();
+  await page.getByRole('radio', { name: /^Send all that is overdue/ }).click();
+  await page.getByRole('button', { name: 'Resume', exact: true }).click();
+  await expect(page.getByText(/Nobody has got it yet\.$/)).toBeVisible();
+  await api(page, 'post', '/outside/clock/ahead', { by: 'hour' });
   await expect(page.getByText(/^\d+ people got it\. \d+% opened\./)).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText(/Nobody has got it yet\.$/)).toBeHidden();
   await expect(page.getByText('Edits not published')).toBeHidden();
   await expect(page.getByRole('button', { name: 'Sent off' })).toBeDisabled();
   await page.goto('/sequences');

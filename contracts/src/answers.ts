@@ -368,6 +368,8 @@ export interface SequenceName {
   triggers: Trigger[];
   /** When the emails of its draft can go out at the earliest, ms since its beginning. */
   moments: number[];
+  /** Emails of its draft that have nothing to say without the event that starts it. */
+  ofEvent: string[];
 }
 export interface ClockAnswer {
   practice: boolean;

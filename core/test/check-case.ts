@@ -22,6 +22,7 @@ export const context = (more: Partial<CheckContext> = {}): CheckContext => ({
     { id: 'back', name: 'Course', starts: ['here'], status: 'live' },
     { id: 'on', name: 'Paper club', starts: [], status: 'live' },
     { id: 'draft', name: 'Next course', starts: [], status: 'draft' },
+    { id: 'cart', name: 'Left at checkout', starts: [], status: 'live', ofEvent: ['Your cart'] },
   ],
   bytes: {},
   ...more,

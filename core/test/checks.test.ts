@@ -480,6 +480,14 @@ const cases: Case[] = [
     level: 'error',
   },
   {
+    check: 'starts-without-event',
+    what: 'a sequence about a cart that nobody left',
+    bad: one(good(), act({ type: 'start-sequence', sequence: 'cart' })),
+    near: one(good(), act({ type: 'start-sequence', sequence: 'on' })),
+    place: { step: 'act' },
+    level: 'error',
+  },
+  {
     check: 'unfinished',
     what: 'a branch that asks about an email of another sequence',
     bad: one(good(), waitStep(1), branchOn('elsewhere')),

@@ -312,6 +312,15 @@ describe('a send at once', () => {
   }, 240_000);
 });
 
+test('nobody is added to it by hand', async () => {
+  const { email } = await reader('Europe/Lisbon', 'by-hand');
+  const id = await draft(PUBLISHED, subjects(), { filter: tagged('nobody') });
+  expect((await sendOff(id)).status).toBe(200);
+  const person = (await world.person(email))?.id;
+  const refused = await agent.post(`/api/sequences/${id}/people`).send({ person }).expect(409);
+  expect(refused.text).toContain('takes in people at its own moment');
+});
+
 describe('the minutes of grace', () => {
   const leaving = async () =>
     ((await agent.get('/api/outside/clock').expect(200)).body as { leaving: { id: string; at: number }[] }).leaving;

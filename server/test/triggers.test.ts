@@ -425,6 +425,43 @@ describe('who may enter', () => {
     await world.ahead(await world.now());
     for (const who of people) expect(mailTo(who).filter((m) => m.subject === subject)).toHaveLength(1);
   });
+
+  test('nobody is added by hand where an email speaks of the event that starts it', async () => {
+    const agent = request.agent(world.app);
+    await agent.post('/api/session').send({ email: owner.email, password: owner.password }).expect(200);
+    const type = 'cart.left';
+    const who = address();
+    await world
+      .event({ type, subject: who, data: { number: '7', page: 'https://foldwell.example/cart/7' } })
+      .expect(202);
+    const trigger: Trigger = { kind: 'event', event: type, where: [] };
+    const person = await id(who);
+    const button = { kind: 'button', id: 'go', label: 'Back to it', address: '{{ event.page }}' } as const;
+    const about = (subject: string, guarded: boolean) => {
+      const step = emailStep(subject);
+      step.email.blocks.unshift(button);
+      if (guarded) step.forWhom = { kind: 'event', event: type, done: true, since: { kind: 'ever' }, where: [] };
+      return step;
+    };
+    const add = async (steps: Step[], triggers: Trigger[] = [trigger]) => {
+      const { sequence } = await live(triggers, {}, steps);
+      return agent.post(`/api/sequences/${sequence}/people`).send({ person });
+    };
+    const refused = await add([emailStep('First'), about('Your cart', false)]);
+    expect([refused.status, refused.text]).toEqual([
+      409,
+      expect.stringContaining('“Your cart” speaks of what starts it'),
+    ]);
+    for (const steps of [
+      [about('Your cart again', true)],
+      [emailStep('Number {{ event.number | default: "of yours" }}')],
+      [emailStep('Plain')],
+    ])
+      expect((await add(steps)).body).toEqual({ entered: 1, asked: 1 });
+    expect((await add([emailStep('Number {{ event.number }}')])).status).toBe(409);
+    await world.ahead((await world.now()) + DAY);
+    expect(mailTo(who).map((m) => m.subject)).not.toContain('Your cart');
+  });
 });
 
 test('sequences that start each other end after eight; one that stops another takes back what waits', async () => {

@@ -69,6 +69,8 @@ export interface CheckContext {
     triggers?: readonly Trigger[];
     /** When its emails can go out at the earliest, ms since its beginning. */
     moments?: readonly number[];
+    /** Names of its emails that have nothing to say without the event that starts it. */
+    ofEvent?: readonly string[];
   }[];
   /**
    * Offers that there are; `left` codes are free (null where they do not run out), and `waiting` people inside are on the way

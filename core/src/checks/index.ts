@@ -29,7 +29,7 @@ import { otherFigure, otherPeriod } from './promises.ts';
 import { defaultSender, replyAddress } from './sender.ts';
 import { readsAsSpam } from './spam/index.ts';
 import { misspelt } from './spelling.ts';
-import { startsWhatIsNotLive } from './starting.ts';
+import { startsWhatIsNotLive, startsWithoutEvent } from './starting.ts';
 import { exclamations, longSubject, noSubject, shouting } from './subject.ts';
 import { notTested } from './tested.ts';
 import { longWindow, stepOff } from './timing.ts';
@@ -45,6 +45,7 @@ export const checks: readonly Check[] = [
   whomItMails,
   startsInACircle,
   startsWhatIsNotLive,
+  startsWithoutEvent,
   decidedByNothing,
   noSubject,
   fillInWords,

@@ -60,6 +60,7 @@ export {
   type TriggerOf,
 } from './triggers.ts';
 export { advance, earlyEnd, earlyEnds, type Advanced, type EarlyEnd } from './advance.ts';
+export { emailsOfEvent } from './taking.ts';
 export { localDay, yieldsTo, type Yields } from './day-order.ts';
 export { LATE, mailBar } from './do-email.ts';
 export {

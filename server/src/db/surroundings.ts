@@ -16,6 +16,7 @@ import {
   type Surroundings,
 } from '@ascenso/contracts';
 import {
+  emailsOfEvent,
   emailSteps,
   momentsOf,
   plainStyle,
@@ -70,6 +71,7 @@ const sequenceNames = async (db: Executor, ws: string): Promise<SequenceName[]> 
     live: s.status === 'live',
     triggers: draft.triggers,
     moments: momentsOf(draft),
+    ofEvent: emailsOfEvent(draft).map((step) => step.name),
   }));
 
 /** A column of the workspace's own row. */

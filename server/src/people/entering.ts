@@ -1,7 +1,8 @@
 import { sql } from 'drizzle-orm';
-import { startedBy, type Happening, type TraceEntry, type Trigger } from '@ascenso/core';
+import { emailsOfEvent, startedBy, type Happening, type TraceEntry, type Trigger } from '@ascenso/core';
 import type { Executor, Tx } from '../db/connect.ts';
 import { firstRow, rows } from '../db/rows.ts';
+import { loadVersion } from '../db/versions.ts';
 import { enterAll, type Cause, type OpenSequence, type When } from './passages.ts';
 import { causeId, chainOf } from './visits.ts';
 
@@ -89,6 +90,8 @@ export async function startFrom(
   const chain = chainOf(from.cause) + 1;
   const open = chain > LONGEST_CHAIN ? undefined : await openSequence(tx, ws, sequence);
   if (!open) return 'not-live';
+  // Published before this was asked of a step: its emails would speak of what nobody has done.
+  if (emailsOfEvent((await loadVersion(tx, ws, open.id, open.live_version)).run.sequence).length > 0) return 'rules';
   const id = causeId(`start:${from.visit}:${from.step}`, chain);
   const cause = { id, event: null, entry: {}, told: { by: from.sequence } };
   return (await enterSequence(tx, ws, personId, open, cause, when)) ? 'started' : 'rules';

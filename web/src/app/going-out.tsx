@@ -47,7 +47,13 @@ function Going({ clock }: { clock: ClockAnswer }) {
             {name}
           </Link>{' '}
           {clock.standing ? (
-            <>goes out once the practice clock has moved on by {counted(at - now)}.</>
+            <>
+              goes out once the{' '}
+              <Link to="/outside" className="underline">
+                practice clock
+              </Link>{' '}
+              has moved on by {counted(at - now)}.
+            </>
           ) : (
             <>
               goes out in{' '}

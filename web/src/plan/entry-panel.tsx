@@ -155,7 +155,7 @@ export function GraceSentence({ minutes }: { minutes: number }) {
   const some = [...new Set([0, 1, 2, 5, 10, 15, 30, 60, minutes])].sort((a, b) => a - b);
   return (
     <p className="leading-9">
-      Between “Send” and the first email it waits{' '}
+      Between “Send it off” and the first email it waits{' '}
       <Choice
         label="Minutes in which a one-off can be held, for the whole workspace"
         hideLabel
