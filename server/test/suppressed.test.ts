@@ -142,6 +142,10 @@ describe('too much of a day halts a sequence', () => {
     expect(await status()).toBe('live');
     await spam(sends[2] as { id: string });
     expect(await status()).toBe('paused');
+    // The owner is told, once.
+    await world.ahead((await world.now()) + 1);
+    const told = world.mail().filter((m) => m.to === owner.email);
+    expect(told.map((m) => m.subject)).toEqual([expect.stringMatching(/Letters.*was_paused_by/)]);
     const { looks } = (await as.get('/api/sequences').expect(200)).body as SequencesAnswer;
     expect(looks.stopped).toMatchObject([{ id: sequence, halt: { why: 'complained', count: 3, sent: 100 } }]);
     const counts = (await as.get(`/api/sequences/${sequence}/resume`).expect(200)).body as ResumeCounts;
@@ -154,6 +158,20 @@ describe('too much of a day halts a sequence', () => {
     expect(world.mail()).toHaveLength(before + 97);
     // What was answered for halts it no more.
     await spam(sends[3] as { id: string });
+    expect(await status()).toBe('live');
+  });
+
+  test('one who says so three times does not, nor do three who were only typed into a form', async () => {
+    await world.ahead((await world.now()) + 3 * DAY);
+    const sends = await day(30);
+    for (let i = 0; i < 3; i++) await spam(sends[0] as { id: string });
+    expect(await status()).toBe('live');
+    const { db } = world.connection;
+    const strangers = sends.slice(1, 4);
+    await db.execute(
+      sql`update memberships m set state = 'pending' from sends s where s.person_id = m.person_id and s.id = any (${sql.param(strangers.map((s) => s.id))}::uuid[])`,
+    );
+    for (const s of strangers) await spam(s);
     expect(await status()).toBe('live');
   });
 

@@ -31,7 +31,8 @@ interface NoticeRow {
   version: number;
   step: string;
   person_id: string;
-  kind: 'tell' | 'call';
+  /** What a step tells a colleague or a machine, or that a sequence was paused by itself. */
+  kind: 'tell' | 'call' | 'halt';
   to: string;
   text: string;
   due_at: number;
@@ -43,7 +44,7 @@ interface NoticeRow {
 
 /** Who a notice is handed to: a machine by its host, all colleagues by the one mail server. */
 const RECEIVER = sql.raw(`case when kind = 'tell' then 'mail' else split_part("to", '/', 3) end`);
-const receiverOf = (n: NoticeRow): string => (n.kind === 'tell' ? 'mail' : (n.to.split('/')[2] ?? ''));
+const receiverOf = (n: NoticeRow): string => (n.kind === 'call' ? (n.to.split('/')[2] ?? '') : 'mail');
 
 const lease = (connection: Connection, now: number, busy: readonly string[]) =>
   rows<NoticeRow>(
@@ -70,7 +71,7 @@ async function defaultSender(db: Executor, ws: string): Promise<Sender | undefin
   );
 }
 
-/** The email to a colleague: plain text, with the person's own page behind it. */
+/** The email to a colleague: plain text, with the page behind it. */
 function teamEmail(notice: NoticeRow, facts: Facts, sender: Sender, base: string): Promise<Buffer> {
   const context = mergeContext(facts, {
     entry: notice.entry,
@@ -82,11 +83,15 @@ function teamEmail(notice: NoticeRow, facts: Facts, sender: Sender, base: string
   const text = readTemplate(notice.text)
     .pieces.map((p) => (typeof p === 'string' ? p : fieldText(p, context)))
     .join('');
+  const [subject, page] =
+    notice.kind === 'halt'
+      ? [`“${notice.name}” was paused by itself`, `Look at it: ${base}/sequences/${notice.sequence_id}`]
+      : [`${notice.name}: ${facts.person.email}`, `Their page: ${base}/people/${facts.person.id}`];
   return new MailComposer({
     from: { name: sender.name, address: sender.email },
     to: { name: '', address: notice.to },
-    subject: `${notice.name}: ${facts.person.email}`,
-    text: `${text}\n\nTheir page: ${base}/people/${facts.person.id}\n`,
+    subject,
+    text: `${text}\n\n${page}\n`,
     textEncoding: 'quoted-printable',
     newline: 'windows',
     date: new Date(notice.due_at),
@@ -113,7 +118,7 @@ async function deliver(connection: Connection, settings: SendSettings, notice: N
     ])
   ).get(notice.id);
   if (!facts) return { kind: 'refused', answer: 'The person was deleted.' };
-  if (notice.kind === 'tell') {
+  if (notice.kind !== 'call') {
     const sender = await defaultSender(connection.db, notice.workspace_id);
     if (!sender) return { kind: 'refused', answer: 'There is no sender.' };
     const message = await teamEmail(notice, facts, sender, settings.base);
@@ -142,6 +147,8 @@ async function deliver(connection: Connection, settings: SendSettings, notice: N
 
 /** How the story tells what came of a notice; null where it is no news. */
 function told(n: NoticeRow, { kind, answer }: Called, status: string): Pick<Reason, 'code' | 'data'> | null {
+  // It is no step of theirs.
+  if (n.kind === 'halt') return null;
   const tries = n.attempts + 1;
   if (status === 'failed')
     return { code: 'call-failed', data: { to: n.to, attempts: tries, answer: answer.slice(0, 200) } };
