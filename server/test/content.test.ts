@@ -423,6 +423,11 @@ test('a kind of event is changed in its place, and keeps what emails use of it',
     field: 'fields',
     message: '“day” is used in “Before the bench”: See you. Take it out there first.',
   });
+  const retyped = await change([
+    { name: 'day', type: 'text' },
+    { name: 'hour', type: 'number' },
+  ]).expect(409);
+  expect(retyped.body.error.message).toContain('“day” is used in “Before the bench”: See you');
   await change([
     { name: 'day', type: 'date' },
     { name: 'hour', type: 'number' },

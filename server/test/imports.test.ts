@@ -382,6 +382,16 @@ describe('what follows from it', () => {
     expect((await kept('%@start8.example')).length).toBe(4);
   });
 
+  test('what a file that waits or is being taken in uses is not taken away meanwhile, and the file is named', async () => {
+    const list = await world.addList(world.ws, 'For the file');
+    const checked = await check(await upload('email,Orders\nuses@it.example,3\n'), { lists: [list] });
+    const refused = await ines.delete(`/api/lists/${list}`).expect(409);
+    expect(refused.text).toContain('a file of people');
+    await ines.delete('/api/attributes/orders').expect(409);
+    await takeIn(checked);
+    await ines.delete(`/api/lists/${list}`).expect(200);
+  });
+
   test('an address that ended mail before it was erased stays without mail', async () => {
     const { body } = await ines.post('/api/people').send({ email: 'gone@end.example' }).expect(200);
     const id = (body as { id: string }).id;

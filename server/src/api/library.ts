@@ -17,7 +17,7 @@ import { parseOrThrow } from '../app/parse.ts';
 import { editorsOnly, route } from '../app/routes.ts';
 import { keepFile } from '../db/files.ts';
 import { deleteKey, listKeys, makeKey } from '../db/keys.ts';
-import { usesOfFields } from '../db/event-fields.ts';
+import { fieldsOf, usesOfFields } from '../db/event-fields.ts';
 import { addSender, changeKind, changeSender, changeStyle, declareKind } from '../db/library.ts';
 import { loadAround } from '../db/surroundings.ts';
 import { transact } from '../db/transact.ts';
@@ -50,7 +50,12 @@ export function libraryRouter(ctx: AppContext): Router {
 
   route(router, ctx, 'put', '/event-kinds/:name', { body: eventKindChange }, async ({ ws, params, body }) => {
     const name = params.name as string;
-    const lost = (await usesOfFields(db, ws, name)).filter((u) => !body.fields.some((f) => f.name === u.field));
+    const known = await fieldsOf(db, ws, name);
+    // What asks for a number finds none in a text: another type is another field.
+    const lost = (await usesOfFields(db, ws, name)).filter((u) => {
+      const [before, after] = [known, body.fields].map((fields) => fields.find((f) => f.name === u.field));
+      return !after || (before !== undefined && before.type !== after.type);
+    });
     if (lost.length > 0)
       throw new UserError(
         409,

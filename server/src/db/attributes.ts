@@ -3,7 +3,7 @@ import type { AttributeDetails, AttributeRow, AttributeUse } from '@ascenso/cont
 import { atomsOf, everyCondition, firstOf, spokenOf, walk, type Sequence, type ValueKind } from '@ascenso/core';
 import type { Executor } from './connect.ts';
 import { rows } from './rows.ts';
-import { inForms, inSegments, setsOf, usesIn, writtenIn, type NamedUse, type Spoken } from './uses.ts';
+import { inForms, inImports, inSegments, setsOf, usesIn, writtenIn, type NamedUse, type Spoken } from './uses.ts';
 
 /** Attributes that one version or draft of a sequence speaks of. */
 function spoken(doc: Sequence): Spoken[] {
@@ -61,7 +61,8 @@ async function usesOfAttributes(db: Executor, ws: string): Promise<NamedUse[]> {
     ...f.fields.flatMap((field) => (field.kind === 'attribute' ? [field.key] : [])),
     ...setsOf(f).flatMap((s) => (s.kind === 'attribute' ? [s.key] : [])),
   ]);
-  const all = [...always, ...inSequences, ...asked, ...filled, ...inLibrary];
+  const filling = await inImports(db, ws, (plan) => plan.columns.flatMap((c) => (c.to === 'attribute' ? [c.key] : [])));
+  const all = [...always, ...inSequences, ...asked, ...filled, ...filling, ...inLibrary];
   return [...new Map(all.map((u) => [`${u.key} ${u.path} ${u.name} ${u.where}`, u])).values()];
 }
 

@@ -1,6 +1,8 @@
+import { sql } from 'drizzle-orm';
 import { atomsOf, everyCondition, startingEvents, type Sequence } from '@ascenso/core';
 import type { FieldUse } from '@ascenso/contracts';
 import type { Executor } from './connect.ts';
+import { firstRow } from './rows.ts';
 import { usesIn, writtenIn, type Spoken } from './uses.ts';
 
 /**
@@ -24,3 +26,12 @@ function spoken(doc: Sequence, kind: string): Spoken[] {
 /** Where the fields of a kind of event are used. */
 export const usesOfFields = (db: Executor, ws: string, kind: string): Promise<FieldUse[]> =>
   usesIn(db, ws, (doc) => spoken(doc, kind));
+
+/** The fields that a kind of event has, with their types; none where there is no such kind. */
+export const fieldsOf = async (db: Executor, ws: string, kind: string): Promise<{ name: string; type: string }[]> =>
+  (
+    await firstRow<{ fields: { name: string; type: string }[] }>(
+      db,
+      sql`select fields from event_kinds where workspace_id = ${ws} and name = ${kind}`,
+    )
+  )?.fields ?? [];

@@ -5,7 +5,7 @@ import { newId } from '../app/ids.ts';
 import type { Executor } from './connect.ts';
 import { rows } from './rows.ts';
 import { lists } from './schema/index.ts';
-import { inForms, inSegments, setsOf, usesIn, type NamedUse, type Spoken } from './uses.ts';
+import { inForms, inImports, inSegments, setsOf, usesIn, type NamedUse, type Spoken } from './uses.ts';
 
 /** Makes a list. A name that is taken is refused by the index. */
 export async function addList(db: Executor, ws: string, name: string): Promise<string> {
@@ -51,6 +51,7 @@ const usesOfLists = async (db: Executor, ws: string): Promise<NamedUse[]> => [
   })),
   ...(await inSegments(db, ws, (rule) => [...spokenOf(atomsOf(rule)).lists])),
   ...(await inForms(db, ws, (f) => [...f.lists, ...setsOf(f).flatMap((s) => (s.kind === 'list' ? [s.list] : []))])),
+  ...(await inImports(db, ws, (plan) => plan.lists)),
 ];
 
 export const usesOfList = async (db: Executor, ws: string, id: string) =>

@@ -5,7 +5,7 @@ import { newId } from '../app/ids.ts';
 import type { Executor, Tx } from './connect.ts';
 import { emptyBin } from './emptying.ts';
 import { firstRow, rows } from './rows.ts';
-import { inForms, inSegments, setsOf, usesIn, type NamedUse, type Spoken } from './uses.ts';
+import { inForms, inImports, inSegments, setsOf, usesIn, type NamedUse, type Spoken } from './uses.ts';
 
 /** Tags that one version or draft of a sequence speaks of. */
 function spoken(doc: Sequence): Spoken[] {
@@ -32,6 +32,7 @@ const usesOfTags = async (db: Executor, ws: string): Promise<NamedUse[]> => [
   })),
   ...(await inSegments(db, ws, inRule)),
   ...(await inForms(db, ws, (f) => setsOf(f).flatMap((s) => (s.kind === 'tag' ? [s.tag] : [])))),
+  ...(await inImports(db, ws, (plan) => plan.tags)),
 ];
 
 /** All tags that somebody has or something speaks of, with how many people have each. */

@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
 import type { AttributeUse, FieldUse } from '@ascenso/contracts';
-import type { Condition, Sequence, SignUpForm, Step } from '@ascenso/core';
+import type { Condition, ImportPlan, Sequence, SignUpForm, Step } from '@ascenso/core';
 import { walk } from '@ascenso/core';
 import type { Executor } from './connect.ts';
 import { rows } from './rows.ts';
@@ -78,3 +78,14 @@ export async function inForms(db: Executor, ws: string, keys: (form: SignUpForm)
 /** What the options of a form's choices do. */
 export const setsOf = (form: SignUpForm) =>
   form.fields.flatMap((f) => (f.kind === 'choice' ? f.options.map((o) => o.sets) : []));
+
+/** Where files that are being taken in, or wait for it, speak of something: `keys` reads the plan of one. */
+export async function inImports(db: Executor, ws: string, keys: (plan: ImportPlan) => string[]): Promise<NamedUse[]> {
+  const files = await rows<{ id: string; name: string; plan: ImportPlan }>(
+    db,
+    sql`select id, name, plan from imports where workspace_id = ${ws} and state in ('checking', 'checked', 'running', 'undoing') and plan is not null`,
+  );
+  return files.flatMap(({ id, name, plan }) =>
+    keys(plan).map((key) => ({ key, name, where: 'a file of people', path: `/people/import/${id}`, live: true })),
+  );
+}

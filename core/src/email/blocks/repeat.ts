@@ -54,7 +54,10 @@ const shown = (part: { on: boolean; field: string }) => part.on && part.field !=
 function item(block: RepeatBlock, canvas: Canvas, pictureWidth: number) {
   const { masks, style } = canvas;
   const href = block.link ? masks.link(itemAddress(block), 'Item') : '';
-  const linked = (inside: string, css: string) => (href ? `<a href="${href}" style="${css}">${inside}</a>` : inside);
+  // An item whose page is not known is shown all the same, and leads nowhere.
+  const led = block.link ? masks.ledAround(itemAddress(block)) : { start: '', end: '' };
+  const linked = (inside: string, css: string) =>
+    href ? `${led.start}<a href="${href}" style="${css}">${led.end}${inside}${led.start}</a>${led.end}` : inside;
   const title = shown(block.title) ? masks.html(field(block.title.field)) : '';
   const price = shown(block.price) ? masks.html(field(block.price.field, ' | money')) : '';
   const quantity = shown(block.quantity)
@@ -71,7 +74,7 @@ function item(block: RepeatBlock, canvas: Canvas, pictureWidth: number) {
     price || quantity ? `<p style="margin:0">${quantity}${price}</p>` : '',
     block.button.on &&
       href &&
-      `<p style="margin:6px 0 0">${linked(masks.html(block.button.label), linkStyle(canvas))}</p>`,
+      `${led.start}<p style="margin:6px 0 0"><a href="${href}" style="${linkStyle(canvas)}">${masks.html(block.button.label)}</a></p>${led.end}`,
   ].filter(Boolean);
   const address = shown(block.picture) ? field(block.picture.field) : '';
   const picture = address
@@ -83,7 +86,7 @@ function item(block: RepeatBlock, canvas: Canvas, pictureWidth: number) {
         ),
       )
     : '';
-  const plain = `- ${quantity}${shown(block.title) ? masks.plain(field(block.title.field)) : ''}${price ? `, ${masks.plain(field(block.price.field, ' | money'))}` : ''}${href ? `\n  ${href}` : ''}\n`;
+  const plain = `- ${quantity}${shown(block.title) ? masks.plain(field(block.title.field)) : ''}${price ? `, ${masks.plain(field(block.price.field, ' | money'))}` : ''}${href ? `${led.start}\n  ${href}${led.end}` : ''}\n`;
   return { words: words.join(''), picture, plain };
 }
 
