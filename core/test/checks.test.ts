@@ -8,6 +8,31 @@ import { id, sequence, waitStep } from './support.ts';
 
 const button = (address: string): Block => ({ kind: 'button', id: 'button', label: 'See the kits', address });
 const image = (alt: string, link = ''): Block => ({ kind: 'image', id: 'image', file: 'guide', alt, link, width: 300 });
+const untilOpened = (step: string): Step => ({
+  id: 'until',
+  on: true,
+  note: '',
+  kind: 'until',
+  name: '',
+  condition: { kind: 'email', step, what: 'opened', did: true },
+  amount: 3,
+  unit: 'days',
+  arms: [
+    { id: id(), steps: [] },
+    { id: id(), steps: [] },
+  ],
+});
+const forked = (first: Step, second: Step[]): Step => ({
+  id: 'fork',
+  on: true,
+  note: '',
+  kind: 'branch',
+  name: '',
+  arms: [
+    { id: id(), condition: { kind: 'tag', tag: 'teacher', has: true }, steps: [first] },
+    { id: id(), condition: null, steps: second },
+  ],
+});
 const branchOn = (step: string): Step => ({
   id: 'branch',
   on: true,
@@ -207,6 +232,38 @@ const cases: Case[] = [
     bad: one(good({ sender: 'gone' })),
     near: one(good({ sender: 'ines' })),
     place: { part: 'sender' },
+    level: 'error',
+  },
+  {
+    check: 'asked-before-sent',
+    what: 'a branch about an email behind it',
+    bad: one(good(), waitStep(1), branchOn(asked.id), waitStep(1), asked),
+    near: one(asked, waitStep(1), branchOn(asked.id), waitStep(1), good()),
+    place: { step: 'branch' },
+    level: 'error',
+  },
+  {
+    check: 'asked-before-sent',
+    what: 'a wait for an email behind it, as after two lessons were exchanged',
+    bad: one(good(), untilOpened(asked.id), asked),
+    near: one(asked, untilOpened(asked.id), good()),
+    place: { step: 'until' },
+    level: 'error',
+  },
+  {
+    check: 'asked-before-sent',
+    what: 'an email of another arm',
+    bad: one(forked(asked, [waitStep(1), untilOpened(asked.id)])),
+    near: one(forked(good(), [asked, waitStep(1), untilOpened(asked.id)])),
+    place: { step: 'until' },
+    level: 'error',
+  },
+  {
+    check: 'asked-before-sent',
+    what: 'an email that is switched off',
+    bad: one({ ...asked, on: false }, good(), waitStep(1), branchOn(asked.id)),
+    near: one(asked, good(), waitStep(1), branchOn(asked.id)),
+    place: { step: 'branch' },
     level: 'error',
   },
   {

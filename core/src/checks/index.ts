@@ -24,7 +24,7 @@ import { askedUnseen } from './uncounted.ts';
 import { armNeverTaken } from './arms.ts';
 import { timerPassed } from './timers.ts';
 import { momentPassed } from './moment.ts';
-import { askedTooSoon, neverReached, sameMinute } from './plan.ts';
+import { askedBeforeSent, askedTooSoon, neverReached, sameMinute } from './plan.ts';
 import { otherFigure, otherPeriod } from './promises.ts';
 import { defaultSender, replyAddress } from './sender.ts';
 import { readsAsSpam } from './spam/index.ts';
@@ -66,6 +66,7 @@ export const checks: readonly Check[] = [
   notPublic,
   oddHost,
   noUnsubscribe,
+  askedBeforeSent,
   askedTooSoon,
   askedUnseen,
   replyAddress,

@@ -1,24 +1,92 @@
-import { askedByAtoms, atomsOf } from '../audience/index.ts';
-import { reaches, stepWords, walk } from '../sequence/index.ts';
-import { plainNames } from '../audience/index.ts';
+import { askedByAtoms, atomsOf, plainNames, type Condition } from '../audience/index.ts';
+import { reaches, stepWords, walk, type Step, type Visited } from '../sequence/index.ts';
 import { MINUTE } from '../time/index.ts';
 import { at, type Check, type Finding } from './check.ts';
 import { surelyBefore } from './offers.ts';
+
+/** The conditions that a step asks when somebody comes to it. */
+const conditionsOf = (step: Step): Condition[] =>
+  (step.kind === 'branch'
+    ? step.arms.map((a) => a.condition)
+    : step.kind === 'email'
+      ? [step.forWhom]
+      : step.kind === 'until'
+        ? [step.condition]
+        : []
+  ).flatMap((c) => c ?? []);
+
+/** The step of a fork's list in which somebody stands who has come to a step: from the outermost to itself. */
+function wayTo(step: Visited): Visited[] {
+  const way = [step];
+  for (let at = step.parent; at; at = at.parent) way.unshift(at);
+  return way;
+}
+
+/** Whether somebody can have come by one step before another: it stands earlier, and not in another arm of one fork. */
+function canBeBefore(other: Visited, step: Visited): boolean {
+  const [a, b] = [wayTo(other), wayTo(step)];
+  for (let i = 0; i < Math.min(a.length, b.length); i++) {
+    const [u, v] = [a[i] as Visited, b[i] as Visited];
+    if (u.siblings !== v.siblings) return false;
+    if (u.step.id !== v.step.id) return u.place.index < v.place.index;
+  }
+  return a.length <= b.length;
+}
+
+/** A question, or a wait, about an email that cannot have gone yet: moved behind it, in another arm, or switched off. */
+export const askedBeforeSent: Check = {
+  id: 'asked-before-sent',
+  run: (sequence) => {
+    const all = walk(sequence);
+    return all.flatMap((here): Finding[] => {
+      const { step } = here;
+      if (!step.on) return [];
+      const asked = askedByAtoms(conditionsOf(step).flatMap(atomsOf)).steps;
+      const unsent = asked
+        .flatMap((id) => all.find((v) => v.step.id === id) ?? [])
+        .find((there) => !there.step.on || there.step.id === step.id || !canBeBefore(there, here));
+      if (!unsent) return [];
+      const email = `“${stepWords(unsent.step, plainNames)}”`;
+      const why = !unsent.step.on
+        ? 'which is switched off'
+        : canBeBefore(here, unsent)
+          ? 'which goes out only behind it'
+          : 'which goes out on another way';
+      const words = {
+        until: `This waits for something about ${email}, ${why}: nobody can have done it.`,
+        email: `Who gets “${stepWords(step, plainNames)}” is asked about ${email}, ${why}.`,
+      };
+      return [
+        {
+          check: 'asked-before-sent',
+          level: 'error',
+          place: at(step.id),
+          message:
+            words[step.kind as keyof typeof words] ??
+            `This branch asks about ${email}, ${why}: everybody answers the same.`,
+          fix: 'Ask about an email that has gone by then, or move that one before it.',
+        },
+      ];
+    });
+  },
+};
 
 /** A question about an email asked in the very minute it goes out: nobody has seen it yet (common practice, no published source). */
 export const askedTooSoon: Check = {
   id: 'asked-too-soon',
   run: (sequence) => {
     const reach = reaches(sequence);
-    return walk(sequence).flatMap(({ step }) => {
-      if (!step.on) return [];
-      const conditions =
-        step.kind === 'branch' ? step.arms.map((a) => a.condition) : step.kind === 'email' ? [step.forWhom] : [];
-      const asked = askedByAtoms(conditions.flatMap((c) => (c ? atomsOf(c) : [])));
+    const all = walk(sequence);
+    return all.flatMap((visited) => {
+      const { step } = visited;
+      // Whoever waits for it has the time that the wait lasts.
+      if (!step.on || step.kind === 'until') return [];
+      const asked = askedByAtoms(conditionsOf(step).flatMap(atomsOf));
       const here = reach.get(step.id);
       const tooSoon = asked.steps.find((id) => {
         const there = reach.get(id);
-        return here && there && here.from - there.from < MINUTE;
+        const other = all.find((v) => v.step.id === id);
+        return other?.step.on && canBeBefore(other, visited) && here && there && here.from - there.from < MINUTE;
       });
       return tooSoon
         ? [
