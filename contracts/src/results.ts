@@ -142,10 +142,13 @@ export interface ArmResult extends ArmFigures {
 
 /** What a rule has decided: for which arm, when (epoch ms), by what, and whether the gap was settled by then. */
 export interface TestDecision {
+  /** Empty where everybody goes on by lot. */
   arm: string;
   at: number;
   measure: TestMeasure;
   settled: boolean;
+  /** Too few had taken part for one to be ahead. */
+  few: boolean;
 }
 
 /** The splits of a sequence that people have come to: each a test of its arms. */

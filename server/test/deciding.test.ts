@@ -76,14 +76,14 @@ const tests = async (id: string) =>
 
 describe('a split that decides itself', () => {
   test('a part first: the others wait, and all of them get the one that was ahead', async () => {
-    const everybody = await people('tenth', 200);
+    const everybody = await people('tenth', 400);
     const split = splitOf({ measure: 'opened', first: 20, after: { amount: 4, unit: 'hours' } });
     const begun = await world.now();
     const id = await sendOff('tenth', split);
     await world.ahead(begun + HOUR);
     const first = got(split);
-    // One in five, by lot: 3 standard deviations of a binomial around 40.
-    expect(Math.abs(first.length - 40)).toBeLessThan(17);
+    // One in five, by lot: 3 standard deviations of a binomial around 80.
+    expect(Math.abs(first.length - 80)).toBeLessThan(24);
     expect(new Set(first.map((m) => m.subject)).size).toBe(2);
     await opened(split.arms[1]?.steps[0]?.id ?? '');
     await world.ahead(begun + 3 * HOUR);
@@ -107,8 +107,34 @@ describe('a split that decides itself', () => {
     expect(story.find((t) => t.code === 'split-taken')?.data).toMatchObject({ arm: split.arms[1]?.id, decided: true });
   });
 
+  test.each(['first', 'lot'] as const)(
+    'decided on too few nothing is ahead: what was chosen for that is done (%s)',
+    async (few) => {
+      await people(`few-${few}`, 40);
+      const split = splitOf({ measure: 'opened', first: 10, after: { amount: 4, unit: 'hours' }, few });
+      const begun = await world.now();
+      const id = await sendOff(`few-${few}`, split);
+      await world.ahead(begun + HOUR);
+      // One opened B, and A nobody: of so few that says nothing.
+      await opened(split.arms[1]?.steps[0]?.id ?? '');
+      const first = got(split);
+      await world.ahead(begun + 6 * HOUR);
+      const rest = got(split).filter((m) => !first.some((f) => f.to === m.to));
+      expect(first.length + rest.length).toBe(40);
+      const subjects = new Set(rest.map((m) => m.subject));
+      expect(subjects).toEqual(
+        new Set(few === 'first' ? [subject(split, 'A')] : [subject(split, 'A'), subject(split, 'B')]),
+      );
+      expect((await tests(id))[0]?.decided).toMatchObject({
+        arm: few === 'first' ? split.arms[0]?.id : '',
+        settled: false,
+        few: true,
+      });
+    },
+  );
+
   test('while it is held nothing is decided, and afterwards it is', async () => {
-    await people('held', 60);
+    await people('held', 120);
     const split = splitOf({ measure: 'opened', first: 50, after: { amount: 4, unit: 'hours' } });
     const begun = await world.now();
     const id = await sendOff('held', split);
@@ -121,7 +147,7 @@ describe('a split that decides itself', () => {
     expect((await tests(id))[0]?.decided).toBeNull();
     await agent.post(`/api/sequences/${id}/resume`).send({ overdue: 'send' }).expect(200);
     await world.ahead(begun + 11 * HOUR);
-    expect(got(split)).toHaveLength(60);
+    expect(got(split)).toHaveLength(120);
     expect((await tests(id))[0]?.decided).toMatchObject({ arm: split.arms[0]?.id });
   });
 

@@ -32,6 +32,8 @@ export const ALPHA = 0.05;
 const EXPECTED = 0.1;
 /** People in each arm, and of them who did anything, from which on the error of a mean is near enough to normal: tried out in the tests. */
 export const FEW = { people: 100, did: 20 };
+/** Fewer people than this in an arm, and no arm is ahead at all: one of two who clicked says nothing (ours, no published source). */
+export const LEAST_AHEAD = 20;
 /** More people than this is no answer. */
 const MOST = 1_000_000;
 const Z = 1.959963984540054;

@@ -197,7 +197,8 @@ export function ruleWords(rule: SplitRule | null): string {
   const by = `by ${MEASURE_WORDS[rule.measure]}`;
   if (!rule.after) return `${by}, once it is settled`;
   const after = `${by}, ${periodWords(rule.after.amount, rule.after.unit)} after the first`;
-  return rule.first === 100 ? after : `${after}; ${rule.first}% take part before, the others wait`;
+  const few = rule.few === 'lot' ? ', each by lot where too few took part' : '';
+  return rule.first === 100 ? `${after}${few}` : `${after}; ${rule.first}% take part before, the others wait${few}`;
 }
 
 /** What an action does: "Add the tag “kit-owner”". */

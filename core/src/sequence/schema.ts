@@ -98,6 +98,8 @@ export interface SplitRule {
   first: number;
   /** How long after the first of them it is decided, for whichever arm is ahead; null: not before it is settled. */
   after: { amount: number; unit: WaitStep['unit'] } | null;
+  /** What they get where too few took part by then for one to be ahead: the first arm, as without it, or each by lot. */
+  few?: 'first' | 'lot' | undefined;
 }
 export interface SplitStep extends Common {
   kind: 'split';
@@ -166,6 +168,7 @@ const splitRuleSchema = z
     measure: z.enum(testMeasures),
     first: z.int('A share is a whole number.').min(1, 'Somebody has to take part.').max(100, '100% is everybody.'),
     after: z.object(period).nullable(),
+    few: z.enum(['first', 'lot']).optional(),
   })
   .refine((r) => r.first === 100 || r.after !== null, {
     path: ['after'],

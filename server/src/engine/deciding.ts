@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm';
-import { findStep, seenArm, verdictOf } from '@ascenso/core';
+import { findStep, LEAST_AHEAD, seenArm, verdictOf } from '@ascenso/core';
 import { armResults } from '../db/arms.ts';
 import type { Connection, Tx } from '../db/connect.ts';
 import { firstRow } from '../db/rows.ts';
@@ -11,8 +11,14 @@ interface Due extends SplitTestRow {
   currency: string;
 }
 
-/** Which arm is ahead by now, and whether that is settled; null where the split is not in the live version any more. */
-async function judged(tx: Tx, t: Due): Promise<{ arm: string; settled: boolean } | null> {
+/** An arm that is none: everybody goes on by lot. */
+const BY_LOT = '';
+
+/**
+ * Which arm is ahead by now, and whether that is settled; null where the split is not in the live version any more. Where too
+ * few took part nothing is ahead, and what was chosen for that is done.
+ */
+async function judged(tx: Tx, t: Due): Promise<{ arm: string; settled: boolean; few: boolean } | null> {
   const { run } = await loadVersion(tx, t.workspace_id, t.sequence_id, t.live_version);
   const step = findStep(run.sequence, t.step)?.step;
   if (step?.kind !== 'split') return null;
@@ -22,8 +28,11 @@ async function judged(tx: Tx, t: Due): Promise<{ arm: string; settled: boolean }
   // An arm that is closed is no candidate.
   const arms = step.arms.filter((a) => a.weight > 0);
   const verdict = verdictOf(arms.map((a) => seenArm(seen.find((s) => s.arm === a.id) ?? none, t.rule.measure)));
-  const leader = arms[Math.max(0, verdict.leader)];
-  return leader ? { arm: leader.id, settled: verdict.settled } : null;
+  const took = (arm: string) => seen.find((s) => s.arm === arm)?.people ?? 0;
+  const few = arms.some((a) => took(a.id) < LEAST_AHEAD);
+  const leader = arms[few ? 0 : Math.max(0, verdict.leader)];
+  if (!leader) return null;
+  return { arm: few && t.rule.few === 'lot' ? BY_LOT : leader.id, settled: verdict.settled && !few, few };
 }
 
 /** Whoever waits for it goes on: it is their moment. */
@@ -40,7 +49,7 @@ export async function decideRound(connection: Connection, now: number): Promise<
   return connection.db.transaction(async (tx) => {
     const t = await firstRow<Due>(
       tx,
-      sql`select t.workspace_id, t.sequence_id, t.step, t.rule, t.next_at, t.arm, t.decided_at, t.settled, s.live_version, w.currency
+      sql`select t.workspace_id, t.sequence_id, t.step, t.rule, t.next_at, t.arm, t.decided_at, t.settled, t.few, s.live_version, w.currency
           from split_tests t join sequences s on s.workspace_id = t.workspace_id and s.id = t.sequence_id join workspaces w on w.id = t.workspace_id
           where t.arm is null and t.next_at <= ${now} and s.status = 'live' order by t.next_at, t.workspace_id, t.sequence_id, t.step limit 1 for update of t skip locked`,
     );
@@ -50,7 +59,7 @@ export async function decideRound(connection: Connection, now: number): Promise<
     if (!verdict) await tx.execute(sql`delete from split_tests where ${those}`);
     else if (t.rule.after || verdict.settled) {
       await tx.execute(
-        sql`update split_tests set arm = ${verdict.arm}, decided_at = ${now}, settled = ${verdict.settled}, next_at = null where ${those}`,
+        sql`update split_tests set arm = ${verdict.arm}, decided_at = ${now}, settled = ${verdict.settled}, few = ${verdict.few}, next_at = null where ${those}`,
       );
       await letGo(tx, t, now);
     } else await tx.execute(sql`update split_tests set next_at = ${now + LOOK_EVERY} where ${those}`);

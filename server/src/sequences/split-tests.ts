@@ -20,7 +20,7 @@ export async function setSplitTests(tx: Tx, ws: string, sequence: string, doc: S
   await tx.execute(sql`
     insert into split_tests (workspace_id, sequence_id, step, key, rule)
     select ${ws}, ${sequence}, n.step, n.key, n.rule from jsonb_to_recordset(${batch(wanted)}) as n(step text, key text, rule jsonb)
-    on conflict (workspace_id, sequence_id, step) do update set key = excluded.key, rule = excluded.rule, first_at = null, next_at = null, arm = null, decided_at = null, settled = false
+    on conflict (workspace_id, sequence_id, step) do update set key = excluded.key, rule = excluded.rule, first_at = null, next_at = null, arm = null, decided_at = null, settled = false, few = false
     where split_tests.key <> excluded.key`);
 }
 
@@ -55,12 +55,13 @@ export interface SplitTestRow {
   arm: string | null;
   decided_at: number | null;
   settled: boolean;
+  few: boolean;
 }
 
 /** What a test has decided, or null. */
 export const decisionOf = (t: SplitTestRow | undefined): TestDecision | null =>
-  t?.arm && t.decided_at !== null
-    ? { arm: t.arm, at: t.decided_at, measure: t.rule.measure, settled: t.settled }
+  t?.arm != null && t.decided_at !== null
+    ? { arm: t.arm, at: t.decided_at, measure: t.rule.measure, settled: t.settled, few: t.few }
     : null;
 
 /** The tests of some sequences, as they stand. */
@@ -69,5 +70,5 @@ export const splitTestsOf = (db: Executor, sequences: readonly string[]): Promis
     ? Promise.resolve([])
     : rows<SplitTestRow>(
         db,
-        sql`select workspace_id, sequence_id, step, rule, next_at, arm, decided_at, settled from split_tests where sequence_id = any (${sql.param(sequences)}::uuid[])`,
+        sql`select workspace_id, sequence_id, step, rule, next_at, arm, decided_at, settled, few from split_tests where sequence_id = any (${sql.param(sequences)}::uuid[])`,
       );

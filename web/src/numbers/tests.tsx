@@ -18,6 +18,7 @@ import {
   type Step,
   type TestMeasure,
   zoneOf,
+  LEAST_AHEAD,
 } from '@ascenso/core';
 import { useMeQuery } from '../app/api.ts';
 import { edit } from '../drafts/draft.ts';
@@ -145,7 +146,13 @@ function DecideDialog({
 }
 
 /** What its rule has decided, when and by what, in the zone of the workspace. */
-function decisionWords({ at, measure, settled }: TestDecision, name: string | undefined, zone: string): string {
+function decisionWords(
+  { at, arm, measure, settled, few }: TestDecision,
+  name: string | undefined,
+  zone: string,
+): string {
+  if (few)
+    return `Its time came on ${momentWords(zoneOf(zone), at)}, and too few had taken part for one to be ahead (${LEAST_AHEAD} in each at least): ${arm === '' ? 'whoever came later takes either, by lot' : `whoever came later takes ${name ?? 'an arm that is gone'}, as it was written first`}.`;
   const how = settled ? 'which was settled by then' : 'which was ahead, and not settled';
   return `Decided by its rule on ${momentWords(zoneOf(zone), at)}, by ${MEASURE_WORDS[measure]}: whoever came later takes ${name ?? 'an arm that is gone'}, ${how}.`;
 }

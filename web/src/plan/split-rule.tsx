@@ -1,4 +1,4 @@
-import { MEASURE_WORDS, testMeasures, type SplitRule, type SplitStep, type WaitStep } from '@ascenso/core';
+import { LEAST_AHEAD, MEASURE_WORDS, testMeasures, type SplitRule, type SplitStep, type WaitStep } from '@ascenso/core';
 import { edit } from '../drafts/draft.ts';
 import { useAct, useApp } from '../app/store.ts';
 import { Choice } from '../ui/choice.tsx';
@@ -89,12 +89,28 @@ export function SplitRuleSentence({ step }: { step: SplitStep }) {
           % take part; the others wait, and get the one that is ahead
         </>
       )}
+      {rule?.after && (
+        <>
+          . Where fewer than {LEAST_AHEAD} took part in either,{' '}
+          <Choice
+            label="What they get where too few took part"
+            hideLabel
+            inline
+            value={rule.few ?? 'first'}
+            choose={(few) => save({ ...rule, few })}
+            of={[
+              { value: 'first', label: 'everybody gets the first' },
+              { value: 'lot', label: 'each gets either, by lot' },
+            ]}
+          />
+        </>
+      )}
       .
       <span className="block text-[12px] leading-normal text-ink-2">
         {!rule
           ? 'Under Numbers it says how they compare, and lets you decide.'
           : rule.after
-            ? 'The time runs from the first who gets here. Whichever is ahead by then is taken, settled or not: whether it was stands under Numbers. Whoever gets here later takes it too.'
+            ? 'The time runs from the first who gets here. Whichever is ahead by then is taken, settled or not: whether it was stands under Numbers. Of fewer, nothing is ahead. Whoever gets here later takes it too.'
             : 'Looked at every six hours. Whoever gets here after it is settled takes the better one, without another version.'}
       </span>
     </p>

@@ -106,6 +106,8 @@ export const splitTests = pgTable(
     decidedAt: ms('decided_at'),
     /** Whether the gap was settled by then, or one arm was merely ahead. */
     settled: boolean('settled').notNull().default(false),
+    /** Whether too few had taken part for one to be ahead. */
+    few: boolean('few').notNull().default(false),
   },
   (t) => [
     primaryKey({ columns: [t.workspaceId, t.sequenceId, t.step] }),
