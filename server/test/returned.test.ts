@@ -18,14 +18,20 @@ const example = (name: string) =>
   readFileSync(path.join(import.meta.dirname, 'mail', `${name}.eml`), 'utf8').replace(/\r?\n/g, '\r\n');
 const read = (text: string) => readReport(Buffer.from(text, 'latin1'));
 
+/** Two of three failed: "not a registered gateway user", and "user unknown". */
+const E2 = [
+  { to: 'arathib@vnet.ibm.com', hard: true, status: '5.0.0' },
+  { to: 'wsnell@sdcc13.ucsd.edu', hard: true },
+];
+
 describe('reports are read as their standards say', () => {
   test.each([
     // Given up after five days: the address may be good (RFC 3464, E.1).
-    ['rfc3464-e1', { kind: 'bounce', hard: false, status: '4.0.0' }],
+    ['rfc3464-e1', { kind: 'bounce', failed: [{ hard: false, status: '4.0.0' }] }],
     // The first of several that failed: "not a registered gateway user" (E.2).
-    ['rfc3464-e2', { kind: 'bounce', hard: true, status: '5.0.0' }],
+    ['rfc3464-e2', { kind: 'bounce', failed: E2 }],
     // A gateway's own code says nothing that RFC 3463 knows (E.3): it adds up.
-    ['rfc3464-e3', { kind: 'bounce', hard: false, status: '5.0.0' }],
+    ['rfc3464-e3', { kind: 'bounce', failed: [{ hard: false, status: '5.0.0' }] }],
     // Only late (E.4): nothing has come back.
     ['rfc3464-e4', null],
     ['rfc5965-b1', { kind: 'complaint', type: 'abuse', named: [] }],
@@ -49,15 +55,15 @@ describe('reports are read as their standards say', () => {
     ['5.0.0', '554 Transaction failed', false],
   ])('status %s (%s) is final: %s', async (status, reply, hard) => {
     const text = dsn({ to: 'a@x.example', from: 'b@y.example', status, reply, original: 'Subject: x\r\n\r\n' });
-    expect(await read(text)).toMatchObject({ kind: 'bounce', hard });
+    expect(await read(text)).toMatchObject({ kind: 'bounce', failed: [{ hard }] });
   });
 
-  test('what is no report is none: an answer, a holiday, a report of an opt-out, noise', async () => {
+  test('what is no report is none: an answer, a holiday, a report that it is no spam, noise', async () => {
     expect(await read('From: a@x.example\r\nSubject: Re: Hello\r\n\r\nThank you!\r\n')).toBeNull();
     expect(await read('Auto-Submitted: auto-replied\r\nSubject: Away\r\n\r\nBack on Monday.\r\n')).toBeNull();
     const out = arf({ to: 'a@x.example', from: 'b@y.example', original: 'x: y\r\n\r\n' }).replace(
       'abuse\r',
-      'opt-out\r',
+      'not-spam\r',
     );
     expect(await read(out)).toBeNull();
     expect(await read('\u0000\u0001--=')).toBeNull();

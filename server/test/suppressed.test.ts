@@ -134,7 +134,12 @@ describe('too much of a day halts a sequence', () => {
       ?.status;
   const spam = async (s: { id: string }) => calledSpam(world.connection.db, key(s), await world.now());
   const gone = async (s: { id: string }) =>
-    cameBack(world.connection.db, key(s), { hard: true, status: '5.1.1', words: 'Gone' }, await world.now());
+    cameBack(
+      world.connection.db,
+      key(s),
+      { failed: [{ to: '', hard: true, status: '5.1.1', words: 'Gone' }], others: [] },
+      await world.now(),
+    );
 
   test('three complaints of a hundred do; two do not; it is told, and goes on when resumed', async () => {
     const sends = await day(100);

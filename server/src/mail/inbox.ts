@@ -2,7 +2,7 @@ import type { AddressInfo } from 'node:net';
 import { SMTPServer } from 'smtp-server';
 import { businessNow } from '../app/clock.ts';
 import type { Db } from '../db/connect.ts';
-import { calledSpam, cameBack } from '../people/returned.ts';
+import { calledSpam, cameBack, optedOut } from '../people/returned.ts';
 import { Unreadable, type ReportReader } from './reading-reports.ts';
 import { readReturnPath } from './return-path.ts';
 import { readSend, type SendKey } from './token.ts';
@@ -98,6 +98,7 @@ async function takeMessage(
   // An answer of a person, or a report of nothing of ours: it is taken, so that nobody tries it again, and says nothing.
   if (!report || !key) return;
   const now = await businessNow(db);
-  if (report.kind === 'complaint') await calledSpam(db, key, now);
-  else await cameBack(db, key, report, now);
+  if (report.kind === 'bounce') await cameBack(db, key, report, now);
+  else if (report.type === 'opt-out') await optedOut(db, key, now);
+  else await calledSpam(db, key, now);
 }

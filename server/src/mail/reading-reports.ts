@@ -12,9 +12,10 @@ const AT_ONCE = 2;
 export class Unreadable extends Error {}
 
 const about = { named: z.array(z.string()) };
+const outcome = z.object({ to: z.string(), hard: z.boolean(), status: z.string(), words: z.string() });
 const reportSchema: z.ZodType<Report> = z.union([
-  z.object({ ...about, kind: z.literal('bounce'), hard: z.boolean(), status: z.string(), words: z.string() }),
-  z.object({ ...about, kind: z.literal('complaint'), type: z.string() }),
+  z.object({ ...about, kind: z.literal('bounce'), failed: z.array(outcome), others: z.array(z.string()) }),
+  z.object({ ...about, kind: z.literal('complaint'), type: z.enum(['abuse', 'fraud', 'other', 'opt-out']) }),
 ]);
 
 /** Reads messages that came back, each in a thread of its own that ends when it takes too long or too much. */

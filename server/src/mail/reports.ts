@@ -4,15 +4,30 @@ import { faultOf } from './refusal.ts';
 // What comes back by mail: reports of delivery (RFC 3464, with the codes of RFC 3463) and of complaints (RFC 5965).
 
 interface About {
-  /** Addresses that may name the email it is about: where it came back to, and those in the original's head. */
+  /** Addresses that may name the email it is about: where it came back to, and those in the original, wherever they stand. */
   named: string[];
+}
+
+/** What became of one recipient. */
+export interface Outcome {
+  /** Their address as the report writes it, in small letters; '' where it names none. */
+  to: string;
+  hard: boolean;
+  status: string;
+  words: string;
 }
 
 export type Report = About &
   (
-    | { kind: 'bounce'; hard: boolean; status: string; words: string }
-    /** A complaint; a report of another kind (an opt-out, a virus) is none. */
-    | { kind: 'complaint'; type: string }
+    | {
+        kind: 'bounce';
+        /** Those whom it did not reach; the first of them speaks where none is named. */
+        failed: Outcome[];
+        /** Those whom it did reach, or is still on the way to. */
+        others: string[];
+      }
+    /** A complaint, or an opt-out told to the provider; a report of another kind (a virus, that it is no spam) is none. */
+    | { kind: 'complaint'; type: 'abuse' | 'fraud' | 'other' | 'opt-out' }
   );
 
 // Whoever knows a return path can send anything to it: what is read is cut before any pattern looks at it. The head of an
@@ -68,39 +83,104 @@ const partOf = (parts: readonly Attachment[], ...types: string[]): string | null
   return part ? part.content.toString('latin1') : null;
 };
 
-/** What in the head of the original names the email: where it was to come back to, and its way out. */
-function namedIn(original: string | null): string[] {
-  const text = (original ?? '').slice(0, MOST_OF_A_BLOCK);
-  const end = /\n\r?\n/.exec(text)?.index ?? text.length;
-  const head = fieldsOf(text.slice(0, end));
-  const out = (head.get('list-unsubscribe') ?? '')
-    .split(/[<>]/)
-    .find((address, i) => i % 2 === 1 && address.includes('/u/'));
-  return [head.get('return-path') ?? '', out ?? ''].filter(Boolean);
+/** Return paths of ours, and ways out, wherever they stand in a message: only one that is signed counts in the end. */
+const PATH = /b[a-z2-7]{61}@[a-z0-9.-]{1,253}/gi;
+const WAY_OUT = /\/u\/[\w-]{40,80}/g;
+const MOST_OF_A_MESSAGE = 256_000;
+const MOST_NAMES = 20;
+
+function namesIn(texts: readonly string[]): string[] {
+  const found = texts.flatMap((t) => {
+    // A line that quoted-printable has broken goes on in the next (RFC 2045, 6.7).
+    const text = t.slice(0, MOST_OF_A_MESSAGE).replace(/=\r?\n/g, '');
+    return [...text.matchAll(PATH), ...text.matchAll(WAY_OUT)].map(([name]) => name);
+  });
+  return [...new Set(found)].slice(0, MOST_NAMES);
+}
+
+const COMPLAINTS = ['abuse', 'fraud', 'other', 'opt-out'] as const;
+/** A complaint by the field that RFC 5965 asks for, in a part of its own or, as some write it, in the text. */
+function complaintIn(feedback: string | null, texts: readonly string[]) {
+  const told =
+    feedback ??
+    texts.map((t) => /(?:^|\n)feedback-type:[^\n]{0,80}/i.exec(t.slice(0, MOST_OF_A_BLOCK))?.[0]).find(Boolean);
+  if (!told) return undefined;
+  const type = (fieldsOf(told.trimStart()).get('feedback-type') ?? '').toLowerCase();
+  return COMPLAINTS.find((c) => c === type) ?? null;
+}
+
+/** What a code and a reply say of an address (RFC 3463; the reply of the server, where it stands there, says more than 5.0.0). */
+function outcomeOf(to: string, code: string, reply: string): Outcome {
+  const plain = Number(/^(\d{3})\b/.exec(reply)?.[1] ?? (code.startsWith('4') ? 450 : 500));
+  const enhanced = code === '5.0.0' ? (/\b5\.\d{1,3}\.\d{1,3}\b/.exec(reply)?.[0] ?? null) : code;
+  const hard = faultOf({ stage: 'rcpt', code: code.startsWith('4') ? 450 : plain, enhanced }) === 'mailbox';
+  return { to, hard, status: enhanced ?? code, words: reply.slice(0, 300) };
+}
+
+function recipientOf(block: Map<string, string>): string {
+  const named = block.get('original-recipient') ?? block.get('final-recipient');
+  return bare(named).replace(/^<|>$/g, '').toLowerCase();
+}
+
+/** The outcomes of a report of delivery (RFC 3464; of addresses beyond ASCII, RFC 6533). */
+function outcomesIn(status: string): { failed: Outcome[]; others: string[] } {
+  const told = blocksOf(status).filter((b) => b.has('action'));
+  const failed = told.filter((b) => b.get('action')?.toLowerCase().startsWith('failed'));
+  return {
+    failed: failed.map((b) => {
+      const code = /\b[245]\.\d{1,3}\.\d{1,3}\b/.exec(b.get('status') ?? '')?.[0] ?? '5.0.0';
+      return outcomeOf(recipientOf(b), code, bare(b.get('diagnostic-code')));
+    }),
+    others: told.filter((b) => !failed.includes(b)).map(recipientOf),
+  };
+}
+
+/** Who writes notices that are no reports, and how they are called (common practice, from memory). */
+const DAEMON = /mailer-daemon|postmaster|mail delivery/i;
+const RETURNED =
+  /undeliver|returned (?:mail|to sender)|delivery (?:status|failure|has failed|failed|report)|failure notice|could not be delivered|unzustellbar|non remis|no entregado/i;
+/** A reply of a server in words: "550 5.1.1 …", "550-#5.1.1", "(#5.1.1)". */
+const REPLY = /(?:^|[\s:(])([45]\d\d)[ -]{1,3}[#(]{0,2}([245]\.\d{1,3}\.\d{1,3})?[^\n]{0,300}/m;
+const BARE_CODE = /[#(]{1,2}([45]\.\d{1,3}\.\d{1,3})\)?[^\n]{0,300}/;
+const NOBODY =
+  /(?:no such|unknown|invalid) (?:user|recipient|mailbox|address)|user (?:unknown|not found|doesn't exist|does not exist)|(?:mailbox|address|account|recipient)[^.\n]{0,40}(?:not found|does not exist|doesn't exist|unavailable|disabled|rejected)/i;
+
+/** A notice without the form of a report: who it was to, and what the server said, read from its words. */
+function noticeIn(head: { from: string; subject: string; failed: string }, text: string): Outcome | null {
+  if (!head.failed && !(DAEMON.test(head.from) && RETURNED.test(head.subject))) return null;
+  const words = text.slice(0, MOST_OF_A_BLOCK);
+  const to = head.failed.split(',')[0]?.trim().toLowerCase() ?? '';
+  const reply = REPLY.exec(words);
+  if (reply) return outcomeOf(to, reply[2] ?? `${reply[1]?.[0] ?? '5'}.0.0`, reply[0].replace(/^[\s:(]+/, '').trim());
+  const code = BARE_CODE.exec(words);
+  if (code) return outcomeOf(to, code[1] as string, code[0].trim());
+  const said = NOBODY.exec(words);
+  return said ? outcomeOf(to, '5.1.1', said[0]) : null;
 }
 
 /** Reads a message that came back; null where it is no report: an answer of a person, or of a holiday. */
 export async function readReport(source: Buffer): Promise<Report | null> {
   const mail = await simpleParser(source, { keepDeliveryStatus: true, skipHtmlToText: true, skipTextToHtml: true });
   const parts = mail.attachments;
-  const original = namedIn(partOf(parts, 'message/rfc822', 'text/rfc822-headers', 'message/rfc822-headers'));
+  const raw = source.toString('latin1', 0, MOST_OF_A_MESSAGE);
+  const contents = parts.map((p) => p.content.toString('latin1', 0, MOST_OF_A_BLOCK));
+  const named = namesIn([raw, mail.text ?? '', ...contents]);
   const feedback = partOf(parts, 'message/feedback-report');
-  if (feedback) {
-    const fields = fieldsOf(feedback);
-    const type = (fields.get('feedback-type') ?? '').toLowerCase();
-    if (type !== 'abuse' && type !== 'fraud' && type !== 'other') return null;
-    return { kind: 'complaint', type, named: [bare(fields.get('original-mail-from')), ...original].filter(Boolean) };
+  const type = complaintIn(feedback, [mail.text ?? '', raw]);
+  if (type !== undefined) {
+    const from = feedback ? bare(fieldsOf(feedback).get('original-mail-from')) : '';
+    return type && { kind: 'complaint', type, named: [from, ...named].filter(Boolean) };
   }
-  const status = partOf(parts, 'message/delivery-status');
-  if (!status) return null;
-  const recipients = blocksOf(status).filter((b) => b.has('action'));
-  const failed = recipients.find((b) => b.get('action')?.toLowerCase().startsWith('failed'));
-  if (!failed) return null;
-  const code = /\b[245]\.\d{1,3}\.\d{1,3}\b/.exec(failed.get('status') ?? '')?.[0] ?? '5.0.0';
-  const reply = bare(failed.get('diagnostic-code'));
-  const plain = Number(/^(\d{3})\b/.exec(reply)?.[1] ?? (code.startsWith('4') ? 450 : 500));
-  // 5.0.0 says nothing but "no": the reply of the server, where it stands there, says more.
-  const enhanced = code === '5.0.0' ? (/\b5\.\d{1,3}\.\d{1,3}\b/.exec(reply)?.[0] ?? null) : code;
-  const hard = faultOf({ stage: 'rcpt', code: code.startsWith('4') ? 450 : plain, enhanced }) === 'mailbox';
-  return { kind: 'bounce', hard, status: enhanced ?? code, words: reply.slice(0, 300), named: original };
+  const status = partOf(parts, 'message/delivery-status', 'message/global-delivery-status');
+  // Some write the blocks into the text, or under another type.
+  const begun = status === null ? /(?:^|\n)(?:reporting-mta|final-recipient):/i.exec(raw) : null;
+  const outcomes = outcomesIn(status ?? (begun ? raw.slice(begun.index).trimStart() : ''));
+  if (outcomes.failed.length > 0) return { kind: 'bounce', ...outcomes, named };
+  if (outcomes.others.length > 0) return null;
+  const head = fieldsOf(raw);
+  const notice = noticeIn(
+    { from: head.get('from') ?? '', subject: mail.subject ?? '', failed: head.get('x-failed-recipients') ?? '' },
+    mail.text ?? '',
+  );
+  return notice && { kind: 'bounce', failed: [notice], others: [], named };
 }
