@@ -5,7 +5,7 @@ import type { AppContext } from '../app/context.ts';
 import { UserError } from '../app/errors.ts';
 import { parseOrThrow } from '../app/parse.ts';
 import { route } from '../app/routes.ts';
-import { signIn, signOut } from '../app/sessions.ts';
+import { signIn, signOut, whoAsks } from '../app/sessions.ts';
 import { accountRouter } from './account.ts';
 import { attributesRouter } from './attributes.ts';
 import { behindRouter } from './behind.ts';
@@ -40,6 +40,9 @@ const accountOf = (body: unknown): string =>
     ? String(body.email).trim().toLowerCase().slice(0, 254)
     : '';
 
+const hasBody = (req: express.Request): boolean =>
+  req.headers['transfer-encoding'] !== undefined || Number(req.headers['content-length'] ?? 0) > 0;
+
 /** The web application's door: a session cookie, one router per resource. */
 export function apiRouter(ctx: AppContext): Router {
   const router = Router();
@@ -48,9 +51,17 @@ export function apiRouter(ctx: AppContext): Router {
     res.set('Cache-Control', 'no-store');
     next();
   });
-  // An imported sequence brings its pictures along: its route reads the body itself, once it knows who asks.
+  // A stranger makes us read nothing but a sign-in: who asks is known before a body is read. An imported sequence brings its
+  // pictures along: its route reads the body itself.
   const json = express.json({ limit: '1mb' });
-  router.use((req, res, next) => (req.path === '/sequences/import' ? next() : json(req, res, next)));
+  const signInOnly = express.json({ limit: '10kb' });
+  router.use(async (req, res, next) => {
+    if (req.path === '/session') return signInOnly(req, res, next);
+    if (req.path === '/sequences/import') return next();
+    if (hasBody(req) && !(await whoAsks(db, req)))
+      throw new UserError(401, 'signed-out', 'You are signed out. Sign in to go on.');
+    json(req, res, next);
+  });
   const limit = rateLimit({
     windowMs: 15 * 60_000,
     limit: 20,

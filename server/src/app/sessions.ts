@@ -81,8 +81,19 @@ export async function signOut(db: Executor, req: Request, res: Response): Promis
   setCookie(res, '', 0);
 }
 
+/** Who asks is looked up once for each request. */
+const asking = new WeakMap<Request, Promise<Me | null>>();
+
 /** Who asks, or null when nobody is signed in. */
-export async function whoAsks(db: Executor, req: Request): Promise<Me | null> {
+export function whoAsks(db: Executor, req: Request): Promise<Me | null> {
+  const known = asking.get(req);
+  if (known) return known;
+  const found = lookUp(db, req);
+  asking.set(req, found);
+  return found;
+}
+
+async function lookUp(db: Executor, req: Request): Promise<Me | null> {
   const token = tokenOf(req);
   if (!token) return null;
   const now = Date.now();
