@@ -198,3 +198,46 @@ describe('a split that decides itself', () => {
     expect((await tests(id))[0]?.decided).toBeNull();
   });
 });
+
+test('at nine of each reader’s own clock, a part first: nobody gets it at another hour, and the part is drawn from every zone', async () => {
+  const zones = ['Pacific/Auckland', 'Asia/Tokyo', 'Europe/Lisbon', 'America/Los_Angeles'];
+  await people('own-hour', 240);
+  const { db } = world.connection;
+  await db.execute(
+    sql`update people set zone = (${sql.param(zones)}::text[])[1 + (substring(email from 'own-hour([0-9]+)@')::int % 4)] where tags @> array['own-hour']`,
+  );
+  const split = splitOf({ measure: 'opened', first: 30, after: { amount: 4, unit: 'hours' } });
+  const day = new Date((await world.now()) + 3 * DAY).toISOString().slice(0, 10);
+  const id = newId();
+  const doc: Sequence = {
+    ...blankOneOff('Own hour', world.list, testId),
+    triggers: [{ kind: 'moment', when: 'day', day, minute: 540, zone: null }],
+    filter: { kind: 'tag', tag: 'own-hour', has: true },
+    steps: [split],
+  };
+  await db.execute(
+    sql`insert into sequences (workspace_id, id, name, status, created_at, revision, draft) values (${world.ws}, ${id}, ${doc.name}, 'draft', 0, 0, ${JSON.stringify(doc)}::jsonb)`,
+  );
+  await agent.post(`/api/sequences/${id}/publish`).send({ revision: 0, people: 240 }).expect(200);
+  await world.ahead((await world.now()) + 8 * DAY);
+  const mails = got(split);
+  expect(mails).toHaveLength(240);
+  const wall = (at: number, zone: string) =>
+    new Intl.DateTimeFormat('sv-SE', { timeZone: zone, dateStyle: 'short', timeStyle: 'short' }).format(at);
+  const zoneOfMail = (to: string) => zones[Number(/own-hour(\d+)@/.exec(to)?.[1]) % 4] as string;
+  const walls = mails.map((m) => [zoneOfMail(m.to), wall(m.at, zoneOfMail(m.to))] as const);
+  expect([...new Set(walls.map(([, w]) => w.slice(11)))]).toEqual(['09:00']);
+  for (const zone of zones) {
+    const days = walls.filter(([z]) => z === zone).map(([, w]) => w.slice(0, 10));
+    // Three in ten on the day itself, in every zone: by lot, 60 in each.
+    const onTheDay = days.filter((d) => d === day).length;
+    expect([zone, onTheDay > 5 && onTheDay < 35]).toEqual([zone, true]);
+    expect([zone, new Set(days).size]).toEqual([zone, 2]);
+  }
+  const [told] = await tests(id);
+  // Decided four hours after nine has come everywhere on earth (UTC-11 is the last that has people).
+  const last = Date.parse(`${day}T09:00:00-11:00`);
+  expect((told?.decided?.at ?? 0) - last).toBeGreaterThanOrEqual(4 * HOUR);
+  expect((told?.decided?.at ?? 0) - last).toBeLessThan(6 * HOUR);
+  expect(told?.arms.reduce((n, a) => n + a.people, 0)).toBe(walls.filter(([, w]) => w.startsWith(day)).length);
+});

@@ -16,6 +16,7 @@ import { catchUp, doEmail, mailBar } from './do-email.ts';
 import type { SplitArm, SplitStep, Step, UntilStep, WaitAt, WaitStep } from './schema.ts';
 import type { TraceEntry } from './trace.ts';
 import { nextStep, type Visited } from './tree.ts';
+import { goesOnAt, testRunsFrom } from './triggers.ts';
 import { waitEnd } from './waiting.ts';
 import { tell, type Effect, type Ending, type Outcome, type Runnable, type Visit, type Walk } from './visit.ts';
 
@@ -106,8 +107,10 @@ function waitsForTest(w: Walk, step: SplitStep): number | null {
   const test = w.facts.tests?.[step.id];
   // Decided for an arm that their version does not have.
   if (test && test.arm !== null) return null;
-  const planned = addPeriod(zoneOf('UTC'), w.visit.arrivedAt, rule.after.amount, rule.after.unit);
-  const until = test?.decidesAt ?? planned;
+  const { sequence } = w.run;
+  const from = testRunsFrom(sequence, w.visit.arrivedAt);
+  const planned = addPeriod(zoneOf('UTC'), from, rule.after.amount, rule.after.unit);
+  const until = goesOnAt(sequence, zoneOf(w.facts.person.zone), test?.decidesAt ?? planned);
   if (until > w.now) return until;
   return test ? w.clock + LOOK_AGAIN : null;
 }

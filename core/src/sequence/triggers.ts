@@ -1,6 +1,16 @@
 import { z } from 'zod';
 import { fieldTestSchema, periodSchema, readPath, testField, type Value } from '../audience/index.ts';
-import { addDays, DAY, daysFromDate, isZone, toWall, zoneNames, zoneOf, type Zone } from '../time/index.ts';
+import {
+  addDays,
+  DAY,
+  daysFromDate,
+  isZone,
+  nextWeekday,
+  toWall,
+  zoneNames,
+  zoneOf,
+  type Zone,
+} from '../time/index.ts';
 
 /** What starts a sequence for a person. A sequence can have several; each is enough. */
 export const triggerSchema = z.discriminatedUnion('kind', [
@@ -160,6 +170,25 @@ export function momentRange(trigger: TriggerOf<'moment'>): { first: number; last
   const zones = trigger.zone === null ? zoneNames : [trigger.zone];
   const all = zones.flatMap((z) => momentFor(trigger, zoneOf(z)) ?? []);
   return all.length === 0 ? null : { first: Math.min(...all), last: Math.max(...all) };
+}
+
+/** The moment trigger of a send that reaches each reader at an hour of their own clock; undefined for any other. */
+const ownHour = (triggers: readonly Trigger[]): TriggerOf<'moment'> | undefined =>
+  triggers.find((t): t is TriggerOf<'moment'> => t.kind === 'moment' && t.when === 'day' && t.zone === null);
+
+/**
+ * From when the time of a test runs (epoch ms) whose first took part at `at`: of a send at each reader's own hour, from when that
+ * hour has come everywhere. Else those of the zones that are ahead would decide for all.
+ */
+export function testRunsFrom({ triggers }: { triggers: readonly Trigger[] }, at: number): number {
+  const own = ownHour(triggers);
+  return Math.max(at, (own && momentRange(own)?.last) ?? at);
+}
+
+/** When somebody who waits for a test goes on, once it is decided: nobody gets a send at another hour than was said. */
+export function goesOnAt({ triggers }: { triggers: readonly Trigger[] }, zone: Zone, decided: number): number {
+  const own = ownHour(triggers);
+  return own ? nextWeekday(zone, decided, [0, 1, 2, 3, 4, 5, 6], own.minute) : decided;
 }
 
 /** When somebody can begin a sequence that is published at `now`, the first and the last of those it takes in: at once, as a rule. */

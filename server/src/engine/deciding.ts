@@ -1,8 +1,8 @@
 import { sql } from 'drizzle-orm';
-import { findStep, LEAST_AHEAD, seenArm, verdictOf } from '@ascenso/core';
+import { findStep, goesOnAt, LEAST_AHEAD, seenArm, verdictOf, zoneOf } from '@ascenso/core';
 import { armResults } from '../db/arms.ts';
 import type { Connection, Tx } from '../db/connect.ts';
-import { firstRow } from '../db/rows.ts';
+import { batch, firstRow, rows } from '../db/rows.ts';
 import { loadVersion } from '../db/versions.ts';
 import { LOOK_EVERY, type SplitTestRow } from '../sequences/split-tests.ts';
 
@@ -35,11 +35,19 @@ async function judged(tx: Tx, t: Due): Promise<{ arm: string; settled: boolean; 
   return { arm: few && t.rule.few === 'lot' ? BY_LOT : leader.id, settled: verdict.settled && !few, few };
 }
 
-/** Whoever waits for it goes on: it is their moment. */
-const letGo = (tx: Tx, t: Due, now: number) =>
-  tx.execute(
-    sql`update visits set due_at = ${now}, wake_at = ${now} where workspace_id = ${t.workspace_id} and sequence_id = ${t.sequence_id} and step = ${t.step} and status = 'active'`,
+/** Whoever waits for it goes on: it is their moment, or, of a send at an hour of their own clock, that hour when it comes next. */
+async function letGo(tx: Tx, t: Due, now: number): Promise<void> {
+  const { run } = await loadVersion(tx, t.workspace_id, t.sequence_id, t.live_version);
+  const those = sql`v.workspace_id = ${t.workspace_id} and v.sequence_id = ${t.sequence_id} and v.step = ${t.step} and v.status = 'active'`;
+  const found = await rows<{ zone: string }>(
+    tx,
+    sql`select distinct coalesce(p.zone, w.zone) as zone from visits v join people p on p.workspace_id = v.workspace_id and p.id = v.person_id join workspaces w on w.id = v.workspace_id where ${those}`,
   );
+  const at = found.map(({ zone }) => ({ zone, at: goesOnAt(run.sequence, zoneOf(zone), now) }));
+  await tx.execute(sql`
+    update visits v set due_at = n."at", wake_at = n."at" from people p, workspaces w, jsonb_to_recordset(${batch(at)}) as n(zone text, "at" bigint)
+    where ${those} and p.workspace_id = v.workspace_id and p.id = v.person_id and w.id = v.workspace_id and n.zone = coalesce(p.zone, w.zone)`);
+}
 
 /**
  * Decides one test whose time has come, or that is settled. Any number of processes may: each takes another. Those of

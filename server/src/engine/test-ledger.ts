@@ -1,4 +1,4 @@
-import type { Advanced, Facts, TestFact } from '@ascenso/core';
+import { testRunsFrom, type Advanced, type Facts, type TestFact } from '@ascenso/core';
 import type { Tx } from '../db/connect.ts';
 import type { LoadedVersion } from '../db/versions.ts';
 import { beginSplitTests, splitTestsOf, type SplitTestRow } from '../sequences/split-tests.ts';
@@ -40,7 +40,9 @@ export class TestLedger {
     for (const step of version.ruled) {
       if (!this.#waiting.has(`${row.sequence_id} ${step.id}`)) continue;
       const taken = trace.find((t) => t.step === step.id && t.code === 'split-taken');
-      if (taken) this.#begun.push({ w: row.workspace_id, sequence: row.sequence_id, step, at: taken.at });
+      if (!taken) continue;
+      const runsFrom = testRunsFrom(version.run.sequence, taken.at);
+      this.#begun.push({ w: row.workspace_id, sequence: row.sequence_id, step, at: taken.at, runsFrom });
     }
   }
 

@@ -30,15 +30,15 @@ export const LOOK_EVERY = roughLength(6, 'hours');
 /** The first have taken part: from now on the time of a test runs. Those that have begun stay as they are. */
 export async function beginSplitTests(
   db: Executor,
-  begun: readonly { w: string; sequence: string; step: RuledSplit; at: number }[],
+  begun: readonly { w: string; sequence: string; step: RuledSplit; at: number; runsFrom: number }[],
 ): Promise<void> {
   if (begun.length === 0) return;
-  const list = begun.map(({ w, sequence, step: { id, rule }, at }) => ({
+  const list = begun.map(({ w, sequence, step: { id, rule }, at, runsFrom }) => ({
     w,
     sequence,
     step: id,
     at,
-    next: at + (rule.after ? roughLength(rule.after.amount, rule.after.unit) : LOOK_EVERY),
+    next: runsFrom + (rule.after ? roughLength(rule.after.amount, rule.after.unit) : LOOK_EVERY),
   }));
   await db.execute(sql`
     update split_tests t set first_at = n."at", next_at = n.next

@@ -26,6 +26,7 @@ export function SplitRuleSentence({ step }: { step: SplitStep }) {
   const dispatch = useAct();
   const doc = useApp((s) => s.draft.doc);
   const rule = step.rule ?? null;
+  const ownHour = doc?.triggers.some((t) => t.kind === 'moment' && t.when === 'day' && t.zone === null) ?? false;
   const save = (value: SplitRule | null) => dispatch(edit([{ type: 'step.set', step: step.id, field: 'rule', value }]));
   return (
     <p className="leading-9">
@@ -109,9 +110,11 @@ export function SplitRuleSentence({ step }: { step: SplitStep }) {
       <span className="block text-[12px] leading-normal text-ink-2">
         {!rule
           ? 'Under Numbers it says how they compare, and lets you decide.'
-          : rule.after
-            ? 'The time runs from the first who gets here. Whichever is ahead by then is taken, settled or not: whether it was stands under Numbers. Of fewer, nothing is ahead. Whoever gets here later takes it too.'
-            : 'Looked at every six hours. Whoever gets here after it is settled takes the better one, without another version.'}
+          : rule.after && ownHour
+            ? 'The part gets it at that hour of their own clock, in every zone. The time runs from when the hour has come everywhere; the others get it at the same hour of a later day, never at another. Of fewer, nothing is ahead.'
+            : rule.after
+              ? 'The time runs from the first who gets here. Whichever is ahead by then is taken, settled or not: whether it was stands under Numbers. Of fewer, nothing is ahead. Whoever gets here later takes it too.'
+              : 'Looked at every six hours. Whoever gets here after it is settled takes the better one, without another version.'}
       </span>
     </p>
   );
