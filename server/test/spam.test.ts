@@ -177,7 +177,7 @@ const around = {
   words: [],
   currency: 'EUR',
   dailyCap: null,
-      graceMinutes: 0,
+  graceMinutes: 0,
 };
 
 const findings = (step: EmailStep) => {
