@@ -58,15 +58,20 @@ describe('reports are read as their standards say', () => {
     expect(await read(text)).toMatchObject({ kind: 'bounce', failed: [{ hard }] });
   });
 
-  test('what is no report is none: an answer, a holiday, a report that it is no spam, noise', async () => {
-    expect(await read('From: a@x.example\r\nSubject: Re: Hello\r\n\r\nThank you!\r\n')).toBeNull();
-    expect(await read('Auto-Submitted: auto-replied\r\nSubject: Away\r\n\r\nBack on Monday.\r\n')).toBeNull();
+  test('what is no report is a letter of somebody, of a machine that answers for them, or of a mail system', async () => {
+    const letter = async (text: string) => {
+      const report = await read(text);
+      return report?.kind === 'letter' ? report.by : report;
+    };
+    expect(await letter('From: a@x.example\r\nSubject: Re: Hello\r\n\r\nThank you!\r\n')).toBe('person');
+    expect(await letter('Auto-Submitted: auto-replied\r\nSubject: Away\r\n\r\nBack on Monday.\r\n')).toBe('answerer');
+    expect(await letter('From: MAILER-DAEMON@x.example\r\nSubject: Hm\r\n\r\nWhat is this?\r\n')).toBe('system');
     const out = arf({ to: 'a@x.example', from: 'b@y.example', original: 'x: y\r\n\r\n' }).replace(
       'abuse\r',
       'not-spam\r',
     );
     expect(await read(out)).toBeNull();
-    expect(await read('\u0000\u0001--=')).toBeNull();
+    expect(await letter('\u0000\u0001--=')).toBe('person');
   });
 });
 
@@ -147,6 +152,32 @@ describe('by the door for returned mail', () => {
     const message = world.mailbox.store.summaries.find((m) => m.to.includes(email));
     expect(world.mailbox.store.source(message as never).toString()).not.toContain(to);
     expect(readReturnPath(world.sending.secret, to)?.workspaceId).toBe(world.ws);
+  });
+
+  test('what a person writes back goes to whom answers go to, once; a holiday says nothing; what is not understood is told', async () => {
+    const { email, person, to } = await sent();
+    const answer = `From: Ana <${email}>\r\nSubject: Re: One\r\n\r\nDo you have it in blue? Ana\r\n`;
+    await sendBack(inbox.port, to, answer);
+    await sendBack(inbox.port, to, answer);
+    await sendBack(
+      inbox.port,
+      to,
+      `From: ${email}\r\nAuto-Submitted: auto-replied\r\nSubject: Away\r\n\r\nMonday.\r\n`,
+    );
+    await sendBack(inbox.port, to, 'From: MAILER-DAEMON@x.example\r\nSubject: Hm\r\n\r\nWhat is this?\r\n');
+    expect(errors).toEqual([]);
+    await world.ahead((await world.now()) + 60_000);
+    const handed = world.mailbox.store.summaries.filter((m) => m.subject === 'Re: One');
+    expect(handed).toHaveLength(1);
+    const source = world.mailbox.store.source(handed[0] as never).toString();
+    expect(source).toContain('Do you have it in blue? Ana');
+    expect(source).toMatch(new RegExp(`Reply-To: <?${email}`, 'i'));
+    expect(handed[0]?.to).not.toBe(email);
+    expect(await status(email)).toBe('ok');
+    const ines = agent(world.app);
+    await ines.post('/api/session').send({ email: owner.email, password: owner.password }).expect(200);
+    const { story } = (await ines.get(`/api/people/${person}`).expect(200)).body as PersonAnswer;
+    expect(story.map((s) => s.text)).toContain('Something came back that is not understood: “Hm: What is this?”.');
   });
 
   test('a final one ends mail, service mail too, and is in the story; told twice it counts once', async () => {

@@ -25,6 +25,11 @@ export const sendsAnswered = new Counter({
   labelNames: ['answer'] as const,
   registers,
 });
+export const returnedUnread = new Counter({
+  name: 'ascenso_returned_unread',
+  help: 'Messages of mail systems that came back to an email and were not understood.',
+  registers,
+});
 export const webhooksAnswered = new Counter({
   name: 'ascenso_webhooks',
   help: 'Calls of other machines, by what came of them.',

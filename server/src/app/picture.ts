@@ -11,7 +11,8 @@ let last: Promise<unknown> = Promise.resolve();
 /** Width and height that a picture says of itself, px; null where it says none. */
 function saidSize(content: Buffer): { width: number; height: number } | null {
   try {
-    return imageSize(content);
+    // In memory of its own: of a short one the reader would go on into what happens to lie behind it.
+    return imageSize(Uint8Array.from(content));
   } catch {
     return null;
   }

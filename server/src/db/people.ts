@@ -302,6 +302,7 @@ function eventWords(e: PersonEvent, words: Pick<Names, 'event'>): string {
     return `Confirmed “${String(e.payload.list)}” again${e.payload.by === 'team' ? ', entered by the team' : ''}: its mail goes to them again, other lists stay off.`;
   if (e.name === 'email.returned')
     return `An email came back${e.payload.final ? ' for good' : ''}: ${String(e.payload.status)}${e.payload.answer ? `, ${String(e.payload.answer)}` : ''}.`;
+  if (e.name === 'email.unread') return `Something came back that is not understood: “${String(e.payload.words)}”.`;
   if (e.name === PAGE_EVENT)
     return `Reached “${String(e.payload.title || e.payload.page)}”, ${String(e.payload.site)}${String(e.payload.page)}.`;
   if (e.name === 'complained') return 'Called an email spam: all marketing has stopped.';

@@ -9,6 +9,7 @@ import { messageId } from '../mail/mime.ts';
 import { callWebhook, type Called } from '../mail/webhook.ts';
 import { writeTraces, type Reason } from '../people/traces.ts';
 import { Leases } from './leases.ts';
+import type { Letter } from '../mail/reports.ts';
 import { mergeContext } from './merging.ts';
 import { Receivers } from './receivers.ts';
 import { handled, isOfTheRow, setAside } from './setting-aside.ts';
@@ -31,8 +32,8 @@ interface NoticeRow {
   version: number;
   step: string;
   person_id: string;
-  /** What a step tells a colleague or a machine, or that a sequence was paused by itself. */
-  kind: 'tell' | 'call' | 'halt';
+  /** What a step tells a colleague or a machine, that a sequence was paused by itself, or what a reader wrote back. */
+  kind: 'tell' | 'call' | 'halt' | 'answer';
   to: string;
   text: string;
   due_at: number;
@@ -71,8 +72,13 @@ async function defaultSender(db: Executor, ws: string): Promise<Sender | undefin
   );
 }
 
-/** The email to a colleague: plain text, with the page behind it. */
-function teamEmail(notice: NoticeRow, facts: Facts, sender: Sender, base: string): Promise<Buffer> {
+/** What an email to a colleague says, and to whom they answer. */
+function wordsOf(notice: NoticeRow, facts: Facts, sender: Sender, base: string) {
+  if (notice.kind === 'answer') {
+    const { from, subject, text } = JSON.parse(notice.text) as Letter;
+    const page = `It came to the return address of “${notice.name}”. Their page: ${base}/people/${facts.person.id}`;
+    return { subject: subject || `Re: ${notice.name}`, text: `${text.trim()}\n\n-- \n${page}\n`, replyTo: from };
+  }
   const context = mergeContext(facts, {
     entry: notice.entry,
     sender,
@@ -87,11 +93,18 @@ function teamEmail(notice: NoticeRow, facts: Facts, sender: Sender, base: string
     notice.kind === 'halt'
       ? [`“${notice.name}” was paused by itself`, `Look at it: ${base}/sequences/${notice.sequence_id}`]
       : [`${notice.name}: ${facts.person.email}`, `Their page: ${base}/people/${facts.person.id}`];
+  return { subject, text: `${text}\n\n${page}\n`, replyTo: undefined };
+}
+
+/** The email to a colleague: plain text, with the page behind it. */
+function teamEmail(notice: NoticeRow, facts: Facts, sender: Sender, base: string): Promise<Buffer> {
+  const { subject, text, replyTo } = wordsOf(notice, facts, sender, base);
   return new MailComposer({
     from: { name: sender.name, address: sender.email },
     to: { name: '', address: notice.to },
+    ...(replyTo ? { replyTo: { name: '', address: replyTo } } : {}),
     subject,
-    text: `${text}\n\n${page}\n`,
+    text,
     textEncoding: 'quoted-printable',
     newline: 'windows',
     date: new Date(notice.due_at),
@@ -148,7 +161,7 @@ async function deliver(connection: Connection, settings: SendSettings, notice: N
 /** How the story tells what came of a notice; null where it is no news. */
 function told(n: NoticeRow, { kind, answer }: Called, status: string): Pick<Reason, 'code' | 'data'> | null {
   // It is no step of theirs.
-  if (n.kind === 'halt') return null;
+  if (n.kind === 'halt' || n.kind === 'answer') return null;
   const tries = n.attempts + 1;
   if (status === 'failed')
     return { code: 'call-failed', data: { to: n.to, attempts: tries, answer: answer.slice(0, 200) } };

@@ -3,6 +3,7 @@ import { SMTPServer } from 'smtp-server';
 import { businessNow } from '../app/clock.ts';
 import type { Db } from '../db/connect.ts';
 import { calledSpam, cameBack, optedOut } from '../people/returned.ts';
+import { wroteBack } from '../people/writing-back.ts';
 import { Unreadable, type ReportReader } from './reading-reports.ts';
 import { readReturnPath } from './return-path.ts';
 import { readSend, type SendKey } from './token.ts';
@@ -95,10 +96,11 @@ async function takeMessage(
 ): Promise<void> {
   const report = await reader.read(source);
   const key = report && keyOf(secret, [...to, ...report.named]);
-  // An answer of a person, or a report of nothing of ours: it is taken, so that nobody tries it again, and says nothing.
+  // A report of nothing of ours, or one that says nothing: it is taken, so that nobody tries it again.
   if (!report || !key) return;
   const now = await businessNow(db);
-  if (report.kind === 'bounce') await cameBack(db, key, report, now);
+  if (report.kind === 'letter') await wroteBack(db, key, report, now);
+  else if (report.kind === 'bounce') await cameBack(db, key, report, now);
   else if (report.type === 'opt-out') await optedOut(db, key, now);
   else await calledSpam(db, key, now);
 }

@@ -28,7 +28,19 @@ export type Report = About &
       }
     /** A complaint, or an opt-out told to the provider; a report of another kind (a virus, that it is no spam) is none. */
     | { kind: 'complaint'; type: 'abuse' | 'fraud' | 'other' | 'opt-out' }
+    /** No report: somebody wrote back, or a machine said what is not understood. */
+    | ({ kind: 'letter' } & Letter)
   );
+
+export interface Letter {
+  /** A person, a machine that answers for one (a holiday), or a mail system. */
+  by: 'person' | 'answerer' | 'system';
+  /** Address it is from, or ''. */
+  from: string;
+  subject: string;
+  /** Its words, cut. */
+  text: string;
+}
 
 // Whoever knows a return path can send anything to it: what is read is cut before any pattern looks at it. The head of an
 // original has a few kB, a field of it a few hundred letters.
@@ -158,7 +170,17 @@ function noticeIn(head: { from: string; subject: string; failed: string }, text:
   return said ? outcomeOf(to, '5.1.1', said[0]) : null;
 }
 
-/** Reads a message that came back; null where it is no report: an answer of a person, or of a holiday. */
+const MOST_OF_A_LETTER = 20_000;
+
+/** Who wrote what is no report (RFC 3834, 5: what a machine sends says so). */
+function writtenBy(head: Map<string, string>, from: string): Letter['by'] {
+  if (DAEMON.test(from)) return 'system';
+  const auto = (head.get('auto-submitted') ?? 'no').toLowerCase();
+  const bulk = /bulk|auto_reply|junk/i.test(head.get('precedence') ?? '') || head.has('x-autoreply');
+  return auto !== 'no' || bulk ? 'answerer' : 'person';
+}
+
+/** Reads a message that came back; null where it is understood and says nothing: that it is late, was delivered, is no spam. */
 export async function readReport(source: Buffer): Promise<Report | null> {
   const mail = await simpleParser(source, { keepDeliveryStatus: true, skipHtmlToText: true, skipTextToHtml: true });
   const parts = mail.attachments;
@@ -182,5 +204,9 @@ export async function readReport(source: Buffer): Promise<Report | null> {
     { from: head.get('from') ?? '', subject: mail.subject ?? '', failed: head.get('x-failed-recipients') ?? '' },
     mail.text ?? '',
   );
-  return notice && { kind: 'bounce', failed: [notice], others: [], named };
+  if (notice) return { kind: 'bounce', failed: [notice], others: [], named };
+  const from = mail.from?.value[0]?.address ?? '';
+  const by = writtenBy(head, `${head.get('from') ?? ''} ${from}`);
+  const text = (mail.text ?? '').slice(0, MOST_OF_A_LETTER);
+  return { kind: 'letter', by, from, subject: (mail.subject ?? '').slice(0, 300), text, named: [] };
 }

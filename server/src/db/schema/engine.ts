@@ -241,7 +241,7 @@ export const notices = pgTable(
     version: integer('version').notNull(),
     step: text('step').notNull(),
     personId: uuid('person_id').notNull(),
-    kind: text('kind').$type<'tell' | 'call' | 'halt'>().notNull(),
+    kind: text('kind').$type<'tell' | 'call' | 'halt' | 'answer'>().notNull(),
     /** Address of a mailbox, or of a webhook. */
     to: text('to').notNull(),
     text: text('text').notNull(),

@@ -1,0 +1,54 @@
+import { sql } from 'drizzle-orm';
+import { sha256 } from '../app/hash.ts';
+import { newId } from '../app/ids.ts';
+import { returnedUnread } from '../app/metrics.ts';
+import type { Db } from '../db/connect.ts';
+import { firstRow } from '../db/rows.ts';
+import { transact } from '../db/transact.ts';
+import type { Letter } from '../mail/reports.ts';
+import type { SendKey } from '../mail/token.ts';
+import { storeInternalEvent } from './internal-events.ts';
+
+/** How much of what is not understood is shown in the story. */
+const SHOWN = 300;
+
+interface Answered {
+  visit: string | null;
+  sequence: string;
+  version: number;
+  person: string;
+  /** Whom answers go to: as the email says, else its sender. */
+  to: string;
+}
+
+/**
+ * Something that is no report came back to the path of an email. What a person wrote is handed on to whom answers go to; what a
+ * mail system said and we do not understand is in the story, and counted. A holiday says nothing.
+ */
+export async function wroteBack(
+  db: Db,
+  { workspaceId: ws, sendId }: SendKey,
+  letter: Letter,
+  now: number,
+): Promise<void> {
+  if (letter.by === 'answerer') return;
+  await transact(db, async (tx) => {
+    const of = await firstRow<Answered>(
+      tx,
+      sql`select s.visit_id as visit, s.sequence_id as sequence, s.version, s.person_id as person, coalesce(nullif(p.program->>'replyTo', ''), p.sender->>'email') as "to"
+          from sends s join programs p on p.workspace_id = s.workspace_id and p.hash = s.program_hash where s.workspace_id = ${ws} and s.id = ${sendId}`,
+    );
+    if (!of) return;
+    if (letter.by === 'system') {
+      returnedUnread.inc();
+      const words = `${letter.subject}: ${letter.text}`.replace(/\s+/g, ' ').trim().slice(0, SHOWN);
+      return storeInternalEvent(tx, ws, of.person, 'email.unread', { words }, now);
+    }
+    if (of.visit === null) return;
+    const text = JSON.stringify(letter);
+    await tx.execute(sql`
+      insert into notices (workspace_id, id, visit_id, sequence_id, version, step, person_id, kind, "to", text, status, due_at, next_at)
+      values (${ws}, ${newId()}, ${of.visit}, ${of.sequence}, ${of.version}, ${`answer ${sha256(text).slice(0, 16)}`}, ${of.person}, 'answer', ${of.to}, ${text}, 'queued', ${now}, ${now})
+      on conflict do nothing`);
+  });
+}
