@@ -38,8 +38,9 @@ function Going({ clock }: { clock: ClockAnswer }) {
   return clock.leaving
     .filter(({ at }) => at > now)
     .map(({ id, name, at }) => (
-      <div
+      <section
         key={id}
+        aria-label={`${name} is about to go out`}
         className="flex flex-wrap items-center gap-x-3 gap-y-1 border-b border-line bg-ochre-tint px-4 py-1.5 print:hidden"
       >
         <p className="min-w-0 flex-1">
@@ -68,7 +69,7 @@ function Going({ clock }: { clock: ClockAnswer }) {
         <Button disabled={isLoading} onClick={() => void hold(id, name)}>
           Hold it
         </Button>
-      </div>
+      </section>
     ));
 }
 
