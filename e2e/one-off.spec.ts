@@ -11,6 +11,8 @@ test('a one-off send in the order of the work: inbox, whom, content, looked thro
   const shop = await openShop(page);
   for (const buyer of [await shop.joins(), await shop.joins()])
     await shop.tells('order.paid', buyer, { lines: [{ title: 'Pamphlet kit', price: 18, quantity: 1 }], total: 18 });
+  // And somebody who is on no list, which a young demo may not have.
+  await api(page, 'post', '/people', { email: `${fresh('nobody')}@readers.example` });
   const name = fresh('Spring papers');
   await page
     .getByRole('region', { name: 'One-off sends' })
