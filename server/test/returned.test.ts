@@ -174,6 +174,11 @@ describe('by the door for returned mail', () => {
     expect(source).toMatch(new RegExp(`Reply-To: <?${email}`, 'i'));
     expect(handed[0]?.to).not.toBe(email);
     expect(await status(email)).toBe('ok');
+    // Nobody floods the team through the path of an email that they got.
+    for (let i = 0; i < 8; i++)
+      await sendBack(inbox.port, to, `From: ${email}\r\nSubject: Flood\r\n\r\nNumber ${i}.\r\n`);
+    await world.ahead((await world.now()) + 60_000);
+    expect(world.mailbox.store.summaries.filter((m) => m.subject === 'Flood')).toHaveLength(4);
     const ines = agent(world.app);
     await ines.post('/api/session').send({ email: owner.email, password: owner.password }).expect(200);
     const { story } = (await ines.get(`/api/people/${person}`).expect(200)).body as PersonAnswer;

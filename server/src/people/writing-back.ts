@@ -11,6 +11,8 @@ import { storeInternalEvent } from './internal-events.ts';
 
 /** How much of what is not understood is shown in the story. */
 const SHOWN = 300;
+/** Answers of one passage that are handed on: whoever has an email can write to its path as often as they like. */
+const MOST_ANSWERS = 5;
 
 interface Answered {
   visit: string | null;
@@ -48,7 +50,8 @@ export async function wroteBack(
     const text = JSON.stringify(letter);
     await tx.execute(sql`
       insert into notices (workspace_id, id, visit_id, sequence_id, version, step, person_id, kind, "to", text, status, due_at, next_at)
-      values (${ws}, ${newId()}, ${of.visit}, ${of.sequence}, ${of.version}, ${`answer ${sha256(text).slice(0, 16)}`}, ${of.person}, 'answer', ${of.to}, ${text}, 'queued', ${now}, ${now})
+      select ${ws}::uuid, ${newId()}::uuid, ${of.visit}::uuid, ${of.sequence}::uuid, ${of.version}::int, ${`answer ${sha256(text).slice(0, 16)}`}, ${of.person}::uuid, 'answer', ${of.to}, ${text}, 'queued', ${now}::bigint, ${now}::bigint
+      where (select count(*) from notices n where n.workspace_id = ${ws} and n.visit_id = ${of.visit} and n.kind = 'answer') < ${MOST_ANSWERS}
       on conflict do nothing`);
   });
 }
