@@ -189,7 +189,7 @@ function Desk({ about, doc, step, around, show }: DeskProps) {
                   </Part>
                   <Part title="When">
                     {trigger && <MomentParts value={trigger} save={setTrigger} />}
-                    <GraceSentence minutes={around.graceMinutes} />
+                    {trigger?.when === 'published' && <GraceSentence minutes={around.graceMinutes} />}
                     {doc.list !== null && (
                       <CapSentence
                         cap={doc.cap}

@@ -111,9 +111,9 @@ export function SplitRuleSentence({ step }: { step: SplitStep }) {
         {!rule
           ? 'Under Numbers it says how they compare, and lets you decide.'
           : rule.after && ownHour
-            ? 'The part gets it at that hour of their own clock, in every zone. The time runs from when the hour has come everywhere; the others get it at the same hour of a later day, never at another. Of fewer, nothing is ahead.'
+            ? 'The part gets it at that hour of their own clock, in every zone. The time runs from when the hour has come everywhere; the others get it at the same hour of a later day, never at another.'
             : rule.after
-              ? 'The time runs from the first who gets here. Whichever is ahead by then is taken, settled or not: whether it was stands under Numbers. Of fewer, nothing is ahead. Whoever gets here later takes it too.'
+              ? 'The time runs from the first who gets here. Whichever is ahead by then is taken, settled or not: whether it was stands under Numbers. Whoever gets here later takes it too.'
               : 'Looked at every six hours. Whoever gets here after it is settled takes the better one, without another version.'}
       </span>
     </p>
