@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { answers, axe, signIn } from './support/hands.ts';
+import { answers, axe, closeDialog, signIn } from './support/hands.ts';
 
 test('no screen has an accessibility fault that axe finds', async ({ page }) => {
   const answered = answers(page);
@@ -10,7 +10,7 @@ test('no screen has an accessibility fault that axe finds', async ({ page }) => 
   await page.getByRole('button', { name: 'New sequence' }).click();
   await expect(page.getByRole('dialog')).toBeVisible();
   await axe(page);
-  await page.keyboard.press('Escape');
+  await closeDialog(page);
   await page.getByRole('table').getByRole('link', { name: 'Welcome and stitch guide' }).click();
   await expect(page.locator('[data-step=trigger]')).toBeVisible();
   const plan = new URL(page.url()).pathname;

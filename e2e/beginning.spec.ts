@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { axe, beginSequence, fresh, pick, signIn } from './support/hands.ts';
+import { axe, beginSequence, closeDialog, fresh, pick, signIn } from './support/hands.ts';
 
 test('a sequence starts by a click on one link of an email, waits a day and an hour, has a goal and a way out beside it', async ({
   page,
@@ -62,7 +62,7 @@ test('the emails of a pattern are read before it is taken; an arm of its plan is
   await axe(page);
   await dialog.getByRole('button', { name: 'Back to what it begins with' }).click();
   await expect(dialog.getByRole('radio', { name: /First welcome/ })).toBeVisible();
-  await page.keyboard.press('Escape');
+  await closeDialog(page);
 
   await beginSequence(page, fresh('Named arms '));
   await page.locator('[data-step=trigger]').focus();

@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test';
 import { emptyEmail, outline, rows, titles, settings, phone, text } from './support/emails.ts';
-import { axe, signIn, pick } from './support/hands.ts';
+import { axe, closeDialog, pick, signIn } from './support/hands.ts';
 
 test('an email about a cart is written from an empty page: by /, by plus, by dragging; its lines repeat, a note is for some', async ({
   page,
@@ -67,7 +67,7 @@ test('an email about a cart is written from an empty page: by /, by plus, by dra
   await page.getByRole('button', { name: 'Who sees what' }).click();
   await expect(page.getByRole('dialog').getByRole('listitem').first()).toContainText(/of \d+|Nobody sees it/);
   await axe(page);
-  await page.keyboard.press('Escape');
+  await closeDialog(page);
   await axe(page);
 });
 
@@ -151,8 +151,7 @@ test('a finding leads into its field, its repair mends, and undo takes the repai
     await page.getByRole('button', { name: 'Undo (Ctrl Z)' }).click();
     await open();
     await expect(finding(words)).toBeVisible();
-    await page.keyboard.press('Escape');
-    await expect(dialog).toHaveCount(0);
+    await closeDialog(page);
   }
 });
 

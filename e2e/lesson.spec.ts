@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { axe, beginSequence, fresh, signIn } from './support/hands.ts';
+import { axe, beginSequence, closeDialog, fresh, signIn } from './support/hands.ts';
 
 const rows = (page: Page) => page.getByRole('complementary', { name: 'Blocks' }).locator('[data-block]');
 const phone = (page: Page) => page.frameLocator('iframe[title="The email on a phone"]');
@@ -96,6 +96,6 @@ test('a lesson is written from an empty page by the keyboard alone, and reads we
   await page.getByRole('button', { name: /(errors?|to look at)$/ }).focus();
   await page.keyboard.press('Enter');
   await expect(page.getByRole('dialog')).toContainText('never sent as a test');
-  await page.keyboard.press('Escape');
+  await closeDialog(page);
   await axe(page);
 });

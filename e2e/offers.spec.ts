@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { axe, beginSequence, fresh, signIn, pick, writeMoment } from './support/hands.ts';
+import { axe, beginSequence, closeDialog, fresh, pick, signIn, writeMoment } from './support/hands.ts';
 
 const DAY = 86_400_000;
 const HOME = 'Europe/Lisbon';
@@ -117,7 +117,7 @@ test('from no offer at all to a code and a timer in three emails, an order in th
   await expect(page.getByRole('button', { name: /(errors?|to look at)$/ })).toBeVisible();
   await page.getByRole('button', { name: /(errors?|to look at)$/ }).click();
   await expect(page.getByRole('dialog')).toContainText('makes no offer');
-  await page.keyboard.press('Escape');
+  await closeDialog(page);
   await pick(page.getByRole('combobox', { name: 'Offer', exact: true }), name);
   await outline.getByRole('button', { name: 'Timer', exact: true }).click();
   await page.getByRole('group', { name: 'Faces' }).getByRole('button', { name: 'Press' }).click();

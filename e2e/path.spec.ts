@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { beginSequence, focused, fresh, signIn, startsWithList, pick } from './support/hands.ts';
+import { beginSequence, closeDialog, focused, fresh, pick, signIn, startsWithList } from './support/hands.ts';
 
 test('from a blank sequence to a delivered, opened and counted email', async ({ page }) => {
   const name = fresh('Hello from the bench ');
@@ -35,7 +35,7 @@ test('from a blank sequence to a delivered, opened and counted email', async ({ 
   // One thing is left: nobody has read it in an inbox yet.
   await page.getByRole('button', { name: '1 to look at' }).click();
   await expect(page.getByRole('dialog')).toContainText('was never sent as a test');
-  await page.keyboard.press('Escape');
+  await closeDialog(page);
   await page.getByRole('button', { name: 'Send a test' }).click();
   await page.getByRole('button', { name: 'Send the test' }).click();
   await expect(page.getByRole('button', { name: 'Checks passed' })).toBeVisible();

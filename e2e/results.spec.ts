@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test';
 import { emptyEmail } from './support/emails.ts';
-import { axe, fresh, pick, signIn } from './support/hands.ts';
+import { axe, closeDialog, fresh, pick, signIn } from './support/hands.ts';
 
 test('the numbers of a sequence: money first, a period, from a figure to its people and on to all of them; a file of it', async ({
   page,
@@ -69,7 +69,7 @@ test('the numbers of a sequence: money first, a period, from a figure to its peo
   await expect(
     page.getByRole('dialog').getByText(new RegExp(`^${ended}, the latest first|of ${ended}\\.`)),
   ).toBeVisible();
-  await page.keyboard.press('Escape');
+  await closeDialog(page);
 
   const readOn = numbers.getByRole('table', { name: 'Device' });
   await expect(readOn.getByRole('row', { name: /^A phone/ })).toBeVisible();

@@ -83,3 +83,11 @@ export function answers(page: Page): () => Promise<void> {
     await expect.poll(() => (still = open.size === 0 ? still + 1 : 0), { intervals: [100] }).toBeGreaterThan(2);
   };
 }
+
+/** Closes the dialog on top by Escape: once it holds the focus, which is when it listens, as for whoever has seen it open. */
+export async function closeDialog(page: Page): Promise<void> {
+  const dialog = page.getByRole('dialog').last();
+  await expect.poll(() => dialog.evaluate((d) => d.contains(document.activeElement))).toBe(true);
+  await page.keyboard.press('Escape');
+  await expect(dialog).toBeHidden();
+}

@@ -1,0 +1,31 @@
+import { appendFileSync } from 'node:fs';
+import { afterAll, expect, inject } from 'vitest';
+
+declare module 'vitest' {
+  interface ProvidedContext {
+    /** The mutant that lives in this run; -1 where only is looked which ones a test comes across. */
+    mutant: number;
+    /** Where that is written, a line for each test file. */
+    met: string;
+  }
+}
+
+/** A loop that a mutant keeps from ending is stopped here: no test asks one place as often. */
+const AS_OFTEN = 20_000_000;
+
+const alive = inject('mutant');
+const met = new Set<number>();
+let asked = 0;
+
+Object.assign(globalThis, {
+  __mutant(id: number): boolean {
+    if (alive < 0) met.add(id);
+    if (id !== alive) return false;
+    if (++asked > AS_OFTEN) throw new Error('This mutant does not come to an end.');
+    return true;
+  },
+});
+
+afterAll(() => {
+  if (alive < 0) appendFileSync(inject('met'), `${JSON.stringify([expect.getState().testPath, [...met]])}\n`);
+});
