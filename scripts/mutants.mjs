@@ -123,7 +123,10 @@ await Promise.all(
       const { seen } = tests.length ? await w.ask({ mutant: m.id, met, files: tests }, LIMIT) : {};
       if (seen) seenBy.set(m.id, seen);
       else if (why(m)) say(`explained  ${relative(root, m.file)}:${m.line}  ${m.was}  ->  ${m.is}: ${why(m)}`);
-      else say(`LIVES  ${relative(root, m.file)}:${m.line}  ${m.was}  ->  ${m.is || '(nothing)'}${tests.length ? '' : '  (no test comes here)'}`);
+      else
+        say(
+          `LIVES  ${relative(root, m.file)}:${m.line}  ${m.was}  ->  ${m.is || '(nothing)'}${tests.length ? '' : '  (no test comes here)'}`,
+        );
     }
     w.end();
   }),

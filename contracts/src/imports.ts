@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { importPlanSchema, type GuessedColumn, type ImportPlan } from '@ascenso/core';
+import { importPlanSchema, type Guess, type ImportPlan } from '@ascenso/core';
 
 // Files of people on their way in.
 
@@ -52,6 +52,9 @@ export interface ImportCounts {
   starts: Record<string, number>;
   /** How many have started one. */
   started: number;
+  /** Numbers that the other way of writing them would read as another number, and the first of them as it stands. */
+  either: number;
+  eitherAs: string | null;
   /** After an undo: how many stayed, because something has happened to them since. */
   kept: number;
 }
@@ -81,7 +84,7 @@ export interface ImportAnswer extends ImportRow {
   file: ImportFile | null;
   plan: ImportPlan | null;
   /** What the columns probably are. */
-  guess: (Pick<ImportPlan, 'heading' | 'days' | 'decimal'> & { columns: GuessedColumn[] }) | null;
+  guess: Guess | null;
   /** The first rows that cannot be read. */
   faults: ImportFault[];
 }

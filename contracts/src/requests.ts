@@ -10,17 +10,24 @@ import {
   faceSchema,
   isZone,
   networks,
+  readAddress,
   offerSchema,
   repeatParts,
   wallSchema,
   writtenSchema,
 } from '@ascenso/core';
 
-/** An address, in lower case. */
+/** An address, as `readAddress` writes it. */
 const email = z
-  .email('Write an email address such as marta@foldwell.example.')
-  .max(254)
-  .transform((e) => e.toLowerCase());
+  .string('Write an email address such as marta@foldwell.example.')
+  .meta({ format: 'email', description: 'In any letters (RFC 6531); kept in lower case, its domain by A-labels.' })
+  .transform((text, ctx) => {
+    const read = readAddress(text);
+    if ('email' in read) return read.email;
+    const words = text.trim() === '' ? '' : `“${text.trim().slice(0, 60)}” ${read.why}. `;
+    ctx.addIssue({ code: 'custom', message: `${words}Write an email address such as marta@foldwell.example.` });
+    return z.NEVER;
+  });
 export { email as emailAddress };
 const zone = z.string().refine(isZone, 'Use an IANA time zone such as Europe/Lisbon.');
 /** Values of attributes: text, number, yes/no, list of text, or null to clear. */

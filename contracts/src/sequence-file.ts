@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import {
+  readAddress,
   atomSchema,
   blockKinds,
   blockSchema,
@@ -32,7 +33,17 @@ export const sequenceFileSchema = z
     lists: z.array(z.strictObject({ id, name })).max(50),
     segments: z.array(z.strictObject({ id, name, rule: conditionSchema })).max(50),
     senders: z
-      .array(z.strictObject({ id, name, email: z.email(), fields: z.record(z.string(), z.string().max(300)) }))
+      .array(
+        z.strictObject({
+          id,
+          name,
+          email: z
+            .string()
+            .refine((e) => 'email' in readAddress(e), 'Write an email address.')
+            .meta({ format: 'email' }),
+          fields: z.record(z.string(), z.string().max(300)),
+        }),
+      )
       .max(50),
     attributes: z
       .array(

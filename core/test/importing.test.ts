@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { guessColumns, readDate, readNumber, rowReader, type ImportPlan } from '@ascenso/core';
+import { guessColumns, harmless, joinParts, readDate, readNumber, rowReader, type ImportPlan } from '@ascenso/core';
 
 // What is written in a file is read back as it was: the judge writes it by the browser's own Intl.
 const LOCALES = [
@@ -146,7 +146,6 @@ test('a row is a whole person or a fault: no cell is taken where another cannot 
   const read = rowReader(plan, {
     attributes: new Map([['orders', { type: 'number', label: 'Orders', options: [] }]]),
     lists: new Map([['club', 'l2']]),
-    isEmail: (t) => t.includes('@'),
     now: Date.UTC(2026, 2, 6),
   });
   expect(read([' Ana@B.example ', '3', 'kit; kit, old', 'Club'])).toEqual({
@@ -156,10 +155,11 @@ test('a row is a whole person or a fault: no cell is taken where another cannot 
     tags: ['fair', 'kit', 'old'],
     lists: ['l1', 'l2'],
     consentAt: null,
+    mail: null,
   });
   expect(read(['ana@b.example', '', '', ''])).toMatchObject({ attributes: {}, tags: ['fair'], lists: ['l1'] });
   for (const [cells, why] of [
-    [['ana@b.example', 'x', 'kit', ''], 'Orders: “x” is no number.'],
+    [['ana@b.example', 'x', 'kit', ''], 'Orders: “x” is no number, written as 1,234.5.'],
     [['', '1', '', ''], 'There is no email address.'],
     [['ana@b.example', '1', '', 'Nowhere'], 'There is no list “Nowhere”.'],
     [['ana@b.example', '1', '', '', 'more'], 'There are 5 cells, and the first rows have 4.'],
@@ -175,11 +175,127 @@ test('a consent that lies ahead is none: it would open an address that said no',
     columns: [{ to: 'email' }, { to: 'consent-at' }],
   };
   const now = Date.UTC(2026, 2, 6, 12);
-  const read = rowReader(plan, { attributes: new Map(), lists: new Map(), isEmail: () => true, now });
+  const read = rowReader(plan, { attributes: new Map(), lists: new Map(), now });
   expect(read(['ana@b.example', '2026-03-05'])).toMatchObject({ consentAt: Date.UTC(2026, 2, 5) });
   expect(read(['ana@b.example', '2026-03-06'])).toMatchObject({ consentAt: Date.UTC(2026, 2, 6) });
   for (const day of ['2026-03-08', '9999-12-31'])
     expect(read(['ana@b.example', day])).toEqual({
       fault: `“${day}” lies in the future: nobody can have consented then.`,
     });
+});
+
+describe('one way of writing numbers is a file’s', () => {
+  const decided = (...numbers: string[]) => {
+    const { decimal, either } = guessColumns([['email', 'points'], ...numbers.map((n) => ['a@b.example', n])], []);
+    return [decimal, either];
+  };
+  test.each([
+    [
+      ['12', '7'],
+      ['.', null],
+    ],
+    [
+      ['1.000', '2.500'],
+      [null, '1.000'],
+    ],
+    [['2,500'], [null, '2,500']],
+    // One that can only be read one way says how all are read: 1.000 beside 2,50 is a thousand, beside 2.50 it is one.
+    [
+      ['1.000', '2,50'],
+      [',', '1.000'],
+    ],
+    [
+      ['1.000', '2.50'],
+      ['.', '1.000'],
+    ],
+    [
+      ['1.000.000', '2,500'],
+      [',', '2,500'],
+    ],
+    [
+      ['1,234.50', '2,500'],
+      ['.', '2,500'],
+    ],
+    // No thousands begin with a nought.
+    [['0,500'], [',', null]],
+    [['0.125'], ['.', null]],
+    [['€ 1.000'], [null, '€ 1.000']],
+  ] as const)('%j: %j', (numbers, wanted) => expect(decided(...numbers)).toEqual(wanted));
+
+  test('what is no column of numbers says nothing: a street, a day, a version', () => {
+    expect(decided('Rua das Flores 3,50', '2.500')).toEqual(['.', null]);
+    expect(decided('24.03.2026')).toEqual(['.', null]);
+  });
+
+  test('each number that could be another one is told; of the other way is none', () => {
+    const told: string[] = [];
+    const read = rowReader(
+      { ...WRITTEN, decimal: ',', columns: [{ to: 'email' }, { to: 'attribute', key: 'orders' }] },
+      {
+        attributes: new Map([['orders', { type: 'number', label: 'Orders', options: [] }]]),
+        lists: new Map(),
+        now: 0,
+        either: (text) => told.push(text),
+      },
+    );
+    expect(read(['a@b.example', '1.000'])).toMatchObject({ attributes: { orders: 1000 } });
+    expect(read(['a@b.example', '2,500'])).toMatchObject({ attributes: { orders: 2.5 } });
+    expect(read(['a@b.example', '12'])).toMatchObject({ attributes: { orders: 12 } });
+    expect(read(['a@b.example', '2.50'])).toEqual({ fault: 'Orders: “2.50” is no number, written as 1.234,5.' });
+    expect(told).toEqual(['1.000', '2,500']);
+  });
+});
+
+test('“mail” heads addresses, and beside them whether they get mail', () => {
+  const becomes = (rows: string[][]) => guessColumns(rows, []).columns.map((c) => c.column.to);
+  expect(becomes([['Mail'], ['a@b.example']])).toEqual(['email']);
+  expect(
+    becomes([
+      ['email', 'mail'],
+      ['a@b.example', 'unsubscribed'],
+    ]),
+  ).toEqual(['email', 'mail']);
+  expect(
+    becomes([
+      ['email', 'mail'],
+      ['a@b.example', 'every Friday'],
+    ]),
+  ).toEqual(['email', 'nothing']);
+});
+
+test('who gets no mail elsewhere is told, in the words of other programs, too', () => {
+  const read = rowReader(
+    { ...WRITTEN, columns: [{ to: 'email' }, { to: 'mail' }] },
+    { attributes: new Map(), lists: new Map(), now: 0 },
+  );
+  for (const [words, mail] of [
+    ['ok', 'ok'],
+    ['Subscribed', 'ok'],
+    ['unsubscribed', 'unsubscribed'],
+    ['Opt-out', 'unsubscribed'],
+    ['Hard bounce', 'bounced'],
+    ['marked as spam', 'complained'],
+  ])
+    expect(read(['a@b.example', words ?? ''])).toMatchObject({ mail });
+  expect(read(['a@b.example', 'perhaps'])).toEqual({
+    fault: '“perhaps” does not say whether they get mail: ok, unsubscribed, bounced, complained.',
+  });
+});
+
+test('what a cell of ours says is read as it was, formulas and several things in one among them', () => {
+  const words = fc
+    .string({ unit: fc.constantFrom(...'=+-@\'",;|\n a1＝'), minLength: 1, maxLength: 8 })
+    .filter((t) => t.trim() === t && t !== '');
+  const read = rowReader(
+    { ...WRITTEN, tags: [], columns: [{ to: 'email' }, { to: 'attribute', key: 'note' }, { to: 'tags' }] },
+    { attributes: new Map([['note', { type: 'text', label: 'Note', options: [] }]]), lists: new Map(), now: 0 },
+  );
+  fc.assert(
+    fc.property(words, fc.uniqueArray(words, { maxLength: 4 }), (note, tags) => {
+      const cells = ['a@b.example', harmless(note), harmless(joinParts(tags))];
+      expect(read(cells)).toMatchObject({ attributes: { note }, tags });
+      // No cell begins as a formula does (OWASP, CSV injection).
+      for (const cell of cells) expect(cell).not.toMatch(/^[=+\-@＝＋－＠\t\r]/);
+    }),
+  );
 });

@@ -21,7 +21,7 @@ export default {
   ],
   test: {
     include: ['test/**/*.test.ts'],
-    setupFiles: [resolve(import.meta.dirname, 'setup.ts')],
+    setupFiles: [resolve(import.meta.dirname, 'setup.mjs')],
     pool: 'forks',
     testTimeout: 60_000,
     watch: false,

@@ -26,9 +26,14 @@ function* insteadOf(node, text) {
   if (ts.isBinaryExpression(node)) {
     const sign = node.operatorToken.getText();
     if (sign === '??') yield of(node.right);
-    else if (sign === '+' && [node.left, node.right].some((n) => ts.isStringLiteralLike(n) || ts.isTemplateExpression(n))) return;
+    else if (
+      sign === '+' &&
+      [node.left, node.right].some((n) => ts.isStringLiteralLike(n) || ts.isTemplateExpression(n))
+    )
+      return;
     else if (INSTEAD[sign]) yield `${of(node.left)} ${INSTEAD[sign]} ${of(node.right)}`;
-  } else if (ts.isPrefixUnaryExpression(node) && node.operator === ts.SyntaxKind.ExclamationToken) yield of(node.operand);
+  } else if (ts.isPrefixUnaryExpression(node) && node.operator === ts.SyntaxKind.ExclamationToken)
+    yield of(node.operand);
   else if (ts.isConditionalExpression(node))
     yield `${of(node.condition)} ? ${of(node.whenFalse)} : ${of(node.whenTrue)}`;
   else if (ts.isNumericLiteral(node)) yield String(Number(node.text.replaceAll('_', '')) + 1);
@@ -89,7 +94,9 @@ export function withMutants(text, mutants) {
   let out = text;
   for (const { id, from, to, was, is, statement } of mutants.toSorted((a, b) => b.from - a.from))
     out = `${out.slice(0, from)}${
-      statement ? `{ if (!globalThis.__mutant(${id})) { ${was} } }` : `(globalThis.__mutant(${id}) ? (${is}) : (${was}))`
+      statement
+        ? `{ if (!globalThis.__mutant(${id})) { ${was} } }`
+        : `(globalThis.__mutant(${id}) ? (${is}) : (${was}))`
     }${out.slice(to)}`;
   return out;
 }

@@ -23,7 +23,8 @@ async function see({ mutant, met, files }) {
     const { testModules, unhandledErrors } = await vitest.runTestSpecifications([one]);
     for (const module of testModules) {
       took[module.moduleId] = module.diagnostic().duration;
-      const seen = [...module.children.allTests('failed')][0]?.fullName ?? (module.ok() ? undefined : 'it does not load');
+      const seen =
+        [...module.children.allTests('failed')][0]?.fullName ?? (module.ok() ? undefined : 'it does not load');
       if (seen) return { seen: `${module.relativeModuleId}: ${seen}`, ms: Date.now() - started, took };
     }
     if (unhandledErrors.length) return { seen: String(unhandledErrors[0]), ms: Date.now() - started, took };

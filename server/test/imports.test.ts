@@ -50,7 +50,7 @@ const planOf = (told: ImportAnswer, more: Partial<ImportPlan> = {}): ImportPlan 
     columns: columns.map((c) => c.column),
     heading,
     days,
-    decimal,
+    decimal: decimal ?? '.',
     yes: ['yes'],
     no: ['no'],
     known: 'fill',
@@ -205,11 +205,11 @@ describe('what is told before, and done after', () => {
     expect(checked.counts).toMatchObject({ rows: 7, fresh: 1, changed: 0, faults: 6 });
     expect(checked.faults.map((f) => f.line)).toEqual([3, 4, 5, 6, 8, 10]);
     expect(checked.faults.map((f) => f.why)).toEqual([
-      '“not an address” is no email address.',
-      'Orders: “many” is no number.',
+      '“not an address” is no email address: it has no @.',
+      'Orders: “many” is no number, written as 1,234.5.',
       'Joined on: “2026-02-30” is no date, read as year, month, day.',
       'This address stands in line 2 already.',
-      expect.stringContaining('is no email address.'),
+      expect.stringContaining('is no email address: it has no @.'),
       'There are 5 cells, and the first rows have 4.',
     ]);
     expect(await kept('%@told.example')).toEqual([]);

@@ -148,7 +148,7 @@ describe('codes from a file', () => {
     await world.join(to);
     await world.ahead(now() + HOUR);
     const { text } = await agent().get(`/api/offers/${offer}/codes.csv`).expect(200);
-    expect(text.trim().split('\n')).toEqual([
+    expect(text.replace('\uFEFF', '').trim().split('\r\n')).toEqual([
       'code,email,issued at,closes at,used at',
       `${codeIn(mailTo(to)[0])},${to},${new Date(now()).toISOString()},${new Date(now() + 48 * HOUR).toISOString()},`,
     ]);

@@ -1,3 +1,4 @@
+export { needsUtf8, readAddress, type ReadAddress } from './address.ts';
 export type { Asking } from './asking.ts';
 export {
   askedByAtoms,

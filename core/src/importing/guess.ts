@@ -1,6 +1,8 @@
+import { readAddress } from '../audience/index.ts';
 import { isZone } from '../time/index.ts';
 import type { FileColumn, ColumnType, ImportPlan } from './plan.ts';
-import { readDate, readNumber } from './values.ts';
+import { readStatus } from './suppressions.ts';
+import { eitherWay, readDate, readNumber, unharmed } from './values.ts';
 
 /** How a column looks: what it probably becomes, and the attribute that could be made for it. */
 export interface GuessedColumn {
@@ -12,15 +14,19 @@ export interface GuessedColumn {
   type: ColumnType;
 }
 
-export interface Guess extends Pick<ImportPlan, 'heading' | 'days' | 'decimal'> {
+export interface Guess extends Pick<ImportPlan, 'heading' | 'days'> {
   columns: GuessedColumn[];
+  /** What parts whole from fraction; null where numbers of the first rows could be read either way: then it is asked. */
+  decimal: ImportPlan['decimal'] | null;
+  /** A number that could be read either way, as it stands in the file; null where none can. */
+  either: string | null;
 }
 
 /** Words for yes and no in the ten languages of the product, and what spreadsheets write. */
 export const YES = ['yes', 'y', 'true', '1', 'x', 'sim', 'sí', 'si', 'oui', 'ja', 'sì', 'tak', '✓'];
 export const NO = ['no', 'n', 'false', '0', 'não', 'nao', 'non', 'nein', 'nee', 'nie', 'nej', '-'];
 
-const EMAIL = /^[^\s@]+@[^\s@.]+(?:\.[^\s@.]+)+$/;
+const isAddress = (text: string) => 'email' in readAddress(text);
 const EMAIL_HEADING = /^(e ?mail|mail|correo|courriel|posta)( |$)/;
 const plain = (text: string) =>
   text
@@ -86,6 +92,7 @@ const HEADINGS: readonly (readonly [FileColumn['to'] | `attribute ${string}`, re
   ],
   ['attribute language', ['language', 'lang', 'locale', 'sprache', 'langue', 'idioma', 'lingua', 'taal']],
   ['zone', ['time zone', 'timezone', 'tz', 'zeitzone']],
+  ['mail', ['mail', 'mail status', 'email status', 'status', 'subscription status', 'mailable']],
   ['tags', ['tags', 'tag', 'labels', 'keywords']],
   ['lists', ['lists', 'list']],
   [
@@ -130,11 +137,20 @@ function orderOf(cells: readonly string[]): ImportPlan['days'] {
     : 'mdy';
 }
 
-/** A comma that has one, two or more than three figures behind it ends the whole of a number. */
-const decimalOf = (cells: readonly string[]): ImportPlan['decimal'] =>
-  cells.some((c) => /^[^\p{L}]*\d,(\d{1,2}|\d{4,})\D*$/u.test(c)) && !cells.some((c) => /^\d+\.\d{1,2}$/.test(c))
-    ? ','
-    : '.';
+/**
+ * What parts whole from fraction in columns of numbers: what a number says that can only be read one way. Null where there
+ * are only such as can be read either way.
+ */
+function decimalOf(columns: readonly (readonly string[])[]): Pick<Guess, 'decimal' | 'either'> {
+  const isNumber = (c: string) => readNumber(c, '.') !== null || readNumber(c, ',') !== null;
+  const numbers = columns.filter((c) => c.length > 0 && c.every(isNumber)).flat();
+  const only = (one: '.' | ',', other: '.' | ',') =>
+    numbers.filter((c) => readNumber(c, one) !== null && readNumber(c, other) === null).length;
+  const [points, commas] = [only('.', ','), only(',', '.')];
+  const either = numbers.find(eitherWay) ?? null;
+  if (points + commas === 0) return { decimal: either === null ? '.' : null, either };
+  return { decimal: commas > points ? ',' : '.', either };
+}
 
 /**
  * Guesses from the first rows of a file what its columns are, by their headings and by what stands in them. A column that
@@ -145,13 +161,14 @@ export function guessColumns(
   attributes: readonly { key: string; label: string }[],
 ): Guess {
   const first = rows[0] ?? [];
-  const heading = !first.some((c) => EMAIL.test(c.trim()));
+  const heading = !first.some(isAddress);
   const body = heading ? rows.slice(1) : rows;
   const columnsOf = Array.from({ length: first.length }, (_, i) =>
-    body.map((r) => (r[i] ?? '').trim()).filter(Boolean),
+    body.map((r) => unharmed((r[i] ?? '').trim())).filter(Boolean),
   );
   const cells = columnsOf.flat();
-  const [days, decimal] = [orderOf(cells), decimalOf(cells)];
+  const days = orderOf(cells);
+  const { decimal, either } = decimalOf(columnsOf);
   const taken = new Set<string>();
   /** Each target is one column's, but tags and lists, which add up. */
   const take = (column: FileColumn): FileColumn => {
@@ -163,8 +180,8 @@ export function guessColumns(
   };
   const guess = (title: string, samples: readonly string[]): FileColumn => {
     const called = plain(title);
-    if (EMAIL_HEADING.test(called) && samples.some((s) => EMAIL.test(s))) return { to: 'email' };
-    if (most(samples, (s) => EMAIL.test(s))) return { to: 'email' };
+    if (EMAIL_HEADING.test(called) && (samples.length === 0 || samples.some(isAddress))) return { to: 'email' };
+    if (most(samples, isAddress)) return { to: 'email' };
     const own = attributes.find((a) => called !== '' && (plain(a.key) === called || plain(a.label) === called));
     if (own) return { to: 'attribute', key: own.key };
     const known = HEADINGS.find(([, names]) => names.includes(called))?.[0];
@@ -172,18 +189,19 @@ export function guessColumns(
       const key = known.slice(10);
       return attributes.some((a) => a.key === key) ? { to: 'attribute', key } : { to: 'nothing' };
     }
-    if (known) return { to: known } as FileColumn;
+    if (known && (known !== 'mail' || samples.every((s) => readStatus(s) !== null))) return { to: known } as FileColumn;
     return most(samples, (s) => s.includes('/') && isZone(s)) ? { to: 'zone' } : { to: 'nothing' };
   };
   return {
     heading,
     days,
     decimal,
+    either,
     columns: columnsOf.map((samples, i) => ({
       heading: heading ? (first[i] ?? '').trim() : '',
       samples: samples.slice(0, 3),
       column: take(guess(heading ? (first[i] ?? '') : '', samples)),
-      type: typeOfColumn(samples, days, decimal),
+      type: typeOfColumn(samples, days, decimal ?? '.'),
     })),
   };
 }

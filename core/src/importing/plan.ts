@@ -21,6 +21,8 @@ export const fileColumnSchema = z.discriminatedUnion('to', [
   z.strictObject({ to: z.literal('lists') }),
   /** When they agreed to be written to. */
   z.strictObject({ to: z.literal('consent-at') }),
+  /** Whether they get mail: who gets none elsewhere gets none here. */
+  z.strictObject({ to: z.literal('mail') }),
 ]);
 export type FileColumn = z.infer<typeof fileColumnSchema>;
 
@@ -37,7 +39,7 @@ export const importPlanSchema = z
     heading: z.boolean(),
     days: z.enum(dayOrders),
     /** What stands between whole and fraction. */
-    decimal: z.enum(['.', ',']),
+    decimal: z.enum(['.', ','], 'Say how numbers are written: some could be read two ways.'),
     yes: words,
     no: words,
     /** What is done with somebody whose address is known: fill what is empty, overwrite it, or leave them as they are. */

@@ -1,7 +1,8 @@
-import type { Value } from '../audience/index.ts';
+import { readAddress, type MailStatus, type Value } from '../audience/index.ts';
 import { DAY, isZone } from '../time/index.ts';
 import type { FileColumn, ImportPlan, ValueKind } from './plan.ts';
-import { partsOf, readDate, remembering, valueReader } from './values.ts';
+import { readStatus, STATUSES } from './suppressions.ts';
+import { eitherWay, partsOf, readDate, remembering, unharmed, valueReader } from './values.ts';
 
 /** What has to be known of a workspace to read its people. */
 export interface Knowing {
@@ -9,10 +10,10 @@ export interface Knowing {
   attributes: ReadonlyMap<string, ValueKind & { label: string }>;
   /** Ids of lists by name, in lower case. */
   lists: ReadonlyMap<string, string>;
-  /** Whether a text is an email address, in lower case. */
-  isEmail: (text: string) => boolean;
   /** Business clock, epoch ms: what lies ahead of it has not happened. */
   now: number;
+  /** Is told each number that the other way of writing numbers would read as another one. */
+  either?: (text: string) => void;
 }
 
 /** One person of a file. Cells that are empty say nothing about them. */
@@ -25,6 +26,8 @@ export interface ImportedRow {
   lists: readonly string[];
   /** When they agreed, as midnight UTC of the day (epoch ms), or null where the file does not say. */
   consentAt: number | null;
+  /** Whether they may be mailed, or null where the file does not say. Nobody becomes mailable by it. */
+  mail: MailStatus | null;
 }
 
 const TAG_LENGTH = 60;
@@ -38,16 +41,20 @@ function cellReader(column: FileColumn, plan: ImportPlan, known: Knowing): CellR
       return null;
     case 'email':
       return (text, row) => {
-        row.email = text.toLowerCase();
-        return known.isEmail(row.email) ? undefined : `“${text.slice(0, 80)}” is no email address.`;
+        const read = readAddress(text);
+        if ('why' in read) return `“${text.slice(0, 80)}” is no email address: it ${read.why}.`;
+        row.email = read.email;
+        return undefined;
       };
     case 'attribute': {
       const attribute = known.attributes.get(column.key);
       if (!attribute) return () => `There is no attribute “${column.key}” any more.`;
       const read = valueReader(attribute, plan);
+      const tellEither = attribute.type === 'number' ? known.either : undefined;
       return (text, row) => {
         const reading = read(text);
         if (!reading.ok) return `${attribute.label}: ${reading.why}.`;
+        if (tellEither && eitherWay(text)) tellEither(text);
         row.attributes[column.key] = reading.value;
         return undefined;
       };
@@ -88,6 +95,13 @@ function cellReader(column: FileColumn, plan: ImportPlan, known: Knowing): CellR
         row.consentAt = at;
         return undefined;
       };
+    case 'mail':
+      return (text, row) => {
+        const status = readStatus(text);
+        if (!status) return `“${text.slice(0, 40)}” does not say whether they get mail: ${STATUSES.join(', ')}.`;
+        row.mail = status;
+        return undefined;
+      };
   }
 }
 
@@ -111,11 +125,12 @@ export function rowReader(
       tags: plan.tags,
       lists,
       consentAt: null,
+      mail: null,
     };
     // By number: this is done for every cell of a file.
     for (let i = 0; i < readers.length; i++) {
       const read = readers[i];
-      const text = read ? (cells[i] ?? '').trim() : '';
+      const text = read ? unharmed((cells[i] ?? '').trim()) : '';
       if (!read || text === '') continue;
       if (text.includes('\u0000')) return { fault: 'A cell holds a character that is no text (NUL).' };
       const fault = read(text, row);

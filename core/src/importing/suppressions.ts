@@ -1,4 +1,5 @@
-import type { MailStatus } from '../audience/index.ts';
+import { readAddress, type MailStatus } from '../audience/index.ts';
+import { unharmed } from './values.ts';
 
 /** Why an address gets no more mail. */
 export type Ended = Exclude<MailStatus, 'ok'>;
@@ -13,6 +14,18 @@ const TELLING: readonly [RegExp, Ended][] = [
   [/unsub|opt.?out|left|removed/, 'unsubscribed'],
 ];
 
+const toldBy = (words: string) => TELLING.find(([telling]) => telling.test(words))?.[1];
+
+/** What the cell of a mail status can say, and by which words other programs say that somebody gets mail. */
+export const STATUSES = ['ok', 'unsubscribed', 'bounced', 'complained'] as const satisfies readonly MailStatus[];
+const MAILABLE = new Set(['ok', 'yes', 'active', 'subscribed', 'confirmed', 'mailable']);
+
+/** Reads whether somebody gets mail; null where the words say neither. */
+export function readStatus(text: string): MailStatus | null {
+  const words = text.trim().toLowerCase();
+  return MAILABLE.has(words) ? 'ok' : (toldBy(words) ?? null);
+}
+
 const unquoted = (cell: string) =>
   cell
     .trim()
@@ -24,24 +37,22 @@ const unquoted = (cell: string) =>
  * cell that is an address counts, the other cells may tell why, else it is `otherwise`. A first line without an address is a
  * heading, empty lines are none. Addresses come in lower case, each once.
  */
-export function readSuppressions(
-  text: string,
-  otherwise: Ended,
-  isEmail: (text: string) => boolean,
-): SuppressionLine[] {
+export function readSuppressions(text: string, otherwise: Ended): SuppressionLine[] {
   const seen = new Set<string>();
   const lines = text.replace(/^\uFEFF/, '').split(/\r\n|\n|\r/);
   return lines.flatMap((written, i): SuppressionLine[] => {
-    const cells = written.split(/[,;\t]/).map((c) => unquoted(c).toLowerCase());
-    const email = cells.find(isEmail);
-    if (email === undefined) {
+    const cells = written.split(/[,;\t]/).map((c) => unharmed(unquoted(c)).toLowerCase());
+    const read = cells.map(readAddress);
+    const at = read.findIndex((r) => 'email' in r);
+    const found = read[at];
+    if (found === undefined || 'why' in found) {
       const words = written.trim();
       if (words === '' || (i === 0 && !words.includes('@'))) return [];
       return [{ line: i + 1, fault: `There is no email address in “${words.slice(0, 80)}”.` }];
     }
-    if (seen.has(email)) return [];
-    seen.add(email);
-    const told = cells.filter((c) => c !== email).join(' ');
-    return [{ email, why: TELLING.find(([words]) => words.test(told))?.[1] ?? otherwise }];
+    if (seen.has(found.email)) return [];
+    seen.add(found.email);
+    const told = cells.filter((_, c) => c !== at).join(' ');
+    return [{ email: found.email, why: toldBy(told) ?? otherwise }];
   });
 }

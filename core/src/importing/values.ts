@@ -41,7 +41,7 @@ export function readNumber(text: string, decimal: Writing['decimal']): number | 
   const [whole = '', fraction, more] = bare.split(decimal);
   if (more !== undefined || (fraction !== undefined && !/^\d*$/.test(fraction))) return null;
   const ungrouped = whole.includes(group)
-    ? /^[+-]?\d{1,3}([.,]\d{3})+$/.test(whole)
+    ? /^[+-]?[1-9]\d{0,2}([.,]\d{3})+$/.test(whole)
       ? whole.replaceAll(group, '')
       : null
     : whole;
@@ -50,15 +50,50 @@ export function readNumber(text: string, decimal: Writing['decimal']): number | 
   return Number.isFinite(value) && /\d/.test(text) && !/\p{L}{4,}/u.test(text) ? value : null;
 }
 
-/** The parts of a cell that holds several things. */
-export const partsOf = (text: string): string[] => [
-  ...new Set(
-    text
-      .split(/[;,|\n]/)
-      .map((p) => p.trim())
-      .filter(Boolean),
-  ),
-];
+/** Whether a number is another one when a comma, instead of a point, parts its whole from its fraction: 1.000, 2,500. */
+export function eitherWay(text: string): boolean {
+  if (!/^[^\d]*\d{1,3}[.,]\d{3}\D*$/.test(text)) return false;
+  const [point, comma] = [readNumber(text, '.'), readNumber(text, ',')];
+  return point !== null && comma !== null && point !== comma;
+}
+
+/** What parts several things in one cell. */
+const BETWEEN = /[;,|\n]/;
+/** One of several things between quotation marks, doubled where it holds some. */
+const QUOTED = /"((?:[^"]|"")*)"[ \t]*(?=[;,|\n]|$)/y;
+/** One without. */
+const BARE = /[^;,|\n]*/y;
+
+/** The parts of a cell that holds several things, each once. */
+export function partsOf(text: string): string[] {
+  const parts = new Set<string>();
+  for (let at = 0; at < text.length; at++) {
+    while (/\s/.test(text[at] ?? '')) at++;
+    QUOTED.lastIndex = BARE.lastIndex = at;
+    const quoted = text[at] === '"' ? QUOTED.exec(text) : null;
+    const bare = quoted ? '' : (BARE.exec(text)?.[0] ?? '');
+    const part = quoted ? quoted[1]?.replaceAll('""', '"') : bare.trim();
+    if (part) parts.add(part);
+    // What stands behind it is a separator, or the end.
+    at += quoted ? quoted[0].length : bare.length;
+  }
+  return [...parts];
+}
+
+/** Several things as one cell, so that `partsOf` reads them as they were. */
+export const joinParts = (parts: readonly string[]): string =>
+  parts
+    .map((p) => (BETWEEN.test(p) || p.includes('"') || p !== p.trim() ? `"${p.replaceAll('"', '""')}"` : p))
+    .join(', ');
+
+/** What a spreadsheet would run as a formula, with whatever apostrophes stand before it already. */
+const FORMULA = /^'*[=+\-@\t\r＝＋－＠]/;
+
+/** A text as a cell that no spreadsheet runs as a formula: with an apostrophe before it, where it could be one. */
+export const harmless = (text: string): string => (FORMULA.test(text) ? `'${text}` : text);
+
+/** A cell as it was before `harmless` wrote it. */
+export const unharmed = (cell: string): string => (cell.startsWith("'") && FORMULA.test(cell) ? cell.slice(1) : cell);
 
 /** How many different cells of a column are remembered, and how long they may be. */
 const REMEMBERED = 4_000;
@@ -100,7 +135,7 @@ export function valueReader({ type, options }: ValueKind, writing: Writing): (te
     case 'number':
       return within((text) => {
         const n = PLAIN_NUMBER.test(text) ? Number(text) : readNumber(text, writing.decimal);
-        return n === null ? no(`${quoted(text)} is no number`) : yes(n);
+        return n === null ? no(`${quoted(text)} is no number, ${WRITTEN[writing.decimal]}`) : yes(n);
       });
     case 'date':
       return remembering((text) => {
@@ -117,5 +152,8 @@ export function valueReader({ type, options }: ValueKind, writing: Writing): (te
     }
   }
 }
+
+/** How numbers are written, by what parts whole from fraction: words that go on after "is no number". */
+export const WRITTEN = { '.': 'written as 1,234.5', ',': 'written as 1.234,5' } as const;
 
 export const DAY_ORDER = { dmy: 'day, month, year', mdy: 'month, day, year', ymd: 'year, month, day' } as const;

@@ -9,6 +9,7 @@ import { parseOrThrow } from '../app/parse.ts';
 import { route } from '../app/routes.ts';
 import { importOf, listImports, moveImport } from '../db/imports.ts';
 import { hasList } from '../db/lists.ts';
+import { CSV } from '../jobs/csv.ts';
 import { faultsOf, receiveFile } from '../jobs/importing/index.ts';
 
 const PAGE = 1_000;
@@ -95,7 +96,7 @@ export function importsRouter(ctx: AppContext): Router {
           after = last.n;
         }
       })(),
-      stringify({ escape_formulas: true, bom: true, record_delimiter: '\r\n' }),
+      stringify(CSV),
       res,
     );
   });

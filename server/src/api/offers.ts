@@ -25,6 +25,7 @@ import {
 import { offersInFull, usesOfOffers } from '../db/offers.ts';
 import { loadAround, loadSurroundings } from '../db/surroundings.ts';
 import { keptForecast } from './forecasts.ts';
+import { CSV } from '../jobs/csv.ts';
 import { importCodes } from '../jobs/import-codes.ts';
 import { signText } from '../mail/token.ts';
 import { wakeAwaiting } from '../people/visits.ts';
@@ -168,8 +169,7 @@ export function offersRouter(ctx: AppContext): Router {
     const id = params.id as string;
     const offer = await mustExist(ws, id);
     res.type('text/csv').attachment(`${offer.name.replace(/[^\p{L}\p{N} -]/gu, '')} codes.csv`);
-    // A spreadsheet would run a cell that begins with one of these.
-    await pipeline(issuedCodes(db, ws, id), stringify({ escape_formulas: true }), res);
+    await pipeline(issuedCodes(db, ws, id), stringify(CSV), res);
   });
 
   // Looking changes nothing: a reviewer sees timers too.

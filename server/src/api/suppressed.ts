@@ -10,6 +10,7 @@ import { UserError } from '../app/errors.ts';
 import { parseOrThrow } from '../app/parse.ts';
 import { route } from '../app/routes.ts';
 import { suppressedAddresses, suppressedPage, type SuppressedFilter } from '../db/suppressed.ts';
+import { CSV } from '../jobs/csv.ts';
 import { release, suppress } from '../people/suppressing.ts';
 
 const PAGE = 100;
@@ -45,8 +46,7 @@ export function suppressedRouter(ctx: AppContext): Router {
   route(router, ctx, 'get', '/suppressed.csv', exported, async ({ ws, query, res, gone }) => {
     const filter = filterOf(query);
     res.type('text/csv').attachment('no-mail.csv');
-    const format = stringify({ bom: true, escape_formulas: true, record_delimiter: 'windows' });
-    await pipeline(Readable.from(lines(suppressedAddresses(db, ws, filter))), format, res, { signal: gone });
+    await pipeline(Readable.from(lines(suppressedAddresses(db, ws, filter))), stringify(CSV), res, { signal: gone });
   });
 
   route(router, ctx, 'post', '/suppressed', { body: suppressRequest }, async ({ ws, me, body }) => {

@@ -55,7 +55,8 @@ export async function moveImport(
 ): Promise<boolean> {
   const moved = await firstRow(
     db,
-    sql`update imports set state = ${to}, done = 0, lease_until = null, problem = null, file = case when ${to}::text = 'cancelled' then null else file end, plan = coalesce(${plan ? JSON.stringify(plan) : null}::jsonb, plan)
+    sql`update imports set state = ${to}, done = 0, lease_until = null, problem = null, counts = case when ${to}::text = 'running' then counts || '{"fresh": 0, "changed": 0, "started": 0}' else counts end,
+          file = case when ${to}::text = 'cancelled' then null else file end, plan = coalesce(${plan ? JSON.stringify(plan) : null}::jsonb, plan)
         where workspace_id = ${ws} and id = ${id} and state = any (${sql.param(from)}::text[]) returning id`,
   );
   return moved !== undefined;

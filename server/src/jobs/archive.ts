@@ -9,6 +9,7 @@ import { firstRow, rows } from '../db/rows.ts';
 import { exportSequence } from '../db/sequence-file.ts';
 import { suppressedAddresses } from '../db/suppressed.ts';
 import { workspaceFile } from '../db/workspace-file.ts';
+import { CSV } from './csv.ts';
 import { writePeople } from './people-csv.ts';
 
 /** Rows read at once: what is held of a table of any length. */
@@ -31,7 +32,7 @@ function csv(
       after = last.id;
     }
   }
-  const format = stringify({ bom: true, escape_formulas: true, record_delimiter: 'windows' });
+  const format = stringify(CSV);
   return Readable.from(lines())
     .on('error', (e) => format.destroy(e))
     .pipe(format);
@@ -143,7 +144,7 @@ export async function writeArchive(
   });
   lazily('consents.csv', () => consents(db, ws));
   lazily('no-mail.csv', () => {
-    const format = stringify({ bom: true, escape_formulas: true, record_delimiter: 'windows' });
+    const format = stringify(CSV);
     return Readable.from(noMail(db, ws))
       .on('error', (e) => format.destroy(e))
       .pipe(format);

@@ -1,6 +1,7 @@
 import { stringify } from 'csv-stringify/sync';
 import { emailSteps, toMajor, type Sequence } from '@ascenso/core';
 import type { NumbersAnswer, StepNumbers } from '@ascenso/contracts';
+import { CSV } from './csv.ts';
 
 const HEADS = [
   ...['sent', 'delivered', 'opened', 'clicked', 'unsubscribed', 'bounced', 'called_spam', 'given_up'],
@@ -26,9 +27,5 @@ export function numbersCsv(sequence: Sequence, numbers: NumbersAnswer): string {
     const n = numbers.steps[id];
     return n ? [[name, ...figures(n), ...currencies.map((c) => toMajor(n.money[c] ?? 0, c))]] : [];
   });
-  return stringify([['email', ...HEADS, ...currencies.map((c) => `money_${c.toLowerCase()}`)], ...lines], {
-    bom: true,
-    escape_formulas: true,
-    record_delimiter: 'windows',
-  });
+  return stringify([['email', ...HEADS, ...currencies.map((c) => `money_${c.toLowerCase()}`)], ...lines], CSV);
 }

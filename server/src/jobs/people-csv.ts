@@ -4,10 +4,11 @@ import type { Writable } from 'node:stream';
 import { stringify } from 'csv-stringify';
 import { sql } from 'drizzle-orm';
 import { COLUMNS_OF_EVERYBODY, type PersonRow } from '@ascenso/contracts';
-import type { Value } from '@ascenso/core';
+import { joinParts, type Value } from '@ascenso/core';
 import type { Executor } from '../db/connect.ts';
 import { peopleWhere, type PeopleFilter } from '../db/people.ts';
 import { rows } from '../db/rows.ts';
+import { CSV } from './csv.ts';
 
 /** People read at once: what is held of a file of any length. */
 const BATCH = 1000;
@@ -17,12 +18,9 @@ interface Row extends PersonRow {
   lists: string[];
 }
 
-/** Parts several values of one cell; none of ours can hold it and be told apart, so it is what a person would write. */
-const SEVERAL = ', ';
-
 const cell = (value: Value | undefined): string | number | boolean => {
   if (value === null || value === undefined) return '';
-  return typeof value === 'object' ? value.join(SEVERAL) : value;
+  return typeof value === 'object' ? joinParts(value) : value;
 };
 
 async function* people(db: Executor, ws: string, filter: PeopleFilter, keys: readonly string[]) {
@@ -42,9 +40,9 @@ async function* people(db: Executor, ws: string, filter: PeopleFilter, keys: rea
         p.email,
         ...keys.map((k) => cell(p.attributes[k])),
         p.zone ?? '',
-        p.tags.join(SEVERAL),
+        joinParts(p.tags),
         p.points,
-        p.lists.join(SEVERAL),
+        joinParts(p.lists),
         p.mailStatus,
         new Date(p.createdAt).toISOString(),
       ];
@@ -55,9 +53,8 @@ async function* people(db: Executor, ws: string, filter: PeopleFilter, keys: rea
 }
 
 /**
- * Writes the people of a filter as CSV (RFC 4180, UTF-8 with its mark, by which spreadsheets know it), as they are read: a
- * line of names, then one line for each. Attributes are columns by their key; instants are ISO 8601. A cell that a
- * spreadsheet would run as a formula begins with an apostrophe.
+ * Writes the people of a filter as CSV, as they are read: a line of names, then one line for each. Attributes are columns by
+ * their key; instants are ISO 8601. Brought in again, everybody is as they were: an import reads what stands here.
  */
 export async function writePeople(
   db: Executor,
@@ -78,11 +75,5 @@ export async function writePeople(
       attributes.map((a) => a.key),
     ),
   );
-  const format = stringify({
-    bom: true,
-    escape_formulas: true,
-    record_delimiter: 'windows',
-    cast: { boolean: (yes) => (yes ? 'yes' : 'no') },
-  });
-  await pipeline(lines, format, into, { signal });
+  await pipeline(lines, stringify(CSV), into, { signal });
 }

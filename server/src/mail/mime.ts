@@ -1,6 +1,6 @@
 import { buildHeaderValue, encodeWord, foldLines } from 'nodemailer/lib/mime-funcs';
 import type { Addresses, EncodedProgram, Program, Values } from '@ascenso/core';
-import { fillEncoded, fillPieces } from '@ascenso/core';
+import { fillEncoded, fillPieces, needsUtf8 } from '@ascenso/core';
 
 /** A file that goes along with a message. */
 export interface Attachment {
@@ -52,6 +52,9 @@ const clean = (text: string) => text.replace(/[\u0000-\u001f\u007f]+/g, ' ').tri
 
 /** Longer than a folded line holds: such a word has to be encoded, or its line could pass the 998 of RFC 5322, 2.1.1. */
 const LONG_WORD = /\S{61,}/;
+/** Text as its octets in UTF-8, one a character: an address may have letters beyond ASCII (RFC 6532, 3.2). */
+const octets = (text: string) => (needsUtf8(text) ? Buffer.from(text, 'utf8').toString('latin1') : text);
+
 const isPlain = (text: string) => !/[^\x20-\x7e]/.test(text) && !LONG_WORD.test(text) && !text.includes('=?');
 
 /** RFC 2047 encoded words where a text is not plain ASCII, or could not be folded. */
@@ -88,7 +91,7 @@ const multipart = (kind: 'alternative' | 'mixed', boundary: string, parts: reado
 });
 
 /**
- * The message of a send as RFC 5322 text in ASCII: multipart/alternative (RFC 2046) of quoted-printable text and HTML, or
+ * The message of a send as RFC 5322 text in ASCII (but for an address beyond it, RFC 6532): multipart/alternative (RFC 2046) of quoted-printable text and HTML, or
  * the text alone; with files that go along, that and they in a multipart/mixed.
  * Depends on nothing but its argument, so that every try is byte-identical.
  */
@@ -133,6 +136,6 @@ export function buildMessage(letter: Letter): string {
   const { attachments = [] } = letter;
   const whole =
     attachments.length === 0 ? said : multipart('mixed', `=_m${id}`, [entity(said), ...attachments.map(filePart)]);
-  const head = [...headers, ...whole.headers].map((h) => foldLines(h, 76)).join('\r\n');
+  const head = octets([...headers, ...whole.headers].map((h) => foldLines(h, 76)).join('\r\n'));
   return `${head}\r\n\r\n${whole.body}`;
 }

@@ -1,5 +1,6 @@
 import { Readable } from 'node:stream';
 import SMTPConnection from 'nodemailer/lib/smtp-connection';
+import { needsUtf8 } from '@ascenso/core';
 import { enhancedOf, faultOf, type Fault, type Stage } from './refusal.ts';
 import { logIn } from './scram.ts';
 import { connectionOptions, readSmtpUrl, type SmtpSettings } from './smtp-url.ts';
@@ -62,6 +63,11 @@ function deliveryOf(error: SmtpError, begun: boolean): Exclude<Delivery, { kind:
   if (fault === 'session') return { kind: 'unready', stage, answer };
   return fault === 'later' ? { kind: 'later', stage, answer } : { kind: 'refused', stage, fault, answer };
 }
+
+/** What nodemailer has read of the answer to EHLO, which its types do not tell. */
+const takesUtf8 = (connection: SMTPConnection): boolean =>
+  (connection as unknown as { _supportedExtensions: readonly string[] })._supportedExtensions.includes('SMTPUTF8');
+const NO_UTF8 = 'The mail service takes no address with letters beyond ASCII before the @ (SMTPUTF8, RFC 6531).';
 
 /** How long a server may take, ms. RFC 5321, 4.5.3.2 asks for ten minutes after the end of a message. */
 export interface Patience {
@@ -132,6 +138,9 @@ export class SmtpTransport {
       connection.removeAllListeners('end');
       connection.once('error', lost);
       connection.once('end', () => lost(new Error('The connection was closed.')));
+      // Such an address stands in no command of a server that does not know it (RFC 6531, 3.2).
+      if (needsUtf8(to) && !takesUtf8(connection))
+        return settle({ kind: 'refused', stage: 'rcpt', fault: 'email', answer: NO_UTF8 }, true);
       connection.send({ from, to: [to] }, content, (error, info) => {
         if (!error) return settle({ kind: 'accepted', answer: info.response }, true);
         if ((error as SmtpError).responseCode === undefined) return lost(error);

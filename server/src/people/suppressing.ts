@@ -8,7 +8,14 @@ import { hashOf } from './erasing.ts';
 import { bounced, complained, unsubscribe } from './permission.ts';
 
 /** Ends mail to one person, as if it had ended by itself. */
-async function end(tx: Tx, ws: string, person: string, why: Suppression['why'], source: ConsentSource, now: number) {
+export async function end(
+  tx: Tx,
+  ws: string,
+  person: string,
+  why: Suppression['why'],
+  source: ConsentSource,
+  now: number,
+): Promise<void> {
   switch (why) {
     case 'unsubscribed':
       return unsubscribe(tx, ws, person, now, source);

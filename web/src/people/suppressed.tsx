@@ -3,7 +3,6 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { toast } from 'sonner';
 import {
-  emailAddress,
   endings,
   SUPPRESSED_AT_ONCE,
   type SuppressedAnswer,
@@ -50,7 +49,6 @@ const WHY: Record<Ended, string> = {
   complained: 'They called an email spam: only service mail goes to them',
 };
 
-const isEmail = (text: string) => emailAddress.safeParse(text).success;
 const isAddress = (l: SuppressionLine): l is Suppression => 'email' in l;
 
 /** Addresses that are to get no mail: typed, pasted, or from a file. What it reads is shown before anything ends. */
@@ -59,7 +57,7 @@ function AddDialog({ onClose }: { onClose: () => void }) {
   const [why, setWhy] = useState<Ended>('unsubscribed');
   const [suppress] = useSuppressMutation();
   const [sent, setSent] = useState<number | null>(null);
-  const read = readSuppressions(text, why, isEmail);
+  const read = readSuppressions(text, why);
   const addresses = read.filter(isAddress);
   const faults = read.filter((l) => 'fault' in l);
   const go = async () => {

@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
 import type { ImportCounts, ImportFile, ImportState } from '@ascenso/contracts';
-import type { ImportPlan } from '@ascenso/core';
+import type { ImportPlan, MailStatus } from '@ascenso/core';
 import { index, integer, jsonb, pgTable, primaryKey, text, uuid } from 'drizzle-orm/pg-core';
 import { bytea, ms, ws } from './columns.ts';
 
@@ -63,6 +63,8 @@ export const importRows = pgTable(
     tags: text('tags').array(),
     lists: uuid('lists').array(),
     consentAt: ms('consent_at'),
+    /** Whether they get mail, as the file says; null where it does not. */
+    mail: text('mail').$type<MailStatus>(),
     /** Why it cannot be read, or null. */
     fault: text('fault'),
     /** The id that its person gets, where it makes one; else whom it has changed. */

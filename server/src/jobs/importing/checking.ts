@@ -1,5 +1,4 @@
 import { eq, sql } from 'drizzle-orm';
-import { z } from 'zod';
 import type { ImportCounts } from '@ascenso/contracts';
 import { rowReader, type Knowing } from '@ascenso/core';
 import { businessNow } from '../../app/clock.ts';
@@ -16,17 +15,17 @@ import { countStarts } from './starting.ts';
 
 const NONE = `\t${NOTHING}`;
 const STAGED =
-  'import_rows (workspace_id, import_id, n, line, email, attributes, zone, tags, lists, consent_at, fault, person_id, before)';
+  'import_rows (workspace_id, import_id, n, line, email, attributes, zone, tags, lists, consent_at, mail, fault, person_id, before)';
 
 /** What has to be known to read the people of a workspace. */
-async function knowledgeOf(db: Db, ws: string): Promise<Knowing> {
+async function knowledgeOf(db: Db, ws: string, either: (text: string) => void): Promise<Knowing> {
   const known = await db.select().from(attributes).where(eq(attributes.workspaceId, ws));
   const named = await db.select().from(lists).where(eq(lists.workspaceId, ws));
   return {
     attributes: new Map(known.map((a) => [a.key, { type: a.type, label: a.label, options: a.options }])),
     lists: new Map(named.map((l) => [l.name.toLowerCase(), l.id])),
     now: await businessNow(db),
-    isEmail: (text) => text.length <= 254 && z.regexes.email.test(text),
+    either,
   };
 }
 
@@ -38,19 +37,29 @@ function stager(job: Job, knowing: Knowing): (row: FileRow, n: number) => string
     const place = `${job.ws}\t${job.id}\t${n}\t${row.line}`;
     const read = row.broken ? { fault: 'A quotation mark stands in the middle of a cell.' } : reader(row.cells);
     if ('fault' in read)
-      return `${place}${NONE.repeat(6)}\t${escaped(shown(read.fault))}${NONE}\t${escaped(JSON.stringify(row.cells.map(shown)))}`;
-    const [zone, consentAt] = [read.zone ?? NOTHING, read.consentAt ?? NOTHING];
-    return `${place}\t${escaped(read.email)}\t${escaped(JSON.stringify(read.attributes))}\t${zone}\t${array(read.tags)}\t${array(read.lists)}\t${consentAt}${NONE}\t${newId()}${NONE}`;
+      return `${place}${NONE.repeat(7)}\t${escaped(shown(read.fault))}${NONE}\t${escaped(JSON.stringify(row.cells.map(shown)))}`;
+    const [zone, consentAt, mail] = [read.zone ?? NOTHING, read.consentAt ?? NOTHING, read.mail ?? NOTHING];
+    return `${place}\t${escaped(read.email)}\t${escaped(JSON.stringify(read.attributes))}\t${zone}\t${array(read.tags)}\t${array(read.lists)}\t${consentAt}\t${mail}${NONE}\t${newId()}${NONE}`;
   };
 }
 
 /** Rows that are written at once. */
 const AT_ONCE = 4_000;
 
-/** Reads the whole file into the database, row by row, with what is wrong with each. Answers how many rows there are. */
-async function stage(connection: Connection, job: Job): Promise<number> {
+/** What a file came to: how many rows, and the numbers among them that could be read another way. */
+type Staged = { total: number } & Pick<ImportCounts, 'either' | 'eitherAs'>;
+
+/** Reads the whole file into the database, row by row, with what is wrong with each. */
+async function stage(connection: Connection, job: Job): Promise<Staged> {
   const { db } = connection;
-  const line = stager(job, await knowledgeOf(db, job.ws));
+  let [either, eitherAs] = [0, null as string | null];
+  const line = stager(
+    job,
+    await knowledgeOf(db, job.ws, (text) => {
+      either++;
+      eitherAs ??= text;
+    }),
+  );
   let n = 0;
   let heading = job.plan.heading;
   let lines: string[] = [];
@@ -73,17 +82,17 @@ async function stage(connection: Connection, job: Job): Promise<number> {
   }
   await write(total);
   await writing;
-  return n;
+  return { total: n, either, eitherAs };
 }
 
-async function count(db: Db, job: Job): Promise<ImportCounts> {
-  const told = await firstRow<Omit<ImportCounts, 'starts' | 'started' | 'kept'>>(
+async function count(db: Db, job: Job, { either, eitherAs }: Staged): Promise<ImportCounts> {
+  const told = await firstRow<Omit<ImportCounts, 'starts' | 'started' | 'kept' | 'either' | 'eitherAs'>>(
     db,
     sql`select count(*)::int as rows, count(r.fault)::int as faults,
           (count(*) filter (where r.fault is null and p.id is null))::int as fresh,
           (count(*) filter (where p.id is not null and ${changes(job)}))::int as changed,
           (count(*) filter (where p.id is not null and not ${changes(job)}))::int as same,
-          (count(*) filter (where p.mail_status <> 'ok'))::int as suppressed
+          (count(*) filter (where r.mail <> 'ok' or p.mail_status <> 'ok'))::int as suppressed
         from import_rows r left join people p on p.workspace_id = r.workspace_id and p.email = r.email and r.fault is null
         where ${mine(job)}`,
   );
@@ -91,7 +100,7 @@ async function count(db: Db, job: Job): Promise<ImportCounts> {
   const erased = await firstRow<{ n: number }>(
     db,
     sql`with known as materialized (select hash from suppressed where workspace_id = ${job.ws} and held_by is null)
-        select count(*)::int as n from import_rows r where ${mine(job)} and r.fault is null
+        select count(*)::int as n from import_rows r where ${mine(job)} and r.fault is null and coalesce(r.mail, 'ok') = 'ok'
           and exists (select 1 from known) and ${hashOf(job.ws, sql`r.email`)} in (select hash from known)`,
   );
   return {
@@ -100,6 +109,8 @@ async function count(db: Db, job: Job): Promise<ImportCounts> {
     starts: await countStarts(db, job),
     started: 0,
     kept: 0,
+    either,
+    eitherAs,
   };
 }
 
@@ -107,7 +118,8 @@ async function count(db: Db, job: Job): Promise<ImportCounts> {
 export async function check(connection: Connection, job: Job): Promise<void> {
   const { db } = connection;
   await db.execute(sql`delete from import_rows r where ${mine(job)}`);
-  const total = await stage(connection, job);
+  const staged = await stage(connection, job);
+  const { total } = staged;
   // Planned by what the table held before, the next statement would go through every row for every row.
   await db.execute(sql`analyze import_rows`);
   // The first row with an address counts.
@@ -118,7 +130,7 @@ export async function check(connection: Connection, job: Job): Promise<void> {
     from twice t join import_rows f on f.workspace_id = ${job.ws} and f.import_id = ${job.id} and f.n = t.first
     where ${mine(job)} and r.fault is null and r.email = t.email and r.n > t.first`);
   await noteProgress(db, job, job.total, job.total);
-  const counts = await count(db, job);
+  const counts = await count(db, job, staged);
   await db.execute(
     sql`update imports set total = ${total}, done = 0 where workspace_id = ${job.ws} and id = ${job.id}`,
   );

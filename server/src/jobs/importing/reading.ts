@@ -12,8 +12,8 @@ export interface FileRow {
   broken: boolean;
 }
 
-/** A row longer than this is a quotation mark that nobody closed. */
-const LONGEST_ROW = 1_000_000;
+/** A row longer than this is a quotation mark that nobody closed, more likely than not. */
+const LONGEST_ROW = 4_000_000;
 
 /** The file cannot be read on from here. */
 export class Unreadable extends Error {}
@@ -61,6 +61,9 @@ interface Parsed {
   meta: { cursor: number };
 }
 
+/** A first line that tells spreadsheets what separates the cells, and is no row: `sep=;`. */
+export const SEPARATOR_LINE = /^\uFEFF?"?sep=(.)"?[ \t]*(?:\r\n|\n|\r)/i;
+
 const linesIn = (cells: readonly string[]) =>
   cells.reduce((n, c) => (c.includes('\n') ? n + (c.match(/\n/g)?.length ?? 0) : n), 1);
 
@@ -69,7 +72,7 @@ export class RowReader {
   readonly #separator: string;
   #rest = '';
   #line = 1;
-  #newline: '\n' | '\r' | undefined;
+  #begun = false;
 
   constructor(separator: string) {
     this.#separator = separator;
@@ -77,16 +80,23 @@ export class RowReader {
 
   /** The whole rows of what has come so far; the last one waits for its end, unless there is no more. */
   take(text: string, more: boolean): FileRow[] {
-    const all = this.#rest + text;
-    // Lines end with \n, with or without \r before it; with \r alone where the first one does.
-    const end = this.#newline ?? /\n|\r(?=[^\n])/.exec(all)?.[0];
-    if (end === undefined && more) {
-      this.#rest = all;
-      if (all.length > LONGEST_ROW) throw this.#unclosed(this.#line);
-      return [];
+    let all = this.#rest + text;
+    // A line end that has come by half waits for its other half.
+    const half = more && all.endsWith('\r') ? '\r' : '';
+    if (half) all = all.slice(0, -1);
+    // Lines end with \n, with or without \r before it, or with \r alone: in a file put together of several, in all three ways.
+    if (all.includes('\r')) all = all.replaceAll(/\r(?!\n)/g, '\n');
+    if (!this.#begun && all !== '') {
+      if (more && !all.includes('\n')) {
+        this.#rest = all + half;
+        if (all.length > LONGEST_ROW) throw this.#endless(1);
+        return [];
+      }
+      this.#begun = true;
+      const told = SEPARATOR_LINE.exec(all);
+      if (told) [all, this.#line] = [all.slice(told[0].length), 2];
     }
-    this.#newline = end === '\r' ? '\r' : '\n';
-    const parser = new Papa.Parser({ delimiter: this.#separator, newline: this.#newline });
+    const parser = new Papa.Parser({ delimiter: this.#separator, newline: '\n' });
     const { data, errors, meta } = parser.parse(all, 0, more) as Parsed;
     const broken = new Set(errors.filter((e) => e.code === 'InvalidQuotes').map((e) => e.row));
     const open = errors.find((e) => e.code === 'MissingQuotes');
@@ -95,10 +105,16 @@ export class RowReader {
       this.#line += linesIn(cells);
       return row;
     });
-    this.#rest = more ? all.slice(meta.cursor) : '';
+    this.#rest = more ? all.slice(meta.cursor) + half : '';
     if (open && !more) throw this.#unclosed(rows.at(-1)?.line ?? this.#line);
-    if (this.#rest.length > LONGEST_ROW) throw this.#unclosed(this.#line);
+    if (this.#rest.length > LONGEST_ROW) throw this.#endless(this.#line);
     return rows.filter((r) => r.cells.length > 1 || (r.cells[0] ?? '').trim() !== '');
+  }
+
+  #endless(line: number): Unreadable {
+    return new Unreadable(
+      `Line ${line} goes on for over ${LONGEST_ROW / 1e6} million characters. If a quotation mark is opened there and never closed, close it; else shorten the line.`,
+    );
   }
 
   #unclosed(line: number): Unreadable {

@@ -2,10 +2,12 @@ import type { Readable } from 'node:stream';
 import { and, eq } from 'drizzle-orm';
 import Papa from 'papaparse';
 import { MAX_PEOPLE_FILE, type ImportFile } from '@ascenso/contracts';
+import { readAddress } from '@ascenso/core';
 import { invalid, UserError } from '../../app/errors.ts';
 import { newId } from '../../app/ids.ts';
 import type { Db } from '../../db/connect.ts';
 import { importPieces, imports } from '../../db/schema/index.ts';
+import { SEPARATOR_LINE } from './reading.ts';
 
 /** Bytes of a piece of a file in the database. */
 const PIECE = 256 * 1024;
@@ -44,10 +46,14 @@ function encodingOf(head: Buffer, utf8: boolean): ImportFile['encoding'] {
 function firstRows(head: Buffer, encoding: ImportFile['encoding'], whole: boolean) {
   const text = new TextDecoder(encoding).decode(head, { stream: !whole });
   // The last line may be cut off.
-  const lines = whole ? text : text.slice(0, text.lastIndexOf('\n') + 1) || text;
+  const ended = text.replaceAll(/\r(?!\n)/g, '\n');
+  const told = SEPARATOR_LINE.exec(ended);
+  const from = told?.[0].length ?? 0;
+  const lines = whole ? ended.slice(from) : ended.slice(from, ended.lastIndexOf('\n') + 1) || ended.slice(from);
   const read = Papa.parse<string[]>(lines, {
     preview: FIRST_ROWS,
-    delimitersToGuess: SEPARATORS,
+    newline: '\n',
+    ...(told && SEPARATORS.includes(told[1] ?? '') ? { delimiter: told[1] ?? ',' } : { delimitersToGuess: SEPARATORS }),
     skipEmptyLines: true,
   });
   const separator = SEPARATORS.includes(read.meta.delimiter) ? read.meta.delimiter : ',';
@@ -99,6 +105,11 @@ export async function receiveFile(
     const encoding = encodingOf(head, utf8.valid);
     const read = firstRows(head, encoding, bytes <= HEAD);
     if (read.rows.length === 0) throw invalid('file', 'There is no row in that file.');
+    if (read.rows.length === 1 && bytes <= HEAD && !read.rows[0]?.some((c) => 'email' in readAddress(c)))
+      throw invalid(
+        'file',
+        'That file holds the names of its columns and no row of anybody. Export it anew, with its people.',
+      );
     if (read.rows.flat().some((c) => c.includes('\u0000')))
       throw invalid('file', 'That is no file of text. Save it as CSV, then try again.');
     const told: ImportFile = { bytes, encoding, ...read };

@@ -7,6 +7,7 @@ import { sourceOf } from '../../people/consent.ts';
 import { hashOf } from '../../people/erasing.ts';
 import { keepOutOfSegments } from '../../sequences/sweeps.ts';
 import { datesOfFile } from './dates.ts';
+import { endMail } from './ending.ts';
 import { finish, noteProgress, Stopped, type Job } from './job.ts';
 import { changes, hasChanged, merged, mergedZone, mine } from './merging.ts';
 import { startAsked, type Done } from './starting.ts';
@@ -133,11 +134,22 @@ const doneIn = (tx: Tx, job: Job, from: number): Promise<Done[]> =>
         from import_rows r join people p on p.workspace_id = r.workspace_id and p.id = r.person_id where ${chunk(job, from)} order by r.n`,
   );
 
+/** Whether a chunk has done anything already: it was whole then, and is counted. */
+const isIn = async (tx: Tx, job: Job, from: number): Promise<boolean> =>
+  (await firstRow(
+    tx,
+    sql`select 1 from import_rows r where ${chunk(job, from)} and (r.before is not null
+          or exists (select 1 from people p where p.workspace_id = r.workspace_id and p.id = r.person_id)) limit 1`,
+  )) !== undefined;
+
 async function takeIn(tx: Tx, job: Job, from: number, now: number): Promise<Taken> {
+  if (await isIn(tx, job, from)) return { made: 0, changed: 0, started: 0 };
   const source = await sourceOf(tx, job.ws, importSource(job));
   const { made, there } = await makePeople(tx, job, from, now, source);
   const changed = made === there ? 0 : await changePeople(tx, job, from);
   if (changed > 0) await joinLists(tx, job, from, now, source);
+  if (job.plan.columns.some((c) => c.to === 'mail'))
+    await endMail(tx, job.ws, chunk(job, from), { id: source, told: importSource(job) }, now);
   const taken = sql`select r.person_id from import_rows r where ${chunk(job, from)}`;
   await keepOutOfSegments(tx, job.ws, taken, now);
   const started = job.plan.starts.length > 0 ? await startAsked(tx, job, await doneIn(tx, job, from), now) : 0;
@@ -148,14 +160,11 @@ async function takeIn(tx: Tx, job: Job, from: number, now: number): Promise<Take
 const LANES = 2;
 
 /**
- * Takes the people of a checked file in. Each chunk is whole, and taken in once however often it is tried: whoever has its
- * row's id is in. `done` tells up to where all of them are.
+ * Takes the people of a checked file in. Each chunk is whole, taken in and counted once however often it is tried: whoever
+ * has its row's id is in. `done` tells up to where all of them are.
  */
 export async function run(connection: Connection, job: Job, stopping: () => boolean): Promise<void> {
   const { db } = connection;
-  if (job.done === 0)
-    await db.execute(sql`
-      update imports set counts = counts || '{"fresh": 0, "changed": 0, "started": 0}' where workspace_id = ${job.ws} and id = ${job.id} and done = 0`);
   for (let from = job.done; from < job.total; from += LANES * CHUNK) {
     if (stopping()) return;
     await Promise.all(

@@ -30,6 +30,13 @@ const EVERYBODYS: readonly (Option<string> & { column: FileColumn })[] = [
     group: 'Known of everybody',
     column: { to: 'zone' },
   },
+  {
+    value: 'mail',
+    label: 'Whether they get mail',
+    note: 'ok, unsubscribed, bounced or complained',
+    group: 'Known of everybody',
+    column: { to: 'mail' },
+  },
   { value: 'consent-at', label: 'Day they agreed', group: 'Known of everybody', column: { to: 'consent-at' } },
 ];
 const NEW = 'new attribute';

@@ -3,7 +3,7 @@ import { useEffect, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { toast } from 'sonner';
 import type { ImportAnswer } from '@ascenso/contracts';
-import { momentWords, NO, YES, zoneOf, type ImportPlan } from '@ascenso/core';
+import { momentWords, NO, readNumber, WRITTEN, YES, zoneOf } from '@ascenso/core';
 import { useSurroundings } from '../../app/around.ts';
 import { sentence, useMeQuery, type Failure } from '../../app/api.ts';
 import { useSequencesQuery } from '../../sequences/endpoints.ts';
@@ -20,15 +20,15 @@ import {
   useImportQuery,
   useRunImportMutation,
 } from './endpoints.ts';
-import { Doing, Writing } from './reading.tsx';
+import { Doing, Writing, type Planned } from './reading.tsx';
 
 const POLL_MS = 1_000;
 
-const firstPlan = (told: ImportAnswer): ImportPlan => ({
+const firstPlan = (told: ImportAnswer): Planned => ({
   columns: told.guess?.columns.map((c) => c.column) ?? [],
   heading: told.guess?.heading ?? true,
   days: told.guess?.days ?? 'ymd',
-  decimal: told.guess?.decimal ?? '.',
+  decimal: told.guess ? told.guess.decimal : '.',
   yes: YES,
   no: NO,
   known: 'fill',
@@ -44,10 +44,16 @@ const bare = (message: string) => message.replace(/^[\w.]+: /, '');
 /** Says what the columns are and what is done, until it is checked. */
 function Setting({ told }: { told: ImportAnswer }) {
   const around = useSurroundings();
-  const [plan, setPlan] = useState(told.plan ?? firstPlan(told));
+  const [plan, setPlan] = useState<Planned>(told.plan ?? firstPlan(told));
   const [check, { error, isLoading }] = useCheckImportMutation();
   const problem = error as Failure | undefined;
-  const set = <K extends keyof ImportPlan>(key: K, value: ImportPlan[K]) => setPlan((p) => ({ ...p, [key]: value }));
+  const set = <K extends keyof Planned>(key: K, value: Planned[K]) => setPlan((p) => ({ ...p, [key]: value }));
+  const [asked, setAsked] = useState(false);
+  const begin = () => {
+    const { decimal } = plan;
+    setAsked(decimal === null);
+    if (decimal !== null) void check({ id: told.id, plan: { ...plan, decimal } });
+  };
   if (!told.guess || !around) return null;
   return (
     <>
@@ -66,7 +72,7 @@ function Setting({ told }: { told: ImportAnswer }) {
       </Sheet>
       <Sheet className="flex flex-col gap-3 p-5">
         <h2 className="font-head text-[16px] font-bold">How it is written</h2>
-        <Writing plan={plan} set={set} />
+        <Writing plan={plan} set={set} either={told.guess.either} unsaid={asked} />
       </Sheet>
       <Sheet className="flex flex-col gap-3 p-5">
         <h2 className="font-head text-[16px] font-bold">What is done with them</h2>
@@ -85,7 +91,7 @@ function Setting({ told }: { told: ImportAnswer }) {
       )}
       <div className="flex items-center justify-end gap-3">
         <p className="text-ink-2">Checking reads the whole file and changes nobody.</p>
-        <Button tone="main" disabled={isLoading} onClick={() => void check({ id: told.id, plan })}>
+        <Button tone="main" disabled={isLoading} onClick={begin}>
           Check the file
         </Button>
       </div>
@@ -157,6 +163,13 @@ function Told({ told, back }: { told: ImportAnswer; back: () => void }) {
           </p>
         )}
       </Sheet>
+      {counts.eitherAs !== null && told.plan && (
+        <p className="text-ink-2">
+          Numbers are read {WRITTEN[told.plan.decimal]}: “{counts.eitherAs}” is{' '}
+          {number(readNumber(counts.eitherAs, told.plan.decimal) ?? 0)}.{' '}
+          {counts.either === 1 ? 'One number' : `${number(counts.either)} numbers`} would be another one the other way.
+        </p>
+      )}
       <Faults told={told} />
       {named.length > 0 && (
         <Sheet className="p-5">
@@ -218,6 +231,8 @@ function Ended({ told, zoneName }: { told: ImportAnswer; zoneName: string }) {
         {told.state === 'undone' && (
           <p>
             It was undone: whoever was new is gone, and everybody else is as before.{' '}
+            {told.plan?.columns.some((c) => c.to === 'mail') &&
+              'Whom the file had ended mail for gets none, as it was. '}
             {counts &&
               counts.kept > 0 &&
               `${number(counts.kept)} stayed, since they have begun a sequence, got an email or done something meanwhile.`}

@@ -1,11 +1,28 @@
-import { DAY_ORDER, dayOrders, type ImportPlan } from '@ascenso/core';
+import { DAY_ORDER, dayOrders, readNumber, type ImportPlan } from '@ascenso/core';
 import { Choice } from '../../ui/choice.tsx';
-import { Field, inputClass } from '../../ui/index.tsx';
+import { Field, inputClass, number } from '../../ui/index.tsx';
 import { NameField } from '../../ui/name-field.tsx';
 import { ListPicker } from '../list-picker.tsx';
 import { TagChips } from '../tag-chips.tsx';
 
-type Set = <K extends keyof ImportPlan>(key: K, value: ImportPlan[K]) => void;
+/** A plan that is being made: how numbers are written is not said yet where the file leaves it open. */
+export type Planned = Omit<ImportPlan, 'decimal'> & { decimal: ImportPlan['decimal'] | null };
+type Set = <K extends keyof Planned>(key: K, value: Planned[K]) => void;
+
+const UNSAID = 'unsaid';
+
+/** Both ways of writing numbers, and what a number of the file is by them where they differ. */
+const decimals = (either: string | null) =>
+  (['.', ','] as const).map((value) => {
+    const n = either === null ? null : readNumber(either, value);
+    const reads = n === null ? '' : number(n);
+    return {
+      value,
+      label: value === '.' ? 'as 1,234.5' : 'as 1.234,5',
+      reads,
+      ...(reads && { note: `“${either}” is ${reads}` }),
+    };
+  });
 
 const words = (text: string) =>
   text
@@ -14,58 +31,78 @@ const words = (text: string) =>
     .filter(Boolean);
 
 /** How the cells are written: one sentence, whose parts are chosen. */
-export function Writing({ plan, set }: { plan: ImportPlan; set: Set }) {
+export function Writing({
+  plan,
+  set,
+  either,
+  unsaid,
+}: {
+  plan: Planned;
+  set: Set;
+  /** A number of the file that could be read two ways, or null. */
+  either: string | null;
+  /** Whether the file was to be checked before that was said. */
+  unsaid: boolean;
+}) {
   return (
-    <p className="leading-9">
-      The first row{' '}
-      <Choice
-        hideLabel
-        inline
-        label="The first row"
-        value={plan.heading ? 'heading' : 'person'}
-        choose={(v) => set('heading', v === 'heading')}
-        of={[
-          { value: 'heading', label: 'names the columns' },
-          { value: 'person', label: 'is a person already' },
-        ]}
-      />
-      . Dates are written{' '}
-      <Choice
-        hideLabel
-        inline
-        label="Order of a date"
-        value={plan.days}
-        choose={(v) => set('days', v)}
-        of={dayOrders.map((d) => ({ value: d, label: DAY_ORDER[d] }))}
-      />
-      , numbers{' '}
-      <Choice
-        hideLabel
-        inline
-        label="How numbers are written"
-        value={plan.decimal}
-        choose={(v) => set('decimal', v)}
-        of={[
-          { value: '.', label: 'as 1,234.5' },
-          { value: ',', label: 'as 1.234,5' },
-        ]}
-      />
-      . Yes is{' '}
-      <input
-        aria-label="Words for yes"
-        defaultValue={plan.yes.join(', ')}
-        onBlur={(e) => set('yes', words(e.target.value))}
-        className={`${inputClass} inline-block !w-56 align-middle`}
-      />{' '}
-      and no is{' '}
-      <input
-        aria-label="Words for no"
-        defaultValue={plan.no.join(', ')}
-        onBlur={(e) => set('no', words(e.target.value))}
-        className={`${inputClass} inline-block !w-56 align-middle`}
-      />
-      .
-    </p>
+    <>
+      <p className="leading-9">
+        The first row{' '}
+        <Choice
+          hideLabel
+          inline
+          label="The first row"
+          value={plan.heading ? 'heading' : 'person'}
+          choose={(v) => set('heading', v === 'heading')}
+          of={[
+            { value: 'heading', label: 'names the columns' },
+            { value: 'person', label: 'is a person already' },
+          ]}
+        />
+        . Dates are written{' '}
+        <Choice
+          hideLabel
+          inline
+          label="Order of a date"
+          value={plan.days}
+          choose={(v) => set('days', v)}
+          of={dayOrders.map((d) => ({ value: d, label: DAY_ORDER[d] }))}
+        />
+        , numbers{' '}
+        <Choice
+          hideLabel
+          inline
+          label="How numbers are written"
+          value={plan.decimal ?? UNSAID}
+          choose={(v) => v !== UNSAID && set('decimal', v)}
+          of={plan.decimal === null ? [{ value: UNSAID, label: 'choose how' }, ...decimals(either)] : decimals(either)}
+        />
+        . Yes is{' '}
+        <input
+          aria-label="Words for yes"
+          defaultValue={plan.yes.join(', ')}
+          onBlur={(e) => set('yes', words(e.target.value))}
+          className={`${inputClass} inline-block !w-56 align-middle`}
+        />{' '}
+        and no is{' '}
+        <input
+          aria-label="Words for no"
+          defaultValue={plan.no.join(', ')}
+          onBlur={(e) => set('no', words(e.target.value))}
+          className={`${inputClass} inline-block !w-56 align-middle`}
+        />
+        .
+      </p>
+      {either !== null && plan.decimal === null && (
+        <p role={unsaid ? 'alert' : undefined} className="font-semibold text-brick">
+          “{either}” could be{' '}
+          {decimals(either)
+            .map((d) => d.reads)
+            .join(' or ')}
+          : say how numbers are written{unsaid ? ' before the file is checked' : ''}.
+        </p>
+      )}
+    </>
   );
 }
 
@@ -77,7 +114,7 @@ export function Doing({
   tags,
   error,
 }: {
-  plan: ImportPlan;
+  plan: Planned;
   set: Set;
   lists: readonly { id: string; name: string }[];
   tags: readonly string[];
@@ -108,7 +145,7 @@ export function Doing({
             { value: 'leave', label: 'nothing changes', note: 'Only people who are new come in.' },
           ]}
         />
-        . Whoever has left a list stays off it.
+        . Whoever has left a list stays off it, and whom the file says that mail has ended for gets none.
       </p>
       <div>
         <h3 className="mb-1 text-[12px] text-ink-2">All of them join</h3>
