@@ -8,8 +8,10 @@ import {
   offerState,
   offerValues,
   sampleGiven,
+  withSamples,
   type Deadline,
   type Offer,
+  type OfferFact,
 } from '../src/offer/index.ts';
 import { zoneOf } from '../src/time/index.ts';
 import { durationText, languages, plural, unitLabel } from '../src/words/index.ts';
@@ -187,4 +189,23 @@ describe('in words', () => {
       '0 minutes',
     ]);
   });
+});
+
+test('a sample of an offer counts from what they last did, and leaves alone when theirs was opened', () => {
+  const offer = {
+    name: 'Ten off',
+    codes: { kind: 'none' },
+    deadline: { kind: 'after', amount: 48, unit: 'hours', from: 'event', event: 'order.begun', minute: null },
+  } as unknown as Offer;
+  const facts = {
+    person: { zone: 'UTC', attributes: {} },
+    events: [
+      { name: 'order.begun', at: NOON - 3_600_000 },
+      { name: 'order.begun', at: NOON - 60_000 },
+      { name: 'order.begun', at: NOON + 60_000 },
+    ],
+    offers: { o: { offer, given: null, stock: true } } as Record<string, OfferFact>,
+  };
+  const { offers } = withSamples(facts, NOON);
+  expect(offers.o?.given?.closesAt).toBe(NOON - 60_000 + 48 * 3_600_000);
 });

@@ -64,3 +64,25 @@ test.skipIf(system === null)(
   },
   60_000,
 );
+
+test('a zone goes on after the end of its data as the machine’s own calendar has it (ICU, by Intl)', () => {
+  const byIntl = (zone: string, at: number) => {
+    const text = new Intl.DateTimeFormat('en-GB', { timeZone: zone, timeZoneName: 'longOffset' }).format(at);
+    const found = /GMT(?:([+-])(\d{2}):(\d{2}))?/.exec(text);
+    return (found?.[1] === '-' ? -1 : 1) * (Number(found?.[2] ?? 0) * 60 + Number(found?.[3] ?? 0)) * 60_000;
+  };
+  for (const zone of [
+    'Europe/Lisbon',
+    'America/New_York',
+    'Australia/Sydney',
+    'America/Santiago',
+    'Asia/Tokyo',
+    'Australia/Lord_Howe',
+  ])
+    for (let year = 2036; year <= 2075; year++)
+      for (let day = 0; day < 365; day += 3) {
+        // Twice a day, so that the day of each change shows on which side of it the instant lies.
+        const at = Date.UTC(year, 0, 1, 3) + day * 86_400_000 + (day % 2) * 43_200_000;
+        expect([zone, at, offsetAt(zoneOf(zone), at)]).toEqual([zone, at, byIntl(zone, at)]);
+      }
+});

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { addPeriod, HOUR, MINUTE, periodWords, zoneOf } from '../time/index.ts';
+import { addPeriod, HOUR, MINUTE, periodWords, segmentAt, zoneOf } from '../time/index.ts';
 import type { Asking } from './asking.ts';
 import type { Names } from './names.ts';
 
@@ -35,14 +35,16 @@ export function sinceInstant(since: Since, asking: Asking): number {
 }
 
 /**
- * Instants at one of which a period ends whose end is reckoned the other way round: over a change of clocks the two ways
- * lie up to an hour apart (half an hour on Lord Howe).
+ * Instants (epoch ms) at one of which something that lies at `at` comes to lie so far from the moment of asking. Its end is
+ * reckoned from the other side, and over a change of clocks the two ways lie up to an hour apart (half an hour on Lord
+ * Howe); what would have ended within an hour that is left out ends with the change itself.
  */
-const nearly = (instant: number): number[] => [-HOUR, -30 * MINUTE, 0, 30 * MINUTE, HOUR].map((by) => instant + by);
-
-/** Instants (epoch ms) at one of which something that lies at `at` comes to lie so far from the moment of asking. */
-export const turnsOfPeriod = (at: number, { amount, unit }: Period, { facts }: Asking): number[] =>
-  nearly(addPeriod(zoneOf(facts.person.zone), at, amount, unit));
+export function turnsOfPeriod(at: number, { amount, unit }: Period, { facts }: Asking): number[] {
+  const zone = zoneOf(facts.person.zone);
+  const end = addPeriod(zone, at, amount, unit);
+  const changes = zone.at.slice(segmentAt(zone, end - HOUR), segmentAt(zone, end + HOUR));
+  return [...[-HOUR, -30 * MINUTE, 0, 30 * MINUTE, HOUR].map((by) => end + by), ...changes];
+}
 
 export function describeSince(since: Since, names: Names): string {
   switch (since.kind) {

@@ -1,4 +1,14 @@
-export { fromWall, isZone, offsetAt, toWall, zoneDataVersion, zoneNames, zoneOf, type Zone } from './zones.ts';
+export {
+  fromWall,
+  isZone,
+  offsetAt,
+  toWall,
+  zoneDataVersion,
+  zoneNames,
+  zoneOf,
+  type Zone,
+  segmentAt,
+} from './zones.ts';
 export {
   addDays,
   addPeriod,

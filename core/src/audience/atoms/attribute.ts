@@ -20,6 +20,7 @@ export const attributeAtom: AtomKind<'attribute', typeof schema> = {
   holds: ({ test }, { facts }) => testField(test, readPath(facts.person.attributes, test.field)),
   words: ({ test }) => words(test),
   speaksOf: ({ test }) => ({ attributes: [firstOf(test.field)] }),
+  turns: () => [],
   about: 'attributes',
   sample: (world, pick) => ({ kind: 'attribute', test: sampleTest(world.attributes, world, pick) }),
 };

@@ -33,6 +33,7 @@ export const emailAtom: AtomKind<'email', typeof schema> = {
   isOpen: ({ step }, { steps }) => !steps.has(step),
   asks: ({ step, link }) => ({ steps: [step], emails: true, links: link !== undefined }),
   ofVisit: () => true,
+  turns: () => [],
   about: 'steps',
   sample: ({ steps }, pick) => ({
     kind: 'email',

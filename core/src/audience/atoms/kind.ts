@@ -73,12 +73,11 @@ export interface AtomKind<K extends string, S extends z.ZodType<{ kind: K }>> {
   sample(world: SampleWorld, pick: Picker): z.infer<S>;
 }
 
-/** What is so for most kinds. */
+/** What is so for most kinds. When an answer turns is no such thing: forgotten, it would be a change that nobody sees. */
 export const plain = {
   since: () => null,
   isOpen: () => false,
   asks: () => ({}),
   speaksOf: () => ({}),
   ofVisit: () => false,
-  turns: () => [],
 } as const;

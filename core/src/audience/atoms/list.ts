@@ -12,6 +12,7 @@ export const listAtom: AtomKind<'list', typeof schema> = {
   isOpen: ({ list }) => list === '',
   asks: () => ({ lists: true }),
   speaksOf: ({ list }) => ({ lists: [list] }),
+  turns: () => [],
   about: 'lists',
   sample: ({ lists }, pick) => ({ kind: 'list', list: pick(lists), on: pick([true, false]) }),
 };

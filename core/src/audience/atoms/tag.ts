@@ -10,6 +10,7 @@ export const tagAtom: AtomKind<'tag', typeof schema> = {
   words: ({ tag, has }) => `${has ? 'has' : 'does not have'} the tag “${tag}”`,
   isOpen: ({ tag }) => tag === '',
   speaksOf: ({ tag }) => ({ tags: [tag] }),
+  turns: () => [],
   about: 'tags',
   sample: ({ tags }, pick) => ({ kind: 'tag', tag: pick(tags), has: pick([true, false]) }),
 };
