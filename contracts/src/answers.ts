@@ -145,6 +145,8 @@ export interface AsideRow {
 /** A sender whose mail waits, since one email after the other was refused. */
 export interface HaltedSender {
   email: string;
+  /** Whether it waits for somebody to let it go on; else it was told "not now", and is tried again by itself. */
+  stopped: boolean;
   since: number;
   /** What the receiving server said last. */
   answer: string;

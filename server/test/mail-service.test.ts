@@ -1,19 +1,23 @@
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { createServer } from 'node:http';
+import type { AddressInfo } from 'node:net';
 import os from 'node:os';
 import path from 'node:path';
 import { sql } from 'drizzle-orm';
 import request from 'supertest';
+import { simpleParser } from 'mailparser';
 import type { SMTPServerOptions } from 'smtp-server';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test } from 'vitest';
 import type { Looks } from '@ascenso/contracts';
 import { firstRow, rows } from '../src/db/rows.ts';
 import { advanceRound } from '../src/engine/advance-loop.ts';
-import { heldService } from '../src/engine/mail-service.ts';
+import { heldService, tellOfHold } from '../src/engine/mail-service.ts';
+import { noticeRound, noticesHandedOver } from '../src/engine/notices.ts';
 import { sendRound } from '../src/engine/send-loop.ts';
 import { SmtpTransport } from '../src/mail/transport.ts';
 import { selfSigned } from './support/certificate.ts';
 import { startReceiver } from './support/receiver.ts';
-import { emailStep, FRIDAY_NOON, owner, useWorld } from './support/world.ts';
+import { actionStep, emailStep, FRIDAY_NOON, owner, useWorld } from './support/world.ts';
 
 // A mail service that says no before it has seen any message: nothing is spent on it, somebody is told, and when it is mended
 // everything goes out. Expected values are written from that need; the servers are smtp-server's, which nobody here wrote.
@@ -294,4 +298,155 @@ test('the practice clock moves on while no mail goes out, and what is due waits 
   expect(row?.tries).toBeGreaterThan(8);
   expect(row?.pause).toBeGreaterThan(30_000);
   expect(row?.pause).toBeLessThanOrEqual(60_000);
+});
+
+test('“not now” to a sender is told on the first screen, tried again by itself, and gone when it is taken', async () => {
+  let refuses = true;
+  const { port, taken } = await server({
+    onMailFrom: (_a, _s, done) => done(refuses ? failure('450 4.1.8 Sender address rejected: not now') : null),
+  });
+  await waiting(12);
+  const settings = settingsTo(`smtp://127.0.0.1:${port}`);
+  await rounds(settings);
+  // Twelve in a row, and nobody has to let anything go on: it is no refusal.
+  expect((await states()).map((s) => [s.status, s.attempts, s.n])).toEqual([['queued', 0, 12]]);
+  const agent = request.agent(world.app);
+  await agent.post('/api/session').send({ email: owner.email, password: owner.password }).expect(200);
+  const halted = async () => ((await agent.get('/api/sequences').expect(200)).body as { looks: Looks }).looks.halted;
+  expect(await halted()).toEqual([
+    {
+      email: 'ines@foldwell.example',
+      since: await world.now(),
+      answer: expect.stringContaining('450 4.1.8'),
+      stopped: false,
+      waiting: 12,
+    },
+  ]);
+  refuses = false;
+  const { sending } = world;
+  world.sending = settings;
+  await world.ahead((await world.now()) + 6 * 60_000);
+  world.sending = sending;
+  expect(taken).toHaveLength(12);
+  expect(await halted()).toEqual([]);
+});
+
+test('whoever runs this is told by another way, once, when mail has not been going out for a minute', async () => {
+  const told: string[] = [];
+  let answers = 500;
+  const alarm = createServer((req, res) => {
+    let body = '';
+    req.on('data', (d: Buffer) => (body += d.toString()));
+    req.on('end', () => {
+      told.push(body);
+      res.writeHead(answers).end();
+    });
+  });
+  await new Promise<void>((done) => alarm.listen(0, '127.0.0.1', done));
+  closing.push(() => alarm.close());
+  const url = `http://127.0.0.1:${(alarm.address() as AddressInfo).port}/`;
+  const { db } = world.connection;
+  const { port, close } = await startReceiver();
+  close();
+  await waiting(1);
+  await rounds(settingsTo(`smtp://127.0.0.1:${port}`));
+  // A restart of the service is no news.
+  expect(await tellOfHold(db, url, Date.now() + 50_000)).toBe(false);
+  expect(told).toEqual([]);
+  // What could not be told is told again.
+  await expect(tellOfHold(db, url, Date.now() + 61_000)).rejects.toThrow('ALERT_URL answered 500');
+  answers = 200;
+  expect(await tellOfHold(db, url, Date.now() + 61_000)).toBe(true);
+  expect(await tellOfHold(db, url, Date.now() + 600_000)).toBe(false);
+  expect(told).toHaveLength(2);
+  expect((JSON.parse(told[1] ?? '') as { text: string }).text).toContain('ECONNREFUSED');
+});
+
+test('a greeting may be slower than a connection (RFC 5321, 4.5.3.2.1)', async () => {
+  let greet: (() => void) | undefined;
+  const { port, taken } = await server({ onConnect: (_s, done) => (greet = done) });
+  const transport = new SmtpTransport(`smtp://127.0.0.1:${port}`, { connectMs: 1_000 });
+  closing.push(() => transport.close());
+  const delivery = transport.deliver('ines@foldwell.example', 'marta@readers.example', 'Subject: Hi\r\n\r\nHi\r\n');
+  const hurried = new SmtpTransport(`smtp://127.0.0.1:${port}`, { connectMs: 1_000, greetMs: 1_500 });
+  closing.push(() => hurried.close());
+  // When the one who waits a second and a half has given up, the other is still there.
+  await expect.poll(() => greet !== undefined, { timeout: 10_000 }).toBe(true);
+  const first = greet;
+  expect(await hurried.deliver('a@foldwell.example', 'b@readers.example', '')).toMatchObject({
+    kind: 'unready',
+    stage: 'greeting',
+  });
+  first?.();
+  expect(await delivery).toMatchObject({ kind: 'accepted' });
+  expect(taken).toHaveLength(1);
+});
+
+describe('an address with letters beyond ASCII before the @ (RFC 6531)', () => {
+  const to = 'квіточка@readers.example';
+  const lettered = async () => {
+    const name = `held${++n}`;
+    await world.live({ name, triggers: [{ kind: 'event', event: name, where: [] }], steps: [emailStep(name)] });
+    await world.join(to);
+    await world.event({ type: name, subject: to }).expect(202);
+    await advanceRound(world.connection, await world.now());
+  };
+
+  test('gets its mail from a server that knows it, with the address as it is in the header', async () => {
+    const envelopes: string[] = [];
+    const { port, taken } = await server({
+      onRcptTo: ({ address }, _s, done) => {
+        envelopes.push(address);
+        done();
+      },
+    });
+    await lettered();
+    await rounds(settingsTo(`smtp://127.0.0.1:${port}`));
+    expect(envelopes).toEqual([to]);
+    const read = await simpleParser(Buffer.from(taken[0] ?? '', 'latin1'));
+    expect([read.to].flat()[0]?.value[0]?.address).toBe(to);
+  });
+
+  test('of one that does not, it is told why in the story, and the address is not marked', async () => {
+    const { port, taken } = await server({ hideSMTPUTF8: true });
+    await lettered();
+    const settings = settingsTo(`smtp://127.0.0.1:${port}`);
+    for (let i = 0; i < 7; i++) {
+      await rounds(settings);
+      await world.connection.db.execute(sql`update sends set next_at = 0 where status = 'queued'`);
+    }
+    expect(taken).toEqual([]);
+    expect((await states()).map((s) => [s.status, s.mail])).toEqual([['failed', 'ok']]);
+    const [send] = await rows<{ answer: string }>(world.connection.db, sql`select answer from sends`);
+    expect(send?.answer).toContain('SMTPUTF8');
+  });
+});
+
+test('messages to the team spend no try while the mail service is away', async () => {
+  const name = `held${++n}`;
+  await world.live({
+    name,
+    triggers: [{ kind: 'event', event: name, where: [] }],
+    steps: [actionStep({ type: 'tell-team', to: 'tomasz@foldwell.example', text: 'Look' }), emailStep(name)],
+  });
+  await world.join(`${name}@readers.example`);
+  await world.event({ type: name, subject: `${name}@readers.example` }).expect(202);
+  await advanceRound(world.connection, await world.now());
+  const { port, close } = await startReceiver();
+  close();
+  const state = () =>
+    rows<{ status: string; attempts: number }>(
+      world.connection.db,
+      sql`select status, attempts from notices where kind = 'tell'`,
+    );
+  for (let i = 0; i < 10; i++) {
+    await noticeRound(world.connection, settingsTo(`smtp://127.0.0.1:${port}`), (await world.now()) + i * 120_000);
+    await noticesHandedOver(world.connection, 5_000);
+  }
+  expect(await state()).toEqual([{ status: 'queued', attempts: 0 }]);
+  const mendedServer = await server({}, port);
+  await noticeRound(world.connection, settingsTo(`smtp://127.0.0.1:${port}`), (await world.now()) + 3_600_000);
+  await noticesHandedOver(world.connection, 5_000);
+  expect(await state()).toEqual([{ status: 'done', attempts: 1 }]);
+  expect(mendedServer.taken).toHaveLength(1);
 });

@@ -21,6 +21,8 @@ export interface Config {
   base: string;
   smtpUrl: string;
   /** Domain of the addresses that mail comes back to, and the port on which it is taken; null for none. */
+  /** Where whoever runs this is told by another way than mail, or null. */
+  alertUrl: string | null;
   returnDomain: string | null;
   inbox: { host: string; port: number } | null;
   /** The server that mail leaves the house by; null where it goes to the simulated mailbox. */
@@ -97,6 +99,14 @@ export function readConfig(): Config {
   }
 }
 
+/** Where whoever runs this is told by another way than mail, or null. Throws where it is no address of the web. */
+function readAlertUrl(text: string): string | null {
+  if (text === '') return null;
+  if (!/^https?:$/.test(URL.canParse(text) ? new URL(text).protocol : ''))
+    throw new Error(`ALERT_URL: “${text}” is no address. It looks like https://alerts.foldwell.example/ascenso`);
+  return text;
+}
+
 function settings(): Config {
   const port = Number(process.env.PORT ?? 4310);
   const smtpUrl = process.env.SMTP_URL ?? 'smtp://127.0.0.1:2525';
@@ -110,6 +120,7 @@ function settings(): Config {
     base: process.env.PUBLIC_BASE ?? `http://127.0.0.1:${port}`,
     smtpUrl,
     returnDomain: process.env.RETURN_DOMAIN || null,
+    alertUrl: readAlertUrl(process.env.ALERT_URL ?? ''),
     inbox: process.env.INBOX_PORT
       ? { host: process.env.INBOX_HOST ?? '127.0.0.1', port: Number(process.env.INBOX_PORT) }
       : null,
@@ -138,6 +149,7 @@ export async function openSending(config: Config, connection: Connection): Promi
     base: config.base,
     secret: await installationSecret(connection.db),
     returnDomain: config.returnDomain,
+    alertUrl: config.alertUrl,
     parallel: config.parallel,
     leaseMs: config.leaseMs,
     allowedHosts: config.allowedHosts,

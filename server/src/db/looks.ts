@@ -30,10 +30,10 @@ export async function looksOf(db: Executor, ws: string, now: number, log: Looks[
   );
   const halted = await rows<HaltedSender>(
     db,
-    sql`select h.email, h.halted_at as since, h.answer,
+    sql`select h.email, coalesce(h.halted_at, h.put_off_since) as since, h.answer, h.halted_at is not null as stopped,
           (select count(*) from sends s join programs p on p.workspace_id = s.workspace_id and p.hash = s.program_hash
            where s.workspace_id = h.workspace_id and s.status = 'queued' and p.sender->>'email' = h.email) as waiting
-        from sender_health h where h.workspace_id = ${ws} and h.halted_at is not null order by h.email`,
+        from sender_health h where h.workspace_id = ${ws} and (h.halted_at is not null or h.put_off_since is not null) order by h.email`,
   );
   const stopped = await rows<StoppedSequence>(
     db,

@@ -5,6 +5,7 @@ import { advanceRound } from './advance-loop.ts';
 import { decideRound } from './deciding.ts';
 import { expireRound } from './expiring.ts';
 import { tellRound } from './telling-offers.ts';
+import { tellOfHold } from './mail-service.ts';
 import { noticeRound, noticesHandedOver } from './notices.ts';
 import { importRound } from '../jobs/importing/index.ts';
 import { forgetRound } from '../people/joining.ts';
@@ -32,6 +33,7 @@ export function startLoops(
   onError: (error: unknown, loop: string) => void,
 ): () => Promise<void> {
   let stopped = false;
+  const { alertUrl } = settings;
   const pause = (ms = IDLE_MS) => new Promise((resolve) => setTimeout(resolve, ms));
   const run = async (loop: string, round: (now: number) => Promise<number>) => {
     let failures = 0;
@@ -76,6 +78,7 @@ export function startLoops(
     run('tally', () => tallyRound(connection)),
     run('import', (now) => importRound(connection, now, () => stopped)),
     run('notice', (now) => noticeRound(connection, settings, now)),
+    ...(alertUrl ? [run('alert', async () => ((await tellOfHold(connection.db, alertUrl, Date.now())) ? 1 : 0))] : []),
     ...Array.from({ length: SEND_LANES }, () => run('send', (now) => sendRound(connection, settings, now))),
   ]);
   return async () => {

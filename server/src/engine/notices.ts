@@ -137,7 +137,7 @@ async function deliver(connection: Connection, settings: SendSettings, notice: N
     const message = await teamEmail(notice, facts, sender, settings.base);
     const { kind, answer } = await settings.transport.deliver(sender.email, notice.to, message.toString('latin1'));
     // Handed over without an answer: telling a colleague twice does less harm than not at all.
-    return { kind: kind === 'unanswered' || kind === 'unready' ? 'later' : kind, answer };
+    return { kind: kind === 'unanswered' ? 'later' : kind, answer };
   }
   const { email, attributes, tags, points } = facts.person;
   // A code that was issued brings its words along; a step tells of the person as they are.
@@ -172,14 +172,16 @@ function told(n: NoticeRow, { kind, answer }: Called, status: string): Pick<Reas
 }
 
 async function record(connection: Connection, n: NoticeRow, called: Called, now: number): Promise<void> {
-  const pause = called.kind === 'later' ? BACKOFF[n.attempts] : undefined;
+  // While the mail service is away, a message to the team is not tried: it waits, as every email does.
+  const tried = called.kind !== 'unready';
+  const pause = !tried ? MINUTE : called.kind === 'later' ? BACKOFF[n.attempts] : undefined;
   const wait = pause && Math.max(pause, Math.min(called.retryAfterMs ?? 0, LONGEST_WAIT));
   const status = called.kind === 'accepted' ? 'done' : wait === undefined ? 'failed' : 'queued';
   const news = told(n, called, status);
   if (n.kind === 'call') webhooksAnswered.inc({ answer: called.kind });
   await connection.db.transaction(async (tx) => {
     await tx.execute(
-      sql`update notices set status = ${status}, lease_until = null, attempts = attempts + 1, answer = ${called.answer.slice(0, 500)}, next_at = ${now + (wait ?? 0)} where workspace_id = ${n.workspace_id} and id = ${n.id}`,
+      sql`update notices set status = ${status}, lease_until = null, attempts = attempts + ${tried ? 1 : 0}, answer = ${called.answer.slice(0, 500)}, next_at = ${now + (wait ?? 0)} where workspace_id = ${n.workspace_id} and id = ${n.id}`,
     );
     await handled(tx, 'notice', [{ w: n.workspace_id, item: n.id }]);
     if (news)

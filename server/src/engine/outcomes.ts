@@ -7,7 +7,7 @@ import { haltIfTooMany } from '../people/halting.ts';
 import { bounced } from '../people/permission.ts';
 import { writeTraces, type Reason } from '../people/traces.ts';
 import { putOff, type LeasedRow } from './leasing.ts';
-import { noteRefusal, WAITS } from './senders.ts';
+import { notePutOff, noteRefusal, WAITS } from './senders.ts';
 
 const MINUTE = 60_000;
 /** Waits between tries, ms on the business clock; after the last the send is given up. */
@@ -149,7 +149,10 @@ export async function recordRefusal(
     if (delivery.kind === 'unanswered')
       return settle(tx, row, { status: 'failed', answer, code: 'email-unanswered', data: {} }, now);
     // "Not now" to a sender, before any reader was named, is no try of this email.
-    if (delivery.stage === 'mail') return putOff(tx, row, now + (BACKOFF[0] ?? 0));
+    if (delivery.stage === 'mail') {
+      await notePutOff(tx, row.workspace_id, tried.sender, answer, now);
+      return putOff(tx, row, now + (BACKOFF[0] ?? 0));
+    }
     const data = { attempts: row.attempts + 1, answer };
     const nextAt = nextTry(tried, now);
     if (nextAt === undefined) return settle(tx, row, { status: 'failed', answer, code: 'email-failed', data }, now);

@@ -1,4 +1,4 @@
-import { and, eq, gt, isNull, sql } from 'drizzle-orm';
+import { and, eq, gt, isNotNull, isNull, or, sql } from 'drizzle-orm';
 import type { Executor, Tx } from '../db/connect.ts';
 import { firstRow, rows } from '../db/rows.ts';
 import { senderHealth } from '../db/schema/index.ts';
@@ -44,16 +44,23 @@ export async function noteRefusal(tx: Tx, ws: string, email: string, answer: str
   return true;
 }
 
-/** An email of a sender was taken: the row of refusals is broken. */
+/** "Not now" to a sender, before any reader was named. It is tried again by itself; on the first screen it is told. */
+export const notePutOff = (tx: Tx, ws: string, email: string, answer: string, now: number) =>
+  tx.execute(
+    sql`insert into sender_health (workspace_id, email, refusals, halted_at, put_off_since, answer) values (${ws}, ${email}, 0, null, ${now}, ${answer.slice(0, 300)})
+        on conflict (workspace_id, email) do update set put_off_since = coalesce(sender_health.put_off_since, excluded.put_off_since), answer = excluded.answer`,
+  );
+
+/** An email of a sender was taken: the row of refusals is broken, and nothing puts it off any more. */
 export async function noteAccepted(db: Executor, ws: string, email: string): Promise<void> {
   await db
     .update(senderHealth)
-    .set({ refusals: 0 })
+    .set({ refusals: 0, putOffSince: null })
     .where(
       and(
         eq(senderHealth.workspaceId, ws),
         eq(senderHealth.email, email),
-        gt(senderHealth.refusals, 0),
+        or(gt(senderHealth.refusals, 0), isNotNull(senderHealth.putOffSince)),
         isNull(senderHealth.haltedAt),
       ),
     );

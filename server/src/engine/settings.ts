@@ -14,6 +14,8 @@ export interface SendSettings {
   parallel: number;
   /** Length of a lease, ms. 0 takes the lease out: only the test that proves that it is needed does so. */
   leaseMs: number;
+  /** Where whoever runs this is told by another way than mail, if there is one. */
+  alertUrl?: string | null;
   /** "host:port" of stand-ins that webhooks may call although they are private. */
   allowedHosts: readonly string[];
 }

@@ -72,10 +72,12 @@ const NO_UTF8 = 'The mail service takes no address with letters beyond ASCII bef
 /** How long a server may take, ms. RFC 5321, 4.5.3.2 asks for ten minutes after the end of a message. */
 export interface Patience {
   connectMs: number;
+  /** Until the server greets: five minutes (RFC 5321, 4.5.3.2.1). */
+  greetMs: number;
   answerMs: number;
 }
 export const ANSWER_MS = 600_000;
-const PATIENT: Patience = { connectMs: 10_000, answerMs: ANSWER_MS };
+const PATIENT: Patience = { connectMs: 10_000, greetMs: 300_000, answerMs: ANSWER_MS };
 
 /** Hands messages over by SMTP on a few connections that are kept open. */
 export class SmtpTransport {
@@ -168,7 +170,7 @@ export class SmtpTransport {
         ...connectionOptions(this.#settings),
         customAuth: { PLAIN: logIn },
         connectionTimeout: this.#patience.connectMs,
-        greetingTimeout: this.#patience.connectMs,
+        greetingTimeout: this.#patience.greetMs,
         socketTimeout: this.#patience.answerMs,
       });
       const fail = (error: Error) => {

@@ -49,7 +49,8 @@ class Refused extends Error {}
 
 /** What came of a call: taken, refused for good, or to be tried again later. */
 export interface Called {
-  kind: 'accepted' | 'refused' | 'later';
+  /** Unready: whoever takes it was not there to be asked, and nothing was tried. */
+  kind: 'accepted' | 'refused' | 'later' | 'unready';
   answer: string;
   /** How long the receiver asked to be left alone for, ms. */
   retryAfterMs?: number;

@@ -118,13 +118,16 @@ function Halted({ h, zone }: { h: HaltedSender; zone: Zone }) {
           {many(h.waiting, 'email', 'emails')} in the queue.
         </p>
         <p className="text-[13px] text-ink-2">
-          Ten emails in a row were refused; the last answer was “{h.answer}”. The readers’ addresses are not at fault.
-          Mend the sender or ask whoever runs the receiving server, then let it go on.
+          {h.stopped
+            ? `Ten emails in a row were refused; the last answer was “${h.answer}”. The readers’ addresses are not at fault. Mend the sender or ask whoever runs the receiving server, then let it go on.`
+            : `The mail server says “not now” to this sender: “${h.answer}”. Each email is tried again every five minutes by itself, and none is lost by it.`}
         </p>
       </div>
-      <Button disabled={isLoading} onClick={() => void go()}>
-        Let it go on
-      </Button>
+      {h.stopped && (
+        <Button disabled={isLoading} onClick={() => void go()}>
+          Let it go on
+        </Button>
+      )}
     </li>
   );
 }

@@ -297,6 +297,8 @@ export const mailService = pgTable('mail_service', {
   /** What it says, and at which stage of a session. */
   answer: text('answer').notNull(),
   stage: text('stage').notNull(),
+  /** When whoever runs this was told by another way, if there is one. */
+  toldAt: ms('told_at'),
 });
 
 /** How a sender fares: refusals in a row, and since when its mail waits because of them. */
@@ -307,6 +309,8 @@ export const senderHealth = pgTable(
     email: text('email').notNull(),
     refusals: integer('refusals').notNull(),
     haltedAt: ms('halted_at'),
+    /** Since when every one of its emails is told "not now" before any reader is named. */
+    putOffSince: ms('put_off_since'),
     answer: text('answer').notNull(),
   },
   (t) => [primaryKey({ columns: [t.workspaceId, t.email] })],
