@@ -33,6 +33,7 @@ const inbox = config.inbox
       {
         db: connection.db,
         secret: sending.secret,
+        tls: config.inbox.tls,
         reader: new ReportReader(new URL('./report-worker.js', import.meta.url)),
         onError: (error) => log.error(told(error), 'mail that came back could not be taken'),
       },

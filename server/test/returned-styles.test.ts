@@ -293,6 +293,18 @@ const samples: [style: string, make: (o: Ours) => string, then: Then, door?: 'fe
     'complained',
     'feedback',
   ],
+  [
+    'with the Message-ID alone, as providers do that keep their readers’ names to themselves',
+    (o) =>
+      complaint(
+        { ...o, path: 'redacted@foldwell.example' },
+        'abuse',
+        [['Content-Type: text/rfc822-headers'], /^Message-ID: .*$/m.exec(o.source)?.[0] ?? ''],
+        '',
+      ),
+    'complained',
+    'feedback',
+  ],
   ['with the return path alone', (o) => complaint(o, 'other', null), 'complained', 'feedback'],
   ['to the return path itself', (o) => complaint(o, 'abuse', null, ''), 'complained'],
   ['an opt-out', (o) => complaint(o, 'opt-out', null), 'unsubscribed', 'feedback'],

@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
+import { createTransport } from 'nodemailer';
 import { sql } from 'drizzle-orm';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { PersonAnswer } from '@ascenso/contracts';
@@ -246,6 +247,29 @@ describe('by the door for returned mail', () => {
       );
       expect(consent).toEqual([{ how: 'complaint' }]);
     }
+  });
+
+  test('it is handed over under TLS by whoever asks for it, and an id alone ends mail only where a provider complains', async () => {
+    const { email } = await sent();
+    const message = world.mailbox.store.summaries.find((m) => m.to.includes(email));
+    const id = message?.messageId ?? '';
+    expect(id).toContain('@');
+    const mail = createTransport({
+      port: inbox.port,
+      host: '127.0.0.1',
+      requireTLS: true,
+      tls: { rejectUnauthorized: false },
+    });
+    const hand = (raw: string) => mail.sendMail({ envelope: { from: '', to: 'feedback@back.foldwell.example' }, raw });
+    const words = (type: string, of: string) =>
+      `From: fbl@provider.example\r\nSubject: About\r\n\r\n${type}\r\n\r\nMessage-ID: ${of}\r\n`;
+    // A failure that names it so is nobody's to tell here, nor is an id that was never given out.
+    await hand(words(`Final-Recipient: rfc822; ${email}\r\nAction: failed\r\nStatus: 5.1.1`, id));
+    await hand(words('Feedback-Type: abuse', id.replace(/^<......../, '<00000000')));
+    expect(await status(email)).toBe('ok');
+    await hand(words('Feedback-Type: abuse', id));
+    expect(await status(email)).toBe('complained');
+    mail.close();
   });
 
   test('what is not ours is refused or says nothing', async () => {

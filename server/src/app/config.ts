@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import { isIP } from 'node:net';
 import path from 'node:path';
 import ipaddr from 'ipaddr.js';
@@ -24,7 +25,7 @@ export interface Config {
   /** Where whoever runs this is told by another way than mail, or null. */
   alertUrl: string | null;
   returnDomain: string | null;
-  inbox: { host: string; port: number } | null;
+  inbox: { host: string; port: number; tls: { cert: Buffer; key: Buffer } | null } | null;
   /** The server that mail leaves the house by; null where it goes to the simulated mailbox. */
   mailTo: string | null;
   /** How long the receiving server may take to answer, ms. */
@@ -107,6 +108,14 @@ function readAlertUrl(text: string): string | null {
   return text;
 }
 
+/** A certificate and its key from their files, or null where none are named. Throws where one of them cannot be read. */
+function readCertificate(cert: string, key: string): { cert: Buffer; key: Buffer } | null {
+  if (cert === '' && key === '') return null;
+  if (cert === '' || key === '')
+    throw new Error('INBOX_CERT and INBOX_KEY belong together: name both files, or neither.');
+  return { cert: readFileSync(cert), key: readFileSync(key) };
+}
+
 function settings(): Config {
   const port = Number(process.env.PORT ?? 4310);
   const smtpUrl = process.env.SMTP_URL ?? 'smtp://127.0.0.1:2525';
@@ -122,7 +131,11 @@ function settings(): Config {
     returnDomain: process.env.RETURN_DOMAIN || null,
     alertUrl: readAlertUrl(process.env.ALERT_URL ?? ''),
     inbox: process.env.INBOX_PORT
-      ? { host: process.env.INBOX_HOST ?? '127.0.0.1', port: Number(process.env.INBOX_PORT) }
+      ? {
+          host: process.env.INBOX_HOST ?? '127.0.0.1',
+          port: Number(process.env.INBOX_PORT),
+          tls: readCertificate(process.env.INBOX_CERT ?? '', process.env.INBOX_KEY ?? ''),
+        }
       : null,
     mailTo: process.env.SMTP_SIMULATED === '1' ? null : new URL(smtpUrl).host,
     smtpAnswerMs: Number(process.env.SMTP_ANSWER_MS ?? ANSWER_MS),

@@ -1,7 +1,10 @@
 import type { AddressInfo } from 'node:net';
+import { sql } from 'drizzle-orm';
+import { generate } from 'selfsigned';
 import { SMTPServer } from 'smtp-server';
 import { businessNow } from '../app/clock.ts';
 import type { Db } from '../db/connect.ts';
+import { firstRow } from '../db/rows.ts';
 import { calledSpam, cameBack, optedOut } from '../people/returned.ts';
 import { wroteBack } from '../people/writing-back.ts';
 import { Unreadable, type ReportReader } from './reading-reports.ts';
@@ -26,9 +29,38 @@ function keyOf(secret: string, named: readonly string[]): SendKey | null {
   return null;
 }
 
+/**
+ * Which of our emails a complaint is about that names it by its Message-ID alone (some providers leave nothing else of it). The
+ * id is 74 random bits that nobody but its reader, and their provider, has seen.
+ */
+async function sendCalled(db: Db, named: readonly string[]): Promise<SendKey | null> {
+  const ids = named.flatMap((name) => /^<([0-9a-f-]{36})@/i.exec(name)?.[1]?.toLowerCase() ?? []);
+  if (ids.length === 0) return null;
+  const found = await firstRow<SendKey>(
+    db,
+    sql`select s.workspace_id as "workspaceId", s.id as "sendId" from workspaces w join sends s on s.workspace_id = w.id and s.id = any (${sql.param(ids)}::uuid[]) limit 1`,
+  );
+  return found ?? null;
+}
+
 export interface Inbox {
   port: number;
   close: () => Promise<void>;
+}
+
+export interface InboxNeeds {
+  db: Db;
+  secret: string;
+  reader: ReportReader;
+  /** Certificate and key, PEM; without them one is made at each start. */
+  tls?: { cert: Buffer; key: Buffer } | null;
+  onError: (error: unknown) => void;
+}
+
+/** A certificate that proves nothing: whoever sends mail takes TLS that is offered without asking whose it is (RFC 7435). */
+async function ownCertificate(): Promise<{ cert: string; key: string }> {
+  const made = await generate([{ name: 'commonName', value: 'inbox' }], { keyType: 'ec', curve: 'P-256' });
+  return { cert: made.cert, key: made.private };
 }
 
 /**
@@ -36,13 +68,14 @@ export interface Inbox {
  * feedback@. Any other address is not here. A message is taken only once what it says has been written.
  */
 export async function openInbox(
-  { db, secret, reader, onError }: { db: Db; secret: string; reader: ReportReader; onError: (error: unknown) => void },
+  { db, secret, reader, tls, onError }: InboxNeeds,
   host: string,
   port: number,
 ): Promise<Inbox> {
   const server = new SMTPServer({
+    ...(tls ?? (await ownCertificate())),
     authOptional: true,
-    disabledCommands: ['AUTH', 'STARTTLS'],
+    disabledCommands: ['AUTH'],
     disableReverseLookup: true,
     size: MOST_BYTES,
     // Whoever says nothing for five minutes is let go (RFC 5321, 4.5.3.2.7), so that silent ones keep nobody out.
@@ -95,9 +128,11 @@ async function takeMessage(
   to: readonly string[],
 ): Promise<void> {
   const report = await reader.read(source);
-  const key = report && keyOf(secret, [...to, ...report.named]);
+  if (!report) return;
+  const signed = keyOf(secret, [...to, ...report.named]);
+  const key = signed ?? (report.kind === 'complaint' ? await sendCalled(db, report.named) : null);
   // A report of nothing of ours, or one that says nothing: it is taken, so that nobody tries it again.
-  if (!report || !key) return;
+  if (!key) return;
   const now = await businessNow(db);
   if (report.kind === 'letter') await wroteBack(db, key, report, now);
   else if (report.kind === 'bounce') await cameBack(db, key, report, now);

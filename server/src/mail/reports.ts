@@ -95,9 +95,13 @@ const partOf = (parts: readonly Attachment[], ...types: string[]): string | null
   return part ? part.content.toString('latin1') : null;
 };
 
-/** Return paths of ours, and ways out, wherever they stand in a message: only one that is signed counts in the end. */
+/**
+ * Return paths of ours, ways out and Message-IDs, wherever they stand in a message: only what is signed, or what only its reader
+ * has seen, counts in the end.
+ */
 const PATH = /b[a-z2-7]{61}@[a-z0-9.-]{1,253}/gi;
 const WAY_OUT = /\/u\/[\w-]{40,80}/g;
+const MESSAGE_ID = /<[0-9a-f]{8}(?:-[0-9a-f]{4}){3}-[0-9a-f]{12}@[a-z0-9.-]{1,253}>/gi;
 const MOST_OF_A_MESSAGE = 256_000;
 const MOST_NAMES = 20;
 
@@ -105,7 +109,7 @@ function namesIn(texts: readonly string[]): string[] {
   const found = texts.flatMap((t) => {
     // A line that quoted-printable has broken goes on in the next (RFC 2045, 6.7).
     const text = t.slice(0, MOST_OF_A_MESSAGE).replace(/=\r?\n/g, '');
-    return [...text.matchAll(PATH), ...text.matchAll(WAY_OUT)].map(([name]) => name);
+    return [PATH, WAY_OUT, MESSAGE_ID].flatMap((of) => [...text.matchAll(of)].map(([name]) => name));
   });
   return [...new Set(found)].slice(0, MOST_NAMES);
 }
