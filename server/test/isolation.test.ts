@@ -357,3 +357,37 @@ test('a reviewer reads everything, and changes nothing but what is said', async 
   // Who has joined the team and signed in since is not theirs to undo.
   expect({ ...after, members: before.members, web_sessions: before.web_sessions }).toEqual(before);
 });
+
+test('a reviewer sees no code that is somebody’s own, at no route; an editor does', async () => {
+  const { db } = world.connection;
+  const code = 'WOOD-7Q3X-K9';
+  await db.execute(
+    sql`insert into offer_codes (workspace_id, offer_id, key, code, n, made) values (${world.ws}, ${ids.offers}, 'WOOD7Q3XK9', ${code}, 900, false)`,
+  );
+  await db.execute(
+    sql`insert into offer_grants (workspace_id, person_id, offer_id, opened_at, code, code_key, discount) values (${world.ws}, ${ids.person}, ${ids.offers}, ${FRIDAY_NOON}, ${code}, 'WOOD7Q3XK9', '{}')`,
+  );
+  await db.execute(
+    sql`update people set attributes = attributes || ${JSON.stringify({ first_name: `As told: ${code}` })}::jsonb where id = ${ids.person}`,
+  );
+  const as = async (email: string) => {
+    const one = agentOf(world.app);
+    await one.post('/api/session').send({ email, password: owner.password }).expect(200);
+    const shown: string[] = [];
+    for (const { path } of routeTable.filter((r) => r.method === 'get' && !SHARED.test(r.path))) {
+      const answer = await one.get(
+        `/api${path
+          .replace(/:id\b/, () => idFor(path))
+          .replace(':step', ids.step as string)
+          .replace(':number', path.includes('history') ? '0' : '1')}${questions[path]?.() ?? ''}`,
+      );
+      expect([path, answer.status < 500]).toEqual([path, true]);
+      if (`${JSON.stringify(answer.body)}${answer.text}`.includes(code)) shown.push(path);
+    }
+    return shown;
+  };
+  expect(await as(owner.email)).toEqual(
+    expect.arrayContaining(['/people/:id', '/people', '/people/:id/file', '/figures']),
+  );
+  expect(await as('adaeze@foldwell.example')).toEqual([]);
+});

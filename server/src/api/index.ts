@@ -5,6 +5,7 @@ import type { AppContext } from '../app/context.ts';
 import { UserError } from '../app/errors.ts';
 import { parseOrThrow } from '../app/parse.ts';
 import { route } from '../app/routes.ts';
+import { Guesses } from '../app/guesses.ts';
 import { signIn, signOut, whoAsks } from '../app/sessions.ts';
 import { accountRouter } from './account.ts';
 import { attributesRouter } from './attributes.ts';
@@ -62,6 +63,7 @@ export function apiRouter(ctx: AppContext): Router {
       throw new UserError(401, 'signed-out', 'You are signed out. Sign in to go on.');
     json(req, res, next);
   });
+  const guesses = new Guesses(ctx.sending.secret);
   const limit = rateLimit({
     windowMs: 15 * 60_000,
     limit: 20,
@@ -78,7 +80,14 @@ export function apiRouter(ctx: AppContext): Router {
   });
   router.post('/session', limit, async (req, res) => {
     const { email, password } = parseOrThrow(signInRequest, req.body);
-    await signIn(db, { req, res }, email, password);
+    await guesses.slow(email, req);
+    try {
+      await signIn(db, { req, res }, email, password);
+    } catch (error) {
+      if (error instanceof UserError && error.code === 'wrong-sign-in') guesses.wrong(email);
+      throw error;
+    }
+    guesses.right(email, res);
     res.json({});
   });
   router.delete('/session', async (req, res) => {

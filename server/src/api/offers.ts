@@ -165,7 +165,7 @@ export function offersRouter(ctx: AppContext): Router {
     }
   });
 
-  route(router, ctx, 'get', '/offers/:id/codes.csv', {}, async ({ ws, params, res }) => {
+  route(router, ctx, 'get', '/offers/:id/codes.csv', { role: 'editor' }, async ({ ws, params, res }) => {
     const id = params.id as string;
     const offer = await mustExist(ws, id);
     res.type('text/csv').attachment(`${offer.name.replace(/[^\p{L}\p{N} -]/gu, '')} codes.csv`);
