@@ -71,7 +71,10 @@ async function liveWithSomebody(page: Page, name: string): Promise<string> {
   await menu(page, 'Add people by hand');
   const dialog = page.getByRole('dialog', { name: 'Add people by hand' });
   await dialog.getByLabel('One person, by name or address').fill(email);
-  await dialog.getByRole('button', { name: 'Add', exact: true }).click();
+  await dialog.getByRole('button', { name: `What would ${email} get?` }).click();
+  // What comes is said before it is done.
+  await expect(dialog.getByRole('status')).toContainText('1 person');
+  await dialog.getByRole('button', { name: 'Add them' }).click();
   await expect(page.getByText('1 person entered.')).toBeVisible();
   await expect(step(page, '5 days later'))
     .toContainText('1 waiting', { timeout: 15_000 })

@@ -45,3 +45,17 @@ export interface BulkAnswer {
   /** Under which it can be taken back for a week; absent where it cannot, or changed nobody. */
   undo?: string;
 }
+
+/** Of whom it is asked what would come of adding them to a sequence. */
+export const foreseeRequest = z.strictObject({ who: whoRequest });
+/** What would come of adding people to a sequence by hand. */
+export interface Foreseen {
+  /** How many were asked about, how many of them were led on, and how many of those would enter. */
+  asked: number;
+  seen: number;
+  enter: number;
+  /** Their first emails, by how many get each: the first and the last moment (epoch ms), and for how many it is not the first of that day. */
+  emails: { step: string; name: string; people: number; from: number; until: number; second: number }[];
+  /** A few who get one, to be read as. */
+  some: { id: string; email: string }[];
+}

@@ -46,6 +46,7 @@ const bodies: Record<string, () => object> = {
   'post /people': () => ({ email: 'new@elsewhere.example', attributes: {}, zone: null, lists: [ids.list] }),
   'patch /people/:id': () => ({ attributes: { first_name: 'Taken over' }, addTag: 'taken' }),
   'post /people/bulk': () => ({ who: { ids: [ids.person] }, what: { kind: 'tag', tag: 'theirs' } }),
+  'post /sequences/:id/people/foreseen': () => ({ who: { ids: [ids.person] } }),
   'post /people/:id/lists': () => ({ list: ids.list, state: 'left' }),
   'post /conditions/count': () => ({ condition: { kind: 'list', list: ids.list, on: true } }),
   'post /sequences': () => ({ name: 'Theirs' }),

@@ -365,12 +365,12 @@ test('whoever runs this is told by another way, once, when mail has not been goi
 test('a greeting may be slower than a connection (RFC 5321, 4.5.3.2.1)', async () => {
   let greet: (() => void) | undefined;
   const { port, taken } = await server({ onConnect: (_s, done) => (greet = done) });
-  const transport = new SmtpTransport(`smtp://127.0.0.1:${port}`, { connectMs: 1_000 });
+  const transport = new SmtpTransport(`smtp://127.0.0.1:${port}`, { connectMs: 3_000 });
   closing.push(() => transport.close());
   const delivery = transport.deliver('ines@foldwell.example', 'marta@readers.example', 'Subject: Hi\r\n\r\nHi\r\n');
-  const hurried = new SmtpTransport(`smtp://127.0.0.1:${port}`, { connectMs: 1_000, greetMs: 1_500 });
+  const hurried = new SmtpTransport(`smtp://127.0.0.1:${port}`, { connectMs: 3_000, greetMs: 4_000 });
   closing.push(() => hurried.close());
-  // When the one who waits a second and a half has given up, the other is still there.
+  // When the one who waits four seconds has given up, the other is still there.
   await expect.poll(() => greet !== undefined, { timeout: 10_000 }).toBe(true);
   const first = greet;
   expect(await hurried.deliver('a@foldwell.example', 'b@readers.example', '')).toMatchObject({

@@ -5,8 +5,8 @@ import type { EmailStep, Sequence, Step } from './schema.ts';
 import type { TraceEntry } from './trace.ts';
 import { indexSteps, nextStep, type Visited } from './tree.ts';
 
-/** How a passage ended. */
-export type Ending = 'goal' | 'end' | 'left';
+/** How a passage ended; undone, it counts as if it had never been. */
+export type Ending = 'goal' | 'end' | 'left' | 'undone';
 
 /** One person's passage through one sequence. Instants are epoch ms. */
 export interface Visit {

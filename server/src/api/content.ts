@@ -17,6 +17,7 @@ import { addShared, addWord, changeShared, keepMapping } from '../db/library.ts'
 import { intoBin, outOfBin } from '../db/bin.ts';
 import { transact } from '../db/transact.ts';
 import { loadAround } from '../db/surroundings.ts';
+import { takeOutAgain, type AddedByHand } from '../people/taking-out.ts';
 import { addTemplate, changeTemplate, deleteTemplate, listTemplates, visibleTemplate } from '../db/templates.ts';
 import { dropTemplateDraft, followTemplate, openTemplate } from '../sequences/template-drafts.ts';
 
@@ -105,9 +106,17 @@ export function contentRouter(ctx: AppContext): Router {
   });
 
   route(router, ctx, 'post', '/bin/:id', { body: nothingRequest }, async ({ ws, params }) => {
-    const back = await transact(db, (tx) => outOfBin(tx, ws, params.id as string));
+    const now = await businessNow(db);
+    let stay = 0;
+    const back = await transact(db, (tx) =>
+      outOfBin<AddedByHand>(tx, ws, params.id as string, async (added) => {
+        stay = await takeOutAgain(tx, ws, added, now);
+        if (stay === added.people.length)
+          throw new UserError(409, 'gone', 'Their first email has gone out: that cannot be taken back any more.');
+      }),
+    );
     if (!back) throw new UserError(404, 'not-found', 'It cannot be brought back any more: a week has passed.');
-    return {};
+    return { stay };
   });
 
   route(router, ctx, 'post', '/words', { body: wordRequest }, async ({ ws, body }) => {

@@ -64,7 +64,7 @@ export function lettersRouter(ctx: AppContext): Router {
     // Both or neither: a letter that is published and has no reader could be sent by nobody.
     await transact(db, async (tx) => {
       await publish(tx, ws, id, body.revision, me.user.id, now);
-      if ((await enterByHand(tx, ws, id, [person.id], now)) === 0)
+      if ((await enterByHand(tx, ws, id, [person.id], now)).size === 0)
         throw new UserError(409, 'not-sent', 'It did not go: somebody sent it at the same moment.');
     });
     return {};

@@ -1,9 +1,11 @@
 import { Router } from 'express';
+import type { z } from 'zod';
 import type { BulkAnswer, CountAnswer, Me } from '@ascenso/contracts';
 import {
   bulkRequest,
   conditionRequest,
   eraseRequest,
+  foreseeRequest,
   membershipRequest,
   personChange,
   personRequest,
@@ -33,6 +35,7 @@ import {
 import { ruleOf } from '../db/segments.ts';
 import { filledSend } from '../db/sends.ts';
 import { transact } from '../db/transact.ts';
+import { foresee } from '../jobs/foreseeing.ts';
 import { writePeople } from '../jobs/people-csv.ts';
 import { personFile } from '../jobs/person-file.ts';
 import { signSend } from '../mail/token.ts';
@@ -120,11 +123,18 @@ export function peopleRouter(ctx: AppContext): Router {
     await writePeople(db, ws, filter, res, gone);
   });
 
+  const theseOf = async (ws: string, who: z.infer<typeof bulkRequest>['who']): Promise<string[]> =>
+    idsOf(db, ws, 'ids' in who ? { search: '', ids: [who.ids] } : await peopleOf(ws, who));
+
+  // Asking what would come of it changes nothing.
+  route(router, ctx, 'post', '/sequences/:id/people/foreseen', { body: foreseeRequest }, async ({ ws, params, body }) =>
+    foresee(db, ws, params.id as string, await theseOf(ws, body.who), await businessNow(db)),
+  );
+
   // Set by set: a million people are tagged in one statement.
   route(router, ctx, 'post', '/people/bulk', { body: bulkRequest }, async ({ ws, me, body }): Promise<BulkAnswer> => {
     const { who, what } = body;
-    const ids =
-      'ids' in who ? await idsOf(db, ws, { search: '', ids: [who.ids] }) : await idsOf(db, ws, await peopleOf(ws, who));
+    const ids = await theseOf(ws, who);
     if ('count' in who && ids.length > who.count)
       throw new UserError(
         409,
@@ -151,7 +161,7 @@ export function peopleRouter(ctx: AppContext): Router {
         await mustBeList(ws, what.list);
         return told(await transact(db, (tx) => joinMany(tx, ws, ids, what.list, byHand(me).source, now)));
       case 'sequence':
-        return { asked, changed: await enterMany(db, ws, what.sequence, ids, now) };
+        return enterMany(db, ws, what.sequence, ids, now).then(({ entered, undo }) => told({ changed: entered, undo }));
       case 'erase': {
         if (what.count !== asked) throw invalid('count', `These are ${asked} people: type that number.`);
         let changed = 0;

@@ -92,7 +92,7 @@ export function runningRouter(ctx: AppContext): Router {
     const now = await businessNow(db);
     await mustBeOpen(db, ws, params.id as string);
     const people = 'person' in body ? [body.person] : await segmentPeople(ws, body.segment, body.count, now);
-    return { entered: await enterMany(db, ws, params.id as string, people, now), asked: people.length };
+    return { ...(await enterMany(db, ws, params.id as string, people, now)), asked: people.length };
   });
 
   async function segmentPeople(ws: string, segment: string, count: number, now: number): Promise<string[]> {

@@ -39,14 +39,33 @@ export async function intoBin(db: Executor, ws: string, kind: Binned, id: string
   return kept?.id;
 }
 
-/** Brings something back as it was, under the id it had. False where it is in the bin no more. */
-export async function outOfBin(db: Executor, ws: string, id: string): Promise<boolean> {
+/** Keeps for a week what takes something back, which is no deleted row. Answers its id. */
+export async function keepInBin(db: Executor, ws: string, kind: 'entered', row: object): Promise<string> {
+  await emptyBin(db);
+  const id = newId();
+  await db.execute(
+    sql`insert into bin (workspace_id, id, kind, row, binned_at) values (${ws}, ${id}, ${kind}, ${JSON.stringify(row)}::jsonb, now())`,
+  );
+  return id;
+}
+
+/**
+ * Brings something back as it was, under the id it had; people who were added to a sequence are taken out by `entered`. False where
+ * it is in the bin no more.
+ */
+export async function outOfBin<Added>(
+  db: Executor,
+  ws: string,
+  id: string,
+  entered: (row: Added) => Promise<void>,
+): Promise<boolean> {
   const kept = await firstRow<
     | { kind: Binned; row: object }
     | { kind: 'tag'; row: GivenTag }
     | { kind: 'tagged'; row: Tagged }
     | { kind: 'set'; row: Set }
     | { kind: 'joined'; row: Joined }
+    | { kind: 'entered'; row: Added }
   >(db, sql`delete from bin where workspace_id = ${ws} and id = ${id} returning kind, row`);
   if (!kept) return false;
   switch (kept.kind) {
@@ -61,6 +80,9 @@ export async function outOfBin(db: Executor, ws: string, id: string): Promise<bo
       break;
     case 'joined':
       await leaveAgain(db, ws, kept.row);
+      break;
+    case 'entered':
+      await entered(kept.row);
       break;
     case 'attribute':
     case 'file':

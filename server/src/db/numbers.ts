@@ -29,7 +29,7 @@ const KEPT = ['why:email-skipped', 'why:email-cancelled', 'why:email-too-late'];
 /** Why passages ended where they did. */
 const ENDED = [
   ...['why:goal-reached', 'why:left-by-rule', 'why:mail-stopped', 'why:left-by-step', 'why:left-by-publishing'],
-  ...['why:reached-end', 'why:stopped-by', 'why:archived'],
+  ...['why:reached-end', 'why:stopped-by', 'why:taken-out', 'why:archived'],
 ];
 /** Counters of the arms that people took, by arm. */
 export const ARMS_TAKEN = ['branch-taken', 'branch-otherwise', 'split-taken', 'until-happened', 'until-passed'].map(

@@ -56,7 +56,7 @@ async function insideOf(
 
 /**
  * What one in `sample` of the people inside sequences are expected to be sent and given until `end`, each led on by
- * `advance`, all sequences of a person together, under the daily cap there is.
+ * `advance`, all sequences of a person together, under the daily cap there is; of `only` some people, where they are named.
  */
 export async function* insideUntil(
   db: Executor,
@@ -66,6 +66,7 @@ export async function* insideUntil(
   now: number,
   end: number,
   sample: number,
+  only?: readonly string[],
 ): AsyncGenerator<Met> {
   // What is not decided yet is walked as if by lot.
   const decided = Object.fromEntries(
@@ -78,7 +79,7 @@ export async function* insideUntil(
       sql`select ${VISIT_COLUMNS} from visits v
           where v.workspace_id = ${ws} and v.sequence_id = any (${sql.param(sequences)}::uuid[]) and v.status = 'active' and v.due_at <= ${end} and v.person_id in (
             select distinct o.person_id from visits o
-            where o.workspace_id = ${ws} and o.sequence_id = any (${sql.param(sequences)}::uuid[]) and o.status = 'active' and o.due_at <= ${end} and o.person_id > ${after} ${andChosen(sql`o.person_id`, sample)}
+            where o.workspace_id = ${ws} and o.sequence_id = any (${sql.param(sequences)}::uuid[]) and o.status = 'active' and o.due_at <= ${end} and o.person_id > ${after} ${only ? sql`and o.person_id = any (${sql.param(only)}::uuid[])` : sql``} ${andChosen(sql`o.person_id`, sample)}
             order by o.person_id limit ${CHUNK})
           order by v.person_id, v.id`,
     );

@@ -8,6 +8,8 @@ import { hasSequence } from '../db/sequences.ts';
 import { transact } from '../db/transact.ts';
 import { loadVersion } from '../db/versions.ts';
 import { openSequence } from './entering.ts';
+import { keepInBin } from '../db/bin.ts';
+import type { AddedByHand } from './taking-out.ts';
 import { enterAll, type OpenSequence } from './passages.ts';
 
 /** People let in within one transaction. */
@@ -36,35 +38,42 @@ async function mustTake(db: Executor, ws: string, open: OpenSequence): Promise<v
     );
 }
 
-/** Lets people in by hand, in the caller's transaction. Answers how many are inside because of it. */
+/** Lets people in by hand, in the caller's transaction. Answers who is inside because of it. */
 export async function enterByHand(
   tx: Tx,
   ws: string,
   sequence: string,
   people: readonly string[],
   now: number,
-): Promise<number> {
+  cause = `hand:${newId()}`,
+): Promise<ReadonlySet<string>> {
   const open = await openSequence(tx, ws, sequence);
-  if (!open) return 0;
+  if (!open) return new Set();
   const entrants = people.map((person) => ({
     person,
-    cause: { id: `hand:${newId()}`, event: null, entry: {}, told: { by: 'hand' } },
+    cause: { id: cause, event: null, entry: {}, told: { by: 'hand' } },
     at: now,
   }));
-  return (await enterAll(tx, ws, open, entrants, now)).size;
+  return enterAll(tx, ws, open, entrants, now);
 }
 
-/** Adds people to a sequence by hand, as far as its rules let them. Answers how many are inside because of it. */
+/**
+ * Adds people to a sequence by hand, as far as its rules let them. Answers how many are inside because of it, and under which id
+ * that can be taken back for as long as they have got nothing; null where nobody came in.
+ */
 export async function enterMany(
   db: Db,
   ws: string,
   sequence: string,
   people: readonly string[],
   now: number,
-): Promise<number> {
+): Promise<{ entered: number; undo: string | null }> {
   await mustBeOpen(db, ws, sequence);
-  let entered = 0;
+  const cause = `hand:${newId()}`;
+  const inside: string[] = [];
   for (let i = 0; i < people.length; i += CHUNK)
-    entered += await transact(db, (tx) => enterByHand(tx, ws, sequence, people.slice(i, i + CHUNK), now));
-  return entered;
+    inside.push(...(await transact(db, (tx) => enterByHand(tx, ws, sequence, people.slice(i, i + CHUNK), now, cause))));
+  if (inside.length === 0) return { entered: 0, undo: null };
+  const added: AddedByHand = { sequence, cause, people: inside };
+  return { entered: inside.length, undo: await keepInBin(db, ws, 'entered', added) };
 }

@@ -92,7 +92,7 @@ async function lookedUp(
         join people p on p.workspace_id = ${ws} and p.id = n.person join workspaces w on w.id = p.workspace_id
         left join lateral (
           select max(v.id::text) filter (where v.status = 'active') as active, max(v.entry_event) filter (where v.status = 'active') as active_event,
-            max(v.entry_at) filter (where v.status = 'active') as active_at, max(v.entered_at) as last, coalesce(bool_or(v.entered_at <= n."at" and v.ended_at > n."at"), false) as was_inside
+            max(v.entry_at) filter (where v.status = 'active') as active_at, max(v.entered_at) filter (where v.ending is distinct from 'undone') as last, coalesce(bool_or(v.entered_at <= n."at" and v.ended_at > n."at"), false) as was_inside
           from visits v where v.workspace_id = ${ws} and v.sequence_id = ${sequence} and v.person_id = n.person and v.entry_key = n.key) b on true`,
   );
   return new Map(found.map((b) => [b.person, b]));

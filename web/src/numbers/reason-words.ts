@@ -5,6 +5,7 @@ const ends: Record<string, string> = {
   'left-by-step': 'left by a step',
   'left-by-publishing': 'left when a version was published',
   'stopped-by': 'stopped by another sequence',
+  'taken-out': 'taken out again after being added by hand',
   archived: 'left when it was archived',
 };
 const bars: Record<string, string> = {

@@ -8,6 +8,7 @@ import { ActionMenu, Button, buttonClass, Dialog, Field, number, TextField } fro
 import { NameField } from '../ui/name-field.tsx';
 import { ValueField } from '../ui/value-field.tsx';
 import { useUndo } from '../ui/use-undo.ts';
+import { WhatComes } from '../plan/foreseen.tsx';
 import { MANY_CHANGE, useDoManyMutation } from './people-endpoints.ts';
 
 const KINDS = ['tag', 'untag', 'list', 'attribute', 'sequence', 'erase'] as const;
@@ -174,6 +175,7 @@ function ManyDialog({
         }}
       >
         <Parts kind={kind} around={around} put={setWhat} count={count} />
+        {what?.kind === 'sequence' && <WhatComes id={what.sequence} who={who} />}
         {kind !== 'sequence' && kind !== 'erase' && (
           <p className="text-ink-2">No sequence starts by it. It can be undone for a week.</p>
         )}

@@ -1,5 +1,5 @@
 import type { Sequence } from '@ascenso/core';
-import type { ChangesAnswer, Inside, Resume, ResumeCounts, VersionRow, Whom } from '@ascenso/contracts';
+import type { ChangesAnswer, Inside, Resume, ResumeCounts, VersionRow, Whom, Foreseen, Who } from '@ascenso/contracts';
 import { api } from '../app/api.ts';
 import { around } from '../app/tags.ts';
 
@@ -11,6 +11,7 @@ export const {
   useResumeCountsQuery,
   useResumeMutation,
   useAddPeopleMutation,
+  useForeseeQuery,
   useVersionsQuery,
   useLazyVersionQuery,
   useVersionQuery,
@@ -43,11 +44,16 @@ export const {
       invalidatesTags: ['sequences', 'clock', 'draft', 'numbers', 'people', ...around('sequences', 'shared', 'offers')],
     }),
     addPeople: b.mutation<
-      { entered: number; asked: number },
+      { entered: number; asked: number; undo: string | null },
       { id: string; who: { person: string } | { segment: string; count: number } }
     >({
       query: ({ id, who }) => ({ url: `/sequences/${id}/people`, method: 'POST', body: who }),
       invalidatesTags: ['sequences', 'numbers', 'people'],
+    }),
+    foresee: b.query<Foreseen, { id: string; who: Who }>({
+      query: ({ id, who }) => ({ url: `/sequences/${id}/people/foreseen`, method: 'POST', body: { who } }),
+      // It is true of this moment.
+      keepUnusedDataFor: 0,
     }),
     setDailyCap: b.mutation<object, number | null>({
       query: (dailyCap) => ({ url: '/cap', method: 'PUT', body: { dailyCap } }),

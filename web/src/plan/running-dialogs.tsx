@@ -4,6 +4,8 @@ import type { OverdueEmail } from '@ascenso/contracts';
 import { DAY, HOUR, momentWords, periodWords, zoneOf } from '@ascenso/core';
 import { useAround } from '../app/around.ts';
 import { sentence, useMeQuery } from '../app/api.ts';
+import { WhatComes } from './foreseen.tsx';
+import { useUndo } from '../ui/use-undo.ts';
 import { useAddPeopleMutation, useResumeCountsQuery, useResumeMutation, useSetStatusMutation } from './endpoints.ts';
 import { useSegmentsQuery } from '../people/people-endpoints.ts';
 import { personName } from '../composer/reader.tsx';
@@ -133,17 +135,20 @@ export function AddPeopleDialog({ id, onClose }: DialogProps) {
   const [q, setQ] = useState('');
   const [segment, setSegment] = useState('');
   const found = usePeopleQuery({ q, offset: 0, limit: 6 }, { skip: q.length < 2 });
+  const [one, setOne] = useState<string | null>(null);
   const [add, { isLoading }] = useAddPeopleMutation();
+  const told = useUndo(['sequences', 'numbers', 'people']);
   const go = async (who: { person: string } | { segment: string; count: number }) => {
     const answer = await add({ id, who });
     if (answer.error) return toast.error(sentence(answer.error));
-    const { entered, asked } = answer.data;
+    const { entered, asked, undo } = answer.data;
     onClose();
-    if (entered === asked) toast.success(`${people(entered)} entered.`);
-    else
-      toast(
-        `${people(entered)} entered of ${number(asked)}. The others are inside already, have been, or may not enter.`,
-      );
+    told(
+      entered === asked
+        ? `${people(entered)} entered.`
+        : `${people(entered)} entered of ${number(asked)}. The others are inside already, have been, or may not enter.`,
+      undo ?? undefined,
+    );
   };
   const chosen = counted?.segments.find((s) => s.id === segment);
   return (
@@ -159,14 +164,31 @@ export function AddPeopleDialog({ id, onClose }: DialogProps) {
         {q.length >= 2 && (
           <ul className="flex flex-col">
             {found.data?.people.map((p) => (
-              <li key={p.id} className="flex items-center gap-2 border-t border-line py-1.5">
-                <span className="min-w-0 flex-1 truncate">
-                  <b className="font-semibold">{personName(p)}</b>{' '}
-                  {personName(p) !== p.email && <span className="text-ink-2">{p.email}</span>}
-                </span>
-                <Button disabled={isLoading} onClick={() => void go({ person: p.id })}>
-                  Add
-                </Button>
+              <li key={p.id} className="flex flex-col gap-2 border-t border-line py-1.5">
+                <div className="flex items-center gap-2">
+                  <span className="min-w-0 flex-1 truncate">
+                    <b className="font-semibold">{personName(p)}</b>{' '}
+                    {personName(p) !== p.email && <span className="text-ink-2">{p.email}</span>}
+                  </span>
+                  <Button
+                    aria-expanded={one === p.id}
+                    onClick={() => setOne(one === p.id ? null : p.id)}
+                    aria-label={`What would ${p.email} get?`}
+                  >
+                    What would they get?
+                  </Button>
+                </div>
+                {one === p.id && (
+                  <WhatComes
+                    id={id}
+                    who={{ ids: [one] }}
+                    act={
+                      <Button tone="main" disabled={isLoading} onClick={() => void go({ person: one })}>
+                        Add them
+                      </Button>
+                    }
+                  />
+                )}
               </li>
             ))}
             {found.data?.people.length === 0 && <li className="py-1.5 text-ink-2">Nobody is called that.</li>}
@@ -189,15 +211,16 @@ export function AddPeopleDialog({ id, onClose }: DialogProps) {
               {people(chosen.count)} in it now. Who may not enter by the rules of the sequence is left out.
             </p>
           )}
-          {chosen && (
-            <Button
-              tone="main"
-              className="self-end"
-              disabled={isLoading || chosen.count === 0}
-              onClick={() => void go({ segment, count: chosen.count })}
-            >
-              Add {people(chosen.count)}
-            </Button>
+          {chosen && chosen.count > 0 && (
+            <WhatComes
+              id={id}
+              who={{ q: '', segment, rule: null, count: chosen.count }}
+              act={
+                <Button tone="main" disabled={isLoading} onClick={() => void go({ segment, count: chosen.count })}>
+                  Add {people(chosen.count)}
+                </Button>
+              }
+            />
           )}
         </section>
       )}
