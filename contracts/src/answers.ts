@@ -106,6 +106,18 @@ export interface Looks {
   aside: AsideRow[];
   halted: HaltedSender[];
   stopped: StoppedSequence[];
+  unmet: Unmet[];
+}
+/** A wait or an arm of a live version that nobody has met in weeks, though people came by. */
+export interface Unmet {
+  sequence: { id: string; name: string };
+  step: string;
+  /** The step, and what its arm asks, in words. */
+  words: string;
+  arm: string;
+  /** How many came by, and since when (epoch ms). */
+  people: number;
+  since: number;
 }
 /** The mail service says no before any message is offered: all mail waits. */
 export interface MailHold {

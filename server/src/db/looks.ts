@@ -2,6 +2,7 @@ import { sql } from 'drizzle-orm';
 import type { AsideRow, HaltedSender, Looks, MailHold, StoppedSequence } from '@ascenso/contracts';
 import type { Executor } from './connect.ts';
 import { firstRow, rows } from './rows.ts';
+import { unmetOf } from './unmet.ts';
 
 /** Reasons that are told one by one: more of them say no more. */
 const TOLD = 50;
@@ -49,5 +50,6 @@ export async function looksOf(db: Executor, ws: string, now: number, log: Looks[
     })),
     halted,
     stopped,
+    unmet: await unmetOf(db, ws, now),
   };
 }

@@ -478,7 +478,7 @@ export class Crowd {
     await answer.arrayBuffer();
     const to = answer.headers.get('location');
     // The course's own pages tell the workshop that a lesson was opened.
-    const lesson = /\/course\/(\d+)$/.exec(to ?? '')?.[1];
+    const lesson = /\/course\/(\d+)(?:[?#]|$)/.exec(to ?? '')?.[1];
     if (lesson) await this.#event(email, 'lesson.opened', { lesson: Number(lesson) }, at);
     if (to?.startsWith('/')) await (await fetch(new URL(to, this.#doors.base))).arrayBuffer();
   }

@@ -1,6 +1,6 @@
 import { Link } from 'react-router';
 import { toast } from 'sonner';
-import type { AsideRow, HaltedSender, Looks, MailHold, StoppedSequence } from '@ascenso/contracts';
+import type { AsideRow, HaltedSender, Looks, MailHold, StoppedSequence, Unmet as UnmetArm } from '@ascenso/contracts';
 import { durationText, momentWords, zoneOf, type Zone } from '@ascenso/core';
 import { sentence, useMeQuery } from '../app/api.ts';
 import { useSenderGoesOnMutation, useTryAsideNowMutation, useTryMailNowMutation } from './endpoints.ts';
@@ -132,6 +132,24 @@ function Halted({ h, zone }: { h: HaltedSender; zone: Zone }) {
   );
 }
 
+function Unmet({ u, zone }: { u: UnmetArm; zone: Zone }) {
+  return (
+    <li className="border-t border-line px-4 py-2.5 first:border-t-0">
+      <p>
+        <Link to={`/sequences/${u.sequence.id}?select=${u.step}`} className="font-semibold underline">
+          {u.sequence.name}
+        </Link>
+        : <b className="font-semibold">“{u.arm}” has not come true for anybody</b> of{' '}
+        {many(u.people, 'person', 'people')} at “{u.words}”.
+      </p>
+      <p className="text-[13px] text-ink-2">
+        Since this version went live on {momentWords(zone, u.since)}. Perhaps it asks for something that does not
+        happen: look at what it waits for.
+      </p>
+    </li>
+  );
+}
+
 function Stopped({ s, zone }: { s: StoppedSequence; zone: Zone }) {
   return (
     <li className="border-t border-line px-4 py-2.5 first:border-t-0">
@@ -154,7 +172,7 @@ export function NeedsLook({ looks }: { looks: Looks }) {
   const { data: me } = useMeQuery();
   const [tryNow, { isLoading }] = useTryAsideNowMutation();
   const zone = zoneOf(me?.workspace.zone ?? 'UTC');
-  if (!looks.mail && !looks.log && looks.aside.length + looks.halted.length + looks.stopped.length === 0) return null;
+  if (!looks.mail && !looks.log && looks.aside.length + looks.halted.length + looks.stopped.length + looks.unmet.length === 0) return null;
   const go = async () => {
     const answer = await tryNow();
     if (answer.error) toast.error(sentence(answer.error));
@@ -178,6 +196,9 @@ export function NeedsLook({ looks }: { looks: Looks }) {
         ))}
         {looks.halted.map((h) => (
           <Halted key={h.email} h={h} zone={zone} />
+        ))}
+        {looks.unmet.map((u) => (
+          <Unmet key={`${u.step}${u.arm}`} u={u} zone={zone} />
         ))}
         {looks.aside.map((a) => (
           <Aside key={`${a.kind}${a.sequence?.id ?? ''}${a.reason}`} a={a} zone={zone} />
