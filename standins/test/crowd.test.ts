@@ -49,6 +49,31 @@ test('the same seed gives the same people who do the same things at the same mom
   expect(persona(1906, 3)).not.toEqual(persona(1907, 3));
 });
 
+test('whoever follows a link to a lesson has opened it, whatever stands behind its address', async () => {
+  const told: string[] = [];
+  const server = createServer((req, res) => {
+    let body = '';
+    req.on('data', (d) => (body += d));
+    req.on('end', () => {
+      if (req.url === '/c/1')
+        return void res.writeHead(302, { location: 'https://foldwell.example/course/3?utm_source=course' }).end();
+      if (req.url === '/intake/events') told.push(body);
+      res.end(req.url?.startsWith('/messages') ? '{"messages":[]}' : '{}');
+    });
+  });
+  servers.push(server);
+  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
+  const base = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
+  const state = {
+    ...crowd(1),
+    agenda: [{ at: FROM, act: { kind: 'get', url: `${base}/c/1`, email: 'ana@readers.example' } }],
+  };
+  await run(state as CrowdState, { base, mailbox: base, key: 'k' }, FROM);
+  expect(told.map((t) => JSON.parse(t) as { type: string; data: unknown })).toMatchObject([
+    { type: 'lesson.opened', data: { lesson: 3 } },
+  ]);
+});
+
 test('a crowd that was stopped and read from its file goes on as if nothing had been', async () => {
   const [whole, halves] = [await world(), await world()];
   await run(crowd(), whole.doors, FROM + 60 * DAY);

@@ -12,6 +12,8 @@ export interface GuessedColumn {
   column: FileColumn;
   /** The type that its values show. */
   type: ColumnType;
+  /** A number in it that could be read either way, as it stands; null where none can. */
+  either: string | null;
 }
 
 export interface Guess extends Pick<ImportPlan, 'heading' | 'days'> {
@@ -202,6 +204,7 @@ export function guessColumns(
       samples: samples.slice(0, 3),
       column: take(guess(heading ? (first[i] ?? '') : '', samples)),
       type: typeOfColumn(samples, days, decimal ?? '.'),
+      either: samples.find(eitherWay) ?? null,
     })),
   };
 }

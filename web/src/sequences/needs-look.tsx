@@ -132,22 +132,43 @@ function Halted({ h, zone }: { h: HaltedSender; zone: Zone }) {
   );
 }
 
-function Unmet({ u, zone }: { u: UnmetArm; zone: Zone }) {
+/** Waits and arms of one sequence that nobody meets. */
+function Unmet({ all, zone }: { all: readonly [UnmetArm, ...UnmetArm[]]; zone: Zone }) {
+  const [{ sequence, since }] = all;
   return (
     <li className="border-t border-line px-4 py-2.5 first:border-t-0">
       <p>
-        <Link to={`/sequences/${u.sequence.id}?select=${u.step}`} className="font-semibold underline">
-          {u.sequence.name}
+        <Link to={`/sequences/${sequence.id}`} className="font-semibold underline">
+          {sequence.name}
         </Link>
-        : <b className="font-semibold">“{u.arm}” has not come true for anybody</b> of{' '}
-        {many(u.people, 'person', 'people')} at “{u.words}”.
+        : <b className="font-semibold">nobody has met</b>{' '}
+        {all.map((u, i) => (
+          <span key={`${u.step}${u.arm}`}>
+            {i > 0 && (i === all.length - 1 ? ' and ' : ', ')}
+            <Link to={`/sequences/${u.sequence.id}?select=${u.step}`} className="underline">
+              “{u.arm}”
+            </Link>{' '}
+            at “{u.words}”, of {many(u.people, 'person', 'people')}
+          </span>
+        ))}
+        .
       </p>
       <p className="text-[13px] text-ink-2">
-        Since this version went live on {momentWords(zone, u.since)}. Perhaps it asks for something that does not
-        happen: look at what it waits for.
+        Since this version went live on {momentWords(zone, since)}. Perhaps it asks for something that does not happen.
       </p>
     </li>
   );
+}
+
+/** The same by sequence. */
+function bySequence(all: readonly UnmetArm[]): [UnmetArm, ...UnmetArm[]][] {
+  const out = new Map<string, [UnmetArm, ...UnmetArm[]]>();
+  for (const u of all) {
+    const known = out.get(u.sequence.id);
+    if (known) known.push(u);
+    else out.set(u.sequence.id, [u]);
+  }
+  return [...out.values()];
 }
 
 function Stopped({ s, zone }: { s: StoppedSequence; zone: Zone }) {
@@ -172,7 +193,12 @@ export function NeedsLook({ looks }: { looks: Looks }) {
   const { data: me } = useMeQuery();
   const [tryNow, { isLoading }] = useTryAsideNowMutation();
   const zone = zoneOf(me?.workspace.zone ?? 'UTC');
-  if (!looks.mail && !looks.log && looks.aside.length + looks.halted.length + looks.stopped.length + looks.unmet.length === 0) return null;
+  if (
+    !looks.mail &&
+    !looks.log &&
+    looks.aside.length + looks.halted.length + looks.stopped.length + looks.unmet.length === 0
+  )
+    return null;
   const go = async () => {
     const answer = await tryNow();
     if (answer.error) toast.error(sentence(answer.error));
@@ -181,7 +207,7 @@ export function NeedsLook({ looks }: { looks: Looks }) {
   return (
     <Sheet className="border-[#e6d3a6]">
       <div className="flex items-center gap-3 border-b border-line bg-ochre-tint px-4 py-2">
-        <h2 className="flex-1 font-sans font-semibold text-ochre-text">What stands still, and why</h2>
+        <h2 className="flex-1 font-sans font-semibold text-ochre-text">What stands still or leads nowhere, and why</h2>
         {looks.aside.length > 0 && (
           <Button tone="fix" disabled={isLoading} onClick={() => void go()}>
             Try all again now
@@ -197,8 +223,8 @@ export function NeedsLook({ looks }: { looks: Looks }) {
         {looks.halted.map((h) => (
           <Halted key={h.email} h={h} zone={zone} />
         ))}
-        {looks.unmet.map((u) => (
-          <Unmet key={`${u.step}${u.arm}`} u={u} zone={zone} />
+        {bySequence(looks.unmet).map((all) => (
+          <Unmet key={all[0].sequence.id} all={all} zone={zone} />
         ))}
         {looks.aside.map((a) => (
           <Aside key={`${a.kind}${a.sequence?.id ?? ''}${a.reason}`} a={a} zone={zone} />

@@ -146,7 +146,7 @@ export function SequencesScreen() {
     ...(looks.log ? ['The log is not written'] : []),
     ...looks.stopped.map((s) => `${s.name}: paused by itself`),
     ...looks.halted.map((h) => `Mail from ${h.email} waits`),
-    ...looks.unmet.map((u) => `${u.sequence.name}: nobody meets “${u.arm}”`),
+    ...new Set(looks.unmet.map((u) => `${u.sequence.name}: something nobody meets`)),
     ...looks.aside.map((a) => `${a.sequence?.name ?? 'Offers'}: set aside`),
     ...unpublished.map(
       (s) => `${s.name}: ${s.liveVersion ? 'edits not published' : isOneOff(s) ? 'not sent off' : 'never published'}`,

@@ -49,8 +49,18 @@ function Setting({ told }: { told: ImportAnswer }) {
   const problem = error as Failure | undefined;
   const set = <K extends keyof Planned>(key: K, value: Planned[K]) => setPlan((p) => ({ ...p, [key]: value }));
   const [asked, setAsked] = useState(false);
+  // Only what becomes a number has to be read one way.
+  const either =
+    told.guess?.columns.find(
+      (g, i) =>
+        g.either !== null &&
+        around?.attributes.some((a) => {
+          const becomes = plan.columns[i];
+          return becomes?.to === 'attribute' && becomes.key === a.key && a.type === 'number';
+        }),
+    )?.either ?? null;
   const begin = () => {
-    const { decimal } = plan;
+    const decimal = plan.decimal ?? (either === null ? '.' : null);
     setAsked(decimal === null);
     if (decimal !== null) void check({ id: told.id, plan: { ...plan, decimal } });
   };
@@ -72,7 +82,7 @@ function Setting({ told }: { told: ImportAnswer }) {
       </Sheet>
       <Sheet className="flex flex-col gap-3 p-5">
         <h2 className="font-head text-[16px] font-bold">How it is written</h2>
-        <Writing plan={plan} set={set} either={told.guess.either} unsaid={asked} />
+        <Writing plan={plan} set={set} either={either} unsaid={asked} />
       </Sheet>
       <Sheet className="flex flex-col gap-3 p-5">
         <h2 className="font-head text-[16px] font-bold">What is done with them</h2>

@@ -73,9 +73,13 @@ export function Writing({
           hideLabel
           inline
           label="How numbers are written"
-          value={plan.decimal ?? UNSAID}
+          value={plan.decimal ?? (either === null ? '.' : UNSAID)}
           choose={(v) => v !== UNSAID && set('decimal', v)}
-          of={plan.decimal === null ? [{ value: UNSAID, label: 'choose how' }, ...decimals(either)] : decimals(either)}
+          of={
+            plan.decimal === null && either !== null
+              ? [{ value: UNSAID, label: 'choose how' }, ...decimals(either)]
+              : decimals(either)
+          }
         />
         . Yes is{' '}
         <input
