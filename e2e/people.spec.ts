@@ -141,7 +141,7 @@ test('many people at once: found by a condition, ordered, tagged with a way back
   await page.getByLabel('Put them on a list').fill('Workshop letters');
   await page.getByLabel('Put them on a list').press('Enter');
   await page.getByRole('button', { name: 'Check the file' }).click();
-  await expect(page.getByText('“nobody” is no email address.')).toBeVisible();
+  await expect(page.getByText('“nobody” is no email address: it has no @.')).toBeVisible();
   await expect(page.getByText(/2 people start “Welcome and stitch guide”/)).toBeVisible();
   await axe(page);
   await page.getByRole('button', { name: 'Bring in 2 people' }).click();
