@@ -1,3 +1,4 @@
+import { connect, type Socket } from 'node:net';
 import { Readable } from 'node:stream';
 import SMTPConnection from 'nodemailer/lib/smtp-connection';
 import { needsUtf8 } from '@ascenso/core';
@@ -164,12 +165,29 @@ export class SmtpTransport {
     this.#idle.push(connection);
   }
 
-  #open(): Promise<SMTPConnection> {
+  /** A line to the server: nodemailer's own limit for it would end with the greeting, which may take longer. */
+  #dial(): Promise<Socket> {
+    const { host, port } = connectionOptions(this.#settings);
+    return new Promise((resolve, reject) => {
+      const socket = connect({ host: String(host), port: Number(port), timeout: this.#patience.connectMs });
+      socket.once('connect', () => {
+        socket.removeAllListeners();
+        socket.setTimeout(0);
+        resolve(socket);
+      });
+      socket.once('timeout', () => socket.destroy(new Error('Connection timeout')));
+      socket.once('error', reject);
+    });
+  }
+
+  async #open(): Promise<SMTPConnection> {
+    const socket = await this.#dial();
     return new Promise((resolve, reject) => {
       const connection = new SMTPConnection({
         ...connectionOptions(this.#settings),
+        connection: socket,
         customAuth: { PLAIN: logIn },
-        connectionTimeout: this.#patience.connectMs,
+        connectionTimeout: this.#patience.greetMs,
         greetingTimeout: this.#patience.greetMs,
         socketTimeout: this.#patience.answerMs,
       });
