@@ -21,9 +21,9 @@ export interface Config {
   port: number;
   base: string;
   smtpUrl: string;
-  /** Domain of the addresses that mail comes back to, and the port on which it is taken; null for none. */
   /** Where whoever runs this is told by another way than mail, or null. */
   alertUrl: string | null;
+  /** Domain of the addresses that mail comes back to, and the port on which it is taken; null for none. */
   returnDomain: string | null;
   inbox: { host: string; port: number; tls: { cert: Buffer; key: Buffer } | null } | null;
   /** The server that mail leaves the house by; null where it goes to the simulated mailbox. */

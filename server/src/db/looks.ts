@@ -48,7 +48,8 @@ export async function looksOf(db: Executor, ws: string, now: number, log: Looks[
       sequence: sequence && name !== null ? { id: sequence, name } : null,
       person: person && email ? { id: person, email } : null,
     })),
-    halted,
+    // Nothing of it waits any more: what was put off has been taken back.
+    halted: halted.filter((h) => h.stopped || h.waiting > 0),
     stopped,
     unmet: await unmetOf(db, ws, now),
   };

@@ -173,6 +173,8 @@ export class SmtpTransport {
       socket.once('connect', () => {
         socket.removeAllListeners();
         socket.setTimeout(0);
+        // Until somebody else listens, what happens to the line must not end the process.
+        socket.on('error', () => undefined);
         resolve(socket);
       });
       socket.once('timeout', () => socket.destroy(new Error('Connection timeout')));
@@ -191,13 +193,18 @@ export class SmtpTransport {
         greetingTimeout: this.#patience.greetMs,
         socketTimeout: this.#patience.answerMs,
       });
+      // Closed before anybody listened, it would be waited for as long as a greeting may take.
+      const closed = () => fail(new Error('The connection was closed.'));
+      socket.once('close', closed);
       const fail = (error: Error) => {
+        socket.off('close', closed);
         connection.removeAllListeners('error');
         connection.on('error', () => undefined);
         connection.close();
         reject(error);
       };
       const open = () => {
+        socket.off('close', closed);
         connection.removeAllListeners('error');
         resolve(connection);
       };

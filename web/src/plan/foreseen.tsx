@@ -13,12 +13,12 @@ const people = (n: number) => `${number(n)} ${n === 1 ? 'person' : 'people'}`;
 export function WhatComes({
   id,
   who,
-  act: offer,
+  action,
 }: {
   id: string;
   who: Who;
   /** What does it, offered where somebody would enter. */
-  act?: ReactNode;
+  action?: ReactNode;
 }) {
   const { data, error, isFetching } = useForeseeQuery({ id, who }, { refetchOnMountOrArgChange: true });
   const { data: me } = useMeQuery();
@@ -84,7 +84,7 @@ export function WhatComes({
           .
         </p>
       )}
-      {data.enter > 0 && offer && <div className="mt-1 flex justify-end">{offer}</div>}
+      {data.enter > 0 && action && <div className="mt-1 flex justify-end">{action}</div>}
     </div>
   );
 }

@@ -182,7 +182,7 @@ export function AddPeopleDialog({ id, onClose }: DialogProps) {
                   <WhatComes
                     id={id}
                     who={{ ids: [one] }}
-                    act={
+                    action={
                       <Button tone="main" disabled={isLoading} onClick={() => void go({ person: one })}>
                         Add them
                       </Button>
@@ -215,7 +215,7 @@ export function AddPeopleDialog({ id, onClose }: DialogProps) {
             <WhatComes
               id={id}
               who={{ q: '', segment, rule: null, count: chosen.count }}
-              act={
+              action={
                 <Button tone="main" disabled={isLoading} onClick={() => void go({ segment, count: chosen.count })}>
                   Add {people(chosen.count)}
                 </Button>

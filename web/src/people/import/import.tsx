@@ -173,7 +173,7 @@ function Told({ told, back }: { told: ImportAnswer; back: () => void }) {
           </p>
         )}
       </Sheet>
-      {counts.eitherAs !== null && told.plan && (
+      {counts.eitherAs && told.plan && (
         <p className="text-ink-2">
           Numbers are read {WRITTEN[told.plan.decimal]}: “{counts.eitherAs}” is{' '}
           {number(readNumber(counts.eitherAs, told.plan.decimal) ?? 0)}.{' '}
