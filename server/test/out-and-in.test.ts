@@ -47,7 +47,8 @@ async function read(id: string): Promise<ImportAnswer> {
   return (await ines.get(`/api/imports/${id}`).expect(200)).body as ImportAnswer;
 }
 
-async function bringIn(text: string, more: object = {}): Promise<ImportAnswer> {
+/** A file that is read with its guessed columns: nobody has come in by it yet. */
+async function checked(text: string, more: object = {}): Promise<ImportAnswer> {
   const answer = await ines.post('/api/imports?name=all.csv').set('Content-Type', 'text/csv').send(text).expect(200);
   const { id } = answer.body as { id: string };
   const { guess } = await read(id);
@@ -66,7 +67,14 @@ async function bringIn(text: string, more: object = {}): Promise<ImportAnswer> {
     ...more,
   };
   expect((await ines.post(`/api/imports/${id}/check`).send(plan)).body).toEqual({});
-  expect(await read(id)).toMatchObject({ state: 'checked', faults: [] });
+  const told = await read(id);
+  expect(told.state).toBe('checked');
+  return told;
+}
+
+async function bringIn(text: string, more: object = {}): Promise<ImportAnswer> {
+  const { id, faults } = await checked(text, more);
+  expect(faults).toEqual([]);
   await ines.post(`/api/imports/${id}/run`).send({ starts: [] }).expect(200);
   return read(id);
 }
@@ -149,29 +157,10 @@ test('whom a file says no for gets no mail, also where it changes nothing else; 
 });
 
 test('a file killed right after its first rows were in counts each of them once', async () => {
-  const answer = await ines
-    .post('/api/imports?name=killed.csv')
-    .set('Content-Type', 'text/csv')
-    .send(`email\n${Array.from({ length: 30 }, (_, i) => `k${i}@killed.example`).join('\n')}`);
-  const { id } = answer.body as { id: string };
-  const { guess } = await read(id);
-  const columns = guess?.columns.map((c) => c.column);
-  const plan = {
-    columns,
-    heading: true,
-    days: 'ymd',
-    decimal: '.',
-    yes: ['y'],
-    no: ['n'],
-    known: 'fill',
-    lists: [],
-    tags: [],
-    consent: 'Agreed at the fair.',
-  };
-  await ines.post(`/api/imports/${id}/check`).send(plan).expect(200);
-  await read(id);
-  await ines.post(`/api/imports/${id}/run`).send({ starts: [] }).expect(200);
-  expect(await read(id)).toMatchObject({ state: 'done', counts: { fresh: 30 } });
+  const { id, ...done } = await bringIn(
+    `email\n${Array.from({ length: 30 }, (_, i) => `k${i}@killed.example`).join('\n')}`,
+  );
+  expect(done).toMatchObject({ state: 'done', counts: { fresh: 30 } });
   // The process ended between the rows and the note on how far it is: all is as then.
   const { db } = world.connection;
   await db.execute(
@@ -185,29 +174,7 @@ test('files as other programs write them: sep=, three kinds of line ends, a cell
     `sep=;\r\nEmail;Note\r\na@shape.example;one\nb@shape.example;two\rc@shape.example;"th\r\nree"\r\n`,
   );
   expect(done.counts).toMatchObject({ fresh: 3, faults: 0 });
-  const answer = await ines
-    .post('/api/imports?name=big.csv')
-    .set('Content-Type', 'text/csv')
-    .send(`email,note\nd@shape.example,${'x'.repeat(1_048_576)}\ne@shape.example,short\n`)
-    .expect(200);
-  const { id } = answer.body as { id: string };
-  const { guess } = await read(id);
-  const columns = guess?.columns.map((c) => c.column);
-  const plan = {
-    columns,
-    heading: true,
-    days: 'ymd',
-    decimal: '.',
-    yes: ['y'],
-    no: ['n'],
-    known: 'fill',
-    lists: [],
-    tags: [],
-    consent: 'Agreed at the fair.',
-  };
-  await ines.post(`/api/imports/${id}/check`).send(plan).expect(200);
-  expect(await read(id)).toMatchObject({
-    state: 'checked',
+  expect(await checked(`email,note\nd@shape.example,${'x'.repeat(1_048_576)}\ne@shape.example,short\n`)).toMatchObject({
     counts: { rows: 2, fresh: 1, faults: 1 },
     faults: [{ line: 2, why: 'note: is 1048576 characters long: 2000 are the most.' }],
   });
