@@ -112,9 +112,9 @@ export interface Looks {
 export interface Unmet {
   sequence: { id: string; name: string };
   step: string;
-  /** The step, and what its arm asks, in words. */
+  /** The step in words; and what its arm asks, null where the step itself does. */
   words: string;
-  arm: string;
+  arm: string | null;
   /** How many came by, and since when (epoch ms). */
   people: number;
   since: number;

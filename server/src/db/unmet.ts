@@ -30,8 +30,9 @@ export async function unmetOf(db: Executor, ws: string, now: number): Promise<Un
   for (const t of await readTallies(db, ws, { whats: ARMS_TAKEN, versions: true }))
     taken.set(`${t.sequence}/${t.version}/${t.detail}`, t.n);
   const names = namesOf(await loadNamed(db, ws));
-  return live.flatMap(({ id, version, at, doc }) =>
-    walk(doc).flatMap(({ step }) => {
+  return live.flatMap(({ id, version, at, doc }) => {
+    const own = { ...names, step: (other: string) => nameOf(doc, other) };
+    return walk(doc).flatMap(({ step }) => {
       const through = (arm: string) => taken.get(`${id}/${version}/${arm}`) ?? 0;
       const people = armsOf(step).reduce((sum, a) => sum + through(a.id), 0);
       if (people < ENOUGH) return [];
@@ -40,13 +41,13 @@ export async function unmetOf(db: Executor, ws: string, now: number): Promise<Un
         .map((arm) => ({
           sequence: { id, name: doc.name },
           step: step.id,
-          words: stepWords(step, { ...names, step: (other) => nameOf(doc, other) }),
-          arm: armLabel(step, arm, { ...names, step: (other) => nameOf(doc, other) }),
+          words: stepWords(step, own),
+          arm: step.kind === 'until' ? null : armLabel(step, arm, own),
           people,
           since: at,
         }));
-    }),
-  );
+    });
+  });
 }
 
 const nameOf = (doc: Sequence, id: string): string => {

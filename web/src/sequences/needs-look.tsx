@@ -143,12 +143,12 @@ function Unmet({ all, zone }: { all: readonly [UnmetArm, ...UnmetArm[]]; zone: Z
         </Link>
         : <b className="font-semibold">nobody has met</b>{' '}
         {all.map((u, i) => (
-          <span key={`${u.step}${u.arm}`}>
+          <span key={`${u.step}${u.arm ?? ''}`}>
             {i > 0 && (i === all.length - 1 ? ' and ' : ', ')}
             <Link to={`/sequences/${u.sequence.id}?select=${u.step}`} className="underline">
-              “{u.arm}”
-            </Link>{' '}
-            at “{u.words}”, of {many(u.people, 'person', 'people')}
+              “{u.arm ?? u.words}”
+            </Link>
+            {u.arm !== null && ` at “${u.words}”`}, of {many(u.people, 'person', 'people')}
           </span>
         ))}
         .
